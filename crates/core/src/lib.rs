@@ -1,0 +1,57 @@
+//! # dapedon-core
+//!
+//! The heart of Dapedon: ground surfaces, the exact overlay of two of them, and the quantities that
+//! are folds over that overlay. It knows no file, clock, terminal or argument.
+//!
+//! * [`Surface`] is a ground model: a [`Tin`] of planar triangular facets, or a [`Level`].
+//! * [`Overlay`] visits the convex pieces in which two surfaces meet, in parallel and in an order
+//!   that does not depend on the number of threads; a [`Fold`] says what to do with each piece.
+//! * [`volume`] is such a fold: cut, fill, net, their areas and the extremes between them.
+//! * [`coverage`] finds the same areas a second way, from the outlines alone, so that every
+//!   measurement can state its closure.
+//!
+//! ```
+//! use dapedon_core::{Frame, Level, LengthUnit, Surface, Tin, Tolerance, Vertex, volume};
+//!
+//! let frame = Frame::new(LengthUnit::Metre, [500_000.0, 6_000_000.0]);
+//! let corners = [(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)];
+//! let ground = corners.map(|(e, n)| Vertex::new(500_000.0 + e, 6_000_000.0 + n, 20.0));
+//! let tin = Tin::from_facets(frame, ground.to_vec(), vec![[0, 1, 2], [0, 2, 3]]).unwrap();
+//!
+//! let dug = Surface::Level(Level::new(frame, 18.5));
+//! let measured = volume(&Surface::Tin(tin), &dug, None, Tolerance::ZERO).unwrap();
+//! assert_eq!(measured[0].volume.cut, 150.0);
+//! ```
+
+mod clip;
+mod coverage;
+mod delaunay;
+mod difference_map;
+mod frame;
+mod outline;
+mod overlay;
+mod plan;
+mod plane;
+mod sum;
+mod surface;
+mod sweep;
+mod tin;
+mod units;
+mod volume;
+mod zone;
+
+pub use clip::Polygon;
+pub use coverage::{Coverage, Overlap, coverage, shared_area};
+pub use delaunay::{TriangulateError, Triangulated, triangulate};
+pub use difference_map::{DifferenceMap, Pixel, difference_map};
+pub use frame::Frame;
+pub use outline::Outline;
+pub use overlay::{Fold, Overlay, OverlayError, Piece};
+pub use plan::{Edge, Extent, Place};
+pub use plane::Plane;
+pub use sum::Sum;
+pub use surface::{Level, Surface};
+pub use tin::{Tidied, Tin, TinError, Vertex};
+pub use units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume};
+pub use zone::{Zone, ZoneError, Zones};

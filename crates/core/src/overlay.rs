@@ -1,0 +1,186 @@
+//! The kernel: the exact overlay of two surfaces.
+//!
+//! Every quantity is a fold over the convex pieces in which a facet of the one surface meets a facet
+//! of the other, so exactness, zones, parallelism and determinism are solved here, once.
+//!
+//! The plan is parted into blocks of a few dozen facets. A pair of facets is met in the one block
+//! that holds the south-west corner of what their extents share, so no pair is met twice and
+//! nothing has to be remembered. Blocks go to threads in fixed runs along a space-filling curve, and
+//! what the runs yield is joined in their order: the figures do not depend on who computed them.
+
+mod blocks;
+mod limits;
+mod pairs;
+mod side;
+
+use rayon::prelude::*;
+
+use crate::clip::Polygon;
+use crate::{Extent, Frame, Plane, Surface, Zones};
+use blocks::{Blocks, Index};
+use limits::Limits;
+use pairs::{Pairs, Scratch};
+use side::Side;
+
+/// Blocks that one task walks before its part is joined to the others.
+const RUN: usize = 32;
+/// Tasks whose parts are held at a time; bounds memory, does not touch the figures.
+const WAVE: usize = 512;
+
+/// A convex piece of the plan in which one facet of each surface meets, within one or more zones.
+#[derive(Debug, Clone, Copy)]
+pub struct Piece<'p> {
+    /// The zones it lies in, as indices; `[0]` when there are none.
+    pub zones: &'p [u32],
+    /// Its outline, counter-clockwise, in local coordinates.
+    pub outline: Polygon,
+    /// The plane of the reference surface over it.
+    pub reference: Plane,
+    /// The plane of the surveyed surface over it.
+    pub surveyed: Plane,
+}
+
+/// What to do with the pieces of an overlay.
+pub trait Fold: Sync {
+    /// What is gathered.
+    type Part: Send;
+
+    /// An empty part.
+    fn part(&self) -> Self::Part;
+
+    /// Takes one piece into a part.
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>);
+
+    /// Joins the part that comes next in order.
+    fn join(&self, part: &mut Self::Part, next: Self::Part);
+}
+
+/// Why two surfaces cannot be overlaid.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum OverlayError {
+    /// Coordinates held in different frames cannot be compared.
+    #[error("the two sides are held in different frames")]
+    FramesDiffer,
+    /// Two levels meet everywhere.
+    #[error("two levels meet everywhere: a zone must limit them")]
+    Unbounded,
+    /// No place lies in both, or none of it in a zone.
+    #[error("the two sides do not overlap")]
+    Apart,
+}
+
+/// Two surfaces laid over each other, within zones if there are any.
+#[derive(Debug)]
+pub struct Overlay<'a> {
+    reference: Side<'a>,
+    surveyed: Side<'a>,
+    frame: Frame,
+    zones: Option<&'a Zones>,
+    extent: Extent,
+}
+
+impl<'a> Overlay<'a> {
+    /// Lays `surveyed` over `reference`, within `zones`.
+    ///
+    /// # Errors
+    ///
+    /// When their frames differ, they do not overlap, or nothing bounds them.
+    pub fn new(
+        reference: &'a Surface,
+        surveyed: &'a Surface,
+        zones: Option<&'a Zones>,
+    ) -> Result<Self, OverlayError> {
+        let frame = reference.frame();
+        if surveyed.frame() != frame || zones.is_some_and(|z| z.frame() != frame) {
+            return Err(OverlayError::FramesDiffer);
+        }
+        let within = zones.map_or(Extent::EVERYWHERE, Zones::extent);
+        let extent = (reference.extent())
+            .intersection(&surveyed.extent())
+            .intersection(&within);
+        if extent == Extent::EVERYWHERE {
+            return Err(OverlayError::Unbounded);
+        }
+        if extent.is_empty() {
+            return Err(OverlayError::Apart);
+        }
+        Ok(Overlay {
+            reference: Side::of(reference),
+            surveyed: Side::of(surveyed),
+            frame,
+            zones,
+            extent,
+        })
+    }
+
+    /// How many zones pieces are told apart by; one when there are none.
+    pub fn zone_count(&self) -> usize {
+        self.zones.map_or(1, |zones| zones.zones().len())
+    }
+
+    /// The frame of both sides.
+    pub fn frame(&self) -> Frame {
+        self.frame
+    }
+
+    /// Takes every piece through `fold`, in parallel.
+    ///
+    /// The result is the same to the bit for any number of threads.
+    pub fn fold<F: Fold>(&self, fold: &F) -> F::Part {
+        // The leading side is cut to the zones and then met with the other; it must be bounded.
+        let reference_leads = self.reference.is_bounded() || !self.surveyed.is_bounded();
+        let (lead, partner) = if reference_leads {
+            (&self.reference, &self.surveyed)
+        } else {
+            (&self.surveyed, &self.reference)
+        };
+        let limits = self.zones.map(Limits::new);
+        let (blocks, lead_index, partner_index) = index(self.extent, lead, partner);
+        let pairs = Pairs {
+            fold,
+            lead,
+            partner,
+            reference_leads,
+            limits: limits.as_ref(),
+        };
+        let order = blocks.curve();
+
+        let mut whole = fold.part();
+        let runs: Vec<&[u32]> = order.chunks(RUN).collect();
+        for wave in runs.chunks(WAVE) {
+            let parts: Vec<F::Part> = wave
+                .par_iter()
+                .map_init(Scratch::default, |scratch, run| {
+                    let mut part = fold.part();
+                    for &block in *run {
+                        let (leads, partners) = (lead_index.of(block), partner_index.of(block));
+                        pairs.block(blocks.bounds(block), leads, partners, scratch, &mut part);
+                    }
+                    part
+                })
+                .collect();
+            for part in parts {
+                fold.join(&mut whole, part);
+            }
+        }
+        whole
+    }
+}
+
+/// Parts `extent` into blocks and lists the facets of both sides that reach into each.
+fn index(extent: Extent, lead: &Side<'_>, partner: &Side<'_>) -> (Blocks, Index, Index) {
+    let facets = rayon::join(|| lead.count_in(&extent), || partner.count_in(&extent));
+    let mut blocks = Blocks::new(extent, facets.0.max(facets.1));
+    let mut spans = rayon::join(|| blocks.spans(lead), || blocks.spans(partner));
+    // Facets far longer than a block would be listed in very many: coarser blocks keep the lists
+    // in proportion, and crowded blocks are quartered again on the way.
+    while blocks.are_crowded([&spans.0, &spans.1]) {
+        blocks.halve();
+        rayon::join(|| spans.0.halve(), || spans.1.halve());
+    }
+    let (lead, partner) = rayon::join(|| blocks.index(&spans.0), || blocks.index(&spans.1));
+    (blocks, lead, partner)
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,280 @@
+//! The plan parted into blocks, and which facets reach into each.
+
+use rayon::prelude::*;
+
+use super::side::Side;
+use crate::{Extent, Place};
+
+/// Facets of the denser side that a block holds on average.
+const FACETS_A_BLOCK: usize = 32;
+/// Listings a facet may need on average before blocks are made coarser.
+const LISTINGS_A_FACET: usize = 4;
+
+/// A grid of blocks over an extent; the outermost reach out without end.
+#[derive(Debug)]
+pub(super) struct Blocks {
+    extent: Extent,
+    east: Steps,
+    north: Steps,
+}
+
+/// Ascending bounds of the columns or rows of blocks.
+#[derive(Debug)]
+struct Steps {
+    bounds: Vec<f64>,
+    start: f64,
+    per_unit: f64,
+}
+
+/// First and last column and row of blocks that a facet's extent reaches.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Span {
+    east: [u16; 2],
+    north: [u16; 2],
+}
+
+/// The spans of all facets of one side; of a side without end there is nothing to say.
+#[derive(Debug)]
+pub(super) enum Spans {
+    Listed(Vec<Option<Span>>),
+    Everywhere,
+}
+
+/// For each block, the facets that reach into it, ascending.
+#[derive(Debug)]
+pub(super) enum Index {
+    Listed { starts: Vec<u32>, facets: Vec<u32> },
+    Everywhere,
+}
+
+impl Steps {
+    fn new(from: f64, to: f64, count: usize) -> Self {
+        let width = (to - from) / count as f64;
+        let inner = (1..count).map(|i| from + width * i as f64);
+        let mut bounds = vec![f64::NEG_INFINITY];
+        bounds.extend(inner);
+        bounds.push(f64::INFINITY);
+        Steps {
+            bounds,
+            start: from,
+            per_unit: width.recip(),
+        }
+    }
+
+    fn len(&self) -> usize {
+        self.bounds.len() - 1
+    }
+
+    /// The step that holds `value`, lower bound included.
+    fn of(&self, value: f64) -> u16 {
+        let guess = (value - self.start) * self.per_unit;
+        // A step without width, or an endless value: the cast saturates, the walk settles it.
+        let mut step = (guess as usize).min(self.len() - 1);
+        while value < self.bounds[step] {
+            step -= 1;
+        }
+        while value >= self.bounds[step + 1] && step + 1 < self.len() {
+            step += 1;
+        }
+        step as u16
+    }
+
+    fn halve(&mut self) {
+        let last = self.bounds.len() - 1;
+        let mut index = 0;
+        self.bounds.retain(|_| {
+            let keep = index % 2 == 0 || index == last;
+            index += 1;
+            keep
+        });
+        self.per_unit /= 2.0;
+    }
+}
+
+impl Blocks {
+    pub(super) fn new(extent: Extent, facets: usize) -> Self {
+        let wanted = facets.div_ceil(FACETS_A_BLOCK).max(1) as f64;
+        let (width, height) = (extent.width(), extent.height());
+        let most = f64::from(u16::MAX);
+        let columns = (wanted * width / height)
+            .sqrt()
+            .clamp(1.0, most.min(wanted));
+        let columns = if columns.is_finite() { columns } else { 1.0 };
+        let rows = (wanted / columns).clamp(1.0, most);
+        Blocks {
+            extent,
+            east: Steps::new(extent.min.east, extent.max.east, columns.round() as usize),
+            north: Steps::new(extent.min.north, extent.max.north, rows.round() as usize),
+        }
+    }
+
+    fn len(&self) -> usize {
+        self.east.len() * self.north.len()
+    }
+
+    /// The bounds of a block: south-west included, north-east not.
+    pub(super) fn bounds(&self, block: u32) -> Extent {
+        let columns = self.east.len();
+        let (i, j) = (block as usize % columns, block as usize / columns);
+        Extent {
+            min: Place::new(self.east.bounds[i], self.north.bounds[j]),
+            max: Place::new(self.east.bounds[i + 1], self.north.bounds[j + 1]),
+        }
+    }
+
+    pub(super) fn halve(&mut self) {
+        self.east.halve();
+        self.north.halve();
+    }
+
+    /// All blocks along a curve that keeps neighbours close (G. M. Morton's order).
+    pub(super) fn curve(&self) -> Vec<u32> {
+        let columns = self.east.len() as u32;
+        let mut order: Vec<u32> = (0..self.len() as u32).collect();
+        order.sort_by_key(|block| spread(block % columns) | spread(block / columns) << 1);
+        order
+    }
+
+    pub(super) fn spans(&self, side: &Side<'_>) -> Spans {
+        if !side.is_bounded() {
+            return Spans::Everywhere;
+        }
+        let span = |facet: usize| {
+            let extent = side.extent_of(facet as u32);
+            extent.meets(&self.extent).then(|| Span {
+                east: [self.east.of(extent.min.east), self.east.of(extent.max.east)],
+                north: [
+                    self.north.of(extent.min.north),
+                    self.north.of(extent.max.north),
+                ],
+            })
+        };
+        Spans::Listed((0..side.len()).into_par_iter().map(span).collect())
+    }
+
+    /// True when facets are so much longer than a block that listing them would cost more than it
+    /// saves.
+    pub(super) fn are_crowded(&self, spans: [&Spans; 2]) -> bool {
+        let listings: usize = spans.iter().map(|side| side.listings()).sum();
+        let facets: usize = spans.iter().map(|side| side.len()).sum();
+        self.len() > 1 && listings > LISTINGS_A_FACET * facets + FACETS_A_BLOCK
+    }
+
+    pub(super) fn index(&self, spans: &Spans) -> Index {
+        let Spans::Listed(spans) = spans else {
+            return Index::Everywhere;
+        };
+        let columns = self.east.len();
+        let mut starts = vec![0u32; self.len() + 1];
+        for block in spans.iter().flatten().flat_map(|span| span.blocks(columns)) {
+            starts[block + 1] += 1;
+        }
+        for block in 0..self.len() {
+            starts[block + 1] += starts[block];
+        }
+        let mut facets = vec![0u32; starts[self.len()] as usize];
+        // Each start is moved to its end while filling, which is where the next one starts.
+        for (facet, span) in spans.iter().enumerate() {
+            for block in span.iter().flat_map(|span| span.blocks(columns)) {
+                facets[starts[block] as usize] = facet as u32;
+                starts[block] += 1;
+            }
+        }
+        starts.rotate_right(1);
+        starts[0] = 0;
+        Index::Listed { starts, facets }
+    }
+}
+
+impl Span {
+    fn blocks(&self, columns: usize) -> impl Iterator<Item = usize> + use<> {
+        let east = self.east.map(usize::from);
+        let north = self.north.map(usize::from);
+        (north[0]..=north[1]).flat_map(move |j| (east[0]..=east[1]).map(move |i| j * columns + i))
+    }
+}
+
+impl Spans {
+    fn len(&self) -> usize {
+        match self {
+            Spans::Listed(spans) => spans.len(),
+            Spans::Everywhere => 0,
+        }
+    }
+
+    fn listings(&self) -> usize {
+        let reach = |[from, to]: [u16; 2]| usize::from(to - from) + 1;
+        match self {
+            Spans::Listed(spans) => (spans.par_iter().flatten())
+                .map(|span| reach(span.east) * reach(span.north))
+                .sum(),
+            Spans::Everywhere => 0,
+        }
+    }
+
+    pub(super) fn halve(&mut self) {
+        if let Spans::Listed(spans) = self {
+            spans.par_iter_mut().flatten().for_each(|span| {
+                span.east = span.east.map(|i| i / 2);
+                span.north = span.north.map(|i| i / 2);
+            });
+        }
+    }
+}
+
+impl Index {
+    pub(super) fn of(&self, block: u32) -> &[u32] {
+        let block = block as usize;
+        match self {
+            Index::Listed { starts, facets } => {
+                &facets[starts[block] as usize..starts[block + 1] as usize]
+            }
+            Index::Everywhere => &[0],
+        }
+    }
+}
+
+/// The bits of `value`, each followed by a zero.
+fn spread(value: u32) -> u64 {
+    let mut bits = u64::from(value);
+    for (shift, mask) in [
+        (16, 0x0000_ffff_0000_ffff),
+        (8, 0x00ff_00ff_00ff_00ff),
+        (4, 0x0f0f_0f0f_0f0f_0f0f),
+        (2, 0x3333_3333_3333_3333),
+        (1, 0x5555_5555_5555_5555),
+    ] {
+        bits = (bits | (bits << shift)) & mask;
+    }
+    bits
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_place_lies_in_the_step_that_says_so() {
+        let mut steps = Steps::new(-3.0, 7.1, 13);
+        for _ in 0..3 {
+            for i in 0..2000 {
+                let value = -4.0 + 0.006 * f64::from(i);
+                let step = usize::from(steps.of(value));
+                assert!(steps.bounds[step] <= value && value < steps.bounds[step + 1]);
+            }
+            steps.halve();
+        }
+        assert_eq!(usize::from(steps.of(f64::INFINITY)), steps.len() - 1);
+        assert_eq!(steps.of(f64::NEG_INFINITY), 0);
+    }
+
+    #[test]
+    fn the_curve_visits_each_block_once() {
+        let extent = Extent::of([Place::new(0.0, 0.0), Place::new(30.0, 10.0)]);
+        let blocks = Blocks::new(extent, 32 * 300);
+        let mut order = blocks.curve();
+        assert_eq!((blocks.east.len(), blocks.north.len()), (30, 10));
+        order.sort_unstable();
+        assert!(order.into_iter().eq(0..300));
+    }
+}

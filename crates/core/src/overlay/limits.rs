@@ -1,0 +1,212 @@
+//! Which zones a facet lies in, and the parts of it that do.
+
+use crate::clip::Polygon;
+use crate::plan::Edge;
+use crate::{Extent, Place, Zone, Zones};
+
+/// A convex part of a facet, and the zones it lies in.
+pub(super) struct Part {
+    pub(super) polygon: Polygon,
+    zones: [usize; 2],
+}
+
+/// The parts of one facet.
+#[derive(Default)]
+pub(super) struct Parts {
+    parts: Vec<Part>,
+    zones: Vec<u32>,
+    seen: Vec<(u32, u32)>,
+}
+
+impl Parts {
+    pub(super) fn iter(&self) -> impl Iterator<Item = (&Polygon, &[u32])> {
+        let zones = |part: &Part| &self.zones[part.zones[0]..part.zones[1]];
+        self.parts
+            .iter()
+            .map(move |part| (&part.polygon, zones(part)))
+    }
+
+    fn push(&mut self, polygon: Polygon, zones: impl IntoIterator<Item = u32>) {
+        let start = self.zones.len();
+        self.zones.extend(zones);
+        let zones = [start, self.zones.len()];
+        self.parts.push(Part { polygon, zones });
+    }
+}
+
+/// The zones with a coarse grid that knows where no outline passes, so that only the facets near
+/// an outline are cut.
+pub(super) struct Limits<'z> {
+    zones: &'z [Zone],
+    extent: Extent,
+    columns: usize,
+    rows: usize,
+    /// For each cell the zones that reach into it: those it lies inside, and those whose outline
+    /// passes.
+    cells: Vec<Vec<(u32, Reach)>>,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Reach {
+    Inside,
+    Outline,
+}
+
+impl<'z> Limits<'z> {
+    pub(super) fn new(zones: &'z Zones) -> Self {
+        let extent = zones.extent();
+        let zones = zones.zones();
+        let edges: usize = zones.iter().map(|zone| zone.edges().len()).sum();
+        let wanted = (16 * edges).clamp(4096, 1 << 20) as f64;
+        let columns = (wanted * extent.width() / extent.height())
+            .sqrt()
+            .clamp(1.0, wanted);
+        let rows = (wanted / columns).ceil() as usize;
+        let columns = columns.ceil() as usize;
+        let mut limits = Limits {
+            zones,
+            extent,
+            columns,
+            rows,
+            cells: vec![Vec::new(); columns * rows],
+        };
+        for (index, zone) in zones.iter().enumerate() {
+            limits.enter(index as u32, zone);
+        }
+        limits
+    }
+
+    fn cell_of(&self, place: Place) -> [f64; 2] {
+        [
+            (place.east - self.extent.min.east) / self.extent.width() * self.columns as f64,
+            (place.north - self.extent.min.north) / self.extent.height() * self.rows as f64,
+        ]
+    }
+
+    fn enter(&mut self, index: u32, zone: &Zone) {
+        // Wider than any rounding here, narrower than would matter.
+        const SLACK: f64 = 1e-6;
+        let last = [self.columns - 1, self.rows - 1];
+        let clamp = |value: f64, axis: usize| (value.max(0.0) as usize).min(last[axis]);
+        let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); self.rows];
+
+        for &Edge { from, to } in zone.edges() {
+            let (a, b) = (self.cell_of(from), self.cell_of(to));
+            let (low, high) = if a[1] <= b[1] { (a, b) } else { (b, a) };
+            let east_at = |north: f64| {
+                let share = (north - low[1]) / (high[1] - low[1]);
+                if share.is_finite() {
+                    low[0] + share.clamp(0.0, 1.0) * (high[0] - low[0])
+                } else {
+                    low[0]
+                }
+            };
+            for row in clamp(low[1] - SLACK, 1)..=clamp(high[1] + SLACK, 1) {
+                let (south, north) = (row as f64 - SLACK, row as f64 + 1.0 + SLACK);
+                let (mut west, mut east) = (east_at(south), east_at(north));
+                if high[1] - low[1] < SLACK {
+                    (west, east) = (low[0], high[0]);
+                }
+                let (west, east) = (west.min(east), west.max(east));
+                for column in clamp(west - SLACK, 0)..=clamp(east + SLACK, 0) {
+                    let cell = &mut self.cells[row * self.columns + column];
+                    if cell.last() != Some(&(index, Reach::Outline)) {
+                        cell.push((index, Reach::Outline));
+                    }
+                }
+                let middle = row as f64 + 0.5;
+                if (a[1] <= middle) != (b[1] <= middle) {
+                    crossings[row].push(east_at(middle));
+                }
+            }
+        }
+
+        for (row, crossings) in crossings.iter_mut().enumerate() {
+            crossings.sort_by(f64::total_cmp);
+            for pair in crossings.chunks_exact(2) {
+                for column in clamp(pair[0], 0)..=clamp(pair[1], 0) {
+                    let middle = column as f64 + 0.5;
+                    let cell = &mut self.cells[row * self.columns + column];
+                    let outline = cell.last().is_some_and(|&(zone, _)| zone == index);
+                    if !outline && pair[0] < middle && middle < pair[1] {
+                        cell.push((index, Reach::Inside));
+                    }
+                }
+            }
+        }
+    }
+
+    /// The parts of a facet that lie in zones; all the zones' triangles for a facet without end.
+    pub(super) fn cut(&self, corners: Option<[Place; 3]>, extent: &Extent, parts: &mut Parts) {
+        parts.parts.clear();
+        parts.zones.clear();
+        let Some(corners) = corners else {
+            for (index, zone) in self.zones.iter().enumerate() {
+                for &triangle in zone.triangles() {
+                    parts.push(Polygon::triangle(triangle), [index as u32]);
+                }
+            }
+            return;
+        };
+        let shared = extent.intersection(&self.extent);
+        if shared.is_empty() {
+            return;
+        }
+        let whole = Polygon::triangle(corners);
+        let cells = self.survey(&shared, &mut parts.seen);
+        let mut seen = std::mem::take(&mut parts.seen);
+        if self.extent.holds(extent) {
+            let inside = seen
+                .iter()
+                .filter(|&&(_, count)| count == cells)
+                .map(|&(zone, _)| zone);
+            parts.push(whole, inside);
+            if parts.zones.is_empty() {
+                parts.parts.clear();
+            }
+            seen.retain(|&(_, count)| count != cells);
+        }
+        for &(index, _) in &seen {
+            let zone = &self.zones[index as usize];
+            if !zone.extent().meets(extent) {
+                continue;
+            }
+            for &triangle in zone.triangles() {
+                if Extent::of(triangle).meets(extent)
+                    && let Some(part) = whole.within(triangle)
+                {
+                    parts.push(part, [index]);
+                }
+            }
+        }
+        parts.seen = seen;
+    }
+
+    /// The zones met in the cells that `extent` reaches, each with the number of cells that lie
+    /// inside it (none once its outline was met); and how many cells there are.
+    fn survey(&self, extent: &Extent, seen: &mut Vec<(u32, u32)>) -> u32 {
+        seen.clear();
+        let (low, high) = (self.cell_of(extent.min), self.cell_of(extent.max));
+        let clamp = |value: f64, count: usize| (value.max(0.0) as usize).min(count - 1);
+        let (west, east) = (clamp(low[0], self.columns), clamp(high[0], self.columns));
+        let (south, north) = (clamp(low[1], self.rows), clamp(high[1], self.rows));
+        const OUTLINE: u32 = u32::MAX;
+        for row in south..=north {
+            for cell in &self.cells[row * self.columns + west..=row * self.columns + east] {
+                for &(zone, reach) in cell {
+                    let at = seen.iter().position(|&(known, _)| known == zone);
+                    let at = at.unwrap_or_else(|| {
+                        seen.push((zone, 0));
+                        seen.len() - 1
+                    });
+                    match reach {
+                        Reach::Outline => seen[at].1 = OUTLINE,
+                        Reach::Inside if seen[at].1 != OUTLINE => seen[at].1 += 1,
+                        Reach::Inside => {}
+                    }
+                }
+            }
+        }
+        ((north - south + 1) * (east - west + 1)) as u32
+    }
+}

@@ -1,0 +1,226 @@
+//! Facets that meet, block by block.
+
+use rayon::prelude::*;
+
+use super::limits::{Limits, Parts};
+use super::side::{Facet, Side};
+use super::{Fold, Piece};
+use crate::clip::{Polygon, beyond};
+use crate::{Extent, Place};
+
+/// Pairs that are tried one by one; more than that and the block is quartered.
+const FEW: usize = 8192;
+/// Pairs that are worth the work of several threads.
+const MANY: usize = 1 << 24;
+/// How often a block is quartered at most.
+const DEPTH: u32 = 24;
+
+/// What pairs are met for.
+pub(super) struct Pairs<'p, F> {
+    pub(super) fold: &'p F,
+    pub(super) lead: &'p Side<'p>,
+    pub(super) partner: &'p Side<'p>,
+    pub(super) reference_leads: bool,
+    pub(super) limits: Option<&'p Limits<'p>>,
+}
+
+/// Room to work in, kept from block to block.
+#[derive(Default)]
+pub(super) struct Scratch {
+    leads: Vec<Facet>,
+    partners: Vec<Facet>,
+    hits: Vec<u32>,
+    parts: Parts,
+}
+
+impl<F: Fold> Pairs<'_, F> {
+    /// Meets the pairs of one block.
+    pub(super) fn block(
+        &self,
+        bounds: Extent,
+        leads: &[u32],
+        partners: &[u32],
+        scratch: &mut Scratch,
+        part: &mut F::Part,
+    ) {
+        if leads.is_empty() || partners.is_empty() {
+            return;
+        }
+        let mut load_leads = std::mem::take(&mut scratch.leads);
+        let mut load_partners = std::mem::take(&mut scratch.partners);
+        load_leads.clear();
+        load_leads.extend(leads.iter().map(|&facet| self.lead.facet(facet)));
+        load_partners.clear();
+        load_partners.extend(partners.iter().map(|&facet| self.partner.facet(facet)));
+        self.quarter(bounds, &load_leads, &load_partners, DEPTH, scratch, part);
+        scratch.leads = load_leads;
+        scratch.partners = load_partners;
+    }
+
+    /// Meets the pairs at once where they are few, or else in the four quarters of their plan.
+    fn quarter(
+        &self,
+        bounds: Extent,
+        leads: &[Facet],
+        partners: &[Facet],
+        depth: u32,
+        scratch: &mut Scratch,
+        part: &mut F::Part,
+    ) {
+        let pairs = leads.len() * partners.len();
+        if pairs <= FEW || depth == 0 {
+            return self.meet(bounds, leads, partners, scratch, part);
+        }
+        let quarters = quarters(bounds, leads, partners).map(|bounds| {
+            let within = |facets: &[Facet]| -> Vec<Facet> {
+                let reaches = |facet: &&Facet| reaches(&bounds, &facet.extent);
+                facets.iter().filter(reaches).copied().collect()
+            };
+            (bounds, within(leads), within(partners))
+        });
+        let after: usize = quarters.iter().map(|(_, l, p)| l.len() * p.len()).sum();
+        if after > pairs / 4 * 3 {
+            return self.meet(bounds, leads, partners, scratch, part);
+        }
+        if pairs < MANY {
+            for (bounds, leads, partners) in quarters {
+                self.quarter(bounds, &leads, &partners, depth - 1, scratch, part);
+            }
+            return;
+        }
+        let parts: Vec<F::Part> = (quarters.into_par_iter())
+            .map(|(bounds, leads, partners)| {
+                let (mut scratch, mut part) = (Scratch::default(), self.fold.part());
+                self.quarter(
+                    bounds,
+                    &leads,
+                    &partners,
+                    depth - 1,
+                    &mut scratch,
+                    &mut part,
+                );
+                part
+            })
+            .collect();
+        for next in parts {
+            self.fold.join(part, next);
+        }
+    }
+
+    /// Meets every pair whose shared extent has its south-west corner within `bounds`.
+    fn meet(
+        &self,
+        bounds: Extent,
+        leads: &[Facet],
+        partners: &[Facet],
+        scratch: &mut Scratch,
+        part: &mut F::Part,
+    ) {
+        let Scratch { hits, parts, .. } = scratch;
+        hits.resize(partners.len(), 0);
+        for lead in leads {
+            let mut found = 0;
+            for (index, partner) in partners.iter().enumerate() {
+                hits[found] = index as u32;
+                found += usize::from(owns(&bounds, &lead.extent, &partner.extent));
+            }
+            if found == 0 {
+                continue;
+            }
+            let hits = hits[..found].iter().map(|&hit| &partners[hit as usize]);
+            match (self.limits, lead.corners) {
+                (Some(limits), corners) => {
+                    limits.cut(corners, &lead.extent, parts);
+                    for partner in hits {
+                        for (polygon, zones) in parts.iter() {
+                            self.piece(lead, partner, polygon, zones, part);
+                        }
+                    }
+                }
+                (None, Some(corners)) => {
+                    let polygon = Polygon::triangle(corners);
+                    for partner in hits {
+                        if partner.corners.is_some_and(|other| beyond(&corners, &other)) {
+                            continue;
+                        }
+                        self.piece(lead, partner, &polygon, &[0], part);
+                    }
+                }
+                (None, None) => {}
+            }
+        }
+    }
+
+    #[inline(always)]
+    fn piece(
+        &self,
+        lead: &Facet,
+        partner: &Facet,
+        polygon: &Polygon,
+        zones: &[u32],
+        part: &mut F::Part,
+    ) {
+        let outline = match partner.corners {
+            Some(corners) => polygon.within(corners),
+            None => Some(*polygon),
+        };
+        let Some(outline) = outline else { return };
+        let (reference, surveyed) = if self.reference_leads {
+            (lead.plane, partner.plane)
+        } else {
+            (partner.plane, lead.plane)
+        };
+        let piece = Piece {
+            zones,
+            outline,
+            reference,
+            surveyed,
+        };
+        self.fold.piece(part, &piece);
+    }
+}
+
+/// True when what two extents share has its south-west corner within `bounds`.
+#[inline(always)]
+fn owns(bounds: &Extent, a: &Extent, b: &Extent) -> bool {
+    let east = a.min.east.max(b.min.east);
+    let north = a.min.north.max(b.min.north);
+    (a.max.east.min(b.max.east) >= east)
+        & (a.max.north.min(b.max.north) >= north)
+        & (bounds.min.east <= east)
+        & (east < bounds.max.east)
+        & (bounds.min.north <= north)
+        & (north < bounds.max.north)
+}
+
+fn reaches(bounds: &Extent, extent: &Extent) -> bool {
+    extent.max.east >= bounds.min.east
+        && extent.min.east < bounds.max.east
+        && extent.max.north >= bounds.min.north
+        && extent.min.north < bounds.max.north
+}
+
+/// The quarters of `bounds`, parted where the facets lie: outer bounds may be endless.
+fn quarters(bounds: Extent, leads: &[Facet], partners: &[Facet]) -> [Extent; 4] {
+    let all = |facets: &[Facet]| {
+        facets
+            .iter()
+            .fold(Extent::EMPTY, |whole, facet| whole.union(&facet.extent))
+    };
+    let middle = bounds
+        .intersection(&all(leads).intersection(&all(partners)))
+        .middle();
+    let Extent { min, max } = bounds;
+    [
+        Extent { min, max: middle },
+        Extent {
+            min: Place::new(middle.east, min.north),
+            max: Place::new(max.east, middle.north),
+        },
+        Extent {
+            min: Place::new(min.east, middle.north),
+            max: Place::new(middle.east, max.north),
+        },
+        Extent { min: middle, max },
+    ]
+}

@@ -1,0 +1,49 @@
+//! What can stand on either side of a measurement.
+
+use crate::{Extent, Frame, Tin};
+
+/// A ground model.
+#[derive(Debug, Clone)]
+pub enum Surface {
+    /// Planar triangular facets.
+    Tin(Tin),
+    /// One height everywhere.
+    Level(Level),
+}
+
+/// A horizontal plane without end.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Level {
+    frame: Frame,
+    height: f64,
+}
+
+impl Level {
+    /// The level at `height`.
+    pub fn new(frame: Frame, height: f64) -> Self {
+        Level { frame, height }
+    }
+
+    /// Its height.
+    pub fn height(&self) -> f64 {
+        self.height
+    }
+}
+
+impl Surface {
+    /// The frame its coordinates are held in.
+    pub fn frame(&self) -> Frame {
+        match self {
+            Surface::Tin(tin) => tin.frame(),
+            Surface::Level(level) => level.frame,
+        }
+    }
+
+    /// Where it lies, in local coordinates; a level lies everywhere.
+    pub fn extent(&self) -> Extent {
+        match self {
+            Surface::Tin(tin) => tin.extent(),
+            Surface::Level(_) => Extent::EVERYWHERE,
+        }
+    }
+}

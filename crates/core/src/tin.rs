@@ -1,0 +1,280 @@
+//! A surface of planar triangular facets.
+
+use crate::plan::{RESOLUTION, cross};
+use crate::{Extent, Frame, Place};
+
+/// A point on a surface.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Vertex {
+    /// Towards east.
+    pub east: f64,
+    /// Towards north.
+    pub north: f64,
+    /// Above datum.
+    pub height: f64,
+}
+
+impl Vertex {
+    /// A vertex at `east`, `north`, `height`.
+    pub const fn new(east: f64, north: f64, height: f64) -> Self {
+        Vertex {
+            east,
+            north,
+            height,
+        }
+    }
+
+    /// Where it stands in plan.
+    #[inline]
+    pub const fn place(self) -> Place {
+        Place::new(self.east, self.north)
+    }
+}
+
+/// Indexed vertices and facets: the trade's triangulated irregular network.
+///
+/// Facets are counter-clockwise in plan and have a plan area. Two vertices may stand at one place
+/// with different heights, so a vertical step is two edges that meet in plan and nothing between.
+#[derive(Debug, Clone)]
+pub struct Tin {
+    frame: Frame,
+    vertices: Vec<Vertex>,
+    facets: Vec<[u32; 3]>,
+    extent: Extent,
+    tidied: Tidied,
+}
+
+/// What was done to handed-over facets to make a surface of them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Tidied {
+    /// Facets without a plan area, dropped: vertical ones, and those thinner than the resolution.
+    pub thin: usize,
+    /// Clockwise facets, turned round.
+    pub reversed: usize,
+}
+
+/// Why facets make no surface.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum TinError {
+    /// A facet names a vertex that is not there.
+    #[error("facet {facet} names vertex {vertex}, but there are {vertices} vertices")]
+    UnknownVertex {
+        /// Index of the facet.
+        facet: usize,
+        /// The vertex it names.
+        vertex: u32,
+        /// How many there are.
+        vertices: usize,
+    },
+    /// A coordinate or height is not a finite number.
+    #[error("vertex {vertex} has a coordinate or height that is not a finite number")]
+    NotFinite {
+        /// Index of the vertex.
+        vertex: usize,
+    },
+    /// No facet has a plan area.
+    #[error("no facet has a plan area ({thin} without one)")]
+    NoFacets {
+        /// How many facets were dropped.
+        thin: usize,
+    },
+}
+
+impl Tin {
+    /// A surface from vertices in grid coordinates and facets that index them.
+    ///
+    /// Clockwise facets are turned round and facets without a plan area dropped; both are counted
+    /// in [`Tin::tidied`]. Everything else is kept as handed over.
+    ///
+    /// # Errors
+    ///
+    /// When a facet names an unknown vertex, a number is not finite, or no facet is left.
+    pub fn from_facets(
+        frame: Frame,
+        mut vertices: Vec<Vertex>,
+        mut facets: Vec<[u32; 3]>,
+    ) -> Result<Self, TinError> {
+        let finite = |v: &Vertex| v.east.is_finite() && v.north.is_finite() && v.height.is_finite();
+        if let Some(vertex) = vertices.iter().position(|v| !finite(v)) {
+            return Err(TinError::NotFinite { vertex });
+        }
+        for vertex in &mut vertices {
+            let local = frame.to_local(vertex.east, vertex.north);
+            (vertex.east, vertex.north) = (local.east, local.north);
+        }
+        for (index, facet) in facets.iter().enumerate() {
+            if let Some(&vertex) = facet.iter().find(|&&v| v as usize >= vertices.len()) {
+                return Err(TinError::UnknownVertex {
+                    facet: index,
+                    vertex,
+                    vertices: vertices.len(),
+                });
+            }
+        }
+
+        let mut tidied = Tidied::default();
+        let mut extent = Extent::EMPTY;
+        facets.retain_mut(|facet| {
+            let corners = facet.map(|v| vertices[v as usize].place());
+            match turn(corners) {
+                Turn::None => {
+                    tidied.thin += 1;
+                    return false;
+                }
+                Turn::Clockwise => {
+                    tidied.reversed += 1;
+                    facet.swap(1, 2);
+                }
+                Turn::CounterClockwise => {}
+            }
+            extent = extent.union(&Extent::of(corners));
+            true
+        });
+        if facets.is_empty() {
+            return Err(TinError::NoFacets { thin: tidied.thin });
+        }
+        Ok(Tin {
+            frame,
+            vertices,
+            facets,
+            extent,
+            tidied,
+        })
+    }
+
+    /// The frame its coordinates are held in.
+    pub fn frame(&self) -> Frame {
+        self.frame
+    }
+
+    /// Its vertices, in local coordinates.
+    pub fn vertices(&self) -> &[Vertex] {
+        &self.vertices
+    }
+
+    /// Its facets, counter-clockwise, as indices of vertices.
+    pub fn facets(&self) -> &[[u32; 3]] {
+        &self.facets
+    }
+
+    /// The corners of one facet.
+    #[inline]
+    pub fn corners(&self, facet: usize) -> [Vertex; 3] {
+        self.facets[facet].map(|v| self.vertices[v as usize])
+    }
+
+    /// Where its facets lie, in local coordinates.
+    pub fn extent(&self) -> Extent {
+        self.extent
+    }
+
+    /// The lowest and highest height of its facets.
+    pub fn heights(&self) -> (f64, f64) {
+        let heights = self
+            .facets
+            .iter()
+            .flatten()
+            .map(|&v| self.vertices[v as usize].height);
+        heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
+            (low.min(h), high.max(h))
+        })
+    }
+
+    /// The plan area of its facets; where they fold over each other, counted each time.
+    pub fn area(&self) -> f64 {
+        let mut twice = crate::Sum::default();
+        for facet in 0..self.facets.len() {
+            let [a, b, c] = self.corners(facet).map(Vertex::place);
+            twice += cross(a, b, c);
+        }
+        twice.value() / 2.0
+    }
+
+    /// What was done to the facets when the surface was made.
+    pub fn tidied(&self) -> Tidied {
+        self.tidied
+    }
+}
+
+enum Turn {
+    CounterClockwise,
+    Clockwise,
+    None,
+}
+
+/// Which way a facet turns in plan; none when it is thinner than the resolution.
+fn turn([a, b, c]: [Place; 3]) -> Turn {
+    let square = |p: Place, q: Place| (q.east - p.east).powi(2) + (q.north - p.north).powi(2);
+    let longest = square(a, b).max(square(b, c)).max(square(c, a));
+    let twice = cross(a, b, c);
+    if twice * twice <= RESOLUTION * RESOLUTION * longest {
+        Turn::None
+    } else if twice > 0.0 {
+        Turn::CounterClockwise
+    } else {
+        Turn::Clockwise
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::LengthUnit;
+
+    fn frame() -> Frame {
+        Frame::new(LengthUnit::Metre, [500_000.0, 6_000_000.0])
+    }
+
+    fn vertex(east: f64, north: f64, height: f64) -> Vertex {
+        Vertex::new(500_000.0 + east, 6_000_000.0 + north, height)
+    }
+
+    #[test]
+    fn handed_over_facets_are_tidied_and_counted() {
+        let vertices = vec![
+            vertex(0.0, 0.0, 1.0),
+            vertex(4.0, 0.0, 2.0),
+            vertex(4.0, 3.0, 3.0),
+            vertex(4.0, 3.0, 9.0),
+            vertex(2.0, 1.5, 0.0),
+        ];
+        let facets = vec![[0, 2, 1], [1, 2, 3], [0, 4, 2], [0, 0, 1]];
+        let tin = Tin::from_facets(frame(), vertices, facets).unwrap();
+        assert_eq!(
+            tin.tidied(),
+            Tidied {
+                thin: 3,
+                reversed: 1
+            }
+        );
+        assert_eq!(tin.facets(), [[0, 1, 2]]);
+        assert_eq!(tin.area(), 6.0);
+        assert_eq!(tin.heights(), (1.0, 3.0));
+    }
+
+    #[test]
+    fn what_cannot_be_a_surface_says_why() {
+        let corners = || {
+            vec![
+                vertex(0.0, 0.0, 0.0),
+                vertex(1.0, 0.0, 0.0),
+                vertex(0.0, 1.0, 0.0),
+            ]
+        };
+        let unknown = Tin::from_facets(frame(), corners(), vec![[0, 1, 3]]).unwrap_err();
+        assert_eq!(
+            unknown,
+            TinError::UnknownVertex {
+                facet: 0,
+                vertex: 3,
+                vertices: 3
+            }
+        );
+        let mut broken = corners();
+        broken[1].height = f64::NAN;
+        let not_finite = Tin::from_facets(frame(), broken, vec![[0, 1, 2]]).unwrap_err();
+        assert_eq!(not_finite, TinError::NotFinite { vertex: 1 });
+        let flat = Tin::from_facets(frame(), corners(), vec![[0, 1, 1]]).unwrap_err();
+        assert_eq!(flat, TinError::NoFacets { thin: 1 });
+    }
+}

@@ -1,0 +1,329 @@
+//! Cut, fill and net between two surfaces.
+
+use crate::clip::{Integral, Polygon, Values};
+use crate::plan::RESOLUTION;
+use crate::{Fold, Overlay, OverlayError, Piece, Place, Sum, Surface, Zones};
+
+/// How far the surveyed surface may be from the reference and still count as unchanged.
+///
+/// Never less than the resolution of coordinates: a difference of a hundredth of a micrometre is
+/// the rounding of a number, not a movement of the ground.
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
+pub struct Tolerance(f64);
+
+impl Tolerance {
+    /// Only what does not differ is unchanged.
+    pub const ZERO: Tolerance = Tolerance(RESOLUTION);
+
+    /// A tolerance of `difference` in survey units; `None` when it is negative or not finite.
+    pub fn new(difference: f64) -> Option<Self> {
+        (difference >= 0.0 && difference.is_finite()).then(|| Tolerance(difference.max(RESOLUTION)))
+    }
+}
+
+/// Volumes in cubes of the survey's unit. All but `net` are never negative.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Volumes {
+    /// Below the reference and above the surveyed surface.
+    pub cut: f64,
+    /// Above the reference and below the surveyed surface.
+    pub fill: f64,
+    /// Fill less cut.
+    pub net: f64,
+    /// Between the surfaces where they are unchanged, whichever is on top; in none of the others.
+    pub unchanged: f64,
+}
+
+/// Plan areas in squares of the survey's unit.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Areas {
+    /// Where both sides lie: the sum of the next three.
+    pub compared: f64,
+    /// Where the surveyed surface is lower.
+    pub cut: f64,
+    /// Where it is higher.
+    pub fill: f64,
+    /// Where it is neither, within the tolerance.
+    pub unchanged: f64,
+}
+
+/// A difference, and where it is found (in local coordinates).
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Extreme {
+    /// Surveyed height less reference height.
+    pub difference: f64,
+    /// Where.
+    pub at: Place,
+}
+
+/// Differences over the compared area: surveyed height less reference height.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Differences {
+    /// The least: where negative, the greatest cut.
+    pub min: Extreme,
+    /// The greatest: where positive, the greatest fill.
+    pub max: Extreme,
+    /// The mean over the compared area, unchanged ground included.
+    pub mean: f64,
+}
+
+/// What was measured in one zone.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct ZoneVolume {
+    /// The volumes.
+    pub volume: Volumes,
+    /// The areas.
+    pub area: Areas,
+    /// The differences; `None` where nothing was compared.
+    pub difference: Option<Differences>,
+    /// How many pieces the figures are summed over.
+    pub pieces: u64,
+}
+
+/// Measures from `reference` to `surveyed`, zone by zone, or everywhere where there are none.
+///
+/// Each piece of the overlay is parted where the difference passes the tolerance, and each part
+/// integrated exactly: the integral of a linear function over a triangle is its area times the mean
+/// of the values at its corners. See `docs/methods.md`, "Volume between two surfaces".
+///
+/// # Errors
+///
+/// When the surfaces cannot be overlaid.
+pub fn volume(
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+    tolerance: Tolerance,
+) -> Result<Vec<ZoneVolume>, OverlayError> {
+    let overlay = Overlay::new(reference, surveyed, zones)?;
+    let fold = VolumeFold {
+        zones: overlay.zone_count(),
+        tolerance: tolerance.0,
+    };
+    Ok(overlay.fold(&fold).iter().map(Tally::measured).collect())
+}
+
+struct VolumeFold {
+    zones: usize,
+    tolerance: f64,
+}
+
+/// Area and integral of the difference over one kind of ground.
+#[derive(Debug, Clone, Copy, Default)]
+struct Ground {
+    area: Sum,
+    integral: Sum,
+}
+
+#[derive(Debug, Clone, Copy)]
+struct Tally {
+    cut: Ground,
+    fill: Ground,
+    unchanged: Ground,
+    /// The integral of the difference's size where it is unchanged.
+    within: Sum,
+    min: Extreme,
+    max: Extreme,
+    pieces: u64,
+}
+
+impl Tally {
+    const EMPTY: Tally = {
+        let ground = Ground {
+            area: Sum::ZERO,
+            integral: Sum::ZERO,
+        };
+        let at = Place::new(0.0, 0.0);
+        Tally {
+            cut: ground,
+            fill: ground,
+            unchanged: ground,
+            within: Sum::ZERO,
+            min: Extreme {
+                difference: f64::INFINITY,
+                at,
+            },
+            max: Extreme {
+                difference: f64::NEG_INFINITY,
+                at,
+            },
+            pieces: 0,
+        }
+    };
+
+    fn measured(&self) -> ZoneVolume {
+        let area = Areas {
+            cut: self.cut.area.value(),
+            fill: self.fill.area.value(),
+            unchanged: self.unchanged.area.value(),
+            compared: [self.cut, self.fill, self.unchanged]
+                .into_iter()
+                .fold(Sum::ZERO, |mut sum, g| {
+                    sum += g.area;
+                    sum
+                })
+                .value(),
+        };
+        let (cut, fill) = (-self.cut.integral.value(), self.fill.integral.value());
+        let mut whole = self.fill.integral;
+        whole += self.cut.integral;
+        let net = whole.value();
+        whole += self.unchanged.integral;
+        ZoneVolume {
+            volume: Volumes {
+                // A sum of nothing is zero, not minus zero.
+                cut: cut + 0.0,
+                fill,
+                net,
+                unchanged: self.within.value(),
+            },
+            area,
+            difference: (self.pieces > 0).then(|| Differences {
+                min: self.min,
+                max: self.max,
+                mean: whole.value() / area.compared,
+            }),
+            pieces: self.pieces,
+        }
+    }
+
+    #[inline(always)]
+    fn add(&mut self, measured: &Measured) {
+        let kinds = [
+            (&mut self.fill, measured.fill),
+            (&mut self.cut, measured.cut),
+            (&mut self.unchanged, measured.unchanged),
+        ];
+        for (ground, part) in kinds {
+            if part.area > 0.0 {
+                ground.area += part.area;
+                ground.integral += part.integral;
+            }
+        }
+        if measured.unchanged.area > 0.0 {
+            self.within += measured.within;
+        }
+        self.pieces += 1;
+    }
+
+    #[inline(always)]
+    fn reach(&mut self, least: f64, greatest: f64, at: impl Fn(f64) -> Place) {
+        if least < self.min.difference {
+            self.min = Extreme {
+                difference: least,
+                at: at(least),
+            };
+        }
+        if greatest > self.max.difference {
+            self.max = Extreme {
+                difference: greatest,
+                at: at(greatest),
+            };
+        }
+    }
+}
+
+/// The difference over the parts of one piece; the integral over cut ground is negative.
+#[derive(Default)]
+struct Measured {
+    cut: Integral,
+    fill: Integral,
+    unchanged: Integral,
+    within: f64,
+}
+
+impl VolumeFold {
+    /// Parts a piece at both ends of the tolerance.
+    #[inline(always)]
+    fn measure(
+        &self,
+        outline: &Polygon,
+        values: &Values,
+        whole: Integral,
+        [least, greatest]: [f64; 2],
+    ) -> Measured {
+        let tolerance = self.tolerance;
+        let mut measured = Measured::default();
+        if least >= tolerance {
+            measured.fill = whole;
+            return measured;
+        }
+        if greatest <= -tolerance {
+            measured.cut = whole;
+            return measured;
+        }
+        let mut rises = Integral::default();
+        if greatest > 0.0 {
+            rises = outline.integrate_above(values, 0.0);
+        }
+        if greatest > tolerance {
+            measured.fill = outline.integrate_above(values, tolerance);
+        }
+        if least < -tolerance {
+            let lowered = outline.integrate_above(&values.map(|v| -v), tolerance);
+            measured.cut = Integral {
+                area: lowered.area,
+                integral: -lowered.integral,
+            };
+        }
+        measured.unchanged = Integral {
+            area: (whole.area - measured.fill.area - measured.cut.area).max(0.0),
+            integral: whole.integral - measured.fill.integral - measured.cut.integral,
+        };
+        // What rises less what falls, each without the part beyond the tolerance.
+        let rise = rises.integral - measured.fill.integral;
+        let fall = whole.integral - rises.integral - measured.cut.integral;
+        measured.within = rise.max(0.0) - fall.min(0.0);
+        measured
+    }
+}
+
+impl Fold for VolumeFold {
+    type Part = Vec<Tally>;
+
+    fn part(&self) -> Self::Part {
+        vec![Tally::EMPTY; self.zones]
+    }
+
+    #[inline(always)]
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        let outline = &piece.outline;
+        let difference = |p: Place| piece.surveyed.at(p) - piece.reference.at(p);
+        let (values, least, greatest) = outline.values(difference);
+        let whole = outline.integrate(&values);
+        if whole.area <= 0.0 {
+            return;
+        }
+        let measured = self.measure(outline, &values, whole, [least, greatest]);
+        let at = |value: f64| {
+            let corner = values.iter().position(|&v| v == value);
+            corner.map_or(outline.corners()[0], |corner| outline.corners()[corner])
+        };
+        for &zone in piece.zones {
+            let tally = &mut part[zone as usize];
+            tally.add(&measured);
+            tally.reach(least, greatest, at);
+        }
+    }
+
+    fn join(&self, part: &mut Self::Part, next: Self::Part) {
+        for (tally, next) in part.iter_mut().zip(next) {
+            for (ground, next) in [
+                (&mut tally.cut, next.cut),
+                (&mut tally.fill, next.fill),
+                (&mut tally.unchanged, next.unchanged),
+            ] {
+                ground.area += next.area;
+                ground.integral += next.integral;
+            }
+            tally.within += next.within;
+            tally.reach(next.min.difference, next.max.difference, |value| {
+                if value == next.min.difference { next.min.at } else { next.max.at }
+            });
+            tally.pieces += next.pieces;
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests;
