@@ -4,8 +4,8 @@ use crate::Place;
 use crate::plan::cross;
 
 /// Three corners of a facet, cut by three edges of a zone's triangle, three of the other facet and
-/// two levels of difference, gain one corner each at most.
-const CAPACITY: usize = 12;
+/// a level of difference, gain one corner each at most; the rest is room for rounding.
+const CAPACITY: usize = 16;
 
 /// A convex polygon, counter-clockwise, without an allocation of its own.
 #[derive(Debug, Clone, Copy)]
@@ -14,46 +14,35 @@ pub struct Polygon {
     len: usize,
 }
 
-impl Polygon {
-    pub(crate) const EMPTY: Polygon = Polygon {
-        corners: [Place::new(0.0, 0.0); CAPACITY],
-        len: 0,
-    };
+impl Default for Polygon {
+    fn default() -> Self {
+        Polygon {
+            corners: [Place::new(0.0, 0.0); CAPACITY],
+            len: 0,
+        }
+    }
+}
 
-    #[inline]
+impl Polygon {
+    #[inline(always)]
     pub(crate) fn triangle(corners: [Place; 3]) -> Self {
-        let mut polygon = Polygon::EMPTY;
+        let mut polygon = Polygon::default();
         polygon.corners[..3].copy_from_slice(&corners);
         polygon.len = 3;
         polygon
     }
 
     /// Its corners.
-    #[inline]
+    #[inline(always)]
     pub fn corners(&self) -> &[Place] {
-        &self.corners[..self.len]
-    }
-
-    #[inline]
-    fn push(&mut self, corner: Place) {
-        // Rounding can make a sliver that is not quite convex cross a line more than twice; a
-        // corner past the capacity would belong to nothing that has an area.
-        if self.len < CAPACITY {
-            self.corners[self.len] = corner;
-            self.len += 1;
-        }
+        &self.corners[..self.len.min(CAPACITY)]
     }
 
     /// Its area.
     ///
     /// Half the cross products about the first corner (the shoelace formula, origin at a corner).
-    #[inline]
     pub fn area(&self) -> f64 {
-        let corners = self.corners();
-        let fan = corners.windows(2).skip(1);
-        fan.map(|pair| cross(corners[0], pair[0], pair[1]))
-            .sum::<f64>()
-            / 2.0
+        self.integrate(&[0.0; CAPACITY]).area
     }
 
     /// The values of a function at the corners, with the least and the greatest of them.
@@ -63,8 +52,8 @@ impl Polygon {
         let (mut least, mut greatest) = (f64::INFINITY, f64::NEG_INFINITY);
         for (value, &corner) in values.iter_mut().zip(self.corners()) {
             *value = at(corner);
-            least = least.min(*value);
-            greatest = greatest.max(*value);
+            least = if *value < least { *value } else { least };
+            greatest = if *value > greatest { *value } else { greatest };
         }
         (values, least, greatest)
     }
@@ -74,47 +63,74 @@ impl Polygon {
     /// Over a triangle the integral is the area times the mean of the values at its corners.
     #[inline(always)]
     pub(crate) fn integrate(&self, values: &Values) -> Integral {
-        let mut fan = Fan::default();
-        for (&corner, &value) in self.corners().iter().zip(values) {
-            fan.add(corner, value);
+        let corners = self.corners();
+        let (mut twice_area, mut six_integral) = (0.0, 0.0);
+        for i in 2..corners.len() {
+            let twice = cross(corners[0], corners[i - 1], corners[i]);
+            twice_area += twice;
+            six_integral += twice * (values[0] + values[i - 1] + values[i]);
         }
-        fan.integral()
+        Integral {
+            area: twice_area / 2.0,
+            integral: six_integral / 6.0,
+        }
     }
 
     /// Area and integral of a linear function over the part where it exceeds `level`.
     #[inline(always)]
     pub(crate) fn integrate_above(&self, values: &Values, level: f64) -> Integral {
-        let mut fan = Fan::default();
-        self.above(values, level, |corner, value| fan.add(corner, value));
-        fan.integral()
+        let (mut part, mut part_values) = (Polygon::default(), [0.0; CAPACITY]);
+        self.above(values, level, &mut part, Some(&mut part_values));
+        part.integrate(&part_values)
     }
 
-    /// Visits the corners of the part where a linear function is not below `level`.
+    /// Makes `part` the part where a linear function is not below `level`, with the function's
+    /// values at its corners.
     ///
-    /// Sutherland and Hodgman, *Reentrant polygon clipping*, CACM 17 (1974), for one line.
+    /// Sutherland and Hodgman, *Reentrant polygon clipping*, CACM 17 (1974), for one line. Which
+    /// corners stay is as good as random, so corners are written first and kept by counting.
     #[inline(always)]
-    fn above(&self, values: &Values, level: f64, mut visit: impl FnMut(Place, f64)) {
+    fn above(
+        &self,
+        values: &Values,
+        level: f64,
+        part: &mut Polygon,
+        mut kept: Option<&mut Values>,
+    ) {
         let corners = self.corners();
-        let mut before = corners.len().wrapping_sub(1);
-        for here in 0..corners.len() {
+        let mut len = 0;
+        let mut put = |corner: Place, value: f64, keep: bool| {
+            // Rounding can make a sliver that is not quite convex cross a line more than twice; a
+            // corner past the capacity would belong to nothing that has an area.
+            let at = len & (CAPACITY - 1);
+            part.corners[at] = corner;
+            if let Some(kept) = &mut kept {
+                kept[at] = value;
+            }
+            len += usize::from(keep);
+        };
+        let mut before = corners.len().wrapping_sub(1) & (CAPACITY - 1);
+        for (here, &corner) in corners.iter().enumerate() {
             let (from, to) = (values[before] - level, values[here] - level);
-            if (from < 0.0 && to > 0.0) || (from > 0.0 && to < 0.0) {
-                let t = from / (from - to);
-                let (a, b) = (corners[before], corners[here]);
-                let east = a.east + t * (b.east - a.east);
-                visit(Place::new(east, a.north + t * (b.north - a.north)), level);
-            }
-            if to >= 0.0 {
-                visit(corners[here], values[here]);
-            }
+            let previous = self.corners[before];
+            let t = from / (from - to);
+            let east = previous.east + t * (corner.east - previous.east);
+            let north = previous.north + t * (corner.north - previous.north);
+            put(Place::new(east, north), level, from * to < 0.0);
+            put(corner, values[here], to >= 0.0);
             before = here;
         }
+        part.len = len;
     }
 
     /// The part within a counter-clockwise triangle; `None` when nothing with an area is.
     #[inline(always)]
-    pub(crate) fn within(&self, triangle: [Place; 3]) -> Option<Polygon> {
-        let [a, b, c] = triangle;
+    pub(crate) fn within<'p>(
+        &'p self,
+        triangle: &[Place; 3],
+        room: &'p mut Room,
+    ) -> Option<&'p Polygon> {
+        let [a, b, c] = *triangle;
         // Most pairs that are apart are so along an edge: ask all three before cutting at any.
         let mut sides = [(a, b, false), (b, c, false), (c, a, false)];
         for (from, to, cuts) in &mut sides {
@@ -129,14 +145,14 @@ impl Polygon {
             }
             *cuts = any_right;
         }
-        let mut part = *self;
-        for (from, to, _) in sides.into_iter().filter(|(_, _, cuts)| *cuts) {
+        let mut part = self;
+        let cut = sides.into_iter().filter(|(_, _, cuts)| *cuts);
+        for ((from, to, _), kept) in cut.zip(room) {
             let (side, _, greatest) = part.values(|p| cross(from, to, p));
             if greatest <= 0.0 {
                 return None;
             }
-            let mut kept = Polygon::EMPTY;
-            part.above(&side, 0.0, |corner, _| kept.push(corner));
+            part.above(&side, 0.0, kept, None);
             part = kept;
         }
         Some(part)
@@ -146,7 +162,10 @@ impl Polygon {
 /// True when all corners of `b` lie beyond one edge of the counter-clockwise triangle `a`.
 #[inline(always)]
 pub(crate) fn beyond(a: &[Place; 3], b: &[Place; 3]) -> bool {
-    let right = |from: Place, to: Place| b.iter().all(|&corner| cross(from, to, corner) <= 0.0);
+    let right = |from: Place, to: Place| {
+        let side = b.map(|corner| cross(from, to, corner) <= 0.0);
+        side[0] & side[1] & side[2]
+    };
     right(a[0], a[1]) || right(a[1], a[2]) || right(a[2], a[0])
 }
 
@@ -157,38 +176,21 @@ pub(crate) struct Integral {
     pub(crate) integral: f64,
 }
 
-/// Triangles from the first corner to each side that follows.
-#[derive(Default)]
-struct Fan {
-    count: usize,
-    first: (Place, f64),
-    last: (Place, f64),
-    twice_area: f64,
-    six_integral: f64,
-}
-
-impl Fan {
-    #[inline(always)]
-    fn add(&mut self, corner: Place, value: f64) {
-        if self.count == 0 {
-            self.first = (corner, value);
-        } else if self.count > 1 {
-            let twice = cross(self.first.0, self.last.0, corner);
-            self.twice_area += twice;
-            self.six_integral += twice * (self.first.1 + self.last.1 + value);
-        }
-        self.last = (corner, value);
-        self.count += 1;
-    }
+impl std::ops::Sub for Integral {
+    type Output = Integral;
 
     #[inline(always)]
-    fn integral(&self) -> Integral {
+    fn sub(self, part: Integral) -> Integral {
         Integral {
-            area: self.twice_area / 2.0,
-            integral: self.six_integral / 6.0,
+            // Rounding may leave a little less than nothing.
+            area: (self.area - part.area).max(0.0),
+            integral: self.integral - part.integral,
         }
     }
 }
+
+/// Where the three cuts of [`Polygon::within`] are kept.
+pub(crate) type Room = [Polygon; 3];
 
 /// Values at the corners of a [`Polygon`].
 pub(crate) type Values = [f64; CAPACITY];
@@ -198,10 +200,10 @@ mod tests {
     use super::*;
 
     fn square() -> Polygon {
-        let mut square = Polygon::EMPTY;
-        for (e, n) in [(0.0, 0.0), (2.0, 0.0), (2.0, 2.0), (0.0, 2.0)] {
-            square.push(Place::new(e, n));
-        }
+        let mut square = Polygon::default();
+        let corners = [(0.0, 0.0), (2.0, 0.0), (2.0, 2.0), (0.0, 2.0)];
+        square.corners[..4].copy_from_slice(&corners.map(|(e, n)| Place::new(e, n)));
+        square.len = 4;
         square
     }
 
@@ -223,10 +225,13 @@ mod tests {
     #[test]
     fn touching_is_not_meeting() {
         let beside = [(2.0, 0.0), (4.0, 0.0), (2.0, 2.0)].map(|(e, n)| Place::new(e, n));
-        assert!(square().within(beside).is_none());
+        assert!(square().within(&beside, &mut Room::default()).is_none());
         let corner = [(2.0, 2.0), (3.0, 2.0), (2.0, 3.0)].map(|(e, n)| Place::new(e, n));
-        assert!(square().within(corner).is_none());
+        assert!(square().within(&corner, &mut Room::default()).is_none());
         let same = [(0.0, 0.0), (2.0, 0.0), (0.0, 2.0)].map(|(e, n)| Place::new(e, n));
-        assert_eq!(square().within(same).unwrap().area(), 2.0);
+        assert_eq!(
+            square().within(&same, &mut Room::default()).unwrap().area(),
+            2.0
+        );
     }
 }

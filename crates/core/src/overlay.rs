@@ -33,7 +33,7 @@ pub struct Piece<'p> {
     /// The zones it lies in, as indices; `[0]` when there are none.
     pub zones: &'p [u32],
     /// Its outline, counter-clockwise, in local coordinates.
-    pub outline: Polygon,
+    pub outline: &'p Polygon,
     /// The plane of the reference surface over it.
     pub reference: Plane,
     /// The plane of the surveyed surface over it.

@@ -6,18 +6,19 @@ use crate::{Fold, Overlay, OverlayError, Piece, Place, Sum, Surface, Zones};
 
 /// How far the surveyed surface may be from the reference and still count as unchanged.
 ///
-/// Never less than the resolution of coordinates: a difference of a hundredth of a micrometre is
-/// the rounding of a number, not a movement of the ground.
+/// Whatever the tolerance, a piece that nowhere differs by more than the resolution of coordinates,
+/// a hundredth of a micrometre, is unchanged: that is the rounding of a number, not a movement of
+/// the ground.
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
 pub struct Tolerance(f64);
 
 impl Tolerance {
     /// Only what does not differ is unchanged.
-    pub const ZERO: Tolerance = Tolerance(RESOLUTION);
+    pub const ZERO: Tolerance = Tolerance(0.0);
 
     /// A tolerance of `difference` in survey units; `None` when it is negative or not finite.
     pub fn new(difference: f64) -> Option<Self> {
-        (difference >= 0.0 && difference.is_finite()).then(|| Tolerance(difference.max(RESOLUTION)))
+        (difference >= 0.0 && difference.is_finite()).then_some(Tolerance(difference))
     }
 }
 
@@ -233,7 +234,7 @@ struct Measured {
 }
 
 impl VolumeFold {
-    /// Parts a piece at both ends of the tolerance.
+    /// Parts a piece where its difference passes the tolerance.
     #[inline(always)]
     fn measure(
         &self,
@@ -244,37 +245,38 @@ impl VolumeFold {
     ) -> Measured {
         let tolerance = self.tolerance;
         let mut measured = Measured::default();
-        if least >= tolerance {
+        let still = RESOLUTION.max(tolerance);
+        if least >= tolerance && greatest > still {
             measured.fill = whole;
-            return measured;
-        }
-        if greatest <= -tolerance {
+        } else if greatest <= -tolerance && least < -still {
             measured.cut = whole;
-            return measured;
+        } else if least >= -still && greatest <= still {
+            let rises = outline.integrate_above(values, 0.0).integral;
+            measured.unchanged = whole;
+            measured.within = rises + (rises - whole.integral);
+        } else if tolerance == 0.0 {
+            measured.fill = outline.integrate_above(values, 0.0);
+            measured.cut = whole - measured.fill;
+        } else {
+            self.part(outline, values, whole, &mut measured);
         }
-        let mut rises = Integral::default();
-        if greatest > 0.0 {
-            rises = outline.integrate_above(values, 0.0);
-        }
-        if greatest > tolerance {
-            measured.fill = outline.integrate_above(values, tolerance);
-        }
-        if least < -tolerance {
-            let lowered = outline.integrate_above(&values.map(|v| -v), tolerance);
-            measured.cut = Integral {
-                area: lowered.area,
-                integral: -lowered.integral,
-            };
-        }
-        measured.unchanged = Integral {
-            area: (whole.area - measured.fill.area - measured.cut.area).max(0.0),
-            integral: whole.integral - measured.fill.integral - measured.cut.integral,
-        };
-        // What rises less what falls, each without the part beyond the tolerance.
-        let rise = rises.integral - measured.fill.integral;
-        let fall = whole.integral - rises.integral - measured.cut.integral;
-        measured.within = rise.max(0.0) - fall.min(0.0);
         measured
+    }
+
+    /// Parts a piece at both ends of a tolerance that is not zero.
+    fn part(&self, outline: &Polygon, values: &Values, whole: Integral, measured: &mut Measured) {
+        let rises = outline.integrate_above(values, 0.0);
+        measured.fill = outline.integrate_above(values, self.tolerance);
+        let lowered = outline.integrate_above(&values.map(|v| -v), self.tolerance);
+        measured.cut = Integral {
+            area: lowered.area,
+            integral: -lowered.integral,
+        };
+        measured.unchanged = whole - measured.fill - measured.cut;
+        // What rises less what falls, each without the part beyond the tolerance.
+        let rise = rises - measured.fill;
+        let fall = whole - rises - measured.cut;
+        measured.within = rise.integral.max(0.0) - fall.integral.min(0.0);
     }
 }
 
@@ -318,7 +320,11 @@ impl Fold for VolumeFold {
             }
             tally.within += next.within;
             tally.reach(next.min.difference, next.max.difference, |value| {
-                if value == next.min.difference { next.min.at } else { next.max.at }
+                if value == next.min.difference {
+                    next.min.at
+                } else {
+                    next.max.at
+                }
             });
             tally.pieces += next.pieces;
         }

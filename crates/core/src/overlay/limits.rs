@@ -1,6 +1,6 @@
 //! Which zones a facet lies in, and the parts of it that do.
 
-use crate::clip::Polygon;
+use crate::clip::{Polygon, Room};
 use crate::plan::Edge;
 use crate::{Extent, Place, Zone, Zones};
 
@@ -16,6 +16,7 @@ pub(super) struct Parts {
     parts: Vec<Part>,
     zones: Vec<u32>,
     seen: Vec<(u32, u32)>,
+    room: Room,
 }
 
 impl Parts {
@@ -155,6 +156,7 @@ impl<'z> Limits<'z> {
         let whole = Polygon::triangle(corners);
         let cells = self.survey(&shared, &mut parts.seen);
         let mut seen = std::mem::take(&mut parts.seen);
+        let mut room = parts.room;
         if self.extent.holds(extent) {
             let inside = seen
                 .iter()
@@ -172,9 +174,8 @@ impl<'z> Limits<'z> {
                 continue;
             }
             for &triangle in zone.triangles() {
-                if Extent::of(triangle).meets(extent)
-                    && let Some(part) = whole.within(triangle)
-                {
+                let near = Extent::of(triangle).meets(extent);
+                if near && let Some(&part) = whole.within(&triangle, &mut room) {
                     parts.push(part, [index]);
                 }
             }

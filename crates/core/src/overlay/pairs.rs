@@ -5,7 +5,7 @@ use rayon::prelude::*;
 use super::limits::{Limits, Parts};
 use super::side::{Facet, Side};
 use super::{Fold, Piece};
-use crate::clip::{Polygon, beyond};
+use crate::clip::{Polygon, Room, beyond};
 use crate::{Extent, Place};
 
 /// Pairs that are tried one by one; more than that and the block is quartered.
@@ -29,8 +29,10 @@ pub(super) struct Pairs<'p, F> {
 pub(super) struct Scratch {
     leads: Vec<Facet>,
     partners: Vec<Facet>,
+    reach: Vec<[f64; 4]>,
     hits: Vec<u32>,
     parts: Parts,
+    room: Room,
 }
 
 impl<F: Fold> Pairs<'_, F> {
@@ -116,34 +118,57 @@ impl<F: Fold> Pairs<'_, F> {
         scratch: &mut Scratch,
         part: &mut F::Part,
     ) {
-        let Scratch { hits, parts, .. } = scratch;
+        let Scratch {
+            reach,
+            hits,
+            parts,
+            room,
+            ..
+        } = scratch;
+        // West, south, and east, north with their signs turned: all four must not exceed the lead's
+        // counterparts for the extents to meet.
+        reach.clear();
+        reach.extend(partners.iter().map(|partner| {
+            let Extent { min, max } = partner.extent;
+            [min.east, min.north, -max.east, -max.north]
+        }));
         hits.resize(partners.len(), 0);
         for lead in leads {
+            let Extent { min, max } = lead.extent;
+            let limit = [max.east, max.north, -min.east, -min.north];
             let mut found = 0;
-            for (index, partner) in partners.iter().enumerate() {
+            for (index, reach) in reach.iter().enumerate() {
+                let meets = (reach[0] <= limit[0])
+                    & (reach[1] <= limit[1])
+                    & (reach[2] <= limit[2])
+                    & (reach[3] <= limit[3]);
                 hits[found] = index as u32;
-                found += usize::from(owns(&bounds, &lead.extent, &partner.extent));
+                found += usize::from(meets);
             }
-            if found == 0 {
-                continue;
-            }
-            let hits = hits[..found].iter().map(|&hit| &partners[hit as usize]);
+            let hits = (hits[..found].iter().map(|&hit| &partners[hit as usize]))
+                .filter(|partner| owns(&bounds, &lead.extent, &partner.extent));
             match (self.limits, lead.corners) {
                 (Some(limits), corners) => {
-                    limits.cut(corners, &lead.extent, parts);
+                    let mut hits = hits.peekable();
+                    if hits.peek().is_some() {
+                        limits.cut(corners, &lead.extent, parts);
+                    }
                     for partner in hits {
                         for (polygon, zones) in parts.iter() {
-                            self.piece(lead, partner, polygon, zones, part);
+                            self.piece(lead, partner, polygon, zones, room, part);
                         }
                     }
                 }
                 (None, Some(corners)) => {
                     let polygon = Polygon::triangle(corners);
                     for partner in hits {
-                        if partner.corners.is_some_and(|other| beyond(&corners, &other)) {
+                        if partner
+                            .corners
+                            .is_some_and(|other| beyond(&corners, &other))
+                        {
                             continue;
                         }
-                        self.piece(lead, partner, &polygon, &[0], part);
+                        self.piece(lead, partner, &polygon, &[0], room, part);
                     }
                 }
                 (None, None) => {}
@@ -158,11 +183,12 @@ impl<F: Fold> Pairs<'_, F> {
         partner: &Facet,
         polygon: &Polygon,
         zones: &[u32],
+        room: &mut Room,
         part: &mut F::Part,
     ) {
-        let outline = match partner.corners {
-            Some(corners) => polygon.within(corners),
-            None => Some(*polygon),
+        let outline = match &partner.corners {
+            Some(corners) => polygon.within(corners, room),
+            None => Some(polygon),
         };
         let Some(outline) = outline else { return };
         let (reference, surveyed) = if self.reference_leads {
@@ -180,17 +206,13 @@ impl<F: Fold> Pairs<'_, F> {
     }
 }
 
-/// True when what two extents share has its south-west corner within `bounds`.
+/// True when the south-west corner of what two extents share lies within `bounds`.
 #[inline(always)]
 fn owns(bounds: &Extent, a: &Extent, b: &Extent) -> bool {
-    let east = a.min.east.max(b.min.east);
-    let north = a.min.north.max(b.min.north);
-    (a.max.east.min(b.max.east) >= east)
-        & (a.max.north.min(b.max.north) >= north)
-        & (bounds.min.east <= east)
-        & (east < bounds.max.east)
-        & (bounds.min.north <= north)
-        & (north < bounds.max.north)
+    let within =
+        |low: f64, high: f64, a: f64, b: f64| ((a >= low) | (b >= low)) & (a < high) & (b < high);
+    within(bounds.min.east, bounds.max.east, a.min.east, b.min.east)
+        & within(bounds.min.north, bounds.max.north, a.min.north, b.min.north)
 }
 
 fn reaches(bounds: &Extent, extent: &Extent) -> bool {
