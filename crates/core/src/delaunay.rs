@@ -195,7 +195,7 @@ mod tests {
 
     #[test]
     fn the_hull_is_covered_once() {
-        let points: Vec<_> = (0..400)
+        let points: Vec<_> = (1..=400)
             .map(|i| {
                 let (a, b) = (f64::from(i) * 0.754_877_666, f64::from(i) * 0.569_840_290);
                 (

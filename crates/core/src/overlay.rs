@@ -181,6 +181,3 @@ fn index(extent: Extent, lead: &Side<'_>, partner: &Side<'_>) -> (Blocks, Index,
     let (lead, partner) = rayon::join(|| blocks.index(&spans.0), || blocks.index(&spans.1));
     (blocks, lead, partner)
 }
-
-#[cfg(test)]
-mod tests;

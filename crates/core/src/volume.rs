@@ -330,6 +330,3 @@ impl Fold for VolumeFold {
         }
     }
 }
-
-#[cfg(test)]
-mod tests;

@@ -6,7 +6,7 @@ use super::side::Side;
 use crate::{Extent, Place};
 
 /// Facets of the denser side that a block holds on average.
-const FACETS_A_BLOCK: usize = 32;
+const FACETS_A_BLOCK: usize = 24;
 /// Listings a facet may need on average before blocks are made coarser.
 const LISTINGS_A_FACET: usize = 4;
 
@@ -271,7 +271,7 @@ mod tests {
     #[test]
     fn the_curve_visits_each_block_once() {
         let extent = Extent::of([Place::new(0.0, 0.0), Place::new(30.0, 10.0)]);
-        let blocks = Blocks::new(extent, 32 * 300);
+        let blocks = Blocks::new(extent, FACETS_A_BLOCK * 300);
         let mut order = blocks.curve();
         assert_eq!((blocks.east.len(), blocks.north.len()), (30, 10));
         order.sort_unstable();
