@@ -1,0 +1,118 @@
+//! Rows of fields, whatever parts them.
+
+use std::io::{BufRead, Chain, Cursor, Read};
+
+use csv::ByteRecord;
+
+use super::DelimitedError;
+
+/// How much of a file is looked at to find out what parts its fields.
+const HEAD: u64 = 4096;
+
+/// What parts the fields of a row.
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Delimiter {
+    Byte(u8, &'static str),
+    Blanks,
+}
+
+/// The rows of a file, without blank lines and comments.
+pub(super) struct Rows<R> {
+    input: Chain<Cursor<Vec<u8>>, R>,
+    delimiter: Delimiter,
+    row: Vec<u8>,
+    line: u64,
+    comments: u64,
+}
+
+impl<R: BufRead> Rows<R> {
+    pub(super) fn open(mut input: R) -> Result<Self, DelimitedError> {
+        let mut head = Vec::new();
+        input.by_ref().take(HEAD).read_to_end(&mut head)?;
+        if head.starts_with(b"\xff\xfe") || head.starts_with(b"\xfe\xff") {
+            return Err(DelimitedError::Utf16);
+        }
+        if head.starts_with(b"\xef\xbb\xbf") {
+            head.drain(..3);
+        }
+        let first = head.split(|&byte| byte == b'\n').find(|line| {
+            let line = line.trim_ascii();
+            !line.is_empty() && !line.starts_with(b"#")
+        });
+        let first = first.unwrap_or_default();
+        let known = [(b'\t', "tabs"), (b';', "semicolons"), (b',', "commas")];
+        let found = known.into_iter().find(|(byte, _)| first.contains(byte));
+        Ok(Rows {
+            delimiter: found.map_or(Delimiter::Blanks, |(byte, name)| {
+                Delimiter::Byte(byte, name)
+            }),
+            input: Cursor::new(head).chain(input),
+            row: Vec::new(),
+            line: 0,
+            comments: 0,
+        })
+    }
+
+    /// Reads the next row, and says on which line it starts.
+    pub(super) fn next(&mut self, record: &mut ByteRecord) -> Result<Option<u64>, DelimitedError> {
+        loop {
+            self.row.clear();
+            let start = self.line + 1;
+            if !self.read_line()? {
+                return Ok(None);
+            }
+            let trimmed = self.row.trim_ascii();
+            if trimmed.starts_with(b"#") {
+                self.comments += 1;
+                continue;
+            }
+            self.part(record)?;
+            if record.iter().any(|field| !field.trim_ascii().is_empty()) {
+                return Ok(Some(start));
+            }
+        }
+    }
+
+    /// Adds the next line to the row; false when there is none.
+    fn read_line(&mut self) -> Result<bool, DelimitedError> {
+        let read = self.input.read_until(b'\n', &mut self.row)?;
+        self.line += u64::from(read > 0);
+        Ok(read > 0)
+    }
+
+    /// Parts the row into fields. A quote that does not close goes on in the next line.
+    fn part(&mut self, record: &mut ByteRecord) -> Result<(), DelimitedError> {
+        record.clear();
+        let Delimiter::Byte(byte, _) = self.delimiter else {
+            let fields = self.row.split(u8::is_ascii_whitespace);
+            fields
+                .filter(|field| !field.is_empty())
+                .for_each(|field| record.push_field(field));
+            return Ok(());
+        };
+        if !self.row.contains(&b'"') {
+            self.row
+                .split(|&b| b == byte)
+                .for_each(|field| record.push_field(field.trim_ascii()));
+            return Ok(());
+        }
+        while self.row.iter().filter(|&&b| b == b'"').count() % 2 == 1 && self.read_line()? {}
+        let mut quoted = csv::ReaderBuilder::new();
+        quoted.has_headers(false).flexible(true).delimiter(byte);
+        quoted
+            .from_reader(self.row.as_slice())
+            .read_byte_record(record)?;
+        Ok(())
+    }
+
+    pub(super) fn delimiter(&self) -> &'static str {
+        match self.delimiter {
+            Delimiter::Byte(_, name) => name,
+            Delimiter::Blanks => "blanks",
+        }
+    }
+
+    pub(super) fn comments(&self) -> u64 {
+        self.comments
+    }
+}

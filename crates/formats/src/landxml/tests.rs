@@ -1,0 +1,159 @@
+use super::*;
+use proptest::prelude::*;
+
+/// Two surfaces under a prefix, one face invisible, one point number out of line.
+const TWO: &str = r#"<?xml version="1.0"?>
+<l:LandXML xmlns:l="http://www.landxml.org/schema/LandXML-1.0" date="2031-04-05">
+ <l:Units><l:Imperial linearUnit="USSurveyFoot"/></l:Units>
+ <l:Surfaces>
+  <l:Surface name="ground &amp; bank"><l:SourceData><l:DataPoints/></l:SourceData>
+   <l:Definition surfType="TIN"><l:Pnts>
+    <l:P id="4">100.5 20.25 7</l:P><l:P id="5">100.5 30.25 8
+    </l:P><l:P id="2">110.5<!-- north --> 20.25 9e0</l:P><l:P id="6">110.5 30.25 1.0</l:P></l:Pnts>
+   <l:Faces><l:F n="1 0 0">4 5 2</l:F><l:F i="1">5 6 2</l:F></l:Faces></l:Definition></l:Surface>
+  <l:Surface name="lid"><l:Definition surfType="TIN"><l:Pnts><l:P id="1">0 0 0</l:P><l:P id="2">0 1 0</l:P>
+   <l:P id="3">1 0 0</l:P></l:Pnts><l:Faces><l:F>1 2 3</l:F></l:Faces></l:Definition></l:Surface>
+ </l:Surfaces>
+</l:LandXML>"#;
+
+fn surface(faces: &str) -> String {
+    format!(
+        "<LandXML><Units><Metric linearUnit=\"meter\"/></Units><Surfaces><Surface name=\"s\"><Definition>\n\
+         <Pnts><P id=\"1\">0 0 0</P><P id=\"2\">0 1 0</P><P id=\"3\">1 0 0</P></Pnts>\n{faces}\n\
+         </Definition></Surface></Surfaces></LandXML>"
+    )
+}
+
+#[test]
+fn a_named_surface_is_read_as_it_stands() {
+    let ground = read(TWO.as_bytes(), Some("ground & bank")).unwrap();
+    assert_eq!(ground.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
+    assert_eq!(ground.date.as_deref(), Some("2031-04-05"));
+    assert_eq!(ground.vertices[1], Vertex::new(30.25, 100.5, 8.0));
+    assert_eq!(ground.vertices[2], Vertex::new(20.25, 110.5, 9.0));
+    assert_eq!(
+        (ground.facets.unwrap(), ground.invisible),
+        (vec![[0, 1, 2]], 1)
+    );
+    assert_eq!(read(TWO.as_bytes(), Some("lid")).unwrap().vertices.len(), 3);
+}
+
+#[test]
+fn several_surfaces_want_a_name() {
+    let several = read(TWO.as_bytes(), None).unwrap_err();
+    assert_eq!(
+        several.to_string(),
+        "it holds 2 surfaces: \"ground & bank\", \"lid\""
+    );
+    let unknown = read(TWO.as_bytes(), Some("roof")).unwrap_err();
+    assert!(matches!(unknown, LandXmlError::NoSuchSurface { names, .. } if names.len() == 2));
+}
+
+#[test]
+fn what_is_written_reads_back() {
+    let vertices = [
+        (500_000.123, 6e6, 1.5),
+        (500_001.0, 6e6, -2.25),
+        (500_000.5, 6_000_002.75, 0.125),
+    ];
+    let vertices = vertices.map(|(e, n, h)| Vertex::new(e, n, h));
+    for unit in LengthUnit::ALL {
+        let mut bytes = Vec::new();
+        write(
+            &mut bytes,
+            "a \"b\" <c>",
+            unit,
+            "2031-01-02",
+            &vertices,
+            &[[0, 1, 2]],
+            3,
+        )
+        .unwrap();
+        let back = read(bytes.as_slice(), Some("a \"b\" <c>")).unwrap();
+        assert_eq!(
+            (back.unit, back.facets.unwrap()),
+            (Some(unit), vec![[0, 1, 2]])
+        );
+        assert_eq!(back.vertices, vertices);
+    }
+}
+
+#[test]
+fn faults_are_found_where_they_are() {
+    let fault = |text: &str| {
+        let error = read(text.as_bytes(), None).unwrap_err();
+        let at = error
+            .offset()
+            .map(|offset| crate::locate(text.as_bytes(), offset).unwrap());
+        assert!(!error.remedy().is_empty());
+        (error.to_string(), at.map(|at| (at.line, at.column)))
+    };
+    let face = |faces: &str| fault(&surface(&format!("<Faces>{faces}</Faces>")));
+    assert_eq!(
+        face("<F>1 2 9</F>"),
+        (
+            "a face names point 9, which is not in the surface".into(),
+            Some((3, 8))
+        )
+    );
+    assert_eq!(
+        face("<F>1 2</F>"),
+        ("<F> holds 2 numbers, expected 3".into(), Some((3, 8)))
+    );
+    assert_eq!(
+        face("<F>1 2 x3</F>"),
+        ("\"x3\" is not a number".into(), Some((3, 15)))
+    );
+    assert_eq!(
+        face("<F/>"),
+        ("<F> holds 0 numbers, expected 3".into(), Some((3, 8)))
+    );
+    let point = |p: &str| fault(&surface("").replace("<P id=\"3\">1 0 0</P>", p));
+    assert_eq!(
+        point("<P id=\"3\">1 NaN 0</P>"),
+        ("\"NaN\" is not a number".into(), Some((2, 57)))
+    );
+    assert_eq!(
+        point("<P id=\"3\">1 0 1e999</P>").0,
+        "\"1e999\" is not a number"
+    );
+    assert_eq!(
+        point("<P id=\"2\">1 0 0</P>").0,
+        "point number 2 is given twice"
+    );
+    assert_eq!(point("<P>1 0 0</P>").0, "a point has no id");
+    assert_eq!(fault(&surface("")).0, "surface \"s\" has no faces");
+    assert_eq!(
+        fault("<gml/>"),
+        (
+            "the outermost element is <gml>, not <LandXML>".into(),
+            Some((1, 1))
+        )
+    );
+    assert_eq!(fault("plain text").0, "there is no XML element in it");
+    assert_eq!(fault("<LandXML></LandXML>").0, "there is no surface in it");
+    let whole = surface("<Faces><F>1 2 3</F></Faces>");
+    let cut = fault(&whole[..whole.len() - 40]);
+    assert!(cut.0.starts_with("the file ends inside <Sur"), "{}", cut.0);
+    assert!(
+        fault("<LandXML><Surfaces></Surf></LandXML>")
+            .0
+            .starts_with("this is not well-formed XML")
+    );
+    let unit = fault("<LandXML><Units><Metric linearUnit=\"furlong\"/></Units></LandXML>");
+    assert!(unit.0.starts_with("the length unit \"furlong\""));
+}
+
+proptest! {
+    /// Whatever happens to the bytes, the reader answers.
+    #[test]
+    fn mutated_bytes_never_panic(changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20), cut in any::<prop::sample::Index>()) {
+        let mut bytes = TWO.as_bytes().to_vec();
+        for (at, byte) in changes {
+            let at = at.index(bytes.len());
+            bytes[at] = byte;
+        }
+        bytes.truncate(cut.index(bytes.len()) + 1);
+        let _ = read(bytes.as_slice(), Some("lid"));
+    }
+}

@@ -1,0 +1,59 @@
+//! A surface as LandXML 1.2.
+
+use std::io::{self, Write};
+
+use dapedon_core::{Foot, LengthUnit, Vertex};
+use quick_xml::escape::escape;
+
+/// Writes a surface in grid coordinates, with as many decimals as asked for. `date` is an ISO date.
+///
+/// # Errors
+///
+/// When writing fails.
+pub fn write(
+    mut out: impl Write,
+    name: &str,
+    unit: LengthUnit,
+    date: &str,
+    vertices: &[Vertex],
+    facets: &[[u32; 3]],
+    decimals: usize,
+) -> io::Result<()> {
+    let units = match unit {
+        LengthUnit::Metre => {
+            r#"<Metric areaUnit="squareMeter" linearUnit="meter" volumeUnit="cubicMeter" temperatureUnit="celsius" pressureUnit="milliBars"/>"#
+        }
+        LengthUnit::Foot(Foot::International) => {
+            r#"<Imperial areaUnit="squareFoot" linearUnit="foot" volumeUnit="cubicYard" temperatureUnit="fahrenheit" pressureUnit="inchHG"/>"#
+        }
+        LengthUnit::Foot(Foot::UsSurvey) => {
+            r#"<Imperial areaUnit="squareFoot" linearUnit="USSurveyFoot" volumeUnit="cubicYard" temperatureUnit="fahrenheit" pressureUnit="inchHG"/>"#
+        }
+    };
+    let name = escape(name);
+    writeln!(out, r#"<?xml version="1.0" encoding="UTF-8"?>"#)?;
+    writeln!(
+        out,
+        r#"<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="{date}" time="00:00:00">"#
+    )?;
+    writeln!(out, "<Units>{units}</Units>")?;
+    writeln!(out, r#"<Application name="Dapedon"/>"#)?;
+    writeln!(
+        out,
+        r#"<Surfaces><Surface name="{name}"><Definition surfType="TIN"><Pnts>"#
+    )?;
+    for (index, v) in vertices.iter().enumerate() {
+        let id = index + 1;
+        let (north, east, height) = (v.north, v.east, v.height);
+        writeln!(
+            out,
+            r#"<P id="{id}">{north:.decimals$} {east:.decimals$} {height:.decimals$}</P>"#
+        )?;
+    }
+    writeln!(out, "</Pnts><Faces>")?;
+    for [a, b, c] in facets.iter().map(|facet| facet.map(|corner| corner + 1)) {
+        writeln!(out, "<F>{a} {b} {c}</F>")?;
+    }
+    writeln!(out, "</Faces></Definition></Surface></Surfaces>")?;
+    writeln!(out, "</LandXML>")
+}
