@@ -235,12 +235,20 @@ pub fn each(
     loop {
         buffer.clear();
         let offset = reader.buffer_position();
-        let event = reader
-            .read_event_into(&mut buffer)
-            .map_err(|source| LandXmlError::Xml {
-                offset: reader.error_position(),
-                source,
-            })?;
+        let event = match reader.read_event_into(&mut buffer) {
+            Ok(event) => event,
+            // Every syntax error is a tag, comment or section that the end of the file leaves open.
+            Err(quick_xml::Error::Syntax(_)) if parser.any => {
+                return Err(LandXmlError::CutOff {
+                    offset: reader.buffer_position(),
+                    element: parser.open.pop().unwrap_or_default(),
+                });
+            }
+            Err(source) => {
+                let offset = reader.error_position();
+                return Err(LandXmlError::Xml { offset, source });
+            }
+        };
         match event {
             Event::Start(element) => {
                 parser.start(&element, offset)?;
@@ -345,16 +353,12 @@ impl Parser {
         self.numbers = 0;
         if name == "F" {
             self.reads = Some(Reads::Face);
-            let mark = find(element, "i", offset)?;
-            self.invisible = mark.is_some_and(|mark| mark.trim() == "1");
+            self.invisible = !element.attributes_raw().is_empty()
+                && find(element, "i", offset)?.is_some_and(|mark| mark.trim() == "1");
             return Ok(());
         }
         self.reads = Some(Reads::Point);
-        let id = find(element, "id", offset)?.ok_or(LandXmlError::NoId { offset })?;
-        let id = integer(id.trim().as_bytes()).ok_or_else(|| LandXmlError::NotANumber {
-            offset,
-            found: id.into_owned(),
-        })?;
+        let id = point_id(element, offset)?;
         if !self.ids.push(id) {
             return Err(LandXmlError::PointTwice { offset, id });
         }
@@ -449,6 +453,22 @@ fn unit(element: &BytesStart<'_>, offset: u64) -> Result<Option<LengthUnit>, Lan
             found: word,
         }),
     }
+}
+
+/// The number of a point, which is nearly always its only attribute.
+fn point_id(element: &BytesStart<'_>, offset: u64) -> Result<u64, LandXmlError> {
+    let only = element
+        .attributes_raw()
+        .strip_prefix(" id=\"")
+        .and_then(|raw| raw.strip_suffix('"'));
+    if let Some(id) = only.and_then(|raw| integer(raw.as_bytes())) {
+        return Ok(id);
+    }
+    let id = find(element, "id", offset)?.ok_or(LandXmlError::NoId { offset })?;
+    integer(id.trim().as_bytes()).ok_or_else(|| LandXmlError::NotANumber {
+        offset,
+        found: id.into_owned(),
+    })
 }
 
 fn find<'e>(
