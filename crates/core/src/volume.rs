@@ -20,6 +20,11 @@ impl Tolerance {
     pub fn new(difference: f64) -> Option<Self> {
         (difference >= 0.0 && difference.is_finite()).then_some(Tolerance(difference))
     }
+
+    /// The difference it allows.
+    pub fn value(self) -> f64 {
+        self.0
+    }
 }
 
 /// Volumes in cubes of the survey's unit. All but `net` are never negative.

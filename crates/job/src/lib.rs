@@ -1,1 +1,22 @@
-//! x
+//! # dapedon-job
+//!
+//! From files and their names to measured figures: a [`Source`] says where a surface comes from,
+//! [`measure`] loads both sides and the zones, brings them to one unit and frame, measures, and
+//! states what it did on the way. [`inspect`] says what is in a file before it is trusted.
+
+mod error;
+mod input;
+mod inspect;
+mod load;
+mod measure;
+mod measurement;
+mod source;
+
+pub use error::{JobError, Span};
+pub use input::{InputFile, digest};
+pub use inspect::{Content, Inspection, PointsFound, SurfaceFound, ZoneFound, inspect};
+pub use measure::{Request, Scene, measure};
+pub use measurement::{
+    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
+};
+pub use source::{Source, SourceError, ZoneSource};

@@ -1,1 +1,15 @@
-//! x
+//! # dapedon-report
+//!
+//! Figures and documents. A [`map()`] is drawn once, as SVG, and stays small however many facets
+//! there are: a raster below, lines and words above. A [`Document`] is a serialisable model first
+//! and a page second, so that every output shows the same figures.
+
+mod colours;
+mod document;
+mod map;
+pub mod number;
+mod raster;
+mod ticks;
+
+pub use document::{Document, ReportError};
+pub use map::map;

@@ -1,0 +1,122 @@
+//! `demo`: the sample job, written and run from end to end.
+
+mod files;
+mod terrain;
+
+use std::fs;
+use std::path::Path;
+
+use anstyle::Style;
+use clap::Parser;
+
+use crate::args::{Args, DemoArgs};
+use crate::fault::Fault;
+use crate::output::Outputs;
+
+pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
+    let folder = &args.folder;
+    let fault = |source| Fault::Write {
+        path: folder.clone(),
+        source,
+    };
+    fs::create_dir_all(folder).map_err(fault)?;
+    let mut inputs = Outputs::default();
+    let files = files::all().map_err(fault)?;
+    for file in &files {
+        inputs.stage(&folder.join(file.name), &file.bytes)?;
+    }
+    inputs.commit()?;
+    for file in &files {
+        date(&folder.join(file.name), file.changed).map_err(fault)?;
+    }
+
+    let bold = Style::new().bold();
+    anstream::println!(
+        "{bold}Tern Reach flood bank{bold:#}, a made-up job: an earth bank along a river, clay from a borrow"
+    );
+    anstream::println!("pit beside it, and the stripped topsoil stored in a bund.");
+    let at = |name: &str| folder.join(name).display().to_string();
+    step(
+        "First a look at what was handed over: the designer's ground, the surveyor's pick-up, the limits.",
+        &[
+            "inspect",
+            &at("ground.xml"),
+            &at("survey-march.csv"),
+            &at("zones.geojson"),
+        ],
+    )?;
+    step(
+        "What was cut and filled from the ground to the survey, zone by zone, with a map and a page to send.\n\
+         The pick-up carries no unit, so it is said.",
+        &[
+            "volume",
+            &at("ground.xml"),
+            &at("survey-march.csv"),
+            "--unit",
+            "m",
+            "--zone",
+            &at("zones.geojson"),
+            "--tolerance",
+            "0.03",
+            "--title",
+            "Tern Reach flood bank: earthworks to the end of March",
+            "--map",
+            &at("march.svg"),
+            "--report",
+            &at("march.html"),
+        ],
+    )?;
+    step(
+        "And how much water the pit holds up to level 24: from the pit as surveyed up to a level plane.",
+        &[
+            "volume",
+            &at("survey-march.csv"),
+            "level=24",
+            "--unit",
+            "m",
+            "--zone",
+            &at("zones.geojson#borrow pit"),
+        ],
+    )?;
+
+    anstream::println!("\n{bold}Files{bold:#}");
+    let outputs = [
+        ("march.svg", "the map"),
+        (
+            "march.html",
+            "the report: open it in a browser, or print it",
+        ),
+    ];
+    let inputs = files.iter().map(|file| (file.name, file.what));
+    for (name, what) in inputs.chain(outputs) {
+        anstream::println!("  {:<32} {what}", at(name));
+    }
+    Ok(())
+}
+
+/// Shows the command a person would type, and runs it.
+fn step(why: &str, arguments: &[&str]) -> Result<(), Fault> {
+    let (bold, faint) = (Style::new().bold(), Style::new().dimmed());
+    let quoted = arguments.iter().map(|argument| {
+        if argument.contains([' ', '#']) {
+            format!("\"{argument}\"")
+        } else {
+            (*argument).to_owned()
+        }
+    });
+    let typed = quoted.collect::<Vec<_>>().join(" ");
+    anstream::println!("\n{why}");
+    anstream::println!("{faint}${faint:#} {bold}dapedon {typed}{bold:#}\n");
+    match Args::try_parse_from(["dapedon"].iter().chain(arguments)) {
+        Ok(args) => crate::run(args.command),
+        Err(error) => error.exit(),
+    }
+}
+
+/// Gives a sample file the day it is said to be from, so that reports of it are always the same.
+fn date(path: &Path, changed: std::time::SystemTime) -> std::io::Result<()> {
+    fs::File::options()
+        .write(true)
+        .open(path)?
+        .set_modified(changed)
+}

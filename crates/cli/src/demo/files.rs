@@ -1,0 +1,93 @@
+//! The files of the sample job.
+
+use std::io;
+use std::time::{Duration, SystemTime};
+
+use dapedon_core::{LengthUnit, Place, Vertex};
+use dapedon_formats::geojson::RawZone;
+use dapedon_formats::{delimited, geojson, landxml};
+
+use super::terrain;
+
+/// A made-up grid: the south-west corner of the site.
+const CORNER: [f64; 2] = [412_000.0, 5_861_000.0];
+const DAY: u64 = 86_400;
+
+/// A sample file.
+pub(super) struct SampleFile {
+    pub(super) name: &'static str,
+    pub(super) what: &'static str,
+    pub(super) bytes: Vec<u8>,
+    pub(super) changed: SystemTime,
+}
+
+/// All of them, the same each time.
+pub(super) fn all() -> io::Result<Vec<SampleFile>> {
+    let day = |days: u64| SystemTime::UNIX_EPOCH + Duration::from_secs(days * DAY + DAY / 2);
+    let grid = |e: f64, n: f64, h: f64| Vertex::new(CORNER[0] + e, CORNER[1] + n, h);
+
+    let (vertices, facets) = terrain::ground_facets();
+    let vertices: Vec<Vertex> = vertices.iter().map(|&(e, n, h)| grid(e, n, h)).collect();
+    let mut ground = Vec::new();
+    landxml::write(
+        &mut ground,
+        "existing ground",
+        LengthUnit::Metre,
+        "2031-01-15",
+        &vertices,
+        &facets,
+        3,
+    )?;
+
+    let points = terrain::pick_up();
+    let points = points
+        .iter()
+        .map(|p| (grid(p.east, p.north, p.height), p.code));
+    let mut survey = Vec::new();
+    delimited::write(&mut survey, points, 3)?;
+
+    let zones: Vec<RawZone> = (terrain::zones().into_iter())
+        .map(|(name, rings)| {
+            let ring = |ring: Vec<(f64, f64)>| -> Vec<Place> {
+                let closed = ring.iter().chain(ring.first());
+                closed
+                    .map(|&(e, n)| Place::new(round(CORNER[0] + e), round(CORNER[1] + n)))
+                    .collect()
+            };
+            RawZone {
+                name: name.into(),
+                parts: vec![rings.into_iter().map(ring).collect()],
+            }
+        })
+        .collect();
+    let mut limits = Vec::new();
+    geojson::write(&mut limits, &zones)?;
+
+    Ok(vec![
+        SampleFile {
+            name: "ground.xml",
+            what: "the designer's ground before the works (LandXML)",
+            bytes: ground,
+            // 15 January 2031.
+            changed: day(22_294),
+        },
+        SampleFile {
+            name: "survey-march.csv",
+            what: "the surveyor's pick-up at the end of March (points)",
+            bytes: survey,
+            // 31 March 2031.
+            changed: day(22_369),
+        },
+        SampleFile {
+            name: "zones.geojson",
+            what: "the limits of work",
+            bytes: limits,
+            changed: day(22_294),
+        },
+    ])
+}
+
+/// To the millimetre, as limits are set out.
+fn round(value: f64) -> f64 {
+    (value * 1000.0).round() / 1000.0
+}

@@ -1,0 +1,71 @@
+//! What went wrong, as one diagnostic: what was found, where, and what to do.
+
+use std::io;
+use std::path::PathBuf;
+
+use anstyle::{AnsiColor, Style};
+use dapedon_job::JobError;
+use dapedon_report::ReportError;
+
+/// Why a command gave no result.
+#[derive(Debug, thiserror::Error)]
+pub(crate) enum Fault {
+    #[error("{0}")]
+    Job(#[from] JobError),
+    #[error("{0}")]
+    Report(#[from] ReportError),
+    #[error("it cannot be written: {source}")]
+    Write { path: PathBuf, source: io::Error },
+    #[error("it is an input of this measurement and would be overwritten")]
+    OverInput { path: PathBuf },
+    #[error("two outputs go to one file")]
+    OutputTwice { path: PathBuf },
+    #[error("the results cannot be printed: {0}")]
+    Print(#[from] io::Error),
+    #[error("the figures cannot be put as JSON: {0}")]
+    Json(#[from] serde_json::Error),
+}
+
+impl Fault {
+    fn place(&self) -> Option<String> {
+        match self {
+            Fault::Job(error) => error.place(),
+            Fault::Write { path, .. } | Fault::OverInput { path } | Fault::OutputTwice { path } => {
+                Some(path.display().to_string())
+            }
+            Fault::Report(_) | Fault::Print(_) | Fault::Json(_) => None,
+        }
+    }
+
+    fn remedy(&self) -> String {
+        match self {
+            Fault::Job(error) => error.remedy(),
+            Fault::Write { .. } => "see that the folder is there and may be written to".into(),
+            Fault::OverInput { .. } | Fault::OutputTwice { .. } => "name another file".into(),
+            Fault::Report(_) | Fault::Json(_) => "please report this: it should not happen".into(),
+            Fault::Print(_) => "see where the output goes".into(),
+        }
+    }
+
+    /// True when the reader of our output went away, which is nobody's fault.
+    pub(crate) fn is_closed_pipe(&self) -> bool {
+        matches!(self, Fault::Print(error) if error.kind() == io::ErrorKind::BrokenPipe)
+    }
+
+    /// Prints it to standard error, coloured on a terminal only.
+    pub(crate) fn print(&self) {
+        let red = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
+        let bold = Style::new().bold();
+        let text = self.to_string();
+        let mut lines = text.lines();
+        let first = lines.next().unwrap_or_default();
+        anstream::eprintln!("{red}error:{red:#} {bold}{first}{bold:#}");
+        for line in lines {
+            anstream::eprintln!("     {line}");
+        }
+        if let Some(place) = self.place() {
+            anstream::eprintln!("   in: {place}");
+        }
+        anstream::eprintln!("   do: {}", self.remedy());
+    }
+}

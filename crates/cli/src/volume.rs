@@ -1,0 +1,246 @@
+//! `volume`: measure between two surfaces.
+
+use std::fmt::Write as _;
+use std::io::Write as _;
+use std::path::Path;
+
+use anstyle::Style;
+use dapedon_job::{Measurement, Request, Scene, Side, Source, ZoneMeasurement, measure};
+use dapedon_report::number::grouped;
+use dapedon_report::{Document, map};
+
+use crate::args::VolumeArgs;
+use crate::fault::Fault;
+use crate::output::Outputs;
+use crate::table::table;
+
+pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
+    let files = [&args.reference, &args.surveyed]
+        .into_iter()
+        .filter_map(|source| match source {
+            Source::File { path, .. } => Some(path.as_path()),
+            Source::Level(_) => None,
+        });
+    let inputs: Vec<&Path> = files
+        .chain(args.zones.iter().map(|zone| zone.path.as_path()))
+        .collect();
+    let outputs: Vec<&Path> = args
+        .map
+        .iter()
+        .chain(&args.report)
+        .map(|path| path.as_path())
+        .collect();
+    Outputs::check(&outputs, &inputs)?;
+
+    let (measurement, scene) = measure(&request(args))?;
+    write_files(args, &measurement, &scene)?;
+
+    let mut out = anstream::stdout().lock();
+    if args.json {
+        writeln!(out, "{}", serde_json::to_string_pretty(&measurement)?)?;
+    } else {
+        write!(out, "{}", spoken(&measurement, &scene))?;
+        for path in outputs {
+            writeln!(out, "Written: {}", path.display())?;
+        }
+    }
+    Ok(())
+}
+
+fn request(args: &VolumeArgs) -> Request {
+    Request {
+        reference: args.reference.clone(),
+        surveyed: args.surveyed.clone(),
+        zones: args.zones.clone(),
+        columns: args.reading.roles(),
+        unit: args.reading.unit.map(Into::into),
+        length_unit: args.length_unit.map(Into::into),
+        area_unit: args.area_unit.map(|unit| unit.on()),
+        volume_unit: args.volume_unit.map(|unit| unit.on()),
+        tolerance: args.tolerance,
+    }
+}
+
+fn write_files(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result<(), Fault> {
+    let mut outputs = Outputs::default();
+    match (&args.map, &args.report) {
+        (None, None) => return Ok(()),
+        (Some(path), None) => outputs.stage(path, map(measurement, scene)?.as_bytes())?,
+        (drawn, Some(path)) => {
+            let document = Document::new(args.title.clone(), measurement.clone(), scene)?;
+            outputs.stage(path, document.html()?.as_bytes())?;
+            if let Some(path) = drawn {
+                outputs.stage(path, document.map.as_bytes())?;
+            }
+        }
+    }
+    outputs.commit()
+}
+
+/// The measurement as it is read on a terminal, or aloud.
+fn spoken(measurement: &Measurement, scene: &Scene) -> String {
+    let bold = Style::new().bold();
+    let (length, area, volume) = (
+        scene.unit.symbol(),
+        scene.area_unit.name(),
+        scene.volume_unit.name(),
+    );
+    let rows = &measurement.zones;
+    let total = measurement.total.as_ref();
+    let mut text = String::new();
+    let mut say = |line: std::fmt::Arguments<'_>| {
+        // Writing to a string does not fail.
+        let _ = text.write_fmt(line);
+        text.push('\n');
+    };
+
+    say(format_args!(
+        "{bold}From{bold:#}  {}",
+        described(&measurement.reference)
+    ));
+    say(format_args!(
+        "{bold}to{bold:#}    {}",
+        described(&measurement.surveyed)
+    ));
+    for (name, side) in [
+        ("reference", &measurement.reference),
+        ("surveyed", &measurement.surveyed),
+    ] {
+        for note in &side.notes {
+            say(format_args!("      {name}: {note}"));
+        }
+    }
+
+    let figure = |value: f64| grouped(value, 1, " ");
+    let volumes = |z: &ZoneMeasurement| {
+        let words = z.net_in_words().to_owned();
+        [
+            z.zone.clone(),
+            figure(z.volume.cut),
+            figure(z.volume.fill),
+            figure(z.volume.net),
+            words,
+        ]
+    };
+    say(format_args!("\n{bold}Volume, {volume}{bold:#}"));
+    let heading = ["zone", "cut", "fill", "net", "in words"].map(String::from);
+    say(format_args!(
+        "{}",
+        table(
+            heading,
+            rows.iter().map(volumes).collect(),
+            total.map(volumes)
+        )
+    ));
+
+    let areas = |z: &ZoneMeasurement| {
+        let a = &z.area;
+        let figures = [
+            a.compared,
+            a.cut,
+            a.fill,
+            a.unchanged,
+            a.reference_only,
+            a.surveyed_only,
+            a.neither,
+        ];
+        let [b, c, d, e, f, g, h] = figures.map(figure);
+        [z.zone.clone(), b, c, d, e, f, g, h]
+    };
+    say(format_args!("\n{bold}Plan area, {area}{bold:#}"));
+    let heading = [
+        "zone",
+        "compared",
+        "cut",
+        "fill",
+        "unchanged",
+        "reference only",
+        "surveyed only",
+        "neither",
+    ];
+    say(format_args!(
+        "{}",
+        table(
+            heading.map(String::from),
+            rows.iter().map(areas).collect(),
+            total.map(areas)
+        )
+    ));
+
+    let differences = |z: &ZoneMeasurement| {
+        let Some(d) = z.difference else {
+            return [
+                z.zone.clone(),
+                "none".into(),
+                String::new(),
+                "none".into(),
+                String::new(),
+                String::new(),
+            ];
+        };
+        let height = |value: f64| grouped(value, 3, " ");
+        let place = |at: dapedon_job::Extreme| {
+            format!(
+                "{} / {}",
+                grouped(at.east, 1, " "),
+                grouped(at.north, 1, " ")
+            )
+        };
+        [
+            z.zone.clone(),
+            height(d.min),
+            place(d.min_at),
+            height(d.max),
+            place(d.max_at),
+            height(d.mean),
+        ]
+    };
+    say(format_args!(
+        "\n{bold}Difference, {length}{bold:#}: surveyed less reference, negative is cut"
+    ));
+    let heading = [
+        "zone",
+        "lowest",
+        "at east / north",
+        "highest",
+        "at east / north",
+        "mean",
+    ];
+    say(format_args!(
+        "{}",
+        table(
+            heading.map(String::from),
+            rows.iter().map(differences).collect(),
+            total.map(differences)
+        )
+    ));
+
+    let pieces: u64 = rows.iter().map(|z| z.closure.pieces).sum();
+    let worst = rows.iter().map(|z| z.closure.relative).fold(0.0, f64::max);
+    say(format_args!(
+        "\nExact over {} pieces; their area and that of the outlines differ by {worst:.0e} at most.",
+        grouped(pieces as f64, 0, " ")
+    ));
+    if measurement.tolerance > 0.0 {
+        let unchanged: f64 = rows.iter().map(|z| z.volume.unchanged).sum();
+        say(format_args!(
+            "Unchanged: within ±{} {length}, {} {} between the surfaces there, in none of the volumes above.",
+            measurement.tolerance,
+            figure(unchanged),
+            scene.volume_unit.symbol()
+        ));
+    }
+    for warning in &measurement.warnings {
+        say(format_args!("{bold}warning:{bold:#} {warning}"));
+    }
+    text
+}
+
+fn described(side: &Side) -> String {
+    let mut text = format!("{}: {}", side.source, side.kind);
+    if let (Some(points), Some(facets)) = (side.points, side.facets) {
+        let count = |n: usize| grouped(n as f64, 0, " ");
+        let _ = write!(text, ", {} points, {} facets", count(points), count(facets));
+    }
+    text
+}

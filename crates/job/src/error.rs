@@ -1,0 +1,277 @@
+//! What can go wrong between a file name and a figure, with the place and the remedy.
+
+use std::fmt;
+use std::io;
+use std::path::PathBuf;
+
+use dapedon_core::{Extent, LengthUnit, OverlayError, TinError, TriangulateError, ZoneError};
+use dapedon_formats::Position;
+use dapedon_formats::delimited::DelimitedError;
+use dapedon_formats::geojson::GeoJsonError;
+use dapedon_formats::landxml::LandXmlError;
+
+/// Where something lies, in grid coordinates.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Span(pub Extent);
+
+impl fmt::Display for Span {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let Extent { min, max } = self.0;
+        write!(
+            f,
+            "east {:.1} to {:.1}, north {:.1} to {:.1}",
+            min.east, max.east, min.north, max.north
+        )
+    }
+}
+
+/// Why there is no figure.
+#[derive(Debug, thiserror::Error)]
+pub enum JobError {
+    /// A file cannot be opened or read.
+    #[error("it cannot be read: {}", plain(.source))]
+    Read {
+        /// The file.
+        path: PathBuf,
+        /// What the system says.
+        source: io::Error,
+    },
+    /// A folder stands where a file should.
+    #[error("it is a folder, not a file")]
+    Folder {
+        /// The folder.
+        path: PathBuf,
+    },
+    /// There is nothing in the file.
+    #[error("the file is empty")]
+    Empty {
+        /// The file.
+        path: PathBuf,
+    },
+    /// Neither the first bytes nor the ending tell the format.
+    #[error("its format cannot be told from its first bytes or its ending")]
+    UnknownFormat {
+        /// The file.
+        path: PathBuf,
+    },
+    /// A file of zones where a surface is wanted, or the reverse.
+    #[error("it holds {holds}, and {wanted} are wanted there")]
+    WrongKind {
+        /// The file.
+        path: PathBuf,
+        /// What it holds.
+        holds: &'static str,
+        /// What is wanted.
+        wanted: &'static str,
+    },
+    /// Delimited text that cannot be read.
+    #[error("{error}")]
+    Delimited {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: DelimitedError,
+    },
+    /// LandXML that cannot be read.
+    #[error("{error}")]
+    LandXml {
+        /// The file.
+        path: PathBuf,
+        /// Where.
+        at: Option<Position>,
+        /// Why.
+        #[source]
+        error: LandXmlError,
+    },
+    /// GeoJSON that cannot be read.
+    #[error("{error}")]
+    GeoJson {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: GeoJsonError,
+    },
+    /// Facets that make no surface.
+    #[error("{error}")]
+    Facets {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: TinError,
+    },
+    /// Points that make no surface.
+    #[error("{error}")]
+    Points {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: TriangulateError,
+    },
+    /// Outlines that make no zone.
+    #[error("zone \"{name}\": {error}")]
+    Zone {
+        /// The file.
+        path: PathBuf,
+        /// The zone.
+        name: String,
+        /// Why.
+        #[source]
+        error: ZoneError,
+    },
+    /// No zone of the name asked for.
+    #[error("there is no zone named \"{name}\" in it; it holds {}", .names.join(", "))]
+    NoSuchZone {
+        /// The file.
+        path: PathBuf,
+        /// The name asked for.
+        name: String,
+        /// The names there are.
+        names: Vec<String>,
+    },
+    /// Two zones of one name.
+    #[error("zone \"{name}\" is named twice")]
+    ZoneTwice {
+        /// The name.
+        name: String,
+    },
+    /// The file says no unit, and nobody else does.
+    #[error("the file does not say its length unit")]
+    NoUnit {
+        /// The file.
+        path: PathBuf,
+    },
+    /// Two levels, without a file to take the unit from.
+    #[error("two levels do not say their length unit")]
+    LevelsWithoutUnit,
+    /// The two sides lie apart.
+    #[error("the two surfaces do not overlap\n  reference: {reference}\n  surveyed:  {surveyed}")]
+    Apart {
+        /// Where the reference lies.
+        reference: Span,
+        /// Where the surveyed lies.
+        surveyed: Span,
+        /// What would bring them together.
+        hint: Option<&'static str>,
+    },
+    /// The zones lie apart from what the two sides share.
+    #[error(
+        "the zones lie outside the ground that both surfaces cover\n  both surfaces: {surfaces}\n  zones:         {zones}"
+    )]
+    ZonesApart {
+        /// Where both surfaces lie.
+        surfaces: Span,
+        /// Where the zones lie.
+        zones: Span,
+    },
+    /// Two levels meet everywhere.
+    #[error("two levels meet everywhere")]
+    Unbounded,
+    /// The core refused.
+    #[error("{0}")]
+    Overlay(#[from] OverlayError),
+}
+
+/// The system's words, without its number.
+fn plain(error: &io::Error) -> String {
+    let text = error.to_string();
+    text.split(" (os error")
+        .next()
+        .unwrap_or(&text)
+        .to_lowercase()
+}
+
+impl JobError {
+    /// The file, and the place in it where that is known.
+    pub fn place(&self) -> Option<String> {
+        use JobError as E;
+        let (path, at) = match self {
+            E::Delimited { path, error } => (path, error.at()),
+            E::LandXml { path, at, .. } => (path, *at),
+            E::GeoJson { path, error } => (path, error.at()),
+            E::Read { path, .. }
+            | E::Folder { path }
+            | E::Empty { path }
+            | E::UnknownFormat { path }
+            | E::WrongKind { path, .. }
+            | E::Facets { path, .. }
+            | E::Points { path, .. }
+            | E::Zone { path, .. }
+            | E::NoSuchZone { path, .. }
+            | E::NoUnit { path } => (path, None),
+            E::ZoneTwice { .. }
+            | E::LevelsWithoutUnit
+            | E::Apart { .. }
+            | E::ZonesApart { .. }
+            | E::Unbounded
+            | E::Overlay(_) => return None,
+        };
+        Some(match at {
+            Some(at) => format!("{}, {at}", path.display()),
+            None => path.display().to_string(),
+        })
+    }
+
+    /// What to do about it.
+    pub fn remedy(&self) -> String {
+        use JobError as E;
+        match self {
+            E::Read { .. } => "see that the name is right and the file may be read".into(),
+            E::Folder { .. } => "name a file in it".into(),
+            E::Empty { .. } => "ask for the file again: it holds nothing".into(),
+            E::UnknownFormat { .. } => {
+                let endings = |f: dapedon_formats::Format| {
+                    format!("{} (.{})", f.name(), f.endings().join(", ."))
+                };
+                let all: Vec<String> = dapedon_formats::Format::ALL
+                    .into_iter()
+                    .map(endings)
+                    .collect();
+                format!("hand over one of {}", all.join("; "))
+            }
+            E::WrongKind { wanted, .. } => format!("name a file of {wanted}"),
+            E::Delimited { error, .. } => error.remedy(),
+            E::LandXml { error, .. } => error.remedy().into(),
+            E::GeoJson { error, .. } => error.remedy().into(),
+            E::Facets { .. } => "have the surface exported again".into(),
+            E::Points { error, .. } => match error {
+                TriangulateError::TwoHeights { .. } => {
+                    "take the wrong point out; points count in the order of their rows".into()
+                }
+                TriangulateError::InOneLine { .. } => {
+                    "see that the columns are what they are named, or survey points beside the line"
+                        .into()
+                }
+                TriangulateError::TooFew { .. } | TriangulateError::NotFinite { .. } => {
+                    "see that the file is whole".into()
+                }
+            },
+            E::Zone { error, .. } => match error {
+                ZoneError::Open { .. } => {
+                    "close the outline: its last corner must be its first".into()
+                }
+                ZoneError::Crosses { .. } => "mend the outline at that place".into(),
+                _ => "mend the outline".into(),
+            },
+            E::NoSuchZone { .. } => "name one of them after the #".into(),
+            E::ZoneTwice { .. } => "name each zone once".into(),
+            E::NoUnit { .. } | E::LevelsWithoutUnit => {
+                let codes =
+                    LengthUnit::ALL.map(|unit| format!("--unit {} ({})", unit.code(), unit.name()));
+                format!("say it: {}", codes.join(", "))
+            }
+            E::Apart { hint, .. } => {
+                let hint = hint.map_or("", |hint| hint);
+                format!("see that both are in one coordinate system{hint}")
+            }
+            E::ZonesApart { .. } => {
+                "see that the zones are in the survey's coordinate system".into()
+            }
+            E::Unbounded => "limit them with --zone".into(),
+            E::Overlay(_) => "please report this: it should not happen".into(),
+        }
+    }
+}

@@ -1,0 +1,123 @@
+//! Files to raw surfaces and zones.
+
+use std::fs::File;
+use std::io::BufReader;
+use std::path::Path;
+
+use dapedon_core::{Extent, Place, Vertex};
+use dapedon_formats::delimited::{self, Role};
+use dapedon_formats::geojson::{self, RawZone, RawZones};
+use dapedon_formats::landxml::{self, LandXmlError};
+use dapedon_formats::{Format, RawSurface, locate};
+
+use crate::input::Input;
+use crate::{InputFile, JobError, ZoneSource};
+
+/// A surface as read, and the file it came from.
+pub(crate) struct Loaded {
+    pub(crate) file: InputFile,
+    pub(crate) surface: RawSurface,
+    /// What was understood or left out on the way.
+    pub(crate) notes: Vec<String>,
+}
+
+pub(crate) fn surface(
+    path: &Path,
+    name: Option<&str>,
+    columns: Option<&[Role]>,
+) -> Result<Loaded, JobError> {
+    let mut input = Input::open(path)?;
+    let mut notes = Vec::new();
+    let surface = match input.format {
+        Format::LandXml => {
+            let read = landxml::read(input.reader(), name);
+            read.map_err(|error| landxml_fault(path, error))?
+        }
+        Format::Delimited => {
+            let read = delimited::read(input.reader(), columns);
+            let read = read.map_err(|error| JobError::Delimited {
+                path: path.into(),
+                error,
+            })?;
+            notes.push(format!("columns read as {}", read.reading));
+            if read.comments > 0 {
+                notes.push(format!("{} comment lines left out", read.comments));
+            }
+            read.surface
+        }
+        Format::GeoJson => {
+            return Err(JobError::WrongKind {
+                path: path.into(),
+                holds: "zones",
+                wanted: "surfaces",
+            });
+        }
+    };
+    if surface.invisible > 0 {
+        notes.push(format!(
+            "{} facets marked invisible left out",
+            surface.invisible
+        ));
+    }
+    Ok(Loaded {
+        file: input.finish()?,
+        surface,
+        notes,
+    })
+}
+
+pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
+    let place = |offset| locate(BufReader::new(File::open(path).ok()?), offset).ok();
+    JobError::LandXml {
+        path: path.into(),
+        at: error.offset().and_then(place),
+        error,
+    }
+}
+
+/// The zones of a file, or the one of them that is named.
+pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
+    let path = &source.path;
+    let mut input = Input::open(path)?;
+    if input.format != Format::GeoJson {
+        return Err(JobError::WrongKind {
+            path: path.into(),
+            holds: "surfaces",
+            wanted: "zones",
+        });
+    }
+    let read = geojson::read(input.reader());
+    let mut found = read.map_err(|error| JobError::GeoJson {
+        path: path.into(),
+        error,
+    })?;
+    if let Some(name) = &source.name {
+        let names = || {
+            found
+                .zones
+                .iter()
+                .map(|zone| format!("\"{}\"", zone.name))
+                .collect()
+        };
+        if !found.zones.iter().any(|zone| zone.name == *name) {
+            return Err(JobError::NoSuchZone {
+                path: path.into(),
+                name: name.clone(),
+                names: names(),
+            });
+        }
+        found.zones.retain(|zone| zone.name == *name);
+    }
+    Ok((input.finish()?, found))
+}
+
+/// Where raw vertices lie.
+pub(crate) fn extent(vertices: &[Vertex]) -> Extent {
+    Extent::of(vertices.iter().map(|v| v.place()))
+}
+
+/// Where a raw zone lies.
+pub(crate) fn zone_extent(zone: &RawZone) -> Extent {
+    let places = zone.parts.iter().flatten().flatten();
+    Extent::of(places.map(|p| Place::new(p.east, p.north)))
+}

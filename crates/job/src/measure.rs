@@ -1,0 +1,469 @@
+//! Measuring between two sources.
+
+use std::collections::HashSet;
+use std::path::PathBuf;
+
+use dapedon_core::{
+    AreaUnit, Coverage, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Surface,
+    Tin, Tolerance, Vertex, VolumeUnit, Zone, ZoneVolume, Zones, coverage, shared_area,
+    triangulate, volume,
+};
+use dapedon_formats::delimited::Role;
+use dapedon_formats::geojson::RawZone;
+
+use crate::load::{self, Loaded};
+use crate::measurement::{
+    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
+};
+use crate::{InputFile, JobError, Source, Span, ZoneSource};
+
+/// What to measure.
+#[derive(Debug, Clone)]
+pub struct Request {
+    /// From this surface.
+    pub reference: Source,
+    /// To this one.
+    pub surveyed: Source,
+    /// Within these zones.
+    pub zones: Vec<ZoneSource>,
+    /// What the columns of delimited text hold.
+    pub columns: Option<Vec<Role>>,
+    /// The unit of files that say none.
+    pub unit: Option<LengthUnit>,
+    /// The unit to measure in; without one, that of the reference.
+    pub length_unit: Option<LengthUnit>,
+    /// The unit of areas, for the foot of the survey.
+    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    /// The unit of volumes, for the foot of the survey.
+    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    /// Differences up to this size, in the unit measured in, count as unchanged.
+    pub tolerance: Tolerance,
+}
+
+/// What was measured, ready to be drawn.
+#[derive(Debug)]
+pub struct Scene {
+    /// From this surface.
+    pub reference: Surface,
+    /// To this one.
+    pub surveyed: Surface,
+    /// Within these zones.
+    pub zones: Option<Zones>,
+    /// The length unit.
+    pub unit: LengthUnit,
+    /// The area unit.
+    pub area_unit: AreaUnit,
+    /// The volume unit.
+    pub volume_unit: VolumeUnit,
+}
+
+/// One side, loaded but not yet in the common frame.
+enum Raw {
+    Level(f64),
+    File(Box<Loaded>, LengthUnit),
+}
+
+/// Measures, and hands back the surfaces for drawing.
+///
+/// # Errors
+///
+/// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
+pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
+    let reference = load_side(&request.reference, request)?;
+    let surveyed = load_side(&request.surveyed, request)?;
+    let own = |side: &Raw| match side {
+        Raw::File(_, unit) => Some(*unit),
+        Raw::Level(_) => None,
+    };
+    let unit = (request.length_unit.or(own(&reference)).or(own(&surveyed)))
+        .or(request.unit)
+        .ok_or(JobError::LevelsWithoutUnit)?;
+
+    let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
+    let (zone_files, raw_zones, zone_notes) = load_zones(&request.zones)?;
+    let spans = [&reference, &surveyed].map(|side| match side {
+        Raw::File(loaded, _) => load::extent(&loaded.surface.vertices),
+        Raw::Level(_) => Extent::EVERYWHERE,
+    });
+    let frame = frame(unit, spans, &raw_zones)?;
+    let (reference, reference_side) = surface(reference, &request.reference, frame)?;
+    let (surveyed, surveyed_side) = surface(surveyed, &request.surveyed, frame)?;
+    let zones = zones(frame, raw_zones)?;
+    if matches!(
+        (&reference, &surveyed),
+        (Surface::Level(_), Surface::Level(_))
+    ) && zones.is_none()
+    {
+        return Err(JobError::Unbounded);
+    }
+
+    let measured = volume(&reference, &surveyed, zones.as_ref(), request.tolerance);
+    let measured = measured.map_err(|error| match error {
+        OverlayError::Apart => apart(&reference, &surveyed, zones.as_ref()),
+        other => other.into(),
+    })?;
+    let outlines = [Outline::of(&reference), Outline::of(&surveyed)];
+    let areas = coverage(&outlines[0], &outlines[1], zones.as_ref());
+    if measured.iter().all(|zone| zone.pieces == 0) {
+        return Err(apart(&reference, &surveyed, zones.as_ref()));
+    }
+
+    let area_unit = request
+        .area_unit
+        .map_or(AreaUnit::usual(unit), |of| of(unit));
+    let volume_unit = request
+        .volume_unit
+        .map_or(VolumeUnit::usual(unit), |of| of(unit));
+    let scene = Scene {
+        reference,
+        surveyed,
+        zones,
+        unit,
+        area_unit,
+        volume_unit,
+    };
+    let rows = scene.rows(&measured, &areas);
+    let mut warnings = zone_notes;
+    warnings.extend(scene.warnings(&rows, &outlines));
+    let measurement = Measurement {
+        command: "volume",
+        units: Units {
+            length: unit.code().into(),
+            area: area_unit.code(),
+            volume: volume_unit.code(),
+        },
+        reference: reference_side,
+        surveyed: surveyed_side,
+        tolerance: request.tolerance.value(),
+        zone_files,
+        total: ZoneMeasurement::total(&rows),
+        zones: rows,
+        warnings,
+    };
+    Ok((measurement, scene))
+}
+
+fn load_side(source: &Source, request: &Request) -> Result<Raw, JobError> {
+    match source {
+        Source::Level(height) => Ok(Raw::Level(*height)),
+        Source::File { path, name } => {
+            let mut loaded = load::surface(path, name.as_deref(), request.columns.as_deref())?;
+            let unit = match (loaded.surface.unit, request.unit) {
+                (Some(unit), _) => unit,
+                (None, Some(unit)) => {
+                    loaded
+                        .notes
+                        .push(format!("unit not in the file, taken as {}", unit.name()));
+                    unit
+                }
+                (None, None) => return Err(JobError::NoUnit { path: path.clone() }),
+            };
+            Ok(Raw::File(Box::new(loaded), unit))
+        }
+    }
+}
+
+fn convert(side: Raw, to: LengthUnit) -> Raw {
+    let Raw::File(mut loaded, from) = side else {
+        return side;
+    };
+    if from != to {
+        for v in &mut loaded.surface.vertices {
+            *v = Vertex::new(
+                from.convert(v.east, to),
+                from.convert(v.north, to),
+                from.convert(v.height, to),
+            );
+        }
+        loaded
+            .notes
+            .push(format!("converted from {} to {}", from.name(), to.name()));
+    }
+    Raw::File(loaded, to)
+}
+
+type LoadedZones = (Vec<InputFile>, Vec<(ZoneSource, RawZone)>, Vec<String>);
+
+fn load_zones(sources: &[ZoneSource]) -> Result<LoadedZones, JobError> {
+    let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
+    let mut names = HashSet::new();
+    for source in sources {
+        let (file, found) = load::zones(source)?;
+        let path = &file.path;
+        if found.left_out > 0 {
+            notes.push(format!(
+                "{} features of {path} that are not areas left out",
+                found.left_out
+            ));
+        }
+        if found.unnamed > 0 {
+            notes.push(format!(
+                "{} zones of {path} without a name are numbered",
+                found.unnamed
+            ));
+        }
+        for zone in found.zones {
+            if !names.insert(zone.name.clone()) {
+                return Err(JobError::ZoneTwice { name: zone.name });
+            }
+            all.push((source.clone(), zone));
+        }
+        if !files.contains(&file) {
+            files.push(file);
+        }
+    }
+    Ok((files, all, notes))
+}
+
+/// The frame around what both sides share; around whatever is bounded when they share nothing.
+fn frame(
+    unit: LengthUnit,
+    spans: [Extent; 2],
+    zones: &[(ZoneSource, RawZone)],
+) -> Result<Frame, JobError> {
+    let zones = zones.iter().map(|(_, zone)| load::zone_extent(zone));
+    let zones = zones.fold(Extent::EMPTY, |all, extent| all.union(&extent));
+    let bounded = |extent: &Extent| extent.width().is_finite() && !extent.is_empty();
+    let shared = spans[0].intersection(&spans[1]);
+    let choices = [shared, spans[0], spans[1], zones];
+    let chosen = choices
+        .into_iter()
+        .find(bounded)
+        .ok_or(JobError::Unbounded)?;
+    Ok(Frame::around(unit, chosen))
+}
+
+fn surface(side: Raw, source: &Source, frame: Frame) -> Result<(Surface, Side), JobError> {
+    let loaded = match side {
+        Raw::File(loaded, _) => loaded,
+        Raw::Level(height) => {
+            let side = Side {
+                source: source.to_string(),
+                kind: format!("level at {height} {}", frame.unit().symbol()),
+                file: None,
+                points: None,
+                facets: None,
+                notes: Vec::new(),
+            };
+            return Ok((Surface::Level(Level::new(frame, height)), side));
+        }
+    };
+    let Loaded {
+        file,
+        surface,
+        mut notes,
+    } = *loaded;
+    let points = surface.vertices.len();
+    let path = PathBuf::from(&file.path);
+    let (tin, kind) = match surface.facets {
+        Some(facets) => {
+            let tin = Tin::from_facets(frame, surface.vertices, facets);
+            let tin = tin.map_err(|error| JobError::Facets { path, error })?;
+            (tin, format!("{} surface \"{}\"", file.format, surface.name))
+        }
+        None => {
+            let made = triangulate(frame, surface.vertices);
+            let made = made.map_err(|error| JobError::Points { path, error })?;
+            if made.merged > 0 {
+                notes.push(format!("{} repeated points merged", made.merged));
+            }
+            notes.push("triangulated (Delaunay) out to the convex hull of the points".into());
+            (made.tin, format!("points, {}", file.format))
+        }
+    };
+    let tidied = tin.tidied();
+    if tidied.thin > 0 && file.format != dapedon_formats::Format::Delimited.name() {
+        notes.push(format!(
+            "{} facets without a plan area dropped",
+            tidied.thin
+        ));
+    }
+    if tidied.reversed > 0 {
+        notes.push(format!(
+            "{} facets that turned clockwise turned round",
+            tidied.reversed
+        ));
+    }
+    if let Some(date) = &surface.date {
+        notes.push(format!("dated {date} in the file"));
+    }
+    let side = Side {
+        source: source.to_string(),
+        kind,
+        file: Some(file),
+        points: Some(points),
+        facets: Some(tin.facets().len()),
+        notes,
+    };
+    Ok((Surface::Tin(tin), side))
+}
+
+fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {
+    if raw.is_empty() {
+        return Ok(None);
+    }
+    let made = raw.into_iter().map(|(source, RawZone { name, parts })| {
+        Zone::new(name.clone(), frame, parts).map_err(|error| JobError::Zone {
+            path: source.path,
+            name,
+            error,
+        })
+    });
+    Ok(Some(Zones::new(frame, made.collect::<Result<_, _>>()?)))
+}
+
+fn grid(frame: Frame, extent: Extent) -> Extent {
+    Extent {
+        min: frame.to_grid(extent.min),
+        max: frame.to_grid(extent.max),
+    }
+}
+
+/// The two sides lie apart, or the zones from what both cover; with what would mend it.
+fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobError {
+    let frame = reference.frame();
+    let [a, b] = [reference, surveyed].map(|side| grid(frame, side.extent()));
+    let both = a.intersection(&b);
+    if let Some(zones) = zones.filter(|_| !both.is_empty()) {
+        return JobError::ZonesApart {
+            surfaces: Span(both),
+            zones: Span(grid(frame, zones.extent())),
+        };
+    }
+    let moved = |to: &dyn Fn(Place) -> Place| Extent::of([to(b.min), to(b.max)]).meets(&a);
+    let scaled = |factor: f64| moved(&|p: Place| Place::new(p.east * factor, p.north * factor));
+    let hint = if moved(&|p| Place::new(p.north, p.east)) {
+        Some("; they would overlap with east and north of one of them swapped")
+    } else if scaled(0.3048) || scaled(1.0 / 0.3048) {
+        Some("; they would overlap with one of them in feet, the other in metres")
+    } else {
+        None
+    };
+    JobError::Apart {
+        reference: Span(a),
+        surveyed: Span(b),
+        hint,
+    }
+}
+
+impl Scene {
+    /// The frame of both sides.
+    pub fn frame(&self) -> Frame {
+        self.reference.frame()
+    }
+
+    fn rows(&self, measured: &[ZoneVolume], areas: &[Coverage]) -> Vec<ZoneMeasurement> {
+        let name = |index: usize| match &self.zones {
+            Some(zones) => zones.zones()[index].name().to_owned(),
+            None => "all".into(),
+        };
+        let rows = measured.iter().zip(areas).enumerate();
+        rows.map(|(index, (measured, covered))| self.row(name(index), measured, covered))
+            .collect()
+    }
+
+    fn row(&self, zone: String, measured: &ZoneVolume, covered: &Coverage) -> ZoneMeasurement {
+        let area = |value: f64| self.area_unit.from_square(value, self.unit);
+        let volume = |value: f64| self.volume_unit.from_cubic(value, self.unit);
+        let place = |at: Place| {
+            let at = self.frame().to_grid(at);
+            Extreme {
+                east: at.east,
+                north: at.north,
+            }
+        };
+        ZoneMeasurement {
+            zone,
+            area: Area {
+                compared: area(measured.area.compared),
+                cut: area(measured.area.cut),
+                fill: area(measured.area.fill),
+                unchanged: area(measured.area.unchanged),
+                reference_only: area(negligible(covered.reference_only)),
+                surveyed_only: area(negligible(covered.surveyed_only)),
+                neither: area(negligible(covered.neither)),
+            },
+            volume: Volume {
+                cut: volume(measured.volume.cut),
+                fill: volume(measured.volume.fill),
+                net: volume(measured.volume.net),
+                unchanged: volume(measured.volume.unchanged),
+            },
+            difference: measured.difference.map(|d| Difference {
+                min: d.min.difference,
+                max: d.max.difference,
+                mean: d.mean,
+                min_at: place(d.min.at),
+                max_at: place(d.max.at),
+            }),
+            closure: Closure::of(
+                measured.pieces,
+                area(measured.area.compared),
+                area(covered.pieces),
+            ),
+        }
+    }
+
+    fn warnings(&self, rows: &[ZoneMeasurement], outlines: &[Outline; 2]) -> Vec<String> {
+        let mut warnings = Vec::new();
+        let area_symbol = self.area_unit.symbol();
+        for row in rows {
+            let place = match &self.zones {
+                Some(_) => format!("zone \"{}\": ", row.zone),
+                None => String::new(),
+            };
+            if row.closure.pieces == 0 {
+                warnings.push(format!(
+                    "{place}nothing was compared, the two surfaces do not meet in it"
+                ));
+            }
+            for (area, what) in [
+                (row.area.reference_only, "only the reference"),
+                (row.area.surveyed_only, "only the surveyed surface"),
+                (row.area.neither, "neither surface"),
+            ] {
+                if area > 0.0 {
+                    warnings.push(format!(
+                        "{place}{area:.1} {area_symbol} covered by {what}, not compared"
+                    ));
+                }
+            }
+            if row.closure.relative > 1e-9 {
+                let Closure { area, domain, .. } = row.closure;
+                warnings.push(format!("{place}the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}"));
+            }
+        }
+        for (outline, side) in outlines.iter().zip(["reference", "surveyed"]) {
+            if let Some(overlap) = outline.overlap() {
+                let area = self.area_unit.from_square(overlap.area, self.unit);
+                let at = self.frame().to_grid(overlap.at);
+                warnings.push(format!(
+                    "the {side} surface folds over itself on {area:.3} {area_symbol}, near east {:.1}, north {:.1}: \
+                     what lies there is counted once for each fold",
+                    at.east, at.north
+                ));
+            }
+        }
+        let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
+        for (index, one) in zones.iter().enumerate() {
+            for other in &zones[index + 1..] {
+                let shared = self
+                    .area_unit
+                    .from_square(negligible(shared_area(one, other)), self.unit);
+                if shared > 0.0 {
+                    warnings.push(format!(
+                        "zones \"{}\" and \"{}\" share {shared:.1} {area_symbol}: the total counts it twice",
+                        one.name(),
+                        other.name()
+                    ));
+                }
+            }
+        }
+        warnings
+    }
+}
+
+/// Areas below a square millimetre or so are the rounding of edges that nearly meet.
+fn negligible(area: f64) -> f64 {
+    if area < 1e-6 { 0.0 } else { area }
+}

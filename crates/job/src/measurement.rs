@@ -1,0 +1,230 @@
+//! What was measured, in the units it is reported in: the object that `--json` prints and every
+//! report shows.
+
+use dapedon_core::Sum;
+use serde::Serialize;
+
+use crate::InputFile;
+
+/// A measurement between two surfaces.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Measurement {
+    /// The command: `volume`.
+    pub command: &'static str,
+    /// The units of all figures.
+    pub units: Units,
+    /// From this side.
+    pub reference: Side,
+    /// To this side.
+    pub surveyed: Side,
+    /// Differences up to this size, in the length unit, count as unchanged.
+    pub tolerance: f64,
+    /// The files the zones come from.
+    pub zone_files: Vec<InputFile>,
+    /// A row a zone; one named `all` when no zone was given.
+    pub zones: Vec<ZoneMeasurement>,
+    /// The sum of the zones, when there are several.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub total: Option<ZoneMeasurement>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<String>,
+}
+
+/// Codes of the units figures are in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct Units {
+    /// Of heights, differences and coordinates.
+    pub length: String,
+    /// Of areas.
+    pub area: String,
+    /// Of volumes.
+    pub volume: String,
+}
+
+/// One side of a measurement.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Side {
+    /// As it was named.
+    pub source: String,
+    /// What it is, in words.
+    pub kind: String,
+    /// The file, unless it is a level.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub file: Option<InputFile>,
+    /// Points it was made from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub points: Option<usize>,
+    /// Facets it has.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub facets: Option<usize>,
+    /// What was understood, converted, merged or left out on the way.
+    pub notes: Vec<String>,
+}
+
+/// What was measured in one zone.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ZoneMeasurement {
+    /// Its name.
+    pub zone: String,
+    /// Plan areas.
+    pub area: Area,
+    /// Volumes.
+    pub volume: Volume,
+    /// Differences of height; none where nothing was compared.
+    pub difference: Option<Difference>,
+    /// The proof that nothing was lost.
+    pub closure: Closure,
+}
+
+/// Plan areas of a zone.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+pub struct Area {
+    /// Both sides lie there; cut, fill and unchanged add up to it.
+    pub compared: f64,
+    /// The surveyed surface is lower.
+    pub cut: f64,
+    /// The surveyed surface is higher.
+    pub fill: f64,
+    /// Neither, within the tolerance.
+    pub unchanged: f64,
+    /// Only the reference lies there.
+    pub reference_only: f64,
+    /// Only the surveyed surface lies there.
+    pub surveyed_only: f64,
+    /// Neither side lies there, within the zone.
+    pub neither: f64,
+}
+
+/// Volumes of a zone.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+pub struct Volume {
+    /// Taken away.
+    pub cut: f64,
+    /// Put there.
+    pub fill: f64,
+    /// Fill less cut.
+    pub net: f64,
+    /// Between the surfaces where they are unchanged, whichever is on top; in none of the others.
+    pub unchanged: f64,
+}
+
+/// Differences of height: surveyed less reference.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Difference {
+    /// The least.
+    pub min: f64,
+    /// The greatest.
+    pub max: f64,
+    /// The mean over the compared area.
+    pub mean: f64,
+    /// Where the least is.
+    pub min_at: Extreme,
+    /// Where the greatest is.
+    pub max_at: Extreme,
+}
+
+/// A place in grid coordinates.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Extreme {
+    /// Easting.
+    pub east: f64,
+    /// Northing.
+    pub north: f64,
+}
+
+/// The areas of the pieces against the area of their domain, which is found from the outlines alone.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+pub struct Closure {
+    /// The number of pieces the figures are summed over.
+    pub pieces: u64,
+    /// The area of the pieces.
+    pub area: f64,
+    /// The area of the domain.
+    pub domain: f64,
+    /// Their difference against the domain.
+    pub relative: f64,
+}
+
+impl ZoneMeasurement {
+    /// Net in words, so that nobody has to guess a sign.
+    pub fn net_in_words(&self) -> &'static str {
+        match self.volume.net {
+            net if net > 0.0 => "shortfall",
+            net if net < 0.0 => "surplus",
+            _ => "balanced",
+        }
+    }
+
+    /// The sum of `zones`, or `None` when there are fewer than two.
+    pub(crate) fn total(zones: &[ZoneMeasurement]) -> Option<ZoneMeasurement> {
+        if zones.len() < 2 {
+            return None;
+        }
+        let sum = |of: &dyn Fn(&ZoneMeasurement) -> f64| {
+            let mut sum = Sum::default();
+            zones.iter().for_each(|zone| sum += of(zone));
+            sum.value()
+        };
+        let area = Area {
+            compared: sum(&|z| z.area.compared),
+            cut: sum(&|z| z.area.cut),
+            fill: sum(&|z| z.area.fill),
+            unchanged: sum(&|z| z.area.unchanged),
+            reference_only: sum(&|z| z.area.reference_only),
+            surveyed_only: sum(&|z| z.area.surveyed_only),
+            neither: sum(&|z| z.area.neither),
+        };
+        let measured = || zones.iter().filter_map(|zone| zone.difference);
+        let difference = measured().reduce(|a, b| {
+            let (min, min_at) = if b.min < a.min {
+                (b.min, b.min_at)
+            } else {
+                (a.min, a.min_at)
+            };
+            let (max, max_at) = if b.max > a.max {
+                (b.max, b.max_at)
+            } else {
+                (a.max, a.max_at)
+            };
+            Difference {
+                min,
+                max,
+                mean: 0.0,
+                min_at,
+                max_at,
+            }
+        });
+        let weighted = sum(&|z| z.difference.map_or(0.0, |d| d.mean * z.area.compared));
+        let (pieces, domain) = (sum(&|z| z.closure.area), sum(&|z| z.closure.domain));
+        Some(ZoneMeasurement {
+            zone: "total".into(),
+            area,
+            volume: Volume {
+                cut: sum(&|z| z.volume.cut),
+                fill: sum(&|z| z.volume.fill),
+                net: sum(&|z| z.volume.net),
+                unchanged: sum(&|z| z.volume.unchanged),
+            },
+            difference: difference.map(|difference| Difference {
+                mean: weighted / area.compared,
+                ..difference
+            }),
+            closure: Closure::of(zones.iter().map(|z| z.closure.pieces).sum(), pieces, domain),
+        })
+    }
+}
+
+impl Closure {
+    pub(crate) fn of(pieces: u64, area: f64, domain: f64) -> Self {
+        Closure {
+            pieces,
+            area,
+            domain,
+            relative: if domain > 0.0 {
+                (area - domain).abs() / domain
+            } else {
+                0.0
+            },
+        }
+    }
+}

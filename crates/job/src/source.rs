@@ -1,0 +1,107 @@
+//! Where a surface or a zone comes from, as a person types it.
+
+use std::fmt;
+use std::path::{Path, PathBuf};
+
+/// A surface: `file`, `file#name` where a file holds several, or `level=101.5`.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Source {
+    /// A file, and the surface of that name in it.
+    File {
+        /// The file.
+        path: PathBuf,
+        /// The name, if one was given.
+        name: Option<String>,
+    },
+    /// A horizontal plane.
+    Level(f64),
+}
+
+/// Zones: all of a file, or `file#name`.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ZoneSource {
+    /// The file.
+    pub path: PathBuf,
+    /// The name, if one was given.
+    pub name: Option<String>,
+}
+
+/// A level that is no height.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[error("\"{0}\" is no height; a level is given as in level=101.5")]
+pub struct SourceError(String);
+
+impl std::str::FromStr for Source {
+    type Err = SourceError;
+
+    fn from_str(text: &str) -> Result<Self, SourceError> {
+        if let Some(height) = text.strip_prefix("level=") {
+            let parsed = height.trim().parse().ok().filter(|h: &f64| h.is_finite());
+            return parsed
+                .map(Source::Level)
+                .ok_or_else(|| SourceError(height.into()));
+        }
+        let (path, name) = split(text);
+        Ok(Source::File { path, name })
+    }
+}
+
+impl std::str::FromStr for ZoneSource {
+    type Err = std::convert::Infallible;
+
+    fn from_str(text: &str) -> Result<Self, Self::Err> {
+        let (path, name) = split(text);
+        Ok(ZoneSource { path, name })
+    }
+}
+
+/// The file and the name after the last `#`, unless the whole is a file.
+fn split(text: &str) -> (PathBuf, Option<String>) {
+    match text.rsplit_once('#') {
+        Some((path, name)) if !path.is_empty() && !Path::new(text).exists() => {
+            (path.into(), Some(name.into()))
+        }
+        _ => (text.into(), None),
+    }
+}
+
+impl fmt::Display for Source {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Source::File { path, name: None } => write!(f, "{}", path.display()),
+            Source::File {
+                path,
+                name: Some(name),
+            } => write!(f, "{}#{name}", path.display()),
+            Source::Level(height) => write!(f, "level={height}"),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn sources_are_read_as_typed() {
+        let source = |text: &str| text.parse::<Source>();
+        let file = |path: &str, name: Option<&str>| Source::File {
+            path: path.into(),
+            name: name.map(Into::into),
+        };
+        assert_eq!(source("level=-1.5").unwrap(), Source::Level(-1.5));
+        assert_eq!(source("a/b.xml").unwrap(), file("a/b.xml", None));
+        assert_eq!(
+            source("a.xml#top soil").unwrap(),
+            file("a.xml", Some("top soil"))
+        );
+        assert!(
+            source("level=high").is_err()
+                && source("level=NaN").is_err()
+                && source("level=").is_err()
+        );
+        for text in ["level=-1.5", "a.xml#top soil", "a.xml"] {
+            assert_eq!(source(text).unwrap().to_string(), text);
+        }
+    }
+}
