@@ -57,7 +57,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
             "--zone",
             &at("zones.geojson"),
             "--tolerance",
-            "0.03",
+            "0.05",
             "--title",
             "Tern Reach flood bank: earthworks to the end of March",
             "--map",

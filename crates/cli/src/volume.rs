@@ -217,8 +217,12 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
 
     let pieces: u64 = rows.iter().map(|z| z.closure.pieces).sum();
     let worst = rows.iter().map(|z| z.closure.relative).fold(0.0, f64::max);
+    let closure = match worst {
+        0.0 => "they fill the area of the outlines".to_owned(),
+        _ => format!("they fill the area of the outlines to {worst:.0e}"),
+    };
     say(format_args!(
-        "\nExact over {} pieces; their area and that of the outlines differ by {worst:.0e} at most.",
+        "\nExact over {} pieces; {closure}.",
         grouped(pieces as f64, 0, " ")
     ));
     if measurement.tolerance > 0.0 {

@@ -29,7 +29,7 @@ pub enum TriangulateError {
         points: usize,
     },
     /// One place, two heights.
-    #[error("points {first} and {second} stand at one place with heights {heights:?}")]
+    #[error("points {} and {} stand at one place with heights {} and {}", .first + 1, .second + 1, .heights[0], .heights[1])]
     TwoHeights {
         /// Index of the one.
         first: usize,
@@ -39,7 +39,7 @@ pub enum TriangulateError {
         heights: [f64; 2],
     },
     /// A number is not finite.
-    #[error("point {point} has a coordinate or height that is not a finite number")]
+    #[error("point {} has a coordinate or height that is not a finite number", .point + 1)]
     NotFinite {
         /// Index of the point.
         point: usize,

@@ -24,7 +24,7 @@ pub enum DelimitedError {
     #[error("there is no point in it")]
     Empty,
     /// The columns can be read in more than one way.
-    #[error("the columns can be read two ways")]
+    #[error("the columns can be read two ways\n  either {}\n  or     {}", .readings[0].spelled(), .readings[1].spelled())]
     TwoReadings {
         /// Both, with the first row of points under them.
         readings: [Reading; 2],

@@ -94,7 +94,10 @@ impl Document {
             net if net < 0.0 => "surplus: more cut than fill",
             _ => "balanced",
         });
-        environment.add_filter("power", |value: f64| format!("{value:.1e}"));
+        environment.add_filter("power", |value: f64| match value {
+            0.0 => "none".to_owned(),
+            _ => format!("{value:.1e}"),
+        });
         environment.add_template("report.html", include_str!("report.html"))?;
         let page = environment.get_template("report.html")?;
         Ok(page.render(Serde(self))?)

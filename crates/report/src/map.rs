@@ -2,7 +2,7 @@
 
 use std::fmt::{self, Write};
 
-use dapedon_core::{Extent, Outline, Overlay, Place, Surface, difference_map};
+use dapedon_core::{Edge, Extent, Outline, Overlay, Place, Surface, difference_map};
 use dapedon_job::{Measurement, Scene};
 
 use crate::ReportError;
@@ -15,7 +15,7 @@ use crate::ticks::{between, decimals, round_up};
 const PIXELS: usize = 900;
 /// The drawing's width, and the room its map may take, in its own units.
 const WIDTH: f64 = 1000.0;
-const ROOM: [f64; 2] = [760.0, 620.0];
+const ROOM: [f64; 2] = [710.0, 620.0];
 const LEFT: f64 = 62.0;
 const TOP: f64 = 26.0;
 /// Outlines of more edges than this would be heavier than what they show.
@@ -72,7 +72,7 @@ pub fn map(measurement: &Measurement, scene: &Scene) -> Result<String, ReportErr
         max,
     );
     svg.scale_bar(&view, scene.unit.symbol(), TOP + view.height + 44.0);
-    svg.key(scene, LEFT + view.width, TOP + view.height + 44.0);
+    svg.key(scene, &view, TOP + view.height + 44.0);
     svg.north(LEFT + view.width + 44.0, TOP + 4.0);
     svg.line(format_args!("</svg>"));
     Ok(svg.text)
@@ -136,7 +136,7 @@ impl Svg {
 
     fn open(&mut self, height: f64) {
         self.line(format_args!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {height:.0}" role="img" font-family="Helvetica, Arial, 'DejaVu Sans', sans-serif" font-size="12">"#
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {height:.0}" role="img" font-family="Helvetica, Arial, 'DejaVu Sans', sans-serif" font-size="14">"#
         ));
         self.line(format_args!(
             "<title>Map of the difference between the two surfaces</title>"
@@ -154,18 +154,13 @@ impl Svg {
     }
 
     fn outline(&mut self, surface: &Surface, view: &View, dashes: &str) {
-        let Outline::Edges(edges) = Outline::of(surface) else {
+        let Some(edges) = edges_in_view(surface, view) else {
             return;
         };
-        if edges.len() > EDGES {
-            return;
-        }
         let mut path = String::new();
         for edge in &edges {
-            if Extent::of([edge.from, edge.to]).meets(&view.extent) {
-                let ((a, b), (c, d)) = (view.place(edge.from), view.place(edge.to));
-                let _ = write!(path, "M{a:.1} {b:.1}L{c:.1} {d:.1}");
-            }
+            let ((a, b), (c, d)) = (view.place(edge.from), view.place(edge.to));
+            let _ = write!(path, "M{a:.1} {b:.1}L{c:.1} {d:.1}");
         }
         self.line(format_args!(
             r##"<path d="{path}" stroke="#57534c" stroke-width="0.9" stroke-dasharray="{dashes}"/>"##
@@ -190,7 +185,7 @@ impl Svg {
         for zone in zones {
             let (x, y) = view.place(label_place(zone.rings(), zone.extent()));
             self.line(format_args!(
-                r##"<text x="{x:.1}" y="{:.1}" text-anchor="middle" font-weight="600" font-size="13" fill="#1c1a17" stroke="#ffffff" stroke-width="3.5" stroke-linejoin="round" paint-order="stroke">{}</text>"##,
+                r##"<text x="{x:.1}" y="{:.1}" text-anchor="middle" font-weight="600" font-size="15" fill="#1c1a17" stroke="#ffffff" stroke-width="3.5" stroke-linejoin="round" paint-order="stroke">{}</text>"##,
                 y + 4.5,
                 escape(zone.name())
             ));
@@ -215,7 +210,7 @@ impl Svg {
             ));
             self.words(
                 x,
-                bottom + 17.0,
+                bottom + 19.0,
                 "middle",
                 &grouped(tick, places, "\u{202f}"),
             );
@@ -233,7 +228,7 @@ impl Svg {
             ));
         }
         self.words(LEFT - 34.0, TOP - 10.0, "start", "north");
-        self.words(LEFT + view.width, bottom + 17.0, "start", "\u{2002}east");
+        self.words(LEFT + view.width, bottom + 19.0, "start", "\u{2002}east");
     }
 
     fn legend(&mut self, classes: &Classes, unit: &str, x: f64, top: f64, min: f64, max: f64) {
@@ -241,10 +236,10 @@ impl Svg {
         let mut y = top;
         let swatch = |svg: &mut Svg, y: f64, colour: Rgb, words: &str| {
             svg.line(format_args!(
-                r##"<rect x="{x:.1}" y="{y:.1}" width="22" height="17" fill="{}" stroke="#8b867c" stroke-width="0.5"/>"##,
+                r##"<rect x="{x:.1}" y="{y:.1}" width="24" height="19" fill="{}" stroke="#8b867c" stroke-width="0.5"/>"##,
                 hex(colour)
             ));
-            svg.words(x + 30.0, y + 13.0, "start", words);
+            svg.words(x + 32.0, y + 14.5, "start", words);
         };
         let bounds = |class: usize| {
             let (from, to) = (
@@ -257,7 +252,7 @@ impl Svg {
             self.words(x, y - 6.0, "start", &format!("Fill, up to {max:.2} {unit}"));
             for class in (0..classes.fill).rev() {
                 swatch(self, y, classes.fill_colour(class), &bounds(class));
-                y += 18.0;
+                y += 20.0;
             }
             y += 6.0;
         }
@@ -267,11 +262,11 @@ impl Svg {
             "unchanged".into()
         };
         swatch(self, y, UNCHANGED, &words);
-        y += 24.0;
+        y += 27.0;
         if classes.cut > 0 {
             for class in 0..classes.cut {
                 swatch(self, y, classes.cut_colour(class), &bounds(class));
-                y += 18.0;
+                y += 20.0;
             }
             self.words(
                 x,
@@ -295,15 +290,15 @@ impl Svg {
     }
 
     /// What the dashed lines are.
-    fn key(&mut self, scene: &Scene, right: f64, y: f64) {
+    fn key(&mut self, scene: &Scene, view: &View, y: f64) {
         let sides = [
             (&scene.surveyed, "2 3", "edge of surveyed"),
             (&scene.reference, "7 4", "edge of reference"),
         ];
-        let mut x = right;
+        let mut x = LEFT + view.width;
         for (surface, dashes, words) in sides {
-            if matches!(surface, Surface::Tin(_)) {
-                x -= 150.0;
+            if edges_in_view(surface, view).is_some() {
+                x -= 172.0;
                 self.line(format_args!(
                     r##"<path d="M{x:.1} {:.1}h30" stroke="#57534c" stroke-width="1.2" stroke-dasharray="{dashes}"/>"##,
                     y + 3.0
@@ -319,6 +314,15 @@ impl Svg {
         ));
         self.words(x + 14.0, y + 18.0, "start", "N");
     }
+}
+
+/// The outline of a surface as far as it is shown; none where it is not, or would be too heavy.
+fn edges_in_view(surface: &Surface, view: &View) -> Option<Vec<Edge>> {
+    let Outline::Edges(mut edges) = Outline::of(surface) else {
+        return None;
+    };
+    edges.retain(|edge| Extent::of([edge.from, edge.to]).meets(&view.extent));
+    (1..=EDGES).contains(&edges.len()).then_some(edges)
 }
 
 /// Amidst the widest run of the zone along its middle northing.

@@ -41,7 +41,7 @@ fn shade(colour: Rgb, pixel: &Pixel) -> Rgb {
     let light = (sin45 + facing * cos45) / (1.0 + east * east + north * north).sqrt();
     let factor = 1.0 + 0.55 * (light - sin45);
     colour.map(|part| {
-        (f64::from(part) * factor.clamp(0.6, 1.25))
+        (f64::from(part) * factor.clamp(0.65, 1.06))
             .round()
             .clamp(0.0, 255.0) as u8
     })

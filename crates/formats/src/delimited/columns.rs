@@ -45,6 +45,17 @@ impl fmt::Display for Role {
     }
 }
 
+impl Reading {
+    /// Each role with what the first row holds under it.
+    pub fn spelled(&self) -> String {
+        let pairs = self.roles.iter().zip(&self.first);
+        pairs
+            .map(|(role, value)| format!("{role} = {value}"))
+            .collect::<Vec<_>>()
+            .join(", ")
+    }
+}
+
 impl Role {
     const ALL: [Role; 7] = [
         Role::Point,

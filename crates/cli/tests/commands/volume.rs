@@ -1,0 +1,203 @@
+//! `volume` and `inspect` on files whose figures are plain: all areas and volumes are of boxes.
+
+use crate::site::{SURVEY, Site};
+
+const PLAIN: &str = "volume ground.xml survey.csv --unit m";
+
+#[track_caller]
+fn near(found: &serde_json::Value, expected: f64) {
+    let found = found.as_f64().unwrap();
+    assert!(
+        (found - expected).abs() <= 1e-9 * expected.abs().max(1.0),
+        "{found} is not {expected}"
+    );
+}
+
+#[test]
+fn figures_of_a_box() {
+    let site = Site::new();
+    let json = site.json(&format!("{PLAIN} --json"));
+    let all = &json["zones"][0];
+    assert_eq!(
+        (json["command"].as_str(), all["zone"].as_str()),
+        (Some("volume"), Some("all"))
+    );
+    near(&all["volume"]["fill"], 240.0);
+    near(&all["volume"]["cut"], 0.0);
+    near(&all["volume"]["net"], 240.0);
+    near(&all["area"]["compared"], 160.0);
+    near(&all["area"]["fill"], 160.0);
+    near(&all["area"]["reference_only"], 40.0);
+    near(&all["area"]["surveyed_only"], 0.0);
+    near(&all["difference"]["max"], 1.5);
+    near(&all["difference"]["mean"], 1.5);
+    let warning = json["warnings"][0].as_str().unwrap();
+    assert_eq!(
+        warning,
+        "40.0 m² covered by only the reference, not compared"
+    );
+}
+
+#[test]
+fn zones_levels_and_swapped_sides() {
+    let site = Site::new();
+    let yard = site.json("volume survey.csv ground.xml --unit m --zone zone.geojson --json");
+    near(&yard["zones"][0]["volume"]["cut"], 90.0);
+    near(&yard["zones"][0]["volume"]["net"], -90.0);
+    near(&yard["zones"][0]["closure"]["domain"], 60.0);
+    assert!(yard["warnings"].as_array().unwrap().is_empty());
+    let level = site.json("volume ground.xml#ground level=9.25 --json");
+    near(&level["zones"][0]["volume"]["cut"], 150.0);
+    let levels = site.json("volume level=1 level=3 --unit m --zone zone.geojson#yard --json");
+    near(&levels["zones"][0]["volume"]["fill"], 120.0);
+    let still = site.json(&format!("{PLAIN} --tolerance 1.5 --json"));
+    near(&still["zones"][0]["area"]["unchanged"], 160.0);
+    near(&still["zones"][0]["volume"]["unchanged"], 240.0);
+    near(&still["zones"][0]["volume"]["net"], 0.0);
+}
+
+#[test]
+fn units_are_converted_and_told_apart() {
+    let site = Site::new();
+    // The same survey in US survey feet: 3937/1200 feet to the metre.
+    let feet = |metres: f64| metres * 3937.0 / 1200.0;
+    let corners = [(0.0, 0.0), (16.0, 0.0), (16.0, 10.0), (0.0, 10.0)];
+    let rows = corners.map(|(e, n)| {
+        format!(
+            "{:.9},{:.9},{:.9}\n",
+            feet(500_000.0 + e),
+            feet(6e6 + n),
+            feet(11.5)
+        )
+    });
+    site.write("feet.csv", &format!("east,north,height\n{}", rows.concat()));
+    let metres = site.json("volume ground.xml feet.csv --unit us-ft --json");
+    let volume = metres["zones"][0]["volume"]["fill"].as_f64().unwrap();
+    // Coordinates of twenty million feet are spaced by four nanometres.
+    assert!((volume - 240.0).abs() < 1e-5, "{volume}");
+    let yards = site.json("volume feet.csv level=0 --unit us-ft --json");
+    assert_eq!(
+        yards["units"],
+        serde_json::json!({"length": "us-ft", "area": "us-ft2", "volume": "us-yd3"})
+    );
+    let cut = yards["zones"][0]["volume"]["cut"].as_f64().unwrap();
+    let expected = feet(16.0) * feet(10.0) * feet(11.5) / 27.0;
+    assert!((cut - expected).abs() < 1e-5, "{cut} is not {expected}");
+    let acres = site.json(
+        "volume ground.xml level=0 --length-unit ft --area-unit acre --volume-unit ft3 --json",
+    );
+    near(
+        &acres["zones"][0]["area"]["compared"],
+        200.0 / 4_046.856_422_4,
+    );
+    near(
+        &acres["zones"][0]["volume"]["cut"],
+        2000.0 / 0.3048f64.powi(3),
+    );
+}
+
+#[test]
+fn tables_can_be_read_aloud() {
+    let site = Site::new();
+    site.zone(
+        "two.geojson",
+        &[
+            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
+            ("east", &[(8, 0), (20, 0), (20, 10), (8, 10), (8, 0)]),
+        ],
+    );
+    insta::assert_snapshot!(site.succeed(&format!("{PLAIN} --zone two.geojson --tolerance 0.02")));
+    insta::assert_snapshot!(site.succeed("inspect ground.xml survey.csv two.geojson"));
+}
+
+#[test]
+fn json_keeps_its_shape() {
+    let site = Site::new();
+    let mut json = site.json("volume survey.csv level=10 --unit m --zone zone.geojson --json");
+    json["reference"]["file"]["modified"] = "[date]".into();
+    json["zone_files"][0]["modified"] = "[date]".into();
+    insta::assert_json_snapshot!(json);
+    let mut inspected = site.json("inspect survey.csv --json");
+    inspected[0]["file"]["modified"] = "[date]".into();
+    insta::assert_json_snapshot!(inspected);
+}
+
+#[test]
+fn maps_and_reports_are_written_the_same_each_time() {
+    let site = Site::new();
+    let line = format!("{PLAIN} --zone zone.geojson --map map.svg --report page.html --title Yard");
+    site.succeed(&line);
+    let (map, page) = (site.read("map.svg"), site.read("page.html"));
+    let files = site.files();
+    site.succeed(&line);
+    assert_eq!(
+        (site.read("map.svg"), site.read("page.html")),
+        (map.clone(), page.clone())
+    );
+    assert_eq!(site.files(), files);
+    assert!(
+        map.starts_with("<svg")
+            && map.contains(">yard</text>")
+            && map.contains("data:image/png;base64,")
+    );
+    assert!(page.contains("<h1>Yard</h1>") && page.contains(map.trim_end()));
+    let digest = dapedon_job::digest(SURVEY.as_bytes());
+    assert!(page.contains(&digest));
+    assert!(
+        !page.contains("http://")
+            || page.matches("http://").count()
+                == page.matches("http://www.w3.org/2000/svg").count()
+    );
+}
+
+#[test]
+fn words_from_files_cannot_break_the_page() {
+    let site = Site::new();
+    site.zone(
+        "odd.geojson",
+        &[("<script>&", &[(2, 2), (12, 2), (12, 8), (2, 2)])],
+    );
+    site.succeed(&format!(
+        "{PLAIN} --zone odd.geojson --report page.html --map map.svg"
+    ));
+    assert!(
+        !site.read("page.html").contains("<script>") && !site.read("map.svg").contains("<script>")
+    );
+}
+
+#[test]
+fn what_is_doubtful_is_said() {
+    let site = Site::new();
+    let folded = crate::site::GROUND.replace(
+        "<F>1 3 4</F>",
+        "<F>1 3 4</F><F>1 2 4</F><F i=\"1\">1 2 3</F><F>1 1 2</F>",
+    );
+    site.write("folded.xml", &folded);
+    let json = site.json("volume folded.xml level=10 --json");
+    let warning = json["warnings"][0].as_str().unwrap();
+    assert!(
+        warning.starts_with("the reference surface folds over itself on 100.000 m²"),
+        "{warning}"
+    );
+    let notes = json["reference"]["notes"].to_string();
+    assert!(
+        notes.contains("1 facets marked invisible left out")
+            && notes.contains("1 facets without a plan area dropped")
+    );
+    site.zone(
+        "over.geojson",
+        &[
+            ("a", &[(0, 0), (8, 0), (8, 8), (0, 0)]),
+            ("b", &[(4, 0), (8, 0), (8, 4), (4, 4), (4, 0)]),
+            ("far", &[(90, 0), (98, 0), (98, 8), (90, 0)]),
+        ],
+    );
+    let json = site.json(&format!("{PLAIN} --zone over.geojson --json"));
+    let warnings = json["warnings"].to_string();
+    assert!(
+        warnings.contains("zones \\\"a\\\" and \\\"b\\\" share 16.0 m²"),
+        "{warnings}"
+    );
+    assert!(warnings.contains("zone \\\"far\\\": nothing was compared"));
+    assert!(json["zones"][2]["difference"].is_null());
+}
