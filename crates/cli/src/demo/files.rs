@@ -27,7 +27,9 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let grid = |e: f64, n: f64, h: f64| Vertex::new(CORNER[0] + e, CORNER[1] + n, h);
 
     let (vertices, facets) = terrain::ground_facets();
-    let vertices: Vec<Vertex> = vertices.iter().map(|&(e, n, h)| grid(e, n, h)).collect();
+    let vertices: Vec<Vertex> = (vertices.iter())
+        .map(|v| grid(v.east, v.north, v.height))
+        .collect();
     let mut ground = Vec::new();
     landxml::write(
         &mut ground,
@@ -47,7 +49,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     delimited::write(&mut survey, points, 3)?;
 
     let zones: Vec<RawZone> = (terrain::zones().into_iter())
-        .map(|(name, rings)| {
+        .map(|terrain::Limit { name, rings }| {
             let ring = |ring: Vec<(f64, f64)>| -> Vec<Place> {
                 let closed = ring.iter().chain(ring.first());
                 closed

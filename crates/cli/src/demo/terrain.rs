@@ -4,6 +4,8 @@
 //! files are the same each time, and points are taken where a surveyor would take them: along the
 //! edges where the ground breaks, and on a loose grid between.
 
+use dapedon_core::Vertex;
+
 /// From west to east.
 const LENGTH: f64 = 360.0;
 /// From south to north.
@@ -39,6 +41,12 @@ const BUND: Basin = Basin {
 };
 const BUND_CREST: f64 = 27.9;
 const BUND_SLOPE: f64 = 1.5;
+
+/// A limit of work: an outer ring and its holes.
+pub(super) struct Limit {
+    pub(super) name: &'static str,
+    pub(super) rings: Vec<Vec<(f64, f64)>>,
+}
 
 /// A surveyed point.
 pub(super) struct Point {
@@ -177,7 +185,7 @@ fn surveyed(e: f64, n: f64) -> f64 {
 }
 
 /// The ground before the works, as strings along the river joined into facets.
-pub(super) fn ground_facets() -> (Vec<(f64, f64, f64)>, Vec<[u32; 3]>) {
+pub(super) fn ground_facets() -> (Vec<Vertex>, Vec<[u32; 3]>) {
     const STEP: f64 = 6.0;
     let offsets = [
         -150.0, -120.0, -105.0, -92.0, -80.0, -68.0, -56.0, -45.0, -35.0, -27.0, -20.5, -17.0,
@@ -195,7 +203,7 @@ pub(super) fn ground_facets() -> (Vec<(f64, f64, f64)>, Vec<[u32; 3]>) {
             straight
                 .chain(follow)
                 .chain([WIDTH])
-                .map(|n| (e, n, ground(e, n))),
+                .map(|n| Vertex::new(e, n, ground(e, n))),
         );
     }
     let rows = vertices.len() / columns;
@@ -207,7 +215,7 @@ pub(super) fn ground_facets() -> (Vec<(f64, f64, f64)>, Vec<[u32; 3]>) {
             // The shorter diagonal, as a triangulation would take it.
             let length = |p: u32, q: u32| {
                 let (p, q) = (vertices[p as usize], vertices[q as usize]);
-                (p.0 - q.0).hypot(p.1 - q.1)
+                (p.east - q.east).hypot(p.north - q.north)
             };
             if length(a, c) <= length(b, d) {
                 facets.extend([[a, b, c], [a, c, d]]);
@@ -310,8 +318,8 @@ pub(super) fn pick_up() -> Vec<Point> {
     points
 }
 
-/// The limits of work: outer rings and holes.
-pub(super) fn zones() -> Vec<(&'static str, Vec<Vec<(f64, f64)>>)> {
+/// The limits of work.
+pub(super) fn zones() -> [Limit; 3] {
     let along = |offset: f64| {
         let count = 33;
         (0..=count).map(move |i| {
@@ -338,9 +346,10 @@ pub(super) fn zones() -> Vec<(&'static str, Vec<Vec<(f64, f64)>>)> {
         (180.0, 100.0),
     ];
     let bund = vec![(40.0, 46.0), (112.0, 46.0), (112.0, 70.0), (40.0, 70.0)];
-    vec![
-        ("flood bank", vec![bank, headwall]),
-        ("borrow pit", vec![pit]),
-        ("topsoil bund", vec![bund]),
+    let limit = |name, rings| Limit { name, rings };
+    [
+        limit("flood bank", vec![bank, headwall]),
+        limit("borrow pit", vec![pit]),
+        limit("topsoil bund", vec![bund]),
     ]
 }

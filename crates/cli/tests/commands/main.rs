@@ -1,6 +1,11 @@
 //! The built program, driven as a person drives it: files in a folder, a command line, what comes
 //! back.
 
+#![allow(
+    clippy::unwrap_used,
+    reason = "a test that cannot go on should say where"
+)]
+
 mod bad_input;
 mod demo;
 mod site;

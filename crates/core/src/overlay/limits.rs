@@ -102,7 +102,8 @@ impl<'z> Limits<'z> {
                     low[0]
                 }
             };
-            for row in clamp(low[1] - SLACK, 1)..=clamp(high[1] + SLACK, 1) {
+            let (first, last) = (clamp(low[1] - SLACK, 1), clamp(high[1] + SLACK, 1));
+            for (row, crossings) in crossings.iter_mut().enumerate().take(last + 1).skip(first) {
                 let (south, north) = (row as f64 - SLACK, row as f64 + 1.0 + SLACK);
                 let (mut west, mut east) = (east_at(south), east_at(north));
                 if high[1] - low[1] < SLACK {
@@ -117,7 +118,7 @@ impl<'z> Limits<'z> {
                 }
                 let middle = row as f64 + 0.5;
                 if (a[1] <= middle) != (b[1] <= middle) {
-                    crossings[row].push(east_at(middle));
+                    crossings.push(east_at(middle));
                 }
             }
         }

@@ -1,5 +1,10 @@
 //! Measuring between surfaces: known volumes, and what must hold for unknown ones.
 
+#![allow(
+    clippy::unwrap_used,
+    reason = "a test that cannot go on should say where"
+)]
+
 mod closed_forms;
 mod invariants;
 mod shapes;
