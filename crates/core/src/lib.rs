@@ -25,6 +25,7 @@
 
 mod clip;
 mod coverage;
+mod curve;
 mod delaunay;
 mod difference_map;
 mod frame;

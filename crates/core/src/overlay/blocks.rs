@@ -3,7 +3,7 @@
 use rayon::prelude::*;
 
 use super::side::Side;
-use crate::{Extent, Place};
+use crate::{Extent, Place, curve};
 
 /// Facets of the denser side that a block holds on average.
 const FACETS_A_BLOCK: usize = 24;
@@ -127,11 +127,11 @@ impl Blocks {
         self.north.halve();
     }
 
-    /// All blocks along a curve that keeps neighbours close (G. M. Morton's order).
+    /// All blocks along a curve that keeps neighbours close.
     pub(super) fn curve(&self) -> Vec<u32> {
         let columns = self.east.len() as u32;
         let mut order: Vec<u32> = (0..self.len() as u32).collect();
-        order.sort_by_key(|block| spread(block % columns) | spread(block / columns) << 1);
+        order.sort_by_key(|block| curve::cell(block % columns, block / columns));
         order
     }
 
@@ -232,21 +232,6 @@ impl Index {
             Index::Everywhere => &[0],
         }
     }
-}
-
-/// The bits of `value`, each followed by a zero.
-fn spread(value: u32) -> u64 {
-    let mut bits = u64::from(value);
-    for (shift, mask) in [
-        (16, 0x0000_ffff_0000_ffff),
-        (8, 0x00ff_00ff_00ff_00ff),
-        (4, 0x0f0f_0f0f_0f0f_0f0f),
-        (2, 0x3333_3333_3333_3333),
-        (1, 0x5555_5555_5555_5555),
-    ] {
-        bits = (bits | (bits << shift)) & mask;
-    }
-    bits
 }
 
 #[cfg(test)]
