@@ -201,3 +201,34 @@ fn what_is_doubtful_is_said() {
     assert!(warnings.contains("zone \\\"far\\\": nothing was compared"));
     assert!(json["zones"][2]["difference"].is_null());
 }
+
+#[test]
+fn threads_do_not_touch_the_figures() {
+    let site = Site::new();
+    site.succeed("demo reach");
+    let line =
+        "volume reach/ground.xml reach/survey-march.csv --unit m --zone reach/zones.geojson --json";
+    let with = |threads: &str| {
+        let mut command = assert_cmd::Command::cargo_bin("dapedon").unwrap();
+        let output = command
+            .current_dir(site.path())
+            .env("RAYON_NUM_THREADS", threads)
+            .args(line.split(' '))
+            .output();
+        output.unwrap().stdout
+    };
+    let one = with("1");
+    assert!(!one.is_empty());
+    assert!(with("2") == one && with("5") == one);
+}
+
+#[test]
+fn nothing_but_text_leaves_for_a_file() {
+    let site = Site::new();
+    let out = site.succeed(PLAIN);
+    assert!(!out.contains('\u{1b}'), "colour codes in a file");
+    let (_, _, error) = site.run("volume ground.xml nowhere.csv");
+    assert!(!error.contains('\u{1b}'));
+    assert_eq!(site.run("volume ground.xml").0, 2);
+    assert_eq!(site.run("--help").0, 0);
+}

@@ -1,0 +1,241 @@
+//! From files to figures: totals, units, and what is said on the way.
+
+#![allow(
+    clippy::unwrap_used,
+    reason = "a test that cannot go on should say where"
+)]
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use dapedon_core::{AreaUnit, Foot, LengthUnit, Tolerance, VolumeUnit};
+use dapedon_job::{Content, JobError, Measurement, Request, ZoneSource, inspect, measure};
+use tempfile::TempDir;
+
+struct Folder(TempDir);
+
+impl Folder {
+    fn new() -> Self {
+        Folder(TempDir::new().unwrap())
+    }
+
+    fn write(&self, name: &str, text: &str) -> PathBuf {
+        let path = self.0.path().join(name);
+        fs::write(&path, text).unwrap();
+        path
+    }
+
+    /// A level sheet of 30 by 10 at a height, as points.
+    fn sheet(&self, name: &str, height: f64) -> PathBuf {
+        let corners = [(0, 0), (30, 0), (30, 10), (0, 10)];
+        let rows = corners.map(|(e, n)| format!("{},{},{height}\n", 4000 + e, 7000 + n));
+        self.write(
+            name,
+            &format!("# made up\neast,north,height\n{}", rows.concat()),
+        )
+    }
+
+    /// Zones ten wide, side by side, of the given lengths.
+    fn zones(&self, lengths: &[(&str, u32)]) -> ZoneSource {
+        let mut west = 4000;
+        let features = lengths.iter().map(|(name, length)| {
+            let east = west + length;
+            let ring = format!("[[{west},7000],[{east},7000],[{east},7010],[{west},7010],[{west},7000]]");
+            west = east;
+            format!(r#"{{"type":"Feature","properties":{{"name":"{name}"}},"geometry":{{"type":"Polygon","coordinates":[{ring}]}}}}"#)
+        });
+        let features = features.collect::<Vec<_>>().join(",");
+        let path = self.write(
+            "zones.geojson",
+            &format!(r#"{{"type":"FeatureCollection","features":[{features}]}}"#),
+        );
+        ZoneSource { path, name: None }
+    }
+}
+
+fn request(reference: &Path, surveyed: &Path) -> Request {
+    let source = |path: &Path| path.display().to_string().parse().unwrap();
+    Request {
+        reference: source(reference),
+        surveyed: source(surveyed),
+        zones: Vec::new(),
+        columns: None,
+        unit: Some(LengthUnit::Metre),
+        length_unit: None,
+        area_unit: None,
+        volume_unit: None,
+        tolerance: Tolerance::ZERO,
+    }
+}
+
+fn figures(request: &Request) -> Measurement {
+    measure(request).unwrap().0
+}
+
+#[track_caller]
+fn near(found: f64, expected: f64) {
+    assert!(
+        (found - expected).abs() <= 1e-9 * expected.abs().max(1.0),
+        "{found} is not {expected}"
+    );
+}
+
+#[test]
+fn the_total_is_the_sum_and_the_mean_is_weighted() {
+    let folder = Folder::new();
+    let low = folder.sheet("low.csv", 5.0);
+    // A wedge: 0 at the west, 3 at the east.
+    let wedge = folder.write(
+        "wedge.csv",
+        "east,north,height\n4000,7000,5\n4030,7000,8\n4030,7010,8\n4000,7010,5\n",
+    );
+    let mut request = request(&low, &wedge);
+    request.zones = vec![folder.zones(&[("a", 10), ("b", 20)])];
+    let measured = figures(&request);
+    let total = measured.total.unwrap();
+    near(measured.zones[0].volume.fill, 10.0 * 10.0 * 0.5);
+    near(measured.zones[1].volume.fill, 20.0 * 10.0 * 2.0);
+    near(total.volume.fill, 450.0);
+    near(total.area.compared, 300.0);
+    let difference = total.difference.unwrap();
+    near(difference.mean, 1.5);
+    near(difference.max, 3.0);
+    near(difference.max_at.east, 4030.0);
+    near(difference.min, 0.0);
+    assert_eq!(total.net_in_words(), "shortfall");
+    assert!(measured.warnings.is_empty(), "{:?}", measured.warnings);
+    request.zones[0].name = Some("b".into());
+    assert!(figures(&request).total.is_none());
+}
+
+#[test]
+fn the_reference_sets_the_unit_unless_one_is_asked_for() {
+    let folder = Folder::new();
+    let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
+    let mut request = request(&low, &high);
+    near(figures(&request).zones[0].volume.fill, 600.0);
+    request.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
+    let feet = figures(&request);
+    assert_eq!(
+        (feet.units.length.as_str(), feet.units.volume.as_str()),
+        ("us-ft", "us-yd3")
+    );
+    near(feet.zones[0].volume.fill, 600.0 / 27.0);
+    request.length_unit = Some(LengthUnit::Metre);
+    request.area_unit = Some(|_| AreaUnit::Hectare);
+    request.volume_unit =
+        Some(|unit| VolumeUnit::CubicFoot(unit.foot().unwrap_or(Foot::International)));
+    let metres = figures(&request);
+    assert_eq!(
+        (
+            metres.units.length.as_str(),
+            metres.units.area.as_str(),
+            metres.units.volume.as_str()
+        ),
+        ("m", "ha", "ft3")
+    );
+    let foot: f64 = 1200.0 / 3937.0;
+    near(
+        metres.zones[0].area.compared,
+        300.0 * foot.powi(2) / 10_000.0,
+    );
+    near(metres.zones[0].volume.fill, 600.0 * (foot / 0.3048).powi(3));
+    assert!(
+        metres
+            .surveyed
+            .notes
+            .contains(&"converted from US survey foot to metre".to_owned())
+    );
+}
+
+#[test]
+fn what_was_done_on_the_way_is_said() {
+    let folder = Folder::new();
+    let low = folder.sheet("low.csv", 5.0);
+    let rows = "4000,7000,6\n4030,7000,6\n4030,7010,6\n4030,7010,6\n4000,7010,6\n";
+    let high = folder.write("high.csv", &format!("east,north,height\n{rows}"));
+    let measured = figures(&request(&low, &high));
+    let notes = |notes: &[String], part: &str| notes.iter().any(|note| note.contains(part));
+    assert!(notes(&measured.reference.notes, "1 comment lines left out"));
+    assert!(notes(&measured.surveyed.notes, "1 repeated points merged"));
+    assert!(notes(
+        &measured.surveyed.notes,
+        "unit not in the file, taken as metre"
+    ));
+    assert_eq!(measured.surveyed.points, Some(5));
+    let file = measured.surveyed.file.unwrap();
+    assert_eq!(file.sha256, dapedon_job::digest(&fs::read(&high).unwrap()));
+}
+
+#[test]
+fn inspecting_says_what_measuring_would_find() {
+    let folder = Folder::new();
+    let points = inspect(&folder.sheet("low.csv", 5.0), None, None).unwrap();
+    let Content::Points(found) = points.content else {
+        panic!("not points")
+    };
+    assert_eq!(
+        (found.points, found.heights, found.min.east, found.max.north),
+        (4, [5.0, 5.0], 4000.0, 7010.0)
+    );
+    assert!(
+        points
+            .warnings
+            .iter()
+            .any(|warning| warning.contains("--unit"))
+    );
+
+    let zones = inspect(&folder.zones(&[("a", 10), ("b", 20)]).path, None, None).unwrap();
+    let Content::Zones(found) = zones.content else {
+        panic!("not zones")
+    };
+    let areas: Vec<_> = found
+        .iter()
+        .map(|zone| (zone.name.as_str(), zone.area))
+        .collect();
+    assert_eq!(areas, [("a", 100.0), ("b", 200.0)]);
+
+    let xml = r#"<LandXML><Units><Imperial linearUnit="foot"/></Units><Surfaces>
+        <Surface name="one"><Definition><Pnts><P id="1">0 0 1</P><P id="2">0 6 1</P><P id="3">4 0 9</P></Pnts>
+        <Faces><F>1 2 3</F><F>1 3 2</F><F>1 1 2</F></Faces></Definition></Surface>
+        <Surface name="two"><SourceData/></Surface></Surfaces></LandXML>"#;
+    let surfaces = inspect(&folder.write("two.xml", xml), None, None).unwrap();
+    let Content::Surfaces(found) = &surfaces.content else {
+        panic!("not surfaces")
+    };
+    assert_eq!(
+        (surfaces.unit, found.len(), found[0].facets, found[0].area),
+        (Some("ft"), 2, 2, 12.0)
+    );
+    let said = surfaces.warnings.join("; ");
+    for part in [
+        "1 facets have no plan area",
+        "1 facets turn clockwise",
+        "folds over itself on 12.000 ft²",
+        "\"two\" has no facets",
+    ] {
+        assert!(said.contains(part), "{part} is not in {said}");
+    }
+}
+
+#[test]
+fn every_error_has_a_place_or_needs_none_and_a_remedy() {
+    let folder = Folder::new();
+    let low = folder.sheet("low.csv", 5.0);
+    let far = folder.write("far.csv", "east,north,height\n0,0,1\n9,0,1\n0,9,1\n");
+    let apart = measure(&request(&low, &far)).unwrap_err();
+    assert!(matches!(apart, JobError::Apart { hint: None, .. }));
+    assert_eq!(
+        (apart.place(), apart.remedy().as_str()),
+        (None, "see that both are in one coordinate system")
+    );
+    let mut unknown = request(&low, &far);
+    unknown.unit = None;
+    let unknown = measure(&unknown).unwrap_err();
+    assert_eq!(unknown.place(), Some(low.display().to_string()));
+    let missing = measure(&request(&low, Path::new("/nowhere/at/all.csv"))).unwrap_err();
+    assert_eq!(
+        missing.to_string(),
+        "it cannot be read: no such file or directory"
+    );
+}

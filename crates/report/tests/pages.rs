@@ -1,0 +1,165 @@
+//! Maps and pages of a box dug into level ground, whose figures are plain.
+
+#![allow(
+    clippy::unwrap_used,
+    reason = "a test that cannot go on should say where"
+)]
+
+use std::fs;
+
+use dapedon_core::{LengthUnit, Tolerance};
+use dapedon_job::{Measurement, Request, Scene, ZoneSource, measure};
+use dapedon_report::{Document, map, number::grouped};
+
+/// Ground at 10.0 of 40 by 20; the survey is at 8.5 on the western half and 10.5 on the eastern.
+fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name);
+    let points = |rows: &[(f64, f64, f64)]| {
+        let rows = rows
+            .iter()
+            .map(|(e, n, h)| format!("{},{},{h}\n", 500_000.0 + e, 6e6 + n));
+        format!("east,north,height\n{}", rows.collect::<String>())
+    };
+    let corners = [
+        (0.0, 0.0, 10.0),
+        (40.0, 0.0, 10.0),
+        (40.0, 20.0, 10.0),
+        (0.0, 20.0, 10.0),
+    ];
+    fs::write(path("ground.csv"), points(&corners)).unwrap();
+    let step = |e: f64, h: f64| [(e, 0.0, h), (e, 20.0, h)];
+    let dug = [
+        step(0.0, 8.5),
+        step(20.0, 8.5),
+        step(20.001, 10.5),
+        step(40.0, 10.5),
+    ]
+    .concat();
+    fs::write(path("survey.csv"), points(&dug)).unwrap();
+    let zones = zone.map(|name| {
+        let ring = "[[500002,6000002],[500030,6000002],[500030,6000018],[500002,6000018],[500002,6000002]]";
+        let text = format!(r#"{{"type":"Feature","properties":{{"name":"{name}"}},"geometry":{{"type":"Polygon","coordinates":[{ring}]}}}}"#);
+        fs::write(path("zone.geojson"), text).unwrap();
+        ZoneSource { path: path("zone.geojson"), name: None }
+    });
+    let source = |name: &str| path(name).display().to_string().parse().unwrap();
+    measure(&Request {
+        reference: source("ground.csv"),
+        surveyed: source("survey.csv"),
+        zones: zones.into_iter().collect(),
+        columns: None,
+        unit: Some(LengthUnit::Metre),
+        length_unit: None,
+        area_unit: None,
+        volume_unit: None,
+        tolerance: Tolerance::new(tolerance).unwrap(),
+    })
+    .unwrap()
+}
+
+/// The words of an SVG, one text element a line.
+fn words(svg: &str) -> Vec<String> {
+    let texts = svg.split("<text").skip(1);
+    texts
+        .map(|text| {
+            text.split_once('>')
+                .unwrap()
+                .1
+                .split_once("</text>")
+                .unwrap()
+                .0
+                .to_owned()
+        })
+        .collect()
+}
+
+#[test]
+fn the_map_says_what_its_colours_mean() {
+    let (measurement, scene) = measured(Some("pit & pad"), 0.1);
+    let words = words(&map(&measurement, &scene).unwrap());
+    for expected in [
+        "pit &amp; pad",
+        "N",
+        "Fill, up to 0.50 m",
+        "Cut, down to 1.50 m",
+        "unchanged (±0.1 m)",
+        "edge of surveyed",
+        "east",
+        "north",
+    ] {
+        assert!(
+            words.iter().any(|word| word.trim() == expected),
+            "{expected} is not among {words:?}"
+        );
+    }
+    // Neither surface ends within the zone: no line is explained that is not drawn.
+    assert!(!words.iter().any(|word| word.starts_with("edge of")));
+    // The depth of a class is the least of 1, 2, 5 and their tens that needs five for 1.5.
+    let bounds = |class: u32| {
+        format!(
+            "{:.1} to {:.1} m",
+            f64::from(class) * 0.5,
+            f64::from(class + 1) * 0.5
+        )
+    };
+    assert_eq!(
+        words.iter().filter(|word| **word == bounds(0)).count(),
+        2,
+        "{words:?}"
+    );
+    assert_eq!(
+        words.iter().filter(|word| **word == bounds(2)).count(),
+        1,
+        "{words:?}"
+    );
+}
+
+#[test]
+fn a_map_without_zones_shows_what_both_cover() {
+    let (measurement, scene) = measured(None, 0.0);
+    let svg = map(&measurement, &scene).unwrap();
+    assert!(words(&svg).contains(&"unchanged".to_owned()));
+    assert_eq!(svg.matches("<image").count(), 1);
+    assert!(svg.len() < 60_000, "{} bytes", svg.len());
+}
+
+#[test]
+fn the_page_shows_the_measured_figures() {
+    let (measurement, scene) = measured(Some("yard"), 0.0);
+    let zone = &measurement.zones[0];
+    // 18 of the pit's 20 lie in the zone, 16 wide and 1.5 deep, and 10 of the pad's 20, 0.5 high;
+    // between them stands a slope of a millimetre.
+    assert!((zone.volume.cut - 18.0 * 16.0 * 1.5).abs() < 0.02);
+    assert!((zone.volume.fill - 10.0 * 16.0 * 0.5).abs() < 0.02);
+    let figure = |value: f64| grouped(value, 1, "\u{202f}");
+    let net = figure(zone.volume.net);
+    let page = Document::new("Yard <2>".into(), measurement, &scene)
+        .unwrap()
+        .html()
+        .unwrap();
+    assert!(
+        page.contains("<h1>Yard &lt;2&gt;</h1>"),
+        "the title is not escaped"
+    );
+    assert!(page.contains(&format!(
+        "<td>{net}</td><td class=\"words\">surplus: more cut than fill</td>"
+    )));
+    assert!(page.contains("No tolerance was set"));
+    assert!(!page.contains("Before relying"), "nothing was doubtful");
+    assert!(!page.contains("{{") && !page.contains("{%"));
+    assert!(!page.contains("undefined") && !page.contains("none</td><td>none"));
+}
+
+#[test]
+fn warnings_stand_before_the_figures() {
+    let (mut measurement, scene) = measured(None, 0.25);
+    measurement
+        .warnings
+        .push("12.0 m² covered by only the reference, not compared".into());
+    let document = Document::new("Yard".into(), measurement, &scene).unwrap();
+    let page = document.html().unwrap();
+    let at = |text: &str| page.find(text).unwrap();
+    assert!(at("12.0 m² covered by only") < at("<h2>Volumes"));
+    assert!(page.contains("no more than 0.25 m counts as unchanged"));
+}
