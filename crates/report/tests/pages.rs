@@ -84,7 +84,6 @@ fn the_map_says_what_its_colours_mean() {
         "Fill, up to 0.50 m",
         "Cut, down to 1.50 m",
         "unchanged (±0.1 m)",
-        "edge of surveyed",
         "east",
         "north",
     ] {
