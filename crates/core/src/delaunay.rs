@@ -38,9 +38,9 @@ pub enum TriangulateError {
         /// Their heights, in that order.
         heights: [f64; 2],
     },
-    /// A number is not finite.
-    #[error("point {} has a coordinate or height that is not a finite number", .point + 1)]
-    NotFinite {
+    /// A number is not finite or beyond [`FARTHEST`](crate::FARTHEST).
+    #[error("point {} has a coordinate or height that no survey has, beyond a thousand million", .point + 1)]
+    OutOfRange {
         /// Index of the point.
         point: usize,
     },
@@ -63,9 +63,8 @@ pub enum TriangulateError {
 /// assert_eq!((made.tin.area(), made.merged), (16.0, 1));
 /// ```
 pub fn triangulate(frame: Frame, points: Vec<Vertex>) -> Result<Triangulated, TriangulateError> {
-    let finite = |v: &Vertex| v.east.is_finite() && v.north.is_finite() && v.height.is_finite();
-    if let Some(point) = points.iter().position(|v| !finite(v)) {
-        return Err(TriangulateError::NotFinite { point });
+    if let Some(point) = points.iter().position(|v| !v.is_in_range()) {
+        return Err(TriangulateError::OutOfRange { point });
     }
     let given = points.len();
     let mut points = merge_repeated(points)?;
@@ -85,7 +84,7 @@ pub fn triangulate(frame: Frame, points: Vec<Vertex>) -> Result<Triangulated, Tr
         mitigate_underflow(Point2::new(local.east, local.north))
     });
     let delaunay = DelaunayTriangulation::<Point2<f64>>::bulk_load_stable(places.collect())
-        .map_err(|_| TriangulateError::NotFinite { point: 0 })?;
+        .map_err(|_| TriangulateError::OutOfRange { point: 0 })?;
     let mut facets: Vec<[u32; 3]> = delaunay
         .inner_faces()
         .map(|face| face.vertices().map(|v| v.fix().index() as u32))
@@ -101,8 +100,8 @@ pub fn triangulate(frame: Frame, points: Vec<Vertex>) -> Result<Triangulated, Tr
         }),
         Err(TinError::NoFacets { .. }) => Err(TriangulateError::InOneLine { points: count }),
         Err(
-            TinError::NotFinite { vertex: point } | TinError::UnknownVertex { facet: point, .. },
-        ) => Err(TriangulateError::NotFinite { point }),
+            TinError::OutOfRange { vertex: point } | TinError::UnknownVertex { facet: point, .. },
+        ) => Err(TriangulateError::OutOfRange { point }),
     }
 }
 
@@ -192,7 +191,7 @@ mod tests {
         let broken = [(0.0, 0.0, 1.0), (5.0, 0.0, f64::INFINITY), (0.0, 5.0, 1.0)];
         assert_eq!(
             made(&broken).unwrap_err(),
-            TriangulateError::NotFinite { point: 1 }
+            TriangulateError::OutOfRange { point: 1 }
         );
         assert_eq!(
             made(&[]).unwrap_err(),

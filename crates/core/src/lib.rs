@@ -52,7 +52,7 @@ pub use plan::{Edge, Extent, Place};
 pub use plane::Plane;
 pub use sum::Sum;
 pub use surface::{Level, Surface};
-pub use tin::{Tidied, Tin, TinError, Vertex};
+pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
 pub use units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume};
 pub use zone::{Zone, ZoneError, Zones};

@@ -3,6 +3,10 @@
 use crate::plan::{RESOLUTION, cross};
 use crate::{Extent, Frame, Place};
 
+/// The farthest a coordinate or height may be from zero, in any unit: beyond every grid on Earth, and
+/// near enough that products of coordinates keep their digits.
+pub const FARTHEST: f64 = 1e9;
+
 /// A point on a surface.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Vertex {
@@ -22,6 +26,12 @@ impl Vertex {
             north,
             height,
         }
+    }
+
+    /// True when its numbers are finite and within [`FARTHEST`].
+    pub fn is_in_range(self) -> bool {
+        // A comparison with what is not a number is false.
+        self.east.abs() <= FARTHEST && self.north.abs() <= FARTHEST && self.height.abs() <= FARTHEST
     }
 
     /// Where it stands in plan.
@@ -66,9 +76,9 @@ pub enum TinError {
         /// How many there are.
         vertices: usize,
     },
-    /// A coordinate or height is not a finite number.
-    #[error("vertex {vertex} has a coordinate or height that is not a finite number")]
-    NotFinite {
+    /// A coordinate or height is not finite or beyond [`FARTHEST`].
+    #[error("vertex {} has a coordinate or height that no survey has, beyond a thousand million", .vertex + 1)]
+    OutOfRange {
         /// Index of the vertex.
         vertex: usize,
     },
@@ -88,15 +98,14 @@ impl Tin {
     ///
     /// # Errors
     ///
-    /// When a facet names an unknown vertex, a number is not finite, or no facet is left.
+    /// When a facet names an unknown vertex, a number is out of range, or no facet is left.
     pub fn from_facets(
         frame: Frame,
         mut vertices: Vec<Vertex>,
         mut facets: Vec<[u32; 3]>,
     ) -> Result<Self, TinError> {
-        let finite = |v: &Vertex| v.east.is_finite() && v.north.is_finite() && v.height.is_finite();
-        if let Some(vertex) = vertices.iter().position(|v| !finite(v)) {
-            return Err(TinError::NotFinite { vertex });
+        if let Some(vertex) = vertices.iter().position(|v| !v.is_in_range()) {
+            return Err(TinError::OutOfRange { vertex });
         }
         for vertex in &mut vertices {
             let local = frame.to_local(vertex.east, vertex.north);
@@ -273,7 +282,7 @@ mod tests {
         let mut broken = corners();
         broken[1].height = f64::NAN;
         let not_finite = Tin::from_facets(frame(), broken, vec![[0, 1, 2]]).unwrap_err();
-        assert_eq!(not_finite, TinError::NotFinite { vertex: 1 });
+        assert_eq!(not_finite, TinError::OutOfRange { vertex: 1 });
         let flat = Tin::from_facets(frame(), corners(), vec![[0, 1, 1]]).unwrap_err();
         assert_eq!(flat, TinError::NoFacets { thin: 1 });
     }

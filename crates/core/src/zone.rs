@@ -6,7 +6,7 @@ use robust::{Coord, orient2d};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
 use crate::plan::cross;
-use crate::{Edge, Extent, Frame, Place, Sum};
+use crate::{Edge, Extent, FARTHEST, Frame, Place, Sum};
 
 /// A zone: closed outlines, with holes, under a name.
 #[derive(Debug, Clone)]
@@ -47,9 +47,11 @@ pub enum ZoneError {
         /// How many different corners it has.
         corners: usize,
     },
-    /// A coordinate is not a finite number.
-    #[error("ring {ring}, corner {corner}, has a coordinate that is not a finite number")]
-    NotFinite {
+    /// A coordinate is not finite or beyond [`FARTHEST`].
+    #[error(
+        "ring {ring}, corner {corner}, has a coordinate that no survey has, beyond a thousand million"
+    )]
+    OutOfRange {
         /// Which ring.
         ring: usize,
         /// Which corner.
@@ -86,7 +88,7 @@ impl Zone {
     ///
     /// # Errors
     ///
-    /// When a ring is open or too short, a number is not finite, or the outlines cross.
+    /// When a ring is open or too short, a number is out of range, or the outlines cross.
     ///
     /// ```
     /// use dapedon_core::{Frame, LengthUnit, Place, Zone};
@@ -205,9 +207,9 @@ impl Zones {
 
 /// Takes the repeated corners out of a closed ring.
 fn close(number: usize, mut ring: Vec<Place>) -> Result<Vec<Place>, ZoneError> {
-    let finite = |p: &Place| p.east.is_finite() && p.north.is_finite();
-    if let Some(corner) = ring.iter().position(|p| !finite(p)) {
-        return Err(ZoneError::NotFinite {
+    let in_range = |p: &Place| p.east.abs() <= FARTHEST && p.north.abs() <= FARTHEST;
+    if let Some(corner) = ring.iter().position(|p| !in_range(p)) {
+        return Err(ZoneError::OutOfRange {
             ring: number,
             corner: corner + 1,
         });
@@ -464,7 +466,7 @@ mod tests {
         let nan = ring(&[(0.0, 0.0), (f64::NAN, 0.0), (1.0, 1.0), (0.0, 0.0)]);
         assert_eq!(
             zone(vec![vec![nan]]).unwrap_err(),
-            ZoneError::NotFinite { ring: 1, corner: 2 }
+            ZoneError::OutOfRange { ring: 1, corner: 2 }
         );
     }
 }

@@ -245,7 +245,7 @@ impl JobError {
                     "see that the columns are what they are named, or survey points beside the line"
                         .into()
                 }
-                TriangulateError::TooFew { .. } | TriangulateError::NotFinite { .. } => {
+                TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {
                     "see that the file is whole".into()
                 }
             },

@@ -36,7 +36,11 @@ impl std::str::FromStr for Source {
 
     fn from_str(text: &str) -> Result<Self, SourceError> {
         if let Some(height) = text.strip_prefix("level=") {
-            let parsed = height.trim().parse().ok().filter(|h: &f64| h.is_finite());
+            let parsed = height
+                .trim()
+                .parse()
+                .ok()
+                .filter(|h: &f64| h.abs() <= dapedon_core::FARTHEST);
             return parsed
                 .map(Source::Level)
                 .ok_or_else(|| SourceError(height.into()));

@@ -124,6 +124,10 @@ fn broken_points() {
         &survey("east,north,height\n1,1,1\n2,5,1\n4,3,1\n2,5,2\n"),
         &["points 2 and 4 stand at one place"],
     );
+    says(
+        &survey(&SURVEY.replace("500016", "5e300")),
+        &["point 2 has a coordinate", "beyond a thousand million"],
+    );
     let twice = site.refuse("volume ground.xml survey.csv --columns east,east,north,height");
     says(&twice, &["two columns are named east"]);
 }
