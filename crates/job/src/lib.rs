@@ -10,13 +10,15 @@ mod inspect;
 mod load;
 mod measure;
 mod measurement;
+mod scene;
 mod source;
 
 pub use error::{JobError, Span};
 pub use input::{InputFile, digest};
 pub use inspect::{Content, Inspection, PointsFound, SurfaceFound, ZoneFound, inspect};
-pub use measure::{Request, Scene, measure};
+pub use measure::{Request, measure};
 pub use measurement::{
     Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
 };
+pub use scene::Scene;
 pub use source::{Source, SourceError, ZoneSource};

@@ -4,18 +4,15 @@ use std::collections::HashSet;
 use std::path::PathBuf;
 
 use dapedon_core::{
-    AreaUnit, Coverage, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Surface,
-    Tin, Tolerance, Vertex, VolumeUnit, Zone, ZoneVolume, Zones, coverage, shared_area,
-    triangulate, volume,
+    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Surface, Tin,
+    Tolerance, Vertex, VolumeUnit, Zone, Zones, coverage, triangulate, volume,
 };
 use dapedon_formats::delimited::Role;
 use dapedon_formats::geojson::RawZone;
 
 use crate::load::{self, Loaded};
-use crate::measurement::{
-    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
-};
-use crate::{InputFile, JobError, Source, Span, ZoneSource};
+use crate::measurement::{Measurement, Side, Units, ZoneMeasurement};
+use crate::{InputFile, JobError, Scene, Source, Span, ZoneSource};
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -38,23 +35,6 @@ pub struct Request {
     pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// Differences up to this size, in the unit measured in, count as unchanged.
     pub tolerance: Tolerance,
-}
-
-/// What was measured, ready to be drawn.
-#[derive(Debug)]
-pub struct Scene {
-    /// From this surface.
-    pub reference: Surface,
-    /// To this one.
-    pub surveyed: Surface,
-    /// Within these zones.
-    pub zones: Option<Zones>,
-    /// The length unit.
-    pub unit: LengthUnit,
-    /// The area unit.
-    pub area_unit: AreaUnit,
-    /// The volume unit.
-    pub volume_unit: VolumeUnit,
 }
 
 /// One side, loaded but not yet in the common frame.
@@ -344,126 +324,4 @@ fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobE
         surveyed: Span(b),
         hint,
     }
-}
-
-impl Scene {
-    /// The frame of both sides.
-    pub fn frame(&self) -> Frame {
-        self.reference.frame()
-    }
-
-    fn rows(&self, measured: &[ZoneVolume], areas: &[Coverage]) -> Vec<ZoneMeasurement> {
-        let name = |index: usize| match &self.zones {
-            Some(zones) => zones.zones()[index].name().to_owned(),
-            None => "all".into(),
-        };
-        let rows = measured.iter().zip(areas).enumerate();
-        rows.map(|(index, (measured, covered))| self.row(name(index), measured, covered))
-            .collect()
-    }
-
-    fn row(&self, zone: String, measured: &ZoneVolume, covered: &Coverage) -> ZoneMeasurement {
-        let area = |value: f64| self.area_unit.from_square(value, self.unit);
-        let volume = |value: f64| self.volume_unit.from_cubic(value, self.unit);
-        let place = |at: Place| {
-            let at = self.frame().to_grid(at);
-            Extreme {
-                east: at.east,
-                north: at.north,
-            }
-        };
-        ZoneMeasurement {
-            zone,
-            area: Area {
-                compared: area(measured.area.compared),
-                cut: area(measured.area.cut),
-                fill: area(measured.area.fill),
-                unchanged: area(measured.area.unchanged),
-                reference_only: area(negligible(covered.reference_only)),
-                surveyed_only: area(negligible(covered.surveyed_only)),
-                neither: area(negligible(covered.neither)),
-            },
-            volume: Volume {
-                cut: volume(measured.volume.cut),
-                fill: volume(measured.volume.fill),
-                net: volume(measured.volume.net),
-                unchanged: volume(measured.volume.unchanged),
-            },
-            difference: measured.difference.map(|d| Difference {
-                min: d.min.difference,
-                max: d.max.difference,
-                mean: d.mean,
-                min_at: place(d.min.at),
-                max_at: place(d.max.at),
-            }),
-            closure: Closure::of(
-                measured.pieces,
-                area(measured.area.compared),
-                area(covered.pieces),
-            ),
-        }
-    }
-
-    fn warnings(&self, rows: &[ZoneMeasurement], outlines: &[Outline; 2]) -> Vec<String> {
-        let mut warnings = Vec::new();
-        let area_symbol = self.area_unit.symbol();
-        for row in rows {
-            let place = match &self.zones {
-                Some(_) => format!("zone \"{}\": ", row.zone),
-                None => String::new(),
-            };
-            if row.closure.pieces == 0 {
-                warnings.push(format!(
-                    "{place}nothing was compared, the two surfaces do not meet in it"
-                ));
-            }
-            for (area, what) in [
-                (row.area.reference_only, "only the reference"),
-                (row.area.surveyed_only, "only the surveyed surface"),
-                (row.area.neither, "neither surface"),
-            ] {
-                if area > 0.0 {
-                    warnings.push(format!(
-                        "{place}{area:.1} {area_symbol} covered by {what}, not compared"
-                    ));
-                }
-            }
-            if row.closure.relative > 1e-9 {
-                let Closure { area, domain, .. } = row.closure;
-                warnings.push(format!("{place}the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}"));
-            }
-        }
-        for (outline, side) in outlines.iter().zip(["reference", "surveyed"]) {
-            if let Some(overlap) = outline.overlap() {
-                let area = self.area_unit.from_square(overlap.area, self.unit);
-                let at = self.frame().to_grid(overlap.at);
-                warnings.push(format!(
-                    "the {side} surface folds over itself on {area:.3} {area_symbol}, near east {:.1}, north {:.1}: \
-                     what lies there is counted once for each fold",
-                    at.east, at.north
-                ));
-            }
-        }
-        let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
-        for (index, one) in zones.iter().enumerate() {
-            for other in &zones[index + 1..] {
-                let shared = self
-                    .area_unit
-                    .from_square(negligible(shared_area(one, other)), self.unit);
-                if shared > 0.0 {
-                    warnings.push(format!(
-                        "zones \"{}\" and \"{}\" share {shared:.1} {area_symbol}: the total counts it twice",
-                        one.name(),
-                        other.name()
-                    ));
-                }
-            }
-        }
-        warnings
-    }
-}
-
-/// Areas below a square millimetre or so are the rounding of edges that nearly meet.
-fn negligible(area: f64) -> f64 {
-    if area < 1e-6 { 0.0 } else { area }
 }
