@@ -124,7 +124,7 @@ fn random(frame: Frame, points: usize, side: f64, seed: u64) -> Tin {
         let (e, n) = (side * next(), side * next());
         at(e, n, 20.0 + (e / 40.0).sin() + (n / 60.0).cos() + next())
     }));
-    match triangulate(frame, places) {
+    match triangulate(frame, &places.into(), &dapedon_core::Rules::default()) {
         Ok(made) => made.tin,
         Err(error) => panic!("{error}"),
     }

@@ -1,16 +1,41 @@
-//! Surfaces from scattered points.
+//! Surfaces from points and lines.
 
-use spade::{DelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
+use std::collections::HashMap;
 
-use crate::{Extent, Frame, Tin, TinError, Vertex, curve};
+use rayon::prelude::*;
+use spade::handles::{FaceHandle, FixedFaceHandle, InnerTag};
+use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
-/// A surface made from points, and what was done to them on the way.
+use crate::breaklines::{self, Crossing, along};
+use crate::plan::cross;
+use crate::repeated::ordered;
+use crate::rows::Rows;
+use crate::{Edge, Frame, LineKind, PickUp, Place, Rules, Tin, TinError, Vertex};
+
+/// A surface made from points and lines, and what was done to them on the way.
 #[derive(Debug, Clone)]
 pub struct Triangulated {
-    /// The surface, out to the convex hull of the points.
+    /// The surface, out to its outlines, or else to the convex hull of the points.
     pub tin: Tin,
     /// Points given more than once at one place and height, counted each time but the first.
     pub merged: usize,
+    /// Places given with several heights, settled by the rule.
+    pub settled: usize,
+    /// Where lines cross that were not given a point there.
+    pub crossings: Vec<Crossing>,
+    /// Facets with too long an edge, dropped.
+    pub long: Dropped,
+    /// Facets outside the outlines, dropped.
+    pub outside: Dropped,
+}
+
+/// Facets that were dropped.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Dropped {
+    /// How many.
+    pub facets: usize,
+    /// Their plan area.
+    pub area: f64,
 }
 
 /// Why points make no surface.
@@ -38,6 +63,14 @@ pub enum TriangulateError {
         /// Their heights, in that order.
         heights: [f64; 2],
     },
+    /// The outlines hold no facet, or every facet has too long an edge.
+    #[error("no facet is left: {} lie outside the outlines, {} have an edge longer than allowed", .outside.facets, .long.facets)]
+    NothingLeft {
+        /// Facets outside the outlines.
+        outside: Dropped,
+        /// Facets with too long an edge.
+        long: Dropped,
+    },
     /// A number is not finite or beyond [`FARTHEST`](crate::FARTHEST).
     #[error("point {} has a coordinate or height that no survey has, beyond a thousand million", .point + 1)]
     OutOfRange {
@@ -46,106 +79,294 @@ pub enum TriangulateError {
     },
 }
 
-/// The Delaunay triangulation of points given in grid coordinates.
+/// The Delaunay triangulation of points, with lines that facets may not cross.
 ///
-/// Vertices and facets are put in an order that keeps neighbours close, whatever the order of the
-/// points: everything measured later walks over them faster.
+/// Lines that cross are split where they do, at the mean of their heights. Vertices and facets are
+/// put in an order that keeps neighbours close, whatever the order of the points: everything measured
+/// later walks over them faster.
 ///
 /// # Errors
 ///
 /// When the points make no surface; see [`TriangulateError`].
 ///
 /// ```
-/// use dapedon_core::{Frame, LengthUnit, Vertex, triangulate};
+/// use dapedon_core::{Frame, LengthUnit, Rules, Vertex, triangulate};
 /// let points = [(0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0), (4.0, 4.0)];
 /// let points = points.map(|(e, n)| Vertex::new(e, n, 7.0)).to_vec();
-/// let made = triangulate(Frame::new(LengthUnit::Metre, [0.0, 0.0]), points).unwrap();
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// let made = triangulate(frame, &points.into(), &Rules::default()).unwrap();
 /// assert_eq!((made.tin.area(), made.merged), (16.0, 1));
 /// ```
-pub fn triangulate(frame: Frame, points: Vec<Vertex>) -> Result<Triangulated, TriangulateError> {
-    if let Some(point) = points.iter().position(|v| !v.is_in_range()) {
+///
+/// # Panics
+///
+/// When a line names a point that is not there.
+pub fn triangulate(
+    frame: Frame,
+    pick_up: &PickUp,
+    rules: &Rules,
+) -> Result<Triangulated, TriangulateError> {
+    if let Some(point) = pick_up.points.iter().position(|v| !v.is_in_range()) {
         return Err(TriangulateError::OutOfRange { point });
     }
+    let ordered = ordered(&pick_up.points, rules.same_place)?;
+    let mut points = ordered.points;
     let given = points.len();
-    let mut points = merge_repeated(points)?;
-    if points.len() < 3 {
-        return Err(TriangulateError::TooFew {
-            found: points.len(),
-        });
+    if given < 3 {
+        return Err(TriangulateError::TooFew { found: given });
     }
-
-    let extent = Extent::of(points.iter().map(|v| v.place()));
-    points.sort_by_cached_key(|v| curve::position(v.place(), &extent));
 
     // The hull of grid coordinates in one line is decided on the extent taken off, where products
     // are exact enough.
-    let places = points.iter().map(|v| {
-        let local = frame.to_local(v.east, v.north);
-        mitigate_underflow(Point2::new(local.east, local.north))
-    });
-    let delaunay = DelaunayTriangulation::<Point2<f64>>::bulk_load_stable(places.collect())
-        .map_err(|_| TriangulateError::OutOfRange { point: 0 })?;
-    let mut facets: Vec<[u32; 3]> = delaunay
-        .inner_faces()
-        .map(|face| face.vertices().map(|v| v.fix().index() as u32))
+    let mut places: Vec<Place> = (points.iter())
+        .map(|v| frame.to_local(v.east, v.north))
         .collect();
-    drop(delaunay);
-    facets.sort_unstable_by_key(|facet| (facet.iter().min().copied(), *facet));
+    let joined = |line: &[u32], closes: bool| {
+        let end = line.first().copied().filter(|_| closes);
+        let line = line.iter().copied().chain(end);
+        line.map(|point| ordered.moved[point as usize] as usize)
+            .collect::<Vec<_>>()
+    };
+    let mut outlines = Outlines::default();
+    let mut pieces = Vec::new();
+    for line in &pick_up.lines {
+        let line_points = joined(&line.points, line.kind.is_outline());
+        pieces.extend(line_points.windows(2).map(|pair| [pair[0], pair[1]]));
+        outlines.add(line.kind, line_points.iter().map(|&point| places[point]));
+    }
+    let split = breaklines::split(frame, &mut points, &mut places, pieces);
+    let net = Net::of(frame, &mut points, &places, split.pieces)?;
 
-    let count = points.len();
+    let (facets, outside, long) = net.facets(&outlines, rules.max_edge);
+    drop(net);
+    if facets.is_empty() && outside.facets + long.facets > 0 {
+        return Err(TriangulateError::NothingLeft { outside, long });
+    }
+    let (points, facets) = match outside.facets + long.facets {
+        0 => (points, facets),
+        _ => used(points, facets),
+    };
     match Tin::from_facets(frame, points, facets) {
         Ok(tin) => Ok(Triangulated {
             tin,
-            merged: given - count,
+            merged: ordered.merged,
+            settled: ordered.settled,
+            crossings: split.crossings,
+            long,
+            outside,
         }),
-        Err(TinError::NoFacets { .. }) => Err(TriangulateError::InOneLine { points: count }),
+        Err(TinError::NoFacets { .. }) => Err(TriangulateError::InOneLine { points: given }),
         Err(
             TinError::OutOfRange { vertex: point } | TinError::UnknownVertex { facet: point, .. },
         ) => Err(TriangulateError::OutOfRange { point }),
     }
 }
 
-/// Keeps the first of points at one place and height; refuses one place with two heights.
-fn merge_repeated(points: Vec<Vertex>) -> Result<Vec<Vertex>, TriangulateError> {
-    let mut order: Vec<u32> = (0..points.len() as u32).collect();
-    let at = |i: u32| &points[i as usize];
-    order.sort_unstable_by(|&i, &j| {
-        let (p, q) = (at(i), at(j));
-        (p.east.total_cmp(&q.east))
-            .then(p.north.total_cmp(&q.north))
-            .then(i.cmp(&j))
-    });
-    let mut repeated = vec![false; points.len()];
-    let mut conflict: Option<(u32, u32)> = None;
-    for run in order.chunk_by(|&i, &j| at(i).place() == at(j).place()) {
-        for &later in &run[1..] {
-            if at(later).height == at(run[0]).height {
-                repeated[later as usize] = true;
-            } else if conflict.is_none_or(|(_, second)| later < second) {
-                conflict = Some((run[0], later));
+/// The triangulated net, out to the convex hull.
+struct Net {
+    net: ConstrainedDelaunayTriangulation<Point2<f64>>,
+}
+
+impl Net {
+    /// Joins `places`, along `pieces` of lines. Points that are added on the way, where pieces cross
+    /// by a rounding, are added to `points`.
+    fn of(
+        frame: Frame,
+        points: &mut Vec<Vertex>,
+        places: &[Place],
+        pieces: Vec<[usize; 2]>,
+    ) -> Result<Self, TriangulateError> {
+        let point = |p: &Place| mitigate_underflow(Point2::new(p.east, p.north));
+        let mut conflicts = Vec::new();
+        let net = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(
+            places.iter().map(point).collect(),
+            pieces,
+            |piece| conflicts.push(piece),
+        );
+        let mut net = net.map_err(|_| TriangulateError::OutOfRange { point: 0 })?;
+        if net.num_vertices() < points.len() {
+            // A line crosses another where a point stands already: that one holds.
+            let key = |p: Point2<f64>| [p.x.to_bits(), p.y.to_bits()];
+            let mut standing = HashMap::new();
+            for (place, &vertex) in places.iter().zip(points.iter()) {
+                standing.entry(key(point(place))).or_insert(vertex);
+            }
+            *points = net
+                .vertices()
+                .map(|v| standing[&key(v.position())])
+                .collect();
+        }
+        for [from, to] in conflicts {
+            let [from, to] = [from, to].map(spade::handles::FixedVertexHandle::from_index);
+            let ends = [from, to].map(|end| net.vertex(end).position());
+            let edge = Edge {
+                from: Place::new(ends[0].x, ends[0].y),
+                to: Place::new(ends[1].x, ends[1].y),
+            };
+            let heights = [points[from.index()].height, points[to.index()].height];
+            let before = net.num_vertices();
+            net.add_constraint_and_split(from, to, |p| p);
+            for index in before..net.num_vertices() {
+                let added = net.vertex(spade::handles::FixedVertexHandle::from_index(index));
+                let place = Place::new(added.position().x, added.position().y);
+                let height = heights[0] + along(&edge, place) * (heights[1] - heights[0]);
+                let grid = frame.to_grid(place);
+                points.push(Vertex::new(grid.east, grid.north, height));
             }
         }
+        Ok(Net { net })
     }
-    if let Some((first, second)) = conflict {
-        return Err(TriangulateError::TwoHeights {
-            first: first as usize,
-            second: second as usize,
-            heights: [at(first).height, at(second).height],
-        });
+
+    /// The facets that stay, those outside the outlines, and those with too long an edge.
+    fn facets(
+        &self,
+        outlines: &Outlines,
+        max_edge: Option<f64>,
+    ) -> (Vec<[u32; 3]>, Dropped, Dropped) {
+        let inside = outlines.sieve(self);
+        let (mut outside, mut long) = (Dropped::default(), Dropped::default());
+        let mut facets = Vec::with_capacity(self.net.num_inner_faces());
+        for face in self.net.inner_faces() {
+            let is_inside = inside.as_ref().is_none_or(|inside| inside[face.index()]);
+            if !is_inside {
+                outside.add(face.area());
+            } else if max_edge.is_some_and(|most| is_long(&face, most)) {
+                long.add(face.area());
+            } else {
+                facets.push(face.vertices().map(|v| v.fix().index() as u32));
+            }
+        }
+        facets.par_sort_unstable_by_key(|facet| (facet.iter().min().copied(), *facet));
+        (facets, outside, long)
     }
-    let mut kept = points;
-    let mut index = 0;
-    kept.retain(|_| {
-        index += 1;
-        !repeated[index - 1]
-    });
-    Ok(kept)
+}
+
+type Face<'n> = FaceHandle<'n, InnerTag, Point2<f64>, (), spade::CdtEdge<()>, ()>;
+
+/// True when an edge that is no line is longer than `most`.
+fn is_long(face: &Face<'_>, most: f64) -> bool {
+    let edges = face.adjacent_edges();
+    edges
+        .iter()
+        .any(|edge| edge.length_2() > most * most && !edge.is_constraint_edge())
+}
+
+impl Dropped {
+    fn add(&mut self, area: f64) {
+        self.facets += 1;
+        self.area += area;
+    }
+}
+
+/// The outlines that bound a surface.
+#[derive(Default)]
+struct Outlines {
+    edges: Vec<Edge>,
+    holes: Vec<Edge>,
+    islands: Vec<Edge>,
+}
+
+impl Outlines {
+    fn add(&mut self, kind: LineKind, places: impl Iterator<Item = Place>) {
+        let edges = match kind {
+            LineKind::Breakline => return,
+            LineKind::Edge => &mut self.edges,
+            LineKind::Hole => &mut self.holes,
+            LineKind::Island => &mut self.islands,
+        };
+        let places: Vec<Place> = places.collect();
+        edges.extend(places.windows(2).map(|pair| Edge {
+            from: pair[0],
+            to: pair[1],
+        }));
+    }
+
+    /// For each face of the net, whether it lies within the outlines; `None` when there are none.
+    ///
+    /// Outlines are lines of the net, so faces that are joined across other edges lie on one side of
+    /// all of them: one face of each such region is asked.
+    fn sieve(&self, net: &Net) -> Option<Vec<bool>> {
+        if self.edges.is_empty() && self.holes.is_empty() {
+            return None;
+        }
+        let [edges, holes, islands] =
+            [&self.edges, &self.holes, &self.islands].map(|edges| Rows::of(edges));
+        let holds = |at: Place| {
+            (self.edges.is_empty() || edges.hold(at)) && (!holes.hold(at) || islands.hold(at))
+        };
+        let net = &net.net;
+        let mut answers: Vec<Option<bool>> = vec![None; net.num_all_faces()];
+        let mut stack: Vec<FixedFaceHandle<InnerTag>> = Vec::new();
+        let mut region = Vec::new();
+        for face in net.inner_faces() {
+            if answers[face.index()].is_some() {
+                continue;
+            }
+            region.clear();
+            stack.push(face.fix());
+            // Marked as it is put on the stack; the answer follows when the region is known.
+            answers[face.index()] = Some(false);
+            let mut widest = (f64::NEG_INFINITY, Place::default());
+            while let Some(next) = stack.pop() {
+                let next = net.face(next);
+                region.push(next.index());
+                let [a, b, c] = next.positions().map(|p| Place::new(p.x, p.y));
+                let area = cross(a, b, c);
+                if area > widest.0 {
+                    let middle = Place::new(
+                        (a.east + b.east + c.east) / 3.0,
+                        (a.north + b.north + c.north) / 3.0,
+                    );
+                    widest = (area, middle);
+                }
+                let open = next
+                    .adjacent_edges()
+                    .into_iter()
+                    .filter(|e| !e.is_constraint_edge());
+                for beyond in open.filter_map(|edge| edge.rev().face().as_inner()) {
+                    if answers[beyond.index()].is_none() {
+                        answers[beyond.index()] = Some(false);
+                        stack.push(beyond.fix());
+                    }
+                }
+            }
+            let inside = holds(widest.1);
+            for &face in &region {
+                answers[face] = Some(inside);
+            }
+        }
+        Some(
+            answers
+                .into_iter()
+                .map(|answer| answer == Some(true))
+                .collect(),
+        )
+    }
+}
+
+/// Points that facets use, and the facets that name them.
+fn used(points: Vec<Vertex>, mut facets: Vec<[u32; 3]>) -> (Vec<Vertex>, Vec<[u32; 3]>) {
+    let mut new = vec![u32::MAX; points.len()];
+    for &corner in facets.iter().flatten() {
+        new[corner as usize] = 0;
+    }
+    let mut kept = Vec::new();
+    for (point, new) in points.into_iter().zip(&mut new) {
+        if *new == 0 {
+            *new = kept.len() as u32;
+            kept.push(point);
+        }
+    }
+    for corner in facets.iter_mut().flatten() {
+        *corner = new[*corner as usize];
+    }
+    (kept, facets)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::LengthUnit;
+    use crate::{Extent, LengthUnit};
 
     fn made(points: &[(f64, f64, f64)]) -> Result<Triangulated, TriangulateError> {
         let points: Vec<Vertex> = points
@@ -153,7 +374,8 @@ mod tests {
             .map(|&(e, n, h)| Vertex::new(e, n, h))
             .collect();
         let extent = Extent::of(points.iter().map(|p| p.place()));
-        triangulate(Frame::around(LengthUnit::Metre, extent), points)
+        let frame = Frame::around(LengthUnit::Metre, extent);
+        triangulate(frame, &points.into(), &Rules::default())
     }
 
     #[test]

@@ -23,16 +23,23 @@
 //! assert_eq!(measured[0].volume.cut, 150.0);
 //! ```
 
+mod breaklines;
 mod clip;
 mod coverage;
+mod crossing;
 mod curve;
 mod delaunay;
 mod difference_map;
 mod frame;
+mod odd;
 mod outline;
 mod overlay;
+mod patches;
+mod pick_up;
 mod plan;
 mod plane;
+mod repeated;
+mod rows;
 mod sum;
 mod surface;
 mod sweep;
@@ -41,13 +48,17 @@ mod units;
 mod volume;
 mod zone;
 
+pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use coverage::{Coverage, Overlap, coverage, shared_area};
-pub use delaunay::{TriangulateError, Triangulated, triangulate};
+pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
 pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use frame::Frame;
+pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;
 pub use overlay::{Fold, Overlay, OverlayError, Piece};
+pub use patches::{Patch, Patches, patches};
+pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};
 pub use plan::{Edge, Extent, Place};
 pub use plane::Plane;
 pub use sum::Sum;

@@ -1,12 +1,10 @@
 //! Closed outlines that limit a measurement.
 
-use std::cmp::Ordering;
-
-use robust::{Coord, orient2d};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
 use crate::plan::cross;
-use crate::{Edge, Extent, FARTHEST, Frame, Place, Sum};
+use crate::rows::Rows;
+use crate::{Edge, Extent, FARTHEST, Frame, Place, Sum, crossing};
 
 /// A zone: closed outlines, with holes, under a name.
 #[derive(Debug, Clone)]
@@ -121,7 +119,12 @@ impl Zone {
             }
         }
         let edges: Vec<Edge> = rings.iter().flat_map(|ring| ring_edges(ring)).collect();
-        if let Some(at) = crossing(&edges) {
+        let mut crossed = None;
+        crossing::each(&edges, |_, _, at| {
+            crossed = Some(at);
+            false
+        });
+        if let Some(at) = crossed {
             return Err(ZoneError::Crosses {
                 at: frame.to_grid(at),
             });
@@ -251,52 +254,6 @@ fn twice_area(ring: &[Place]) -> f64 {
     sum.value()
 }
 
-/// Where two edges cross, decided exactly; touching is not crossing.
-fn crossing(edges: &[Edge]) -> Option<Place> {
-    let mut order: Vec<(Extent, &Edge)> = edges
-        .iter()
-        .map(|e| (Extent::of([e.from, e.to]), e))
-        .collect();
-    order.sort_by(|(a, _), (b, _)| {
-        a.min
-            .east
-            .partial_cmp(&b.min.east)
-            .unwrap_or(Ordering::Equal)
-    });
-    for (index, (extent, edge)) in order.iter().enumerate() {
-        let reached = order[index + 1..]
-            .iter()
-            .take_while(|(e, _)| e.min.east <= extent.max.east);
-        for (_, other) in reached.filter(|(e, _)| e.meets(extent)) {
-            if edges_cross(edge, other) {
-                return Some(meeting(edge, other));
-            }
-        }
-    }
-    None
-}
-
-fn edges_cross(a: &Edge, b: &Edge) -> bool {
-    let side = |e: &Edge, p: Place| {
-        let at = |p: Place| Coord {
-            x: p.east,
-            y: p.north,
-        };
-        orient2d(at(e.from), at(e.to), at(p))
-    };
-    let apart = |s: f64, t: f64| (s > 0.0 && t < 0.0) || (s < 0.0 && t > 0.0);
-    apart(side(a, b.from), side(a, b.to)) && apart(side(b, a.from), side(b, a.to))
-}
-
-fn meeting(a: &Edge, b: &Edge) -> Place {
-    let (from, to) = (cross(b.from, b.to, a.from), cross(b.from, b.to, a.to));
-    let t = from / (from - to);
-    Place::new(
-        a.from.east + t * (a.to.east - a.from.east),
-        a.from.north + t * (a.to.north - a.from.north),
-    )
-}
-
 /// The ground within rings whose edges do not cross, as triangles.
 fn triangles(rings: &[Vec<Place>], edges: &[Edge]) -> Vec<[Place; 3]> {
     let point = |p: &Place| mitigate_underflow(Point2::new(p.east, p.north));
@@ -325,52 +282,6 @@ fn triangles(rings: &[Vec<Place>], edges: &[Edge]) -> Vec<[Place; 3]> {
             rows.hold(middle)
         })
         .collect()
-}
-
-/// Edges by the rows they pass, to tell quickly whether a place lies within.
-struct Rows<'e> {
-    from: f64,
-    per_unit: f64,
-    rows: Vec<Vec<&'e Edge>>,
-}
-
-impl<'e> Rows<'e> {
-    fn of(edges: &'e [Edge]) -> Self {
-        let extent = Extent::of(edges.iter().map(|e| e.from));
-        let count = (edges.len() / 4).clamp(1, 4096);
-        let mut rows = Rows {
-            from: extent.min.north,
-            per_unit: count as f64 / extent.height(),
-            rows: vec![Vec::new(); count],
-        };
-        for edge in edges {
-            let ends = [rows.row(edge.from.north), rows.row(edge.to.north)];
-            for row in ends[0].min(ends[1])..=ends[0].max(ends[1]) {
-                rows.rows[row].push(edge);
-            }
-        }
-        rows
-    }
-
-    fn row(&self, north: f64) -> usize {
-        (((north - self.from) * self.per_unit) as usize).min(self.rows.len() - 1)
-    }
-
-    /// Even-odd: a ray to the east passes an odd number of edges.
-    fn hold(&self, place: Place) -> bool {
-        let passes = |edge: &&&Edge| {
-            let rises = edge.from.north <= place.north && place.north < edge.to.north;
-            let falls = edge.to.north <= place.north && place.north < edge.from.north;
-            let left = cross(edge.from, edge.to, place) > 0.0;
-            (rises && left) || (falls && !left)
-        };
-        self.rows[self.row(place.north)]
-            .iter()
-            .filter(passes)
-            .count()
-            % 2
-            == 1
-    }
 }
 
 #[cfg(test)]

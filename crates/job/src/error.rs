@@ -245,6 +245,9 @@ impl JobError {
                     "see that the columns are what they are named, or survey points beside the line"
                         .into()
                 }
+                TriangulateError::NothingLeft { .. } => {
+                    "see that the outlines are the right ones, or allow longer edges".into()
+                }
                 TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {
                     "see that the file is whole".into()
                 }

@@ -4,7 +4,7 @@ use std::collections::HashSet;
 use std::path::PathBuf;
 
 use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Surface, Tin,
+    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Rules, Surface, Tin,
     Tolerance, Vertex, VolumeUnit, Zone, Zones, coverage, triangulate, volume,
 };
 use dapedon_formats::delimited::Role;
@@ -242,7 +242,7 @@ fn surface(side: Raw, source: &Source, frame: Frame) -> Result<(Surface, Side), 
             (tin, format!("{} surface \"{}\"", file.format, surface.name))
         }
         None => {
-            let made = triangulate(frame, surface.vertices);
+            let made = triangulate(frame, &surface.vertices.into(), &Rules::default());
             let made = made.map_err(|error| JobError::Points { path, error })?;
             if made.merged > 0 {
                 notes.push(format!("{} repeated points merged", made.merged));

@@ -5,8 +5,8 @@
 
 use crate::shapes::{cone, frame, measure, near, ring, sheet, solid, zones};
 use dapedon_core::{
-    Frame, LengthUnit, Level, Outline, Overlay, OverlayError, Surface, Tin, Tolerance, Vertex,
-    coverage, volume,
+    Frame, LengthUnit, Level, Outline, Overlay, OverlayError, PickUp, Rules, Surface, Tin,
+    Tolerance, Vertex, coverage, triangulate, volume,
 };
 
 const TOLERANCE: f64 = 1e-9;
@@ -294,11 +294,15 @@ fn thin_facets_do_no_harm() {
         let off = 10f64.powi(-8 + i % 5);
         (f64::from(i) * 0.125, 25.0 + off * f64::from(i % 3 - 1))
     }));
-    let points = points
+    let points: Vec<_> = points
         .into_iter()
         .map(|(e, n)| crate::shapes::vertex(e, n, rough(e, n)))
         .collect();
-    let thin = Surface::Tin(dapedon_core::triangulate(frame(), points).unwrap().tin);
+    let thin = Surface::Tin(
+        triangulate(frame(), &PickUp::from(points), &Rules::default())
+            .unwrap()
+            .tin,
+    );
     let plain = sheet(50.0, 50.0, 300, 1, |e, n| rough(e, n) - 1.0);
     let measured = measure(&plain, &thin);
     near(measured.area.compared, 2500.0, TOLERANCE);

@@ -2,8 +2,8 @@
 
 use crate::shapes::{ORIGIN, frame, integral, measure, near, place, ring, sheet, zones};
 use dapedon_core::{
-    Frame, LengthUnit, Outline, Overlay, Place, Surface, Tin, Tolerance, Vertex, Zone, ZoneVolume,
-    Zones, coverage, difference_map, triangulate, volume,
+    Frame, LengthUnit, Outline, Overlay, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex,
+    Zone, ZoneVolume, Zones, coverage, difference_map, triangulate, volume,
 };
 use proptest::prelude::*;
 
@@ -26,11 +26,15 @@ fn rough() -> impl Strategy<Value = Vec<(f64, f64, f64)>> {
 }
 
 fn made(points: &[(f64, f64, f64)]) -> Surface {
-    let points = points
+    let points: Vec<_> = points
         .iter()
         .map(|&(e, n, h)| crate::shapes::vertex(e, n, h))
         .collect();
-    Surface::Tin(triangulate(frame(), points).unwrap().tin)
+    Surface::Tin(
+        triangulate(frame(), &PickUp::from(points), &Rules::default())
+            .unwrap()
+            .tin,
+    )
 }
 
 /// The facets of a surface over again, their vertices moved.

@@ -8,3 +8,4 @@
 mod closed_forms;
 mod invariants;
 mod shapes;
+mod triangulating;

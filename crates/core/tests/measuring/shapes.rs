@@ -1,8 +1,8 @@
 //! Surfaces whose volumes are known.
 
 use dapedon_core::{
-    Frame, LengthUnit, Place, Surface, Tin, Tolerance, Vertex, Zone, ZoneVolume, Zones,
-    triangulate, volume,
+    Frame, LengthUnit, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex, Zone, ZoneVolume,
+    Zones, triangulate, volume,
 };
 
 /// Grid coordinates as they are in a national grid.
@@ -48,8 +48,12 @@ pub(crate) fn sheet(
     let points = corners
         .into_iter()
         .chain(places(count, width, length, start));
-    let points = points.map(|(e, n)| vertex(e, n, height(e, n))).collect();
-    Surface::Tin(triangulate(frame(), points).unwrap().tin)
+    let points: Vec<_> = points.map(|(e, n)| vertex(e, n, height(e, n))).collect();
+    Surface::Tin(
+        triangulate(frame(), &PickUp::from(points), &Rules::default())
+            .unwrap()
+            .tin,
+    )
 }
 
 pub(crate) fn solid(vertices: &[(f64, f64, f64)], facets: &[[u32; 3]]) -> Surface {
