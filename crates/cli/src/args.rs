@@ -3,9 +3,12 @@
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
-use dapedon_core::{AreaUnit, Foot, LengthUnit, Tolerance, VolumeUnit};
+use dapedon_core::{AreaUnit, Foot, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
+use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
-use dapedon_job::{Source, ZoneSource};
+use dapedon_job::{Reading, Source, ZoneSource};
+
+use crate::fault::Fault;
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
 #[derive(Debug, Parser)]
@@ -25,7 +28,9 @@ pub(crate) enum Command {
     /// Write the sample job into a folder and run it from end to end
     Demo(DemoArgs),
     /// Say what is in files, and what is odd about them, before they are trusted
-    Inspect(InspectArgs),
+    Inspect(Box<InspectArgs>),
+    /// Build a surface, say what was done, and write it in another format
+    Surface(Box<SurfaceArgs>),
     /// Measure from a reference surface to a surveyed one
     Volume(Box<VolumeArgs>),
 }
@@ -38,19 +43,26 @@ pub(crate) struct DemoArgs {
 }
 
 #[derive(Debug, Parser)]
+#[command(
+    after_help = "Given two files of one surface each, it also says whether they can be compared."
+)]
 pub(crate) struct InspectArgs {
     /// The files to look into
     #[arg(required = true, value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
-    /// Print one JSON array instead of tables
+    /// Draw the ground of the one file that is named
+    #[arg(long, value_name = "FILE.svg")]
+    pub(crate) map: Option<PathBuf>,
+    /// Print one JSON object instead of tables
     #[arg(long)]
     pub(crate) json: bool,
 }
 
-/// How files that do not say it themselves are to be read.
+/// How files that do not say it themselves are to be read, and surfaces made of them.
 #[derive(Debug, Parser)]
+#[command(next_help_heading = "Reading")]
 pub(crate) struct ReadingArgs {
     /// What the columns of delimited text hold: point, east, north, height, code, note, skip
     #[arg(long, value_name = "ROLES", value_parser = columns)]
@@ -58,6 +70,86 @@ pub(crate) struct ReadingArgs {
     /// The length unit of files that carry none
     #[arg(long, value_enum)]
     pub(crate) unit: Option<Length>,
+    /// What codes of points or layers of a drawing are taken as, as in CREST=breakline,LIMIT=edge; the
+    /// kinds are points, breakline, edge, hole, island, facets, nothing
+    #[arg(long, value_name = "NAME=KIND")]
+    pub(crate) take: Vec<String>,
+    /// A height that means that none was measured: its points are dropped
+    #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
+    pub(crate) no_height: Option<f64>,
+    /// Which height holds where one place is given with several
+    #[arg(long, value_enum)]
+    pub(crate) same_place: Option<SameHeight>,
+    /// Drop facets with a longer edge, breaklines aside, from surfaces made of points
+    #[arg(long, value_name = "LENGTH", value_parser = length)]
+    pub(crate) max_edge: Option<f64>,
+    /// Drop points that stand out from all their neighbours
+    #[arg(long)]
+    pub(crate) drop_odd: bool,
+    /// Cut surfaces made of points along the outlines of a file
+    #[arg(long, value_name = "FILE")]
+    pub(crate) outline: Option<PathBuf>,
+    /// Take files in different coordinate systems as being in the same
+    #[arg(long)]
+    pub(crate) any_crs: bool,
+}
+
+#[derive(Debug, Parser)]
+#[command(
+    after_help = "What is written follows from the ending: .xml is LandXML, .dxf faces of a drawing, .csv and \
+    .txt points.\nA SURFACE is a file, or file#name where a file holds several."
+)]
+pub(crate) struct SurfaceArgs {
+    /// The surface, or what it is made from
+    #[arg(value_name = "SURFACE")]
+    pub(crate) surface: Source,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
+    /// Write it to a file; may be given more than once
+    #[arg(long = "out", value_name = "FILE")]
+    pub(crate) outs: Vec<PathBuf>,
+    /// The name it gets in files that give it one [default: its own, or that of the file]
+    #[arg(long)]
+    pub(crate) name: Option<String>,
+    /// The length unit it is written in [default: its own]
+    #[arg(long, value_enum)]
+    pub(crate) length_unit: Option<Length>,
+    /// Decimals of what is written
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12))]
+    pub(crate) decimals: u8,
+    /// Draw it
+    #[arg(long, value_name = "FILE.svg")]
+    pub(crate) map: Option<PathBuf>,
+    /// Print one JSON object instead of words
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+/// Which height holds where one place is given with several.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub(crate) enum SameHeight {
+    /// The one given first
+    First,
+    /// The one given last
+    Last,
+    /// The lowest
+    Lowest,
+    /// The highest
+    Highest,
+    /// Their mean
+    Mean,
+}
+
+impl From<SameHeight> for SamePlace {
+    fn from(rule: SameHeight) -> Self {
+        match rule {
+            SameHeight::First => SamePlace::First,
+            SameHeight::Last => SamePlace::Last,
+            SameHeight::Lowest => SamePlace::Lowest,
+            SameHeight::Highest => SamePlace::Highest,
+            SameHeight::Mean => SamePlace::Mean,
+        }
+    }
 }
 
 #[derive(Debug, Parser)]
@@ -118,9 +210,33 @@ fn tolerance(text: &str) -> Result<Tolerance, String> {
     height.ok_or_else(|| "expected a height of zero or more".into())
 }
 
+fn length(text: &str) -> Result<f64, String> {
+    let length = text
+        .parse()
+        .ok()
+        .filter(|l: &f64| *l > 0.0 && l.is_finite());
+    length.ok_or_else(|| "expected a length above zero".into())
+}
+
 impl ReadingArgs {
-    pub(crate) fn roles(&self) -> Option<Vec<Role>> {
-        self.columns.as_ref().map(|columns| columns.0.clone())
+    pub(crate) fn reading(&self) -> Result<Reading, Fault> {
+        let mut take = Take::default();
+        for words in &self.take {
+            take.add(words)?;
+        }
+        Ok(Reading {
+            columns: self.columns.as_ref().map(|columns| columns.0.clone()),
+            take,
+            unit: self.unit.map(Into::into),
+            no_height: self.no_height,
+            rules: Rules {
+                max_edge: self.max_edge,
+                same_place: self.same_place.map(Into::into).unwrap_or_default(),
+            },
+            drop_odd: self.drop_odd,
+            outline: self.outline.clone(),
+            any_crs: self.any_crs,
+        })
     }
 }
 

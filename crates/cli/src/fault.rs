@@ -4,6 +4,7 @@ use std::io;
 use std::path::PathBuf;
 
 use anstyle::{AnsiColor, Style};
+use dapedon_formats::{Format, TakeError};
 use dapedon_job::JobError;
 use dapedon_report::ReportError;
 
@@ -14,6 +15,12 @@ pub(crate) enum Fault {
     Job(#[from] JobError),
     #[error("{0}")]
     Report(#[from] ReportError),
+    #[error("{0}")]
+    Take(#[from] TakeError),
+    #[error("the ending of its name tells no format that surfaces are written in")]
+    NoWriter { path: PathBuf },
+    #[error("a picture is drawn of one file, and {files} are named")]
+    SeveralPictures { files: usize },
     #[error("it cannot be written: {source}")]
     Write { path: PathBuf, source: io::Error },
     #[error("it is an input of this measurement and would be overwritten")]
@@ -30,16 +37,32 @@ impl Fault {
     fn place(&self) -> Option<String> {
         match self {
             Fault::Job(error) => error.place(),
-            Fault::Write { path, .. } | Fault::OverInput { path } | Fault::OutputTwice { path } => {
-                Some(path.display().to_string())
-            }
-            Fault::Report(_) | Fault::Print(_) | Fault::Json(_) => None,
+            Fault::Write { path, .. }
+            | Fault::OverInput { path }
+            | Fault::OutputTwice { path }
+            | Fault::NoWriter { path } => Some(path.display().to_string()),
+            Fault::Take(_)
+            | Fault::SeveralPictures { .. }
+            | Fault::Report(_)
+            | Fault::Print(_)
+            | Fault::Json(_) => None,
         }
     }
 
     fn remedy(&self) -> String {
         match self {
             Fault::Job(error) => error.remedy(),
+            Fault::Take(_) => "say it as in --take CREST=breakline,LIMIT=edge".into(),
+            Fault::NoWriter { .. } => {
+                let written = Format::ALL
+                    .into_iter()
+                    .filter(|format| format.writes_surfaces());
+                let endings =
+                    written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
+                format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
+            }
+            Fault::SeveralPictures { .. } => "name one file with --map".into(),
+            Fault::Report(ReportError::NothingToDraw) => "see what inspect says of the file".into(),
             Fault::Write { .. } => "see that the folder is there and may be written to".into(),
             Fault::OverInput { .. } | Fault::OutputTwice { .. } => "name another file".into(),
             Fault::Report(_) | Fault::Json(_) => "please report this: it should not happen".into(),

@@ -1,22 +1,77 @@
 //! `inspect`: what is in files, before they are trusted.
 
-use std::io::Write;
+use std::io::{self, Write};
+use std::path::Path;
 
 use anstyle::Style;
-use dapedon_job::{Content, Extreme, Inspection, inspect};
+use dapedon_core::Frame;
+use dapedon_job::{
+    ColumnsFound, Extreme, Inspection, LayerFound, OddFound, PairFound, SurfaceFound, ZoneFound,
+    inspect, pair,
+};
 use dapedon_report::number::grouped;
+use dapedon_report::{Mark, ground_map};
+use serde::Serialize;
 
 use crate::args::InspectArgs;
 use crate::fault::Fault;
+use crate::output::Outputs;
 use crate::table::table;
 
+/// Odd points and codes that are listed; the JSON lists all.
+const LISTED: usize = 8;
+
+/// What `--json` prints.
+#[derive(Serialize)]
+struct Printed<'p> {
+    command: &'static str,
+    files: &'p [Inspection],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pair: Option<PairFound>,
+}
+
 pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
-    let unit = args.reading.unit.map(Into::into);
-    let look = |path: &std::path::PathBuf| inspect(path, args.reading.roles().as_deref(), unit);
-    let found = args.files.iter().map(look).collect::<Result<Vec<_>, _>>()?;
+    let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();
+    let map: Vec<&Path> = args.map.iter().map(|path| path.as_path()).collect();
+    if !map.is_empty() && inputs.len() > 1 {
+        return Err(Fault::SeveralPictures {
+            files: inputs.len(),
+        });
+    }
+    Outputs::check(&map, &inputs)?;
+    let reading = args.reading.reading()?;
+    let (mut found, mut grounds) = (Vec::new(), Vec::new());
+    for path in inputs {
+        let (inspection, surfaces) = inspect(path, &reading)?;
+        found.push(inspection);
+        // Kept for a picture or a comparison only: a file may be as large as memory allows.
+        grounds.push(if args.files.len() <= 2 {
+            surfaces
+        } else {
+            Vec::new()
+        });
+    }
+    let pair = match (found.as_slice(), grounds.as_slice()) {
+        ([a, b], [first, second]) => pair((a, first), (b, second)),
+        _ => None,
+    };
+    if let (Some(path), [surfaces]) = (&args.map, grounds.as_slice()) {
+        let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.odd_points);
+        let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));
+        let picture = ground_map(surfaces, &marks.unwrap_or_default())?;
+        let mut staged = Outputs::default();
+        staged.stage(path, picture.as_bytes())?;
+        staged.commit()?;
+    }
+
     let mut out = anstream::stdout().lock();
     if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&found)?)?;
+        let printed = Printed {
+            command: "inspect",
+            files: &found,
+            pair,
+        };
+        writeln!(out, "{}", serde_json::to_string_pretty(&printed)?)?;
         return Ok(());
     }
     for (index, inspection) in found.iter().enumerate() {
@@ -25,127 +80,264 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
         }
         print(&mut out, inspection)?;
     }
+    if let Some(pair) = &pair {
+        writeln!(out)?;
+        print_pair(&mut out, pair)?;
+    }
+    for path in map {
+        writeln!(out, "Written: {}", path.display())?;
+    }
     Ok(())
 }
 
-fn print(out: &mut impl Write, inspection: &Inspection) -> std::io::Result<()> {
+/// Odd points as marks on a picture.
+pub(crate) fn marks(odd: &[OddFound], frame: Frame) -> Vec<Mark> {
+    let mark = |odd: &OddFound| Mark {
+        at: frame.to_local(odd.east, odd.north),
+        words: format!("{:+.2}", odd.amount),
+    };
+    odd.iter().take(LISTED).map(mark).collect()
+}
+
+fn count(n: usize) -> String {
+    grouped(n as f64, 0, " ")
+}
+
+fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     let bold = Style::new().bold();
-    let Inspection {
-        file,
-        unit,
-        content,
-        warnings,
-        ..
-    } = inspection;
-    let count = |n: usize| grouped(n as f64, 0, " ");
+    let file = &inspection.file;
     let bytes = grouped(file.bytes as f64, 0, " ");
     writeln!(
         out,
         "{bold}{}{bold:#}  {}, {bytes} bytes",
         file.path, file.format
     )?;
-    let unit = match unit {
-        Some(code) => (*code).to_owned(),
-        None => "not said".into(),
+    let only_zones = inspection.surfaces.is_empty() && !inspection.zones.is_empty();
+    let unit = match inspection.unit {
+        Some(code) => code,
+        None if only_zones => "that of the survey; this file carries none",
+        None => "not said",
     };
-    match content {
-        Content::Points(points) => {
-            writeln!(out, "  unit     {unit}")?;
-            writeln!(
-                out,
-                "  points   {}, fields parted by {}",
-                count(points.points),
-                points.delimiter
-            )?;
-            writeln!(out, "  columns  {}", pairs(&points.columns, &points.first))?;
-            let header = points
-                .header
-                .as_ref()
-                .map_or("none; named with --columns".into(), |h| h.join(", "));
-            writeln!(out, "  header   {header}")?;
-            extent(out, points.min, points.max)?;
-            writeln!(
-                out,
-                "  heights  {:.3} to {:.3}",
-                points.heights[0], points.heights[1]
-            )?;
-        }
-        Content::Surfaces(surfaces) => {
-            writeln!(out, "  unit     {unit}")?;
-            let rows = surfaces.iter().map(|s| {
-                let range = |from: f64, to: f64| format!("{from:.1} to {to:.1}");
-                [
-                    s.name.clone(),
-                    count(s.points),
-                    count(s.facets),
-                    grouped(s.area, 1, " "),
-                    range(s.min.east, s.max.east),
-                    range(s.min.north, s.max.north),
-                    format!("{:.2} to {:.2}", s.heights[0], s.heights[1]),
-                ]
-            });
-            let heading = [
-                "surface",
-                "points",
-                "facets",
-                "plan area",
-                "east",
-                "north",
-                "heights",
-            ];
-            writeln!(
-                out,
-                "{}",
-                table(heading.map(String::from), rows.collect(), None)
-            )?;
-        }
-        Content::Zones(zones) => {
-            writeln!(
-                out,
-                "  unit     that of the survey; this format carries none"
-            )?;
-            let rows = zones.iter().map(|z| {
-                let range = |from: f64, to: f64| format!("{from:.1} to {to:.1}");
-                [
-                    z.name.clone(),
-                    count(z.parts),
-                    count(z.holes),
-                    count(z.corners),
-                    grouped(z.area, 1, " "),
-                    range(z.min.east, z.max.east),
-                    range(z.min.north, z.max.north),
-                ]
-            });
-            let heading = ["zone", "parts", "holes", "corners", "area", "east", "north"];
-            writeln!(
-                out,
-                "{}",
-                table(heading.map(String::from), rows.collect(), None)
-            )?;
-        }
+    writeln!(out, "  unit     {unit}")?;
+    if let Some(crs) = &inspection.crs {
+        writeln!(out, "  system   {crs}")?;
     }
-    for warning in warnings {
+    if let Some(columns) = &inspection.columns {
+        print_columns(out, columns)?;
+    }
+    print_layers(out, &inspection.layers)?;
+    for surface in &inspection.surfaces {
+        print_surface(out, surface)?;
+    }
+    print_zones(out, &inspection.zones)?;
+    for (kind, number) in &inspection.left_out {
+        writeln!(out, "  left out {} {kind}", count(*number))?;
+    }
+    for warning in &inspection.warnings {
         writeln!(out, "  {bold}odd:{bold:#} {warning}")?;
     }
     Ok(())
 }
 
-fn extent(out: &mut impl Write, min: Extreme, max: Extreme) -> std::io::Result<()> {
-    writeln!(out, "  east     {:.3} to {:.3}", min.east, max.east)?;
-    writeln!(out, "  north    {:.3} to {:.3}", min.north, max.north)
+fn print_columns(out: &mut impl Write, columns: &ColumnsFound) -> io::Result<()> {
+    let mut said = vec![
+        columns.encoding.to_owned(),
+        format!("fields parted by {}", columns.delimiter),
+    ];
+    if columns.decimal_comma {
+        said.push("decimal commas".into());
+    }
+    if columns.comments > 0 {
+        said.push(format!("{} comment lines", columns.comments));
+    }
+    writeln!(out, "  text     {}", said.join(", "))?;
+    let why = match &columns.header {
+        Some(header) => format!("as the header says: {}", header.join(", ")),
+        None => "as said with --columns; there is no header".into(),
+    };
+    writeln!(out, "  columns  {why}")?;
+    let widths: Vec<usize> = (columns.roles.iter().enumerate())
+        .map(|(index, role)| {
+            let cells = columns.rows.iter().filter_map(|row| row.get(index));
+            let widest = cells.map(|cell| cell.chars().count()).max();
+            widest.unwrap_or(0).max(role.chars().count())
+        })
+        .collect();
+    let rows = std::iter::once(&columns.roles).chain(&columns.rows);
+    for row in rows {
+        let cells = row
+            .iter()
+            .zip(&widths)
+            .map(|(cell, &width)| format!("{cell:<width$}"));
+        let line = cells.collect::<Vec<_>>().join("  ");
+        writeln!(out, "             {}", line.trim_end())?;
+    }
+    if !columns.codes.is_empty() {
+        let listed = columns.codes.iter().take(LISTED);
+        let listed: Vec<String> = listed.map(|(code, n)| format!("{code} ({n})")).collect();
+        let more = match columns.codes.len().saturating_sub(LISTED) {
+            0 => String::new(),
+            more => format!(", and {more} more"),
+        };
+        writeln!(out, "  codes    {}{more}", listed.join(", "))?;
+    }
+    Ok(())
 }
 
-/// Each role with what the first row holds under it.
-fn pairs(roles: &[String], first: &[String]) -> String {
-    let blank = String::new();
-    let pair = |(index, role): (usize, &String)| {
-        let value = first.get(index).unwrap_or(&blank);
-        format!("{role} = {value}")
+fn print_layers(out: &mut impl Write, layers: &[LayerFound]) -> io::Result<()> {
+    if layers.is_empty() {
+        return Ok(());
+    }
+    let rows = layers.iter().map(|layer| {
+        let kinds: Vec<String> = (layer.kinds.iter())
+            .map(|(kind, number)| {
+                format!(
+                    "{} {kind}{}",
+                    count(*number),
+                    if *number == 1 { "" } else { "s" }
+                )
+            })
+            .collect();
+        let [low, high] = layer.heights;
+        let heights = match low.is_finite() {
+            true => format!("{low:.2} to {high:.2}"),
+            false => "none".into(),
+        };
+        [layer.name.clone(), kinds.join(", "), heights]
+    });
+    let heading = ["layer", "holds", "heights"].map(String::from);
+    writeln!(out, "{}", table(heading, rows.collect(), None))
+}
+
+fn print_surface(out: &mut impl Write, surface: &SurfaceFound) -> io::Result<()> {
+    let bold = Style::new().bold();
+    let name = match surface.name.as_str() {
+        "" => "surface".to_owned(),
+        name => format!("surface \"{name}\""),
     };
-    roles
-        .iter()
-        .enumerate()
-        .map(pair)
-        .collect::<Vec<_>>()
-        .join(", ")
+    let mut parts = vec![format!("{} points", count(surface.points))];
+    if surface.breaklines > 0 {
+        parts.push(format!("{} breaklines", count(surface.breaklines)));
+    }
+    if surface.outlines > 0 {
+        parts.push(format!("{} outlines", count(surface.outlines)));
+    }
+    let facets = match (surface.facets, surface.made_from) {
+        (0, _) => "no facets".to_owned(),
+        (n, "facets") => format!("{} facets", count(n)),
+        (n, _) => format!("{} facets can be made of them", count(n)),
+    };
+    parts.push(facets);
+    writeln!(out, "  {bold}{name}{bold:#}")?;
+    writeln!(out, "  holds    {}", parts.join(", "))?;
+    if surface.points == 0 {
+        return Ok(());
+    }
+    extent(out, surface.min, surface.max)?;
+    let [low, high] = surface.heights;
+    writeln!(out, "  heights  {low:.3} to {high:.3}")?;
+    if let (Some(spacing), Some(longest)) = (surface.spacing, surface.longest_edge) {
+        let long = match surface.long_facets {
+            0 => String::new(),
+            n => format!(", {} facets with one over ten times that", count(n)),
+        };
+        writeln!(out, "  area     {} in plan", grouped(surface.area, 1, " "))?;
+        writeln!(
+            out,
+            "  edges    {spacing:.2} in the middle, {longest:.2} the longest{long}"
+        )?;
+    }
+    if surface.patches.len() > 1 {
+        let sizes: Vec<String> = (surface.patches.iter().take(LISTED))
+            .map(|patch| {
+                let middle = |a: f64, b: f64| (a + b) / 2.0;
+                let east = middle(patch.min.east, patch.max.east);
+                let north = middle(patch.min.north, patch.max.north);
+                format!(
+                    "{} points about {east:.0} / {north:.0}",
+                    count(patch.points)
+                )
+            })
+            .collect();
+        writeln!(
+            out,
+            "  patches  {}: {}",
+            surface.patches.len(),
+            sizes.join("; ")
+        )?;
+    }
+    for odd in surface.odd_points.iter().take(LISTED) {
+        writeln!(
+            out,
+            "  odd point at east {:.3}, north {:.3}: height {:.3}, {:+.3} from its neighbours",
+            odd.east, odd.north, odd.height, odd.amount
+        )?;
+    }
+    let more = surface.odd_points.len().saturating_sub(LISTED);
+    if more > 0 {
+        writeln!(
+            out,
+            "  and {} more odd points; --json lists them all",
+            count(more)
+        )?;
+    }
+    for note in &surface.notes {
+        writeln!(out, "  - {note}")?;
+    }
+    Ok(())
+}
+
+fn print_zones(out: &mut impl Write, zones: &[ZoneFound]) -> io::Result<()> {
+    if zones.is_empty() {
+        return Ok(());
+    }
+    let rows = zones.iter().map(|z| {
+        let range = |from: f64, to: f64| format!("{from:.1} to {to:.1}");
+        [
+            z.name.clone(),
+            count(z.parts),
+            count(z.holes),
+            count(z.corners),
+            grouped(z.area, 1, " "),
+            range(z.min.east, z.max.east),
+            range(z.min.north, z.max.north),
+        ]
+    });
+    let heading = ["zone", "parts", "holes", "corners", "area", "east", "north"];
+    writeln!(
+        out,
+        "{}",
+        table(heading.map(String::from), rows.collect(), None)
+    )
+}
+
+fn print_pair(out: &mut impl Write, pair: &PairFound) -> io::Result<()> {
+    let bold = Style::new().bold();
+    writeln!(out, "{bold}Can they be compared?{bold:#}")?;
+    let [first, second] = pair.areas;
+    writeln!(
+        out,
+        "  ground   {} and {}, of which both cover {}",
+        grouped(first, 1, " "),
+        grouped(second, 1, " "),
+        grouped(pair.shared, 1, " ")
+    )?;
+    if let (Some(middle), Some(spread)) = (pair.middle_difference, pair.spread) {
+        writeln!(
+            out,
+            "  heights  the second less the first: {middle:+.3} in the middle, half of the ground within ±{spread:.3} of that"
+        )?;
+    }
+    if pair.warnings.is_empty() {
+        writeln!(out, "  nothing stands against it")?;
+    }
+    for warning in &pair.warnings {
+        writeln!(out, "  {bold}odd:{bold:#} {warning}")?;
+    }
+    Ok(())
+}
+
+pub(crate) fn extent(out: &mut impl Write, min: Extreme, max: Extreme) -> io::Result<()> {
+    writeln!(out, "  east     {:.3} to {:.3}", min.east, max.east)?;
+    writeln!(out, "  north    {:.3} to {:.3}", min.north, max.north)
 }

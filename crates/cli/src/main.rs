@@ -5,6 +5,7 @@ mod demo;
 mod fault;
 mod inspect;
 mod output;
+mod surface;
 mod table;
 mod volume;
 
@@ -30,6 +31,7 @@ fn run(command: Command) -> Result<(), Fault> {
     match command {
         Command::Demo(args) => demo::run(&args),
         Command::Inspect(args) => inspect::run(&args),
+        Command::Surface(args) => surface::run(&args),
         Command::Volume(args) => volume::run(&args),
     }
 }

@@ -23,6 +23,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         });
     let inputs: Vec<&Path> = files
         .chain(args.zones.iter().map(|zone| zone.path.as_path()))
+        .chain(args.reading.outline.as_deref())
         .collect();
     let outputs: Vec<&Path> = args
         .map
@@ -32,7 +33,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         .collect();
     Outputs::check(&outputs, &inputs)?;
 
-    let (measurement, scene) = measure(&request(args))?;
+    let (measurement, scene) = measure(&request(args)?)?;
     write_files(args, &measurement, &scene)?;
 
     let mut out = anstream::stdout().lock();
@@ -47,18 +48,17 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     Ok(())
 }
 
-fn request(args: &VolumeArgs) -> Request {
-    Request {
+fn request(args: &VolumeArgs) -> Result<Request, Fault> {
+    Ok(Request {
         reference: args.reference.clone(),
         surveyed: args.surveyed.clone(),
         zones: args.zones.clone(),
-        columns: args.reading.roles(),
-        unit: args.reading.unit.map(Into::into),
+        reading: args.reading.reading()?,
         length_unit: args.length_unit.map(Into::into),
         area_unit: args.area_unit.map(|unit| unit.on()),
         volume_unit: args.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
-    }
+    })
 }
 
 fn write_files(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result<(), Fault> {

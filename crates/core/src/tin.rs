@@ -199,6 +199,23 @@ impl Tin {
         twice.value() / 2.0
     }
 
+    /// The area of its facets as they slope, along the ground.
+    pub fn true_area(&self) -> f64 {
+        let mut twice = crate::Sum::default();
+        for facet in 0..self.facets.len() {
+            let [a, b, c] = self.corners(facet);
+            let from_a = |v: Vertex| [v.east - a.east, v.north - a.north, v.height - a.height];
+            let (p, q) = (from_a(b), from_a(c));
+            let across = [
+                p[1] * q[2] - p[2] * q[1],
+                p[2] * q[0] - p[0] * q[2],
+                p[0] * q[1] - p[1] * q[0],
+            ];
+            twice += (across[0].powi(2) + across[1].powi(2) + across[2].powi(2)).sqrt();
+        }
+        twice.value() / 2.0
+    }
+
     /// What was done to the facets when the surface was made.
     pub fn tidied(&self) -> Tidied {
         self.tidied
@@ -259,6 +276,8 @@ mod tests {
         assert_eq!(tin.facets(), [[0, 1, 2]]);
         assert_eq!(tin.area(), 6.0);
         assert_eq!(tin.heights(), (1.0, 3.0));
+        // A 3-4-5 triangle that rises 1 in 4 east and 1 in 3 north: half of |(-3, -4, 12)|.
+        assert_eq!(tin.true_area(), 6.5);
     }
 
     #[test]

@@ -5,7 +5,7 @@
 use std::time::Instant;
 
 use dapedon_core::{LengthUnit, Vertex};
-use dapedon_formats::landxml;
+use dapedon_formats::{Take, landxml};
 use quick_xml::Reader;
 use quick_xml::events::Event;
 
@@ -40,9 +40,12 @@ fn main() {
     let mut bytes = Vec::new();
     if let Err(error) = landxml::write(
         &mut bytes,
-        "ground",
-        LengthUnit::Metre,
-        "2031-01-01",
+        &landxml::Head {
+            name: "ground",
+            unit: LengthUnit::Metre,
+            crs: None,
+            date: "2031-01-01",
+        },
         &vertices,
         &facets,
         4,
@@ -62,7 +65,7 @@ fn main() {
         let events = walk(&bytes);
         walks.push(start.elapsed().as_secs_f64());
         let start = Instant::now();
-        let surface = landxml::read(bytes.as_slice(), None);
+        let surface = landxml::read(bytes.as_slice(), None, &Take::default());
         reads.push(start.elapsed().as_secs_f64());
         assert!(events > 0 && surface.is_ok_and(|s| s.vertices.len() == vertices.len()));
     }

@@ -1,10 +1,12 @@
 //! Delimited text: points as instruments and spreadsheets write them.
 //!
-//! Fields parted by comma, semicolon, tab or blanks; quotes as in RFC 4180. What each column holds
-//! is said by the header or by the caller, never guessed: a file that can be read two ways is
-//! refused with both readings.
+//! Fields parted by comma, semicolon, tab or blanks; quotes as in RFC 4180; UTF-8, UTF-16 or Latin-1;
+//! decimal point or comma. What each column holds is said by the header or by the caller, never
+//! guessed: a file that can be read two ways is refused with both readings.
 
 mod columns;
+mod error;
+mod number;
 mod rows;
 mod write;
 
@@ -12,141 +14,63 @@ use std::io::BufRead;
 
 use dapedon_core::Vertex;
 
-use crate::{Position, RawSurface};
+use crate::codes::{Codes, plain as text};
+use crate::{Position, RawSurface, Take, Taken};
 pub use columns::{Reading, Role, parse_roles};
+pub use error::DelimitedError;
+use number::Numbers;
 use rows::Rows;
 pub use write::write;
 
-/// Why delimited text could not be read.
-#[derive(Debug, thiserror::Error)]
-pub enum DelimitedError {
-    /// There is no row with anything in it.
-    #[error("there is no point in it")]
-    Empty,
-    /// The columns can be read in more than one way.
-    #[error("the columns can be read two ways\n  either {}\n  or     {}", .readings[0].spelled(), .readings[1].spelled())]
-    TwoReadings {
-        /// Both, with the first row of points under them.
-        readings: [Reading; 2],
-    },
-    /// The header says nothing of a column that is needed.
-    #[error("no column is headed as {role}; the header reads {}", .header.join(", "))]
-    NoColumn {
-        /// What is missing.
-        role: Role,
-        /// The header.
-        header: Vec<String>,
-    },
-    /// A role is named twice.
-    #[error("two columns are named {role}")]
-    RoleTwice {
-        /// Which.
-        role: Role,
-    },
-    /// A word that is no role.
-    #[error("\"{word}\" is no role of a column; the roles are {}", Role::words())]
-    UnknownRole {
-        /// The word.
-        word: String,
-    },
-    /// A row has too few fields.
-    #[error("the row has {found} fields, and {role} is expected in field {expected}")]
-    ShortRow {
-        /// Where.
-        at: Position,
-        /// How many fields it has.
-        found: usize,
-        /// The role that is missing.
-        role: Role,
-        /// In which field it is expected.
-        expected: usize,
-    },
-    /// A number is not one.
-    #[error("\"{found}\" is not a number, and {role} is expected there")]
-    NotANumber {
-        /// Where.
-        at: Position,
-        /// What stands there.
-        found: String,
-        /// What is expected there.
-        role: Role,
-    },
-    /// The text is in an encoding that is not read.
-    #[error("the file is in UTF-16")]
-    Utf16,
-    /// Reading failed.
-    #[error("{0}")]
-    Io(#[from] std::io::Error),
-    /// The rows could not be told apart.
-    #[error("{0}")]
-    Csv(#[from] csv::Error),
-}
+/// How many rows are kept to be shown.
+const SHOWN: usize = 3;
 
-impl DelimitedError {
-    /// Where it was found.
-    pub fn at(&self) -> Option<Position> {
-        match self {
-            DelimitedError::ShortRow { at, .. } | DelimitedError::NotANumber { at, .. } => {
-                Some(*at)
-            }
-            _ => None,
-        }
-    }
-
-    /// What to do about it.
-    pub fn remedy(&self) -> String {
-        use DelimitedError as E;
-        match self {
-            E::Empty => "hand over a file with rows of points".into(),
-            E::TwoReadings {
-                readings: [one, other],
-            } => {
-                format!("say which, with --columns {one} or --columns {other}")
-            }
-            E::NoColumn { .. } => {
-                "name the columns in their order, as in --columns point,east,north,height".into()
-            }
-            E::RoleTwice { .. } => "name each role once, and columns of no use skip".into(),
-            E::UnknownRole { .. } => "name the columns with those words".into(),
-            E::ShortRow { .. } | E::NotANumber { .. } => {
-                "mend that row, or name the columns with --columns".into()
-            }
-            E::Utf16 => "save it as UTF-8 text".into(),
-            E::Io(_) | E::Csv(_) => {
-                "see that the file can be read, and that its quotes are closed".into()
-            }
-        }
-    }
+/// How to read what the file does not say itself.
+#[derive(Debug, Clone, Default)]
+pub struct Options {
+    /// What the columns hold; without it the header says.
+    pub roles: Option<Vec<Role>>,
+    /// What the codes of points are taken as.
+    pub take: Take,
 }
 
 /// What was understood of a file's columns, and its points.
 #[derive(Debug)]
 pub struct Delimited {
-    /// The points, without facets.
+    /// The points, without facets, and the lines that their codes join.
     pub surface: RawSurface,
     /// The columns as they were read, with the first row of points.
     pub reading: Reading,
+    /// The first rows of points.
+    pub rows: Vec<Vec<String>>,
     /// The header, if there is one.
     pub header: Option<Vec<String>>,
     /// What parts the fields, in words.
     pub delimiter: &'static str,
+    /// True where numbers have a decimal comma.
+    pub decimal_comma: bool,
+    /// The encoding, in words.
+    pub encoding: &'static str,
     /// Lines left out as comments.
     pub comments: u64,
+    /// The codes with how many points have each, as long as there are not very many.
+    pub codes: Vec<(String, usize)>,
 }
 
-/// Reads points. `roles` name the columns; without them the header does.
+/// Reads points.
 ///
 /// # Errors
 ///
 /// When it is not clear what a column holds, or a field is not what it should be.
 ///
 /// ```
+/// use dapedon_formats::delimited::{Options, read};
 /// let text = "point,east,north,height\n7,500010.5,6000020.25,31.4\n";
-/// let read = dapedon_formats::delimited::read(text.as_bytes(), None).unwrap();
+/// let read = read(text.as_bytes(), &Options::default()).unwrap();
 /// assert_eq!(read.surface.vertices[0].north, 6_000_020.25);
 /// ```
-pub fn read(input: impl BufRead, roles: Option<&[Role]>) -> Result<Delimited, DelimitedError> {
-    if let Some(roles) = roles {
+pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, DelimitedError> {
+    if let Some(roles) = &options.roles {
         columns::check(roles)?;
     }
     let mut rows = Rows::open(input)?;
@@ -154,51 +78,88 @@ pub fn read(input: impl BufRead, roles: Option<&[Role]>) -> Result<Delimited, De
     let mut line = rows.next(&mut record)?.ok_or(DelimitedError::Empty)?;
 
     // A row without a single number is a header.
-    let is_header = !record.iter().any(|field| number(field).is_some());
+    let is_header = !record.iter().any(number::is_any);
     let header = is_header.then(|| record.iter().map(text).collect::<Vec<_>>());
     if is_header {
         line = rows.next(&mut record)?.ok_or(DelimitedError::Empty)?;
     }
     let first: Vec<String> = record.iter().map(text).collect();
-    let roles = match (roles, &header) {
-        (Some(roles), _) => roles.to_vec(),
+    let roles = match (&options.roles, &header) {
+        (Some(roles), _) => roles.clone(),
         (None, Some(header)) => columns::from_header(header, &first)?,
         (None, None) => return Err(columns::without_header(first)),
     };
-    let place = |role| roles.iter().position(|&r| r == role).ok_or(role);
-    let places = [Role::East, Role::North, Role::Height].map(|role| (role, place(role)));
+    let place = |role| roles.iter().position(|&r| r == role);
     let mut fields = [(Role::East, 0); 3];
-    for (field, (role, place)) in fields.iter_mut().zip(places) {
-        let missing = |role| DelimitedError::NoColumn {
+    for (field, role) in fields
+        .iter_mut()
+        .zip([Role::East, Role::North, Role::Height])
+    {
+        let missing = || DelimitedError::NoColumn {
             role,
             header: roles.iter().map(Role::to_string).collect(),
         };
-        *field = (role, place.map_err(missing)?);
+        *field = (role, place(role).ok_or_else(missing)?);
     }
+    let numbers = Numbers::of(fields.iter().filter_map(|&(_, index)| record.get(index)));
+    // More fields than names: perhaps a comma that was meant as a decimal one.
+    let most = header.as_ref().map_or(usize::MAX, Vec::len);
 
-    let mut vertices = Vec::new();
+    let mut codes = Codes::new(&options.take);
+    let code = place(Role::Code);
+    let (mut vertices, mut shown, mut dropped) = (Vec::new(), Vec::new(), 0);
     loop {
-        let [east, north, height] = fields.map(|(role, index)| value(&record, index, role, line));
-        vertices.push(Vertex::new(east?, north?, height?));
+        if shown.len() < SHOWN {
+            shown.push(record.iter().map(text).collect());
+        }
+        if record.len() > most && record.iter().skip(most).any(|field| !field.is_empty()) {
+            return Err(DelimitedError::LongRow {
+                at: Position {
+                    line,
+                    column: most as u64 + 1,
+                },
+                found: record.len(),
+                header: most,
+            });
+        }
+        let [east, north, height] =
+            fields.map(|(role, index)| value(&record, numbers, index, role, line));
+        let vertex = Vertex::new(east?, north?, height?);
+        let taken = code.and_then(|index| codes.point(record.get(index)?, vertices.len() as u32));
+        match taken {
+            Some(Taken::Nothing) => dropped += 1,
+            _ => vertices.push(vertex),
+        }
         match rows.next(&mut record)? {
             Some(next) => line = next,
             None => break,
         }
     }
+    let (lines, codes) = codes.finish();
+    let mut surface = RawSurface {
+        vertices,
+        lines,
+        ..RawSurface::default()
+    };
+    if dropped > 0 {
+        (surface.left_out).insert("points whose code is taken as nothing".into(), dropped);
+    }
     Ok(Delimited {
-        surface: RawSurface {
-            vertices,
-            ..RawSurface::default()
-        },
+        surface,
         reading: Reading { roles, first },
+        rows: shown,
         header,
         delimiter: rows.delimiter(),
+        decimal_comma: numbers == Numbers::Comma,
+        encoding: rows.encoding(),
         comments: rows.comments(),
+        codes,
     })
 }
 
 fn value(
     record: &csv::ByteRecord,
+    numbers: Numbers,
     index: usize,
     role: Role,
     line: u64,
@@ -213,21 +174,13 @@ fn value(
         role,
         expected: index + 1,
     })?;
-    number(field).ok_or_else(|| DelimitedError::NotANumber {
-        at,
-        found: text(field),
-        role,
-    })
-}
-
-fn number(field: &[u8]) -> Option<f64> {
-    fast_float2::parse(field.trim_ascii())
-        .ok()
-        .filter(|value: &f64| value.is_finite())
-}
-
-fn text(field: &[u8]) -> String {
-    String::from_utf8_lossy(field.trim_ascii()).into_owned()
+    numbers
+        .parse(field)
+        .ok_or_else(|| DelimitedError::NotANumber {
+            at,
+            found: text(field),
+            role,
+        })
 }
 
 #[cfg(test)]

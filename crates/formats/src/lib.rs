@@ -4,21 +4,28 @@
 //! hold at most what they hand over, in the file's own grid coordinates and unit.
 //!
 //! * [`delimited`]: points as instruments and spreadsheets write them.
+//! * [`dxf`]: drawings, layer by layer.
 //! * [`landxml`]: surfaces as design offices write them.
 //! * [`geojson`]: outlines of zones.
 //!
 //! [`Format`] is the table of them all.
 
+mod codes;
 pub mod delimited;
+pub mod dxf;
 pub mod geojson;
 pub mod landxml;
 mod position;
 mod table;
+mod take;
 
 pub use position::{Position, locate};
 pub use table::Format;
+pub use take::{Take, TakeError, Taken};
 
-use dapedon_core::{LengthUnit, Vertex};
+use std::collections::BTreeMap;
+
+use dapedon_core::{LengthUnit, Line, LineKind, Place, Vertex};
 
 /// A surface as a file holds it: grid coordinates, and the unit if the file says one.
 #[derive(Debug, Clone, Default)]
@@ -27,12 +34,31 @@ pub struct RawSurface {
     pub name: String,
     /// The unit of coordinates and heights.
     pub unit: Option<LengthUnit>,
+    /// The coordinate system, as the file names it.
+    pub crs: Option<String>,
     /// Its points.
     pub vertices: Vec<Vertex>,
-    /// Its facets as indices of points; `None` when the file holds points only.
+    /// Its facets as indices of points; `None` when there is only what a surface is made from.
     pub facets: Option<Vec<[u32; 3]>>,
+    /// The lines between its points.
+    pub lines: Vec<Line>,
+    /// Outlines without heights, which cut the surface as it is.
+    pub outlines: Vec<FlatOutline>,
+    /// What was understood: which part of the file was taken as what.
+    pub notes: Vec<String>,
     /// Facets the file marks as not to be shown, left out.
     pub invisible: usize,
+    /// What else was left out: how many of each kind.
+    pub left_out: BTreeMap<String, usize>,
     /// What the file says of the day it was made.
     pub date: Option<String>,
+}
+
+/// A closed outline without heights.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FlatOutline {
+    /// What it bounds.
+    pub kind: LineKind,
+    /// Its corners in grid coordinates, the first again at the end.
+    pub ring: Vec<Place>,
 }

@@ -7,6 +7,7 @@ use std::path::PathBuf;
 use dapedon_core::{Extent, LengthUnit, OverlayError, TinError, TriangulateError, ZoneError};
 use dapedon_formats::Position;
 use dapedon_formats::delimited::DelimitedError;
+use dapedon_formats::dxf::DxfError;
 use dapedon_formats::geojson::GeoJsonError;
 use dapedon_formats::landxml::LandXmlError;
 
@@ -83,6 +84,51 @@ pub enum JobError {
         /// Why.
         #[source]
         error: LandXmlError,
+    },
+    /// DXF that cannot be read.
+    #[error("{error}")]
+    Dxf {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: DxfError,
+    },
+    /// No point has a code that was to be taken.
+    #[error("no point has the code \"{name}\"; the codes are {}", spelled(.codes))]
+    NoSuchCode {
+        /// The file.
+        path: PathBuf,
+        /// The code.
+        name: String,
+        /// The codes there are.
+        codes: Vec<String>,
+    },
+    /// Degrees where a grid is wanted.
+    #[error(
+        "its coordinates look like degrees: none is farther than 180 from zero, and none as much as one from another"
+    )]
+    Degrees {
+        /// The file.
+        path: PathBuf,
+    },
+    /// Outlines off the surface.
+    #[error("nothing of it lies within the outlines of {}", .outline.display())]
+    NothingWithin {
+        /// The file of the surface.
+        path: PathBuf,
+        /// The file of the outlines.
+        outline: PathBuf,
+    },
+    /// Two coordinate systems.
+    #[error(
+        "the two surfaces are in different coordinate systems\n  reference: {reference}\n  surveyed:  {surveyed}"
+    )]
+    CrsDiffer {
+        /// That of the reference.
+        reference: String,
+        /// That of the surveyed.
+        surveyed: String,
     },
     /// GeoJSON that cannot be read.
     #[error("{error}")]
@@ -170,9 +216,19 @@ pub enum JobError {
     /// Two levels meet everywhere.
     #[error("two levels meet everywhere")]
     Unbounded,
+    /// A level where a surface with an end is wanted.
+    #[error("a level has no end, and cannot be written as a surface")]
+    NoEnd,
     /// The core refused.
     #[error("{0}")]
     Overlay(#[from] OverlayError),
+}
+
+fn spelled(codes: &[String]) -> String {
+    match codes {
+        [] => "none".into(),
+        codes => codes.join(", "),
+    }
 }
 
 /// The system's words, without its number.
@@ -189,6 +245,13 @@ impl JobError {
     pub fn place(&self) -> Option<String> {
         use JobError as E;
         let (path, at) = match self {
+            E::Dxf { path, error } => {
+                let path = path.display();
+                return Some(match error.at() {
+                    Some(at) => format!("{path}, {at}"),
+                    None => path.to_string(),
+                });
+            }
             E::Delimited { path, error } => (path, error.at()),
             E::LandXml { path, at, .. } => (path, *at),
             E::GeoJson { path, error } => (path, error.at()),
@@ -201,12 +264,17 @@ impl JobError {
             | E::Points { path, .. }
             | E::Zone { path, .. }
             | E::NoSuchZone { path, .. }
+            | E::NoSuchCode { path, .. }
+            | E::Degrees { path }
+            | E::NothingWithin { path, .. }
             | E::NoUnit { path } => (path, None),
             E::ZoneTwice { .. }
+            | E::CrsDiffer { .. }
             | E::LevelsWithoutUnit
             | E::Apart { .. }
             | E::ZonesApart { .. }
             | E::Unbounded
+            | E::NoEnd
             | E::Overlay(_) => return None,
         };
         Some(match at {
@@ -235,11 +303,25 @@ impl JobError {
             E::WrongKind { wanted, .. } => format!("name a file of {wanted}"),
             E::Delimited { error, .. } => error.remedy(),
             E::LandXml { error, .. } => error.remedy().into(),
+            E::Dxf { error, .. } => error.remedy().into(),
+            E::NoSuchCode { .. } => "name one of them in --take, or leave it away".into(),
+            E::Degrees { .. } => {
+                "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()
+            }
+            E::NothingWithin { .. } => {
+                "see that the outlines are in the survey's coordinate system".into()
+            }
+            E::CrsDiffer { .. } => {
+                "have one of them converted; or, where both are the same grid under two names, \
+                 say --any-crs".into()
+            }
             E::GeoJson { error, .. } => error.remedy().into(),
             E::Facets { .. } => "have the surface exported again".into(),
             E::Points { error, .. } => match error {
                 TriangulateError::TwoHeights { .. } => {
-                    "take the wrong point out; points count in the order of their rows".into()
+                    "take the wrong point out (points count in the order of their rows), or say which \
+                     height holds with --same-place"
+                        .into()
                 }
                 TriangulateError::InOneLine { .. } => {
                     "see that the columns are what they are named, or survey points beside the line"
@@ -274,6 +356,7 @@ impl JobError {
                 "see that the zones are in the survey's coordinate system".into()
             }
             E::Unbounded => "limit them with --zone".into(),
+            E::NoEnd => "name a file".into(),
             E::Overlay(_) => "please report this: it should not happen".into(),
         }
     }

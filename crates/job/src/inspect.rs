@@ -1,16 +1,24 @@
 //! What is in a file, before it is trusted.
 
+mod pair;
+mod surface;
+
+use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{AreaUnit, Frame, LengthUnit, Outline, Tin, Zone};
-use dapedon_formats::delimited::{self, Role};
+use dapedon_core::{Frame, LengthUnit, Surface, Zone};
+use dapedon_formats::delimited::Delimited;
+use dapedon_formats::dxf::{self, Drawing};
+use dapedon_formats::geojson::RawZones;
 use dapedon_formats::{Format, RawSurface, geojson, landxml};
 use serde::Serialize;
 
 use crate::input::Input;
-use crate::load::{self, landxml_fault};
+use crate::load::{self, Loaded, dxf_fault, landxml_fault};
 use crate::measurement::Extreme;
-use crate::{InputFile, JobError};
+use crate::{InputFile, JobError, Reading};
+pub use pair::{PairFound, pair};
+pub use surface::{PatchFound, SurfaceFound};
 
 /// What is in one file.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -21,61 +29,53 @@ pub struct Inspection {
     pub file: InputFile,
     /// The length unit it says, or was said to be in.
     pub unit: Option<&'static str>,
-    /// What it holds.
-    pub content: Content,
+    /// The coordinate system it says.
+    pub crs: Option<String>,
+    /// The columns of delimited text.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub columns: Option<ColumnsFound>,
+    /// The layers of a drawing.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub layers: Vec<LayerFound>,
+    /// The surfaces it holds, or what can be made one.
+    pub surfaces: Vec<SurfaceFound>,
+    /// The zones it holds.
+    pub zones: Vec<ZoneFound>,
+    /// What is left out: how many of each kind.
+    pub left_out: BTreeMap<String, usize>,
     /// What is odd about it.
     pub warnings: Vec<String>,
 }
 
-/// What a file holds.
+/// How delimited text was understood.
 #[derive(Debug, Clone, PartialEq, Serialize)]
-#[serde(rename_all = "snake_case")]
-pub enum Content {
-    /// Points.
-    Points(PointsFound),
-    /// Surfaces.
-    Surfaces(Vec<SurfaceFound>),
-    /// Zones.
-    Zones(Vec<ZoneFound>),
-}
-
-/// Points of delimited text.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct PointsFound {
-    /// How many.
-    pub points: usize,
+pub struct ColumnsFound {
     /// What parts the fields.
     pub delimiter: &'static str,
+    /// The encoding.
+    pub encoding: &'static str,
+    /// True where numbers have decimal commas.
+    pub decimal_comma: bool,
+    /// Comment lines.
+    pub comments: u64,
     /// The header, if there is one.
     pub header: Option<Vec<String>>,
     /// What each column was read as.
-    pub columns: Vec<String>,
-    /// The first row under them.
-    pub first: Vec<String>,
-    /// South-west corner.
-    pub min: Extreme,
-    /// North-east corner.
-    pub max: Extreme,
-    /// Lowest and highest height.
-    pub heights: [f64; 2],
+    pub roles: Vec<String>,
+    /// The first rows under them.
+    pub rows: Vec<Vec<String>>,
+    /// The codes, and how many points have each.
+    pub codes: Vec<(String, usize)>,
 }
 
-/// A surface of a file.
+/// A layer of a drawing.
 #[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct SurfaceFound {
+pub struct LayerFound {
     /// Its name.
     pub name: String,
-    /// Points.
-    pub points: usize,
-    /// Facets.
-    pub facets: usize,
-    /// Plan area, in squares of the length unit.
-    pub area: f64,
-    /// South-west corner.
-    pub min: Extreme,
-    /// North-east corner.
-    pub max: Extreme,
-    /// Lowest and highest height.
+    /// How many entities of each kind.
+    pub kinds: BTreeMap<&'static str, usize>,
+    /// Lowest and highest height, in the drawing's unit.
     pub heights: [f64; 2],
 }
 
@@ -98,50 +98,41 @@ pub struct ZoneFound {
     pub max: Extreme,
 }
 
-/// Looks into a file.
+/// Looks into a file, and hands back its surfaces for drawing and comparing.
 ///
 /// # Errors
 ///
 /// When it cannot be read.
-pub fn inspect(
-    path: &Path,
-    columns: Option<&[Role]>,
-    unit: Option<LengthUnit>,
-) -> Result<Inspection, JobError> {
+pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
     let mut input = Input::open(path)?;
-    let mut warnings = Vec::new();
-    let mut said = None;
-    let content = match input.format {
+    let mut look = Look {
+        path,
+        reading,
+        raws: Vec::new(),
+        zones: Vec::new(),
+        columns: None,
+        layers: Vec::new(),
+        left_out: BTreeMap::new(),
+        warnings: Vec::new(),
+    };
+    match input.format {
         Format::Delimited => {
-            let read = delimited::read(input.reader(), columns);
-            let read = read.map_err(|error| JobError::Delimited {
-                path: path.into(),
-                error,
-            })?;
-            Content::Points(points(read, &mut warnings))
+            let read = load::delimited(&mut input, path, reading)?;
+            look.delimited(read);
         }
         Format::LandXml => {
-            let mut found = Vec::new();
-            let mut fault = None;
-            let all = |_: &str, _: usize| true;
-            let read = landxml::each(input.reader(), all, |raw| {
-                said = said.or(raw.unit);
-                match surface(raw, unit, &mut warnings) {
-                    Ok(surface) => found.push(surface),
-                    Err(error) => fault = fault.take().or(Some(error)),
-                }
+            let keep = |_: &str, _: usize| true;
+            let read = landxml::each(input.reader(), &reading.take, keep, |found| {
+                look.raws.push(found.raw);
             });
             read.map_err(|error| landxml_fault(path, error))?;
-            if let Some(error) = fault {
-                return Err(JobError::Facets {
-                    path: path.into(),
-                    error,
-                });
-            }
-            if found.is_empty() {
+            if look.raws.is_empty() {
                 return Err(landxml_fault(path, landxml::LandXmlError::NoSurface));
             }
-            Content::Surfaces(found)
+        }
+        Format::Dxf => {
+            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            look.drawing(drawing)?;
         }
         Format::GeoJson => {
             let read = geojson::read(input.reader());
@@ -149,134 +140,120 @@ pub fn inspect(
                 path: path.into(),
                 error,
             })?;
-            if read.left_out > 0 {
-                warnings.push(format!(
-                    "{} features are not areas and are left out",
-                    read.left_out
-                ));
-            }
-            if read.unnamed > 0 {
-                warnings.push(format!(
-                    "{} zones have no name and are numbered",
-                    read.unnamed
-                ));
-            }
-            let found = read
-                .zones
-                .iter()
-                .map(|raw| zone(raw, path))
-                .collect::<Result<_, _>>()?;
-            Content::Zones(found)
+            look.geojson(read)?;
         }
-    };
-    let unit = said.or(unit);
-    if unit.is_none() && !matches!(content, Content::Zones(_)) {
-        warnings.push(
-            "the file does not say its length unit; --unit will be needed to measure with it"
-                .into(),
-        );
     }
-    Ok(Inspection {
-        command: "inspect",
-        file: input.finish()?,
-        unit: unit.map(LengthUnit::code),
-        content,
-        warnings,
-    })
+    let file = input.finish()?;
+    look.finish(file)
 }
 
-fn points(read: delimited::Delimited, warnings: &mut Vec<String>) -> PointsFound {
-    let vertices = &read.surface.vertices;
-    let extent = load::extent(vertices);
-    let heights = vertices.iter().map(|v| v.height);
-    if read.comments > 0 {
-        warnings.push(format!("{} comment lines are left out", read.comments));
-    }
-    let mut keys: Vec<[u64; 2]> = (vertices.iter())
-        .map(|v| [v.east.to_bits(), v.north.to_bits()])
-        .collect();
-    keys.sort_unstable();
-    let repeated = keys.windows(2).filter(|pair| pair[0] == pair[1]).count();
-    if repeated > 0 {
-        warnings.push(format!("{repeated} points stand where another does"));
-    }
-    PointsFound {
-        points: vertices.len(),
-        delimiter: read.delimiter,
-        header: read.header,
-        columns: read.reading.roles.iter().map(Role::to_string).collect(),
-        first: read.reading.first,
-        min: corner(extent.min),
-        max: corner(extent.max),
-        heights: range(heights),
-    }
+/// What is seen on the way.
+struct Look<'l> {
+    path: &'l Path,
+    reading: &'l Reading,
+    raws: Vec<RawSurface>,
+    zones: Vec<ZoneFound>,
+    columns: Option<ColumnsFound>,
+    layers: Vec<LayerFound>,
+    left_out: BTreeMap<String, usize>,
+    warnings: Vec<String>,
 }
 
-fn surface(
-    raw: RawSurface,
-    unit: Option<LengthUnit>,
-    warnings: &mut Vec<String>,
-) -> Result<SurfaceFound, dapedon_core::TinError> {
-    let RawSurface {
-        name,
-        vertices,
-        facets,
-        invisible,
-        ..
-    } = raw;
-    let unit = raw.unit.or(unit).unwrap_or(LengthUnit::Metre);
-    let symbol = AreaUnit::usual(unit).symbol();
-    let points = vertices.len();
-    let extent = load::extent(&vertices);
-    let heights = range(vertices.iter().map(|v| v.height));
-    let mut found = SurfaceFound {
-        points,
-        facets: 0,
-        area: 0.0,
-        min: corner(extent.min),
-        max: corner(extent.max),
-        heights,
-        name,
-    };
-    if invisible > 0 {
-        warnings.push(format!(
-            "surface \"{}\": {invisible} facets are marked invisible and left out",
-            found.name
-        ));
+impl Look<'_> {
+    fn delimited(&mut self, read: Delimited) {
+        self.columns = Some(ColumnsFound {
+            delimiter: read.delimiter,
+            encoding: read.encoding,
+            decimal_comma: read.decimal_comma,
+            comments: read.comments,
+            header: read.header,
+            roles: read.reading.roles.iter().map(ToString::to_string).collect(),
+            rows: read.rows,
+            codes: read.codes,
+        });
+        self.raws.push(read.surface);
     }
-    let Some(facets) = facets else {
-        warnings.push(format!(
-            "surface \"{}\" has no facets and cannot be measured",
-            found.name
-        ));
-        return Ok(found);
-    };
-    let frame = Frame::around(unit, extent);
-    let tin = Tin::from_facets(frame, vertices, facets)?;
-    let outline = Outline::of_tin(&tin);
-    found.facets = tin.facets().len();
-    found.area = outline.area();
-    let tidied = tin.tidied();
-    if tidied.thin > 0 {
-        warnings.push(format!(
-            "surface \"{}\": {} facets have no plan area and are dropped",
-            found.name, tidied.thin
-        ));
+
+    fn drawing(&mut self, drawing: Drawing) -> Result<(), JobError> {
+        self.layers = (drawing.layers.iter())
+            .map(|(name, layer)| LayerFound {
+                name: name.clone(),
+                kinds: layer.kinds.clone(),
+                heights: layer.heights(),
+            })
+            .collect();
+        if let Ok(zones) = dxf::zones(&drawing, None) {
+            for raw in &zones.zones {
+                // A drawing has closed lines that were never meant as a zone: only sound ones count.
+                if let Ok(found) = zone(raw, self.path) {
+                    self.zones.push(found);
+                }
+            }
+        }
+        match dxf::surfaces(drawing, &self.reading.take) {
+            Ok(raws) => self.raws = raws,
+            Err(dxf::DxfError::Nothing) => {
+                (self.warnings).push("there is nothing in it to make a surface of".into());
+            }
+            Err(error) => return Err(dxf_fault(self.path, error)),
+        }
+        Ok(())
     }
-    if tidied.reversed > 0 {
-        warnings.push(format!(
-            "surface \"{}\": {} facets turn clockwise and are turned round",
-            found.name, tidied.reversed
-        ));
+
+    fn geojson(&mut self, read: RawZones) -> Result<(), JobError> {
+        if read.left_out > 0 {
+            (self.left_out).insert("features that are not areas".into(), read.left_out);
+        }
+        if read.unnamed > 0 {
+            let text = format!("{} zones have no name and are numbered", read.unnamed);
+            self.warnings.push(text);
+        }
+        for raw in &read.zones {
+            self.zones.push(zone(raw, self.path)?);
+        }
+        Ok(())
     }
-    if let Some(overlap) = outline.overlap() {
-        let at = frame.to_grid(overlap.at);
-        warnings.push(format!(
-            "surface \"{}\" folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
-            found.name, overlap.area, at.east, at.north
-        ));
+
+    fn finish(mut self, file: InputFile) -> Result<(Inspection, Vec<Surface>), JobError> {
+        let said = self.raws.iter().find_map(|raw| raw.unit);
+        let unit = said.or(self.reading.unit);
+        let crs = self.raws.iter().find_map(|raw| raw.crs.clone());
+        if unit.is_none() && !self.raws.is_empty() {
+            self.warnings.push(
+                "the file does not say its length unit; --unit will be needed to measure with it"
+                    .into(),
+            );
+        }
+        let (mut found, mut surfaces) = (Vec::new(), Vec::new());
+        let several = self.raws.len() > 1;
+        for raw in self.raws {
+            for (kind, count) in &raw.left_out {
+                *self.left_out.entry(kind.clone()).or_insert(0) += count;
+            }
+            let loaded = Loaded {
+                file: file.clone(),
+                surface: raw,
+                notes: Vec::new(),
+            };
+            let (one, surface) =
+                surface::found(loaded, unit, self.reading, several, &mut self.warnings)?;
+            found.push(one);
+            surfaces.extend(surface);
+        }
+        let inspection = Inspection {
+            command: "inspect",
+            file,
+            unit: unit.map(LengthUnit::code),
+            crs,
+            columns: self.columns,
+            layers: self.layers,
+            surfaces: found,
+            zones: self.zones,
+            left_out: self.left_out,
+            warnings: self.warnings,
+        };
+        Ok((inspection, surfaces))
     }
-    Ok(found)
 }
 
 fn zone(raw: &geojson::RawZone, path: &Path) -> Result<ZoneFound, JobError> {
@@ -299,15 +276,9 @@ fn zone(raw: &geojson::RawZone, path: &Path) -> Result<ZoneFound, JobError> {
     })
 }
 
-fn corner(place: dapedon_core::Place) -> Extreme {
+pub(crate) fn corner(place: dapedon_core::Place) -> Extreme {
     Extreme {
         east: place.east,
         north: place.north,
     }
-}
-
-fn range(heights: impl Iterator<Item = f64>) -> [f64; 2] {
-    heights.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], h| {
-        [low.min(h), high.max(h)]
-    })
 }

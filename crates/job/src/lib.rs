@@ -2,23 +2,34 @@
 //!
 //! From files and their names to measured figures: a [`Source`] says where a surface comes from,
 //! [`measure`] loads both sides and the zones, brings them to one unit and frame, measures, and
-//! states what it did on the way. [`inspect`] says what is in a file before it is trusted.
+//! states what it did on the way. [`build`] makes one surface to be handed on, and [`inspect()`] says
+//! what is in a file before it is trusted.
 
+mod build;
 mod error;
+mod ground;
 mod input;
 mod inspect;
 mod load;
 mod measure;
 mod measurement;
+mod mistake;
+mod reading;
 mod scene;
 mod source;
 
+pub use build::{Built, build, grid_vertices};
 pub use error::{JobError, Span};
+pub use ground::OddFound;
 pub use input::{InputFile, digest};
-pub use inspect::{Content, Inspection, PointsFound, SurfaceFound, ZoneFound, inspect};
+pub use inspect::{
+    ColumnsFound, Inspection, LayerFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect,
+    pair,
+};
 pub use measure::{Request, measure};
 pub use measurement::{
     Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
 };
+pub use reading::Reading;
 pub use scene::Scene;
 pub use source::{Source, SourceError, ZoneSource};

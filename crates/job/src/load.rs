@@ -5,13 +5,14 @@ use std::io::BufReader;
 use std::path::Path;
 
 use dapedon_core::{Extent, Place, Vertex};
-use dapedon_formats::delimited::{self, Role};
+use dapedon_formats::delimited::{self, Delimited};
+use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::geojson::{self, RawZone, RawZones};
 use dapedon_formats::landxml::{self, LandXmlError};
 use dapedon_formats::{Format, RawSurface, locate};
 
 use crate::input::Input;
-use crate::{InputFile, JobError, ZoneSource};
+use crate::{InputFile, JobError, Reading, ZoneSource};
 
 /// A surface as read, and the file it came from.
 pub(crate) struct Loaded {
@@ -24,22 +25,25 @@ pub(crate) struct Loaded {
 pub(crate) fn surface(
     path: &Path,
     name: Option<&str>,
-    columns: Option<&[Role]>,
+    reading: &Reading,
 ) -> Result<Loaded, JobError> {
     let mut input = Input::open(path)?;
     let mut notes = Vec::new();
     let surface = match input.format {
         Format::LandXml => {
-            let read = landxml::read(input.reader(), name);
+            let read = landxml::read(input.reader(), name, &reading.take);
             read.map_err(|error| landxml_fault(path, error))?
         }
+        Format::Dxf => {
+            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            dxf::surface(drawing, name, &reading.take).map_err(|error| dxf_fault(path, error))?
+        }
         Format::Delimited => {
-            let read = delimited::read(input.reader(), columns);
-            let read = read.map_err(|error| JobError::Delimited {
-                path: path.into(),
-                error,
-            })?;
+            let read = delimited(&mut input, path, reading)?;
             notes.push(format!("columns read as {}", read.reading));
+            if read.decimal_comma {
+                notes.push("numbers read with decimal commas".into());
+            }
             if read.comments > 0 {
                 notes.push(format!("{} comment lines left out", read.comments));
             }
@@ -66,6 +70,35 @@ pub(crate) fn surface(
     })
 }
 
+/// Delimited text, with every code that is to be taken found in it.
+pub(crate) fn delimited(
+    input: &mut Input,
+    path: &Path,
+    reading: &Reading,
+) -> Result<Delimited, JobError> {
+    let read = delimited::read(input.reader(), &reading.delimited());
+    let read = read.map_err(|error| JobError::Delimited {
+        path: path.into(),
+        error,
+    })?;
+    let codes = read.codes.iter().map(|(code, _)| code.as_str());
+    if let Some(name) = reading.take.unknown(codes.clone()).first() {
+        return Err(JobError::NoSuchCode {
+            path: path.into(),
+            name: (*name).into(),
+            codes: codes.take(20).map(Into::into).collect(),
+        });
+    }
+    Ok(read)
+}
+
+pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
+    JobError::Dxf {
+        path: path.into(),
+        error,
+    }
+}
+
 pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
     let place = |offset| locate(BufReader::new(File::open(path).ok()?), offset).ok();
     JobError::LandXml {
@@ -79,18 +112,28 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
 pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
     let path = &source.path;
     let mut input = Input::open(path)?;
-    if input.format != Format::GeoJson {
-        return Err(JobError::WrongKind {
-            path: path.into(),
-            holds: "surfaces",
-            wanted: "zones",
-        });
-    }
-    let read = geojson::read(input.reader());
-    let mut found = read.map_err(|error| JobError::GeoJson {
-        path: path.into(),
-        error,
-    })?;
+    let mut found = match input.format {
+        Format::GeoJson => {
+            let read = geojson::read(input.reader());
+            read.map_err(|error| JobError::GeoJson {
+                path: path.into(),
+                error,
+            })?
+        }
+        Format::Dxf => {
+            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            let found = dxf::zones(&drawing, source.name.as_deref());
+            let found = found.map_err(|error| dxf_fault(path, error))?;
+            return Ok((input.finish()?, found));
+        }
+        Format::LandXml | Format::Delimited => {
+            return Err(JobError::WrongKind {
+                path: path.into(),
+                holds: "surfaces",
+                wanted: "zones",
+            });
+        }
+    };
     if let Some(name) = &source.name {
         let names = || {
             found

@@ -1,18 +1,17 @@
 //! Measuring between two sources.
 
 use std::collections::HashSet;
-use std::path::PathBuf;
 
 use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Place, Rules, Surface, Tin,
-    Tolerance, Vertex, VolumeUnit, Zone, Zones, coverage, triangulate, volume,
+    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Surface, Tolerance,
+    VolumeUnit, Zone, Zones, coverage, volume,
 };
-use dapedon_formats::delimited::Role;
 use dapedon_formats::geojson::RawZone;
 
 use crate::load::{self, Loaded};
 use crate::measurement::{Measurement, Side, Units, ZoneMeasurement};
-use crate::{InputFile, JobError, Scene, Source, Span, ZoneSource};
+use crate::{InputFile, JobError, Reading, Scene, Source, Span, ZoneSource};
+use crate::{ground, mistake};
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -23,10 +22,8 @@ pub struct Request {
     pub surveyed: Source,
     /// Within these zones.
     pub zones: Vec<ZoneSource>,
-    /// What the columns of delimited text hold.
-    pub columns: Option<Vec<Role>>,
-    /// The unit of files that say none.
-    pub unit: Option<LengthUnit>,
+    /// What the files do not say themselves.
+    pub reading: Reading,
     /// The unit to measure in; without one, that of the reference.
     pub length_unit: Option<LengthUnit>,
     /// The unit of areas, for the foot of the survey.
@@ -56,9 +53,10 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
         Raw::Level(_) => None,
     };
     let unit = (request.length_unit.or(own(&reference)).or(own(&surveyed)))
-        .or(request.unit)
+        .or(request.reading.unit)
         .ok_or(JobError::LevelsWithoutUnit)?;
 
+    same_crs(&reference, &surveyed, request.reading.any_crs)?;
     let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
     let (zone_files, raw_zones, zone_notes) = load_zones(&request.zones)?;
     let spans = [&reference, &surveyed].map(|side| match side {
@@ -66,8 +64,10 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
         Raw::Level(_) => Extent::EVERYWHERE,
     });
     let frame = frame(unit, spans, &raw_zones)?;
-    let (reference, reference_side) = surface(reference, &request.reference, frame)?;
-    let (surveyed, surveyed_side) = surface(surveyed, &request.surveyed, frame)?;
+    let mut warnings = Vec::new();
+    let mut side = |raw, source| surface(raw, source, frame, &request.reading, &mut warnings);
+    let (reference, reference_side) = side(reference, &request.reference)?;
+    let (surveyed, surveyed_side) = side(surveyed, &request.surveyed)?;
     let zones = zones(frame, raw_zones)?;
     if matches!(
         (&reference, &surveyed),
@@ -103,7 +103,7 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
         volume_unit,
     };
     let rows = scene.rows(&measured, &areas);
-    let mut warnings = zone_notes;
+    warnings.extend(zone_notes);
     warnings.extend(scene.warnings(&rows, &outlines));
     let measurement = Measurement {
         command: "volume",
@@ -127,8 +127,8 @@ fn load_side(source: &Source, request: &Request) -> Result<Raw, JobError> {
     match source {
         Source::Level(height) => Ok(Raw::Level(*height)),
         Source::File { path, name } => {
-            let mut loaded = load::surface(path, name.as_deref(), request.columns.as_deref())?;
-            let unit = match (loaded.surface.unit, request.unit) {
+            let mut loaded = load::surface(path, name.as_deref(), &request.reading)?;
+            let unit = match (loaded.surface.unit, request.reading.unit) {
                 (Some(unit), _) => unit,
                 (None, Some(unit)) => {
                     loaded
@@ -147,18 +147,7 @@ fn convert(side: Raw, to: LengthUnit) -> Raw {
     let Raw::File(mut loaded, from) = side else {
         return side;
     };
-    if from != to {
-        for v in &mut loaded.surface.vertices {
-            *v = Vertex::new(
-                from.convert(v.east, to),
-                from.convert(v.north, to),
-                from.convert(v.height, to),
-            );
-        }
-        loaded
-            .notes
-            .push(format!("converted from {} to {}", from.name(), to.name()));
-    }
+    ground::convert(&mut loaded, from, to);
     Raw::File(loaded, to)
 }
 
@@ -213,7 +202,30 @@ fn frame(
     Ok(Frame::around(unit, chosen))
 }
 
-fn surface(side: Raw, source: &Source, frame: Frame) -> Result<(Surface, Side), JobError> {
+/// Both sides say one coordinate system, or not both of them say one.
+fn same_crs(reference: &Raw, surveyed: &Raw, any: bool) -> Result<(), JobError> {
+    let said = |side: &Raw| match side {
+        Raw::File(loaded, _) => loaded.surface.crs.clone(),
+        Raw::Level(_) => None,
+    };
+    match (said(reference), said(surveyed)) {
+        (Some(reference), Some(surveyed)) if !any && !reference.eq_ignore_ascii_case(&surveyed) => {
+            Err(JobError::CrsDiffer {
+                reference,
+                surveyed,
+            })
+        }
+        _ => Ok(()),
+    }
+}
+
+fn surface(
+    side: Raw,
+    source: &Source,
+    frame: Frame,
+    reading: &Reading,
+    warnings: &mut Vec<String>,
+) -> Result<(Surface, Side), JobError> {
     let loaded = match side {
         Raw::File(loaded, _) => loaded,
         Raw::Level(height) => {
@@ -228,54 +240,23 @@ fn surface(side: Raw, source: &Source, frame: Frame) -> Result<(Surface, Side), 
             return Ok((Surface::Level(Level::new(frame, height)), side));
         }
     };
-    let Loaded {
-        file,
-        surface,
-        mut notes,
-    } = *loaded;
-    let points = surface.vertices.len();
-    let path = PathBuf::from(&file.path);
-    let (tin, kind) = match surface.facets {
-        Some(facets) => {
-            let tin = Tin::from_facets(frame, surface.vertices, facets);
-            let tin = tin.map_err(|error| JobError::Facets { path, error })?;
-            (tin, format!("{} surface \"{}\"", file.format, surface.name))
-        }
-        None => {
-            let made = triangulate(frame, &surface.vertices.into(), &Rules::default());
-            let made = made.map_err(|error| JobError::Points { path, error })?;
-            if made.merged > 0 {
-                notes.push(format!("{} repeated points merged", made.merged));
-            }
-            notes.push("triangulated (Delaunay) out to the convex hull of the points".into());
-            (made.tin, format!("points, {}", file.format))
-        }
+    let made = ground::made(*loaded, frame, reading)?;
+    warnings.extend(made.warnings);
+    let kind = match (made.handed_over, made.name.as_str()) {
+        (true, "") => format!("{} facets", made.file.format),
+        (true, name) => format!("{} surface \"{name}\"", made.file.format),
+        (false, "") => format!("points, {}", made.file.format),
+        (false, name) => format!("points of \"{name}\", {}", made.file.format),
     };
-    let tidied = tin.tidied();
-    if tidied.thin > 0 && file.format != dapedon_formats::Format::Delimited.name() {
-        notes.push(format!(
-            "{} facets without a plan area dropped",
-            tidied.thin
-        ));
-    }
-    if tidied.reversed > 0 {
-        notes.push(format!(
-            "{} facets that turned clockwise turned round",
-            tidied.reversed
-        ));
-    }
-    if let Some(date) = &surface.date {
-        notes.push(format!("dated {date} in the file"));
-    }
     let side = Side {
         source: source.to_string(),
         kind,
-        file: Some(file),
-        points: Some(points),
-        facets: Some(tin.facets().len()),
-        notes,
+        file: Some(made.file),
+        points: Some(made.points),
+        facets: Some(made.tin.facets().len()),
+        notes: made.notes,
     };
-    Ok((Surface::Tin(tin), side))
+    Ok((Surface::Tin(made.tin), side))
 }
 
 fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {
@@ -310,15 +291,7 @@ fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobE
             zones: Span(grid(frame, zones.extent())),
         };
     }
-    let moved = |to: &dyn Fn(Place) -> Place| Extent::of([to(b.min), to(b.max)]).meets(&a);
-    let scaled = |factor: f64| moved(&|p: Place| Place::new(p.east * factor, p.north * factor));
-    let hint = if moved(&|p| Place::new(p.north, p.east)) {
-        Some("; they would overlap with east and north of one of them swapped")
-    } else if scaled(0.3048) || scaled(1.0 / 0.3048) {
-        Some("; they would overlap with one of them in feet, the other in metres")
-    } else {
-        None
-    };
+    let hint = mistake::of_places(&a, &b);
     JobError::Apart {
         reference: Span(a),
         surveyed: Span(b),

@@ -9,7 +9,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, Foot, LengthUnit, Tolerance, VolumeUnit};
-use dapedon_job::{Content, JobError, Measurement, Request, ZoneSource, inspect, measure};
+use dapedon_job::{JobError, Measurement, Reading, Request, ZoneSource, inspect, measure};
 use tempfile::TempDir;
 
 struct Folder(TempDir);
@@ -59,8 +59,10 @@ fn request(reference: &Path, surveyed: &Path) -> Request {
         reference: source(reference),
         surveyed: source(surveyed),
         zones: Vec::new(),
-        columns: None,
-        unit: Some(LengthUnit::Metre),
+        reading: Reading {
+            unit: Some(LengthUnit::Metre),
+            ..Reading::default()
+        },
         length_unit: None,
         area_unit: None,
         volume_unit: None,
@@ -114,7 +116,7 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let mut request = request(&low, &high);
     near(figures(&request).zones[0].volume.fill, 600.0);
-    request.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
+    request.reading.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
     let feet = figures(&request);
     assert_eq!(
         (feet.units.length.as_str(), feet.units.volume.as_str()),
@@ -170,10 +172,9 @@ fn what_was_done_on_the_way_is_said() {
 #[test]
 fn inspecting_says_what_measuring_would_find() {
     let folder = Folder::new();
-    let points = inspect(&folder.sheet("low.csv", 5.0), None, None).unwrap();
-    let Content::Points(found) = points.content else {
-        panic!("not points")
-    };
+    let look = |path: &Path| inspect(path, &Reading::default()).unwrap().0;
+    let points = look(&folder.sheet("low.csv", 5.0));
+    let found = &points.surfaces[0];
     assert_eq!(
         (found.points, found.heights, found.min.east, found.max.north),
         (4, [5.0, 5.0], 4000.0, 7010.0)
@@ -185,12 +186,8 @@ fn inspecting_says_what_measuring_would_find() {
             .any(|warning| warning.contains("--unit"))
     );
 
-    let zones = inspect(&folder.zones(&[("a", 10), ("b", 20)]).path, None, None).unwrap();
-    let Content::Zones(found) = zones.content else {
-        panic!("not zones")
-    };
-    let areas: Vec<_> = found
-        .iter()
+    let zones = look(&folder.zones(&[("a", 10), ("b", 20)]).path);
+    let areas: Vec<_> = (zones.zones.iter())
         .map(|zone| (zone.name.as_str(), zone.area))
         .collect();
     assert_eq!(areas, [("a", 100.0), ("b", 200.0)]);
@@ -199,20 +196,20 @@ fn inspecting_says_what_measuring_would_find() {
         <Surface name="one"><Definition><Pnts><P id="1">0 0 1</P><P id="2">0 6 1</P><P id="3">4 0 9</P></Pnts>
         <Faces><F>1 2 3</F><F>1 3 2</F><F>1 1 2</F></Faces></Definition></Surface>
         <Surface name="two"><SourceData/></Surface></Surfaces></LandXML>"#;
-    let surfaces = inspect(&folder.write("two.xml", xml), None, None).unwrap();
-    let Content::Surfaces(found) = &surfaces.content else {
-        panic!("not surfaces")
-    };
+    let surfaces = look(&folder.write("two.xml", xml));
+    let found = &surfaces.surfaces;
     assert_eq!(
         (surfaces.unit, found.len(), found[0].facets, found[0].area),
         (Some("ft"), 2, 2, 12.0)
     );
-    let said = surfaces.warnings.join("; ");
+    let said = [surfaces.warnings.clone(), found[0].notes.clone()]
+        .concat()
+        .join("; ");
     for part in [
-        "1 facets have no plan area",
-        "1 facets turn clockwise",
+        "1 facets without a plan area dropped",
+        "1 facets that turned clockwise turned round",
         "folds over itself on 12.000 ft²",
-        "\"two\" has no facets",
+        "surface \"two\": there is no point in it",
     ] {
         assert!(said.contains(part), "{part} is not in {said}");
     }
@@ -230,7 +227,7 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
         (None, "see that both are in one coordinate system")
     );
     let mut unknown = request(&low, &far);
-    unknown.unit = None;
+    unknown.reading.unit = None;
     let unknown = measure(&unknown).unwrap_err();
     assert_eq!(unknown.place(), Some(low.display().to_string()));
     let missing = measure(&request(&low, Path::new("/nowhere/at/all.csv"))).unwrap_err();

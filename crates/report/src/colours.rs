@@ -23,6 +23,17 @@ const FILL: [Rgb; 5] = [
 ];
 pub(crate) const UNCHANGED: Rgb = [222, 220, 212];
 
+/// Heights from low to high: dusk, moss, straw. Lightness rises with height.
+pub(crate) const HEIGHTS: [Rgb; 7] = [
+    [84, 82, 110],
+    [95, 105, 122],
+    [108, 129, 123],
+    [128, 152, 118],
+    [160, 174, 118],
+    [199, 195, 131],
+    [233, 219, 167],
+];
+
 /// Classes of equal depth on both sides of zero.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Classes {

@@ -13,6 +13,9 @@ use crate::number::grouped;
 /// Why a report could not be made.
 #[derive(Debug, thiserror::Error)]
 pub enum ReportError {
+    /// No surface to draw.
+    #[error("there is no surface to draw")]
+    NothingToDraw,
     /// The surfaces could not be overlaid.
     #[error(transparent)]
     Overlay(#[from] OverlayError),

@@ -6,10 +6,13 @@
 
 mod colours;
 mod document;
+mod drawing;
+mod ground_map;
 mod map;
 pub mod number;
 mod raster;
 mod ticks;
 
 pub use document::{Document, ReportError};
+pub use ground_map::{Mark, ground_map};
 pub use map::map;

@@ -4,18 +4,18 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use dapedon_core::{DifferenceMap, Pixel};
 
-use crate::colours::{Classes, Rgb};
+use crate::colours::Rgb;
 
 /// The map as a PNG in a data address.
 pub(crate) fn data_address(
     map: &DifferenceMap,
-    classes: &Classes,
+    colour: impl Fn(f64) -> Rgb,
 ) -> Result<String, png::EncodingError> {
     let mut pixels = Vec::with_capacity(4 * map.pixels.len());
     for pixel in &map.pixels {
         match pixel {
             Some(pixel) => {
-                let [r, g, b] = shade(classes.of(f64::from(pixel.difference)), pixel);
+                let [r, g, b] = shade(colour(f64::from(pixel.difference)), pixel);
                 pixels.extend([r, g, b, 255]);
             }
             None => pixels.extend([255, 255, 255, 0]),

@@ -48,8 +48,10 @@ fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
         reference: source("ground.csv"),
         surveyed: source("survey.csv"),
         zones: zones.into_iter().collect(),
-        columns: None,
-        unit: Some(LengthUnit::Metre),
+        reading: dapedon_job::Reading {
+            unit: Some(LengthUnit::Metre),
+            ..dapedon_job::Reading::default()
+        },
         length_unit: None,
         area_unit: None,
         volume_unit: None,

@@ -33,9 +33,12 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let mut ground = Vec::new();
     landxml::write(
         &mut ground,
-        "existing ground",
-        LengthUnit::Metre,
-        "2031-01-15",
+        &landxml::Head {
+            name: "existing ground",
+            unit: LengthUnit::Metre,
+            crs: None,
+            date: "2031-01-15",
+        },
         &vertices,
         &facets,
         3,

@@ -118,7 +118,7 @@ fn json_keeps_its_shape() {
     json["zone_files"][0]["modified"] = "[date]".into();
     insta::assert_json_snapshot!(json);
     let mut inspected = site.json("inspect survey.csv --json");
-    inspected[0]["file"]["modified"] = "[date]".into();
+    inspected["files"][0]["file"]["modified"] = "[date]".into();
     insta::assert_json_snapshot!(inspected);
 }
 

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use super::{DelimitedError, number};
+use super::{DelimitedError, number::is_any};
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -206,11 +206,7 @@ pub(super) fn from_header(
 
 /// Without a header the order of east and north is anyone's guess, and this tool does not guess.
 pub(super) fn without_header(first: Vec<String>) -> DelimitedError {
-    let numeric = |index: usize| {
-        first
-            .get(index)
-            .is_some_and(|f| number(f.as_bytes()).is_some())
-    };
+    let numeric = |index: usize| first.get(index).is_some_and(|f| is_any(f.as_bytes()));
     // Three numbers in a row, the last of them with a fraction or the last of the row's numbers.
     let start = usize::from(!(numeric(0) && numeric(1) && numeric(2)) || numeric(3));
     let reading = |order: [Role; 3]| {

@@ -1,8 +1,9 @@
 //! Rows of fields, whatever parts them.
 
-use std::io::{BufRead, Chain, Cursor, Read};
+use std::io::{BufRead, BufReader, Chain, Cursor, Read};
 
 use csv::ByteRecord;
+use encoding_rs_io::{DecodeReaderBytes, DecodeReaderBytesBuilder};
 
 use super::DelimitedError;
 
@@ -16,9 +17,18 @@ enum Delimiter {
     Blanks,
 }
 
+/// The bytes of a file, as they are or made UTF-8.
+enum Source<R: BufRead> {
+    Plain(Chain<Cursor<Vec<u8>>, R>),
+    Decoded(BufReader<Decoder<R>>),
+}
+
+type Decoder<R> = DecodeReaderBytes<Chain<Cursor<Vec<u8>>, R>, Vec<u8>>;
+
 /// The rows of a file, without blank lines and comments.
-pub(super) struct Rows<R> {
-    input: Chain<Cursor<Vec<u8>>, R>,
+pub(super) struct Rows<R: BufRead> {
+    input: Source<R>,
+    encoding: &'static str,
     delimiter: Delimiter,
     row: Vec<u8>,
     line: u64,
@@ -29,15 +39,37 @@ impl<R: BufRead> Rows<R> {
     pub(super) fn open(mut input: R) -> Result<Self, DelimitedError> {
         let mut head = Vec::new();
         input.by_ref().take(HEAD).read_to_end(&mut head)?;
-        if head.starts_with(b"\xff\xfe") || head.starts_with(b"\xfe\xff") {
-            return Err(DelimitedError::Utf16);
-        }
-        if head.starts_with(b"\xef\xbb\xbf") {
-            head.drain(..3);
+        let (mut input, encoding) =
+            if head.starts_with(b"\xff\xfe") || head.starts_with(b"\xfe\xff") {
+                let decoder = DecodeReaderBytesBuilder::new();
+                let mut decoded = BufReader::new(decoder.build(Cursor::new(head).chain(input)));
+                head = decoded.fill_buf()?.to_vec();
+                (Source::Decoded(decoded), "UTF-16")
+            } else {
+                let mark = if head.starts_with(b"\xef\xbb\xbf") {
+                    3
+                } else {
+                    0
+                };
+                head.drain(..mark);
+                let encoding = match std::str::from_utf8(&head) {
+                    // The head may end within a character.
+                    Err(error) if error.error_len().is_some() => "Latin-1",
+                    _ => "UTF-8",
+                };
+                (
+                    Source::Plain(Cursor::new(head.clone()).chain(input)),
+                    encoding,
+                )
+            };
+        if let Source::Decoded(_) = &mut input
+            && head.is_empty()
+        {
+            return Err(DelimitedError::Empty);
         }
         let first = head.split(|&byte| byte == b'\n').find(|line| {
             let line = line.trim_ascii();
-            !line.is_empty() && !line.starts_with(b"#")
+            !line.is_empty() && !is_comment(line)
         });
         let first = first.unwrap_or_default();
         let known = [(b'\t', "tabs"), (b';', "semicolons"), (b',', "commas")];
@@ -46,7 +78,8 @@ impl<R: BufRead> Rows<R> {
             delimiter: found.map_or(Delimiter::Blanks, |(byte, name)| {
                 Delimiter::Byte(byte, name)
             }),
-            input: Cursor::new(head).chain(input),
+            input,
+            encoding,
             row: Vec::new(),
             line: 0,
             comments: 0,
@@ -62,7 +95,7 @@ impl<R: BufRead> Rows<R> {
                 return Ok(None);
             }
             let trimmed = self.row.trim_ascii();
-            if trimmed.starts_with(b"#") {
+            if is_comment(trimmed) {
                 self.comments += 1;
                 continue;
             }
@@ -75,7 +108,10 @@ impl<R: BufRead> Rows<R> {
 
     /// Adds the next line to the row; false when there is none.
     fn read_line(&mut self) -> Result<bool, DelimitedError> {
-        let read = self.input.read_until(b'\n', &mut self.row)?;
+        let read = match &mut self.input {
+            Source::Plain(input) => input.read_until(b'\n', &mut self.row)?,
+            Source::Decoded(input) => input.read_until(b'\n', &mut self.row)?,
+        };
         self.line += u64::from(read > 0);
         Ok(read > 0)
     }
@@ -112,7 +148,18 @@ impl<R: BufRead> Rows<R> {
         }
     }
 
+    pub(super) fn encoding(&self) -> &'static str {
+        self.encoding
+    }
+
     pub(super) fn comments(&self) -> u64 {
         self.comments
     }
+}
+
+/// True for a line that begins as remarks do in the trade's files.
+fn is_comment(line: &[u8]) -> bool {
+    [&b"#"[..], b"//", b"!", b"%"]
+        .iter()
+        .any(|mark| line.starts_with(mark))
 }

@@ -1,9 +1,15 @@
 use super::*;
 use proptest::prelude::*;
 
+fn options(roles: Option<&str>) -> Result<Options, DelimitedError> {
+    Ok(Options {
+        roles: roles.map(parse_roles).transpose()?,
+        ..Options::default()
+    })
+}
+
 fn points(text: &str, roles: Option<&str>) -> Result<Vec<(f64, f64, f64)>, DelimitedError> {
-    let roles = roles.map(parse_roles).transpose()?;
-    let read = read(text.as_bytes(), roles.as_deref())?;
+    let read = read(text.as_bytes(), &options(roles)?)?;
     Ok(read
         .surface
         .vertices
@@ -31,7 +37,7 @@ fn delimiters_headers_and_comments() {
         .unwrap(),
         expected
     );
-    let named = read("east,north,height\n1,2,3\n".as_bytes(), None).unwrap();
+    let named = read("east,north,height\n1,2,3\n".as_bytes(), &Options::default()).unwrap();
     assert_eq!(
         (named.delimiter, named.reading.to_string()),
         ("commas", "east,north,height".into())
@@ -116,10 +122,75 @@ fn faults_say_line_and_column() {
             .0
             .starts_with("\"up\" is no role")
     );
-    assert!(matches!(
-        read(&b"\xff\xfe1\x00"[..], None),
-        Err(DelimitedError::Utf16)
-    ));
+    let at = |rows: &str| fault(&format!("{header}{rows}"), None);
+    assert_eq!(
+        at("1,500000,25,6000000,5,31,4\n"),
+        (
+            "the row has 7 fields, and the header names 4".into(),
+            Some((2, 5))
+        )
+    );
+    // A point that parts thousands, where numbers have decimal commas.
+    let semicolons = "point;east;north;height\n1;5,25;6;7\n2;1.005,25;6;7\n";
+    assert_eq!(fault(semicolons, None).1, Some((3, 2)));
+}
+
+#[test]
+fn encodings_and_decimal_commas() {
+    let text = "Pt;East;North;Height;Code\r\n1;10,5;20;3;B\u{f6}schung\r\n2;11;21,0;-4;x\r\n";
+    let wide = |first: [u8; 2], bytes: fn(u16) -> [u8; 2]| -> Vec<u8> {
+        first
+            .into_iter()
+            .chain(text.encode_utf16().flat_map(bytes))
+            .collect()
+    };
+    let latin: Vec<u8> = text.chars().map(|c| c as u8).collect();
+    for (bytes, encoding) in [
+        (text.as_bytes().to_vec(), "UTF-8"),
+        (wide([0xff, 0xfe], u16::to_le_bytes), "UTF-16"),
+        (wide([0xfe, 0xff], u16::to_be_bytes), "UTF-16"),
+        (latin, "Latin-1"),
+    ] {
+        let found = read(bytes.as_slice(), &Options::default()).unwrap();
+        assert_eq!((found.encoding, found.decimal_comma), (encoding, true));
+        assert_eq!(found.header.as_ref().unwrap()[0], "Pt");
+        assert_eq!(found.codes[0], ("B\u{f6}schung".into(), 1));
+        let [a, b] = found.surface.vertices[..] else {
+            panic!("{encoding}")
+        };
+        assert_eq!(
+            (a, b),
+            (Vertex::new(10.5, 20.0, 3.0), Vertex::new(11.0, 21.0, -4.0))
+        );
+    }
+}
+
+#[test]
+fn codes_join_points_to_lines() {
+    use dapedon_core::LineKind;
+    let text = "P E N H Code\n1 0 0 1 crest1\n2 5 5 1 spot\n3 1 0 1 toe\n4 2 0 1 CREST1\n\
+                5 0 9 1 crest2\n6 3 0 1 toe\n7 3 9 1 crest2\n8 4 4 4 tree\n";
+    let mut with = Options::default();
+    with.take
+        .add("crest=breakline,toe=edge,tree=nothing")
+        .unwrap();
+    let found = read(text.as_bytes(), &with).unwrap();
+    let lines: Vec<_> = (found.surface.lines.iter())
+        .map(|line| (line.kind, line.points.as_slice()))
+        .collect();
+    let expected: [(LineKind, &[u32]); 3] = [
+        (LineKind::Breakline, &[0, 3]),
+        (LineKind::Edge, &[2, 5]),
+        (LineKind::Breakline, &[4, 6]),
+    ];
+    assert_eq!(lines, expected);
+    assert_eq!(found.surface.vertices.len(), 7);
+    let crests: Vec<_> = found
+        .codes
+        .iter()
+        .filter(|(code, _)| code.starts_with("crest"))
+        .collect();
+    assert_eq!(crests, [&("crest1".into(), 2), &("crest2".into(), 2)]);
 }
 
 #[test]
@@ -136,7 +207,10 @@ fn what_is_written_reads_back() {
     )
     .unwrap();
     assert_eq!(
-        read(bytes.as_slice(), None).unwrap().surface.vertices,
+        read(bytes.as_slice(), &Options::default())
+            .unwrap()
+            .surface
+            .vertices,
         vertices
     );
 }
@@ -150,7 +224,10 @@ proptest! {
             let at = at.index(bytes.len());
             bytes[at] = byte;
         }
-        let _ = read(bytes.as_slice(), None);
-        let _ = read(bytes.as_slice(), Some(&[Role::East, Role::North, Role::Height]));
+        let _ = read(bytes.as_slice(), &Options::default());
+        let _ = read(bytes.as_slice(), &options(Some("east,north,height")).unwrap());
+        let mut wide = vec![0xff, 0xfe];
+        wide.extend(bytes.iter().flat_map(|&byte| [byte, 0]));
+        let _ = read(wide.as_slice(), &Options::default());
     }
 }

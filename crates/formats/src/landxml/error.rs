@@ -90,9 +90,17 @@ pub enum LandXmlError {
         /// The word.
         found: String,
     },
-    /// A surface without faces.
-    #[error("surface \"{name}\" has no faces")]
-    NoFaces {
+    /// A boundary of a kind that is not known.
+    #[error("the boundary type \"{found}\" is not known here; expected outer, void or island")]
+    Boundary {
+        /// Where.
+        offset: u64,
+        /// The word.
+        found: String,
+    },
+    /// A surface without faces or anything to make them from.
+    #[error("surface \"{name}\" has neither faces nor points")]
+    NothingIn {
         /// Its name.
         name: String,
     },
@@ -137,9 +145,10 @@ impl LandXmlError {
             | E::UnknownPoint { offset, .. }
             | E::PointTwice { offset, .. }
             | E::NoId { offset }
-            | E::Unit { offset, .. } => Some(offset),
+            | E::Unit { offset, .. }
+            | E::Boundary { offset, .. } => Some(offset),
             E::NoElement
-            | E::NoFaces { .. }
+            | E::NothingIn { .. }
             | E::NoSurface
             | E::NoSuchSurface { .. }
             | E::Several { .. } => None,
@@ -155,14 +164,15 @@ impl LandXmlError {
             }
             E::CutOff { .. } => "ask for the file again: it did not arrive whole",
             E::NotLandXml { .. } | E::NoElement => "hand over a LandXML file with a surface",
-            E::NotANumber { .. }
+            E::Boundary { .. }
+            | E::NotANumber { .. }
             | E::Count { .. }
             | E::UnknownPoint { .. }
             | E::PointTwice { .. }
             | E::NoId { .. } => "mend the file at that place, or have the surface exported again",
             E::Unit { .. } => "have it exported in metres, international feet or US survey feet",
-            E::NoFaces { .. } => {
-                "have the surface exported with its faces (its definition), not only its source data"
+            E::NothingIn { .. } => {
+                "have the surface exported with its faces, or with the points it is made from"
             }
             E::NoSurface => "have the surface exported with its points and faces",
             E::NoSuchSurface { .. } | E::Several { .. } => {

@@ -1,3 +1,5 @@
+use dapedon_core::{LineKind, Place};
+
 use super::*;
 use proptest::prelude::*;
 
@@ -26,7 +28,7 @@ fn surface(faces: &str) -> String {
 
 #[test]
 fn a_named_surface_is_read_as_it_stands() {
-    let ground = read(TWO.as_bytes(), Some("ground & bank")).unwrap();
+    let ground = read(TWO.as_bytes(), Some("ground & bank"), &Take::default()).unwrap();
     assert_eq!(ground.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
     assert_eq!(ground.date.as_deref(), Some("2031-04-05"));
     assert_eq!(ground.vertices[1], Vertex::new(30.25, 100.5, 8.0));
@@ -35,17 +37,100 @@ fn a_named_surface_is_read_as_it_stands() {
         (ground.facets.unwrap(), ground.invisible),
         (vec![[0, 1, 2]], 1)
     );
-    assert_eq!(read(TWO.as_bytes(), Some("lid")).unwrap().vertices.len(), 3);
+    assert_eq!(
+        read(TWO.as_bytes(), Some("lid"), &Take::default())
+            .unwrap()
+            .vertices
+            .len(),
+        3
+    );
+}
+
+#[test]
+fn source_data_stand_in_for_faces() {
+    let text = r#"<LandXML><Units><Metric linearUnit="meter"/></Units><CoordinateSystem name="site grid" epsgCode="25832"/>
+        <Surfaces><Surface name="ground"><SourceData>
+        <DataPoints><PntList3D>100 10 1 100 20 2
+          110 10 3</PntList3D></DataPoints>
+        <Breaklines><Breakline brkType="standard"><PntList3D>101 11 5 102 12 6</PntList3D></Breakline></Breaklines>
+        <Contours><Contour elev="7.5"><PntList2D>103 13 104 14</PntList2D></Contour></Contours>
+        <Boundaries><Boundary bndType="outer"><PntList3D>0 0 1 0 9 1 9 9 1</PntList3D></Boundary>
+        <Boundary bndType="void"><PntList2D>1 1 1 2 2 2</PntList2D></Boundary></Boundaries>
+        <DataPoints><PntList2D>1 2</PntList2D></DataPoints><PointFiles><PointFile fileName="a.txt"/></PointFiles>
+        </SourceData></Surface></Surfaces></LandXML>"#;
+    let ground = read(text.as_bytes(), None, &Take::default()).unwrap();
+    assert_eq!(ground.crs.as_deref(), Some("EPSG:25832"));
+    assert!(ground.facets.is_none());
+    assert_eq!(ground.vertices.len(), 3 + 2 + 2 + 3);
+    assert_eq!(ground.vertices[1], Vertex::new(20.0, 100.0, 2.0));
+    assert_eq!(ground.vertices[6], Vertex::new(14.0, 104.0, 7.5));
+    let lines: Vec<_> = ground
+        .lines
+        .iter()
+        .map(|line| (line.kind, line.points.len()))
+        .collect();
+    let expected = [
+        (LineKind::Breakline, 2),
+        (LineKind::Breakline, 2),
+        (LineKind::Edge, 3),
+    ];
+    assert_eq!(lines, expected);
+    assert_eq!(ground.outlines[0].kind, LineKind::Hole);
+    assert_eq!(ground.outlines[0].ring.last(), Some(&Place::new(1.0, 1.0)));
+    assert_eq!(ground.left_out.values().sum::<usize>(), 2);
+    let odd = text.replace("\"void\"", "\"lake\"");
+    let error = read(odd.as_bytes(), None, &Take::default()).unwrap_err();
+    assert!(error.to_string().starts_with("the boundary type \"lake\""));
+    let odd = text.replace("1 1 1 2 2 2", "1 1 1 2 2");
+    let error = read(odd.as_bytes(), None, &Take::default()).unwrap_err();
+    assert_eq!(error.to_string(), "<PntList2D> holds 5 numbers, expected 6");
+}
+
+#[test]
+fn faces_of_a_grid_have_four_corners() {
+    let text = surface("<P id=\"4\">1 1 9</P><Faces><F>1 2 4 3</F></Faces>");
+    let refused = read(text.as_bytes(), None, &Take::default()).unwrap_err();
+    assert_eq!(refused.to_string(), "<F> holds 4 numbers, expected 3");
+    let grid = text.replace("<Definition>", "<Definition surfType=\"grid\">");
+    let read = read(grid.as_bytes(), None, &Take::default()).unwrap();
+    assert_eq!(read.facets.unwrap(), [[0, 1, 3], [0, 3, 2]]);
+}
+
+#[test]
+fn survey_points_with_codes_make_a_surface() {
+    let text = r#"<LandXML><Units><Metric linearUnit="meter"/></Units><CgPoints>
+        <CgPoint name="1" code="crest1">100.5 20.25 7</CgPoint><CgPoint name="2" code="crest1">101 21 8</CgPoint>
+        <CgPoint name="3" code="tree">102 22 9</CgPoint><CgPoint name="4">103 23</CgPoint><CgPoint pntRef="1"/>
+        </CgPoints></LandXML>"#;
+    let mut take = Take::default();
+    take.add("crest=breakline,tree=nothing").unwrap();
+    let points = read(text.as_bytes(), None, &take).unwrap();
+    assert_eq!(
+        points.vertices,
+        [
+            Vertex::new(20.25, 100.5, 7.0),
+            Vertex::new(21.0, 101.0, 8.0)
+        ]
+    );
+    assert_eq!(points.lines[0].points, [0, 1]);
+    assert_eq!(points.left_out.values().sum::<usize>(), 2);
+    // Beside a surface they want to be asked for.
+    let both = TWO.replace(
+        " <l:Surfaces>",
+        "<l:CgPoints><l:CgPoint>1 2 3</l:CgPoint></l:CgPoints> <l:Surfaces>",
+    );
+    let asked = read(both.as_bytes(), Some(POINTS), &take).unwrap();
+    assert_eq!(asked.vertices, [Vertex::new(2.0, 1.0, 3.0)]);
 }
 
 #[test]
 fn several_surfaces_want_a_name() {
-    let several = read(TWO.as_bytes(), None).unwrap_err();
+    let several = read(TWO.as_bytes(), None, &Take::default()).unwrap_err();
     assert_eq!(
         several.to_string(),
         "it holds 2 surfaces: \"ground & bank\", \"lid\""
     );
-    let unknown = read(TWO.as_bytes(), Some("roof")).unwrap_err();
+    let unknown = read(TWO.as_bytes(), Some("roof"), &Take::default()).unwrap_err();
     assert!(matches!(unknown, LandXmlError::NoSuchSurface { names, .. } if names.len() == 2));
 }
 
@@ -61,27 +146,33 @@ fn what_is_written_reads_back() {
         let mut bytes = Vec::new();
         write(
             &mut bytes,
-            "a \"b\" <c>",
-            unit,
-            "2031-01-02",
+            &Head {
+                name: "a \"b\" <c>",
+                unit,
+                crs: Some("EPSG:25832"),
+                date: "2031-01-02",
+            },
             &vertices,
             &[[0, 1, 2]],
             3,
         )
         .unwrap();
-        let back = read(bytes.as_slice(), Some("a \"b\" <c>")).unwrap();
+        let back = read(bytes.as_slice(), Some("a \"b\" <c>"), &Take::default()).unwrap();
         assert_eq!(
             (back.unit, back.facets.unwrap()),
             (Some(unit), vec![[0, 1, 2]])
         );
-        assert_eq!(back.vertices, vertices);
+        assert_eq!(
+            (back.crs.as_deref(), back.vertices.as_slice()),
+            (Some("EPSG:25832"), &vertices[..])
+        );
     }
 }
 
 #[test]
 fn faults_are_found_where_they_are() {
     let fault = |text: &str| {
-        let error = read(text.as_bytes(), None).unwrap_err();
+        let error = read(text.as_bytes(), None, &Take::default()).unwrap_err();
         let at = error
             .offset()
             .map(|offset| crate::locate(text.as_bytes(), offset).unwrap());
@@ -122,7 +213,14 @@ fn faults_are_found_where_they_are() {
         "point number 2 is given twice"
     );
     assert_eq!(point("<P>1 0 0</P>").0, "a point has no id");
-    assert_eq!(fault(&surface("")).0, "surface \"s\" has no faces");
+    let empty = surface("").replace(
+        "<P id=\"1\">0 0 0</P><P id=\"2\">0 1 0</P><P id=\"3\">1 0 0</P>",
+        "",
+    );
+    assert_eq!(
+        fault(&empty).0,
+        "surface \"s\" has neither faces nor points"
+    );
     assert_eq!(
         fault("<gml/>"),
         (
@@ -154,6 +252,6 @@ proptest! {
             bytes[at] = byte;
         }
         bytes.truncate(cut.index(bytes.len()) + 1);
-        let _ = read(bytes.as_slice(), Some("lid"));
+        let _ = read(bytes.as_slice(), Some("lid"), &Take::default());
     }
 }

@@ -5,20 +5,37 @@ use std::io::{self, Write};
 use dapedon_core::{Foot, LengthUnit, Vertex};
 use quick_xml::escape::escape;
 
-/// Writes a surface in grid coordinates, with as many decimals as asked for. `date` is an ISO date.
+/// What a file says of its surface.
+#[derive(Debug, Clone, Copy)]
+pub struct Head<'h> {
+    /// The surface's name.
+    pub name: &'h str,
+    /// The unit of coordinates and heights.
+    pub unit: LengthUnit,
+    /// The coordinate system.
+    pub crs: Option<&'h str>,
+    /// The day, as an ISO date.
+    pub date: &'h str,
+}
+
+/// Writes a surface in grid coordinates, with as many decimals as asked for.
 ///
 /// # Errors
 ///
 /// When writing fails.
 pub fn write(
     mut out: impl Write,
-    name: &str,
-    unit: LengthUnit,
-    date: &str,
+    head: &Head<'_>,
     vertices: &[Vertex],
     facets: &[[u32; 3]],
     decimals: usize,
 ) -> io::Result<()> {
+    let Head {
+        name,
+        unit,
+        crs,
+        date,
+    } = *head;
     let units = match unit {
         LengthUnit::Metre => {
             r#"<Metric areaUnit="squareMeter" linearUnit="meter" volumeUnit="cubicMeter" temperatureUnit="celsius" pressureUnit="milliBars"/>"#
@@ -37,6 +54,12 @@ pub fn write(
         r#"<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="{date}" time="00:00:00">"#
     )?;
     writeln!(out, "<Units>{units}</Units>")?;
+    if let Some(crs) = crs.map(escape) {
+        match crs.strip_prefix("EPSG:") {
+            Some(code) => writeln!(out, r#"<CoordinateSystem epsgCode="{code}"/>"#)?,
+            None => writeln!(out, r#"<CoordinateSystem name="{crs}"/>"#)?,
+        }
+    }
     writeln!(out, r#"<Application name="Dapedon"/>"#)?;
     writeln!(
         out,

@@ -1,0 +1,142 @@
+//! A surface kept within a zone.
+
+use std::collections::HashMap;
+
+use crate::plan::RESOLUTION;
+use crate::{
+    Fold, Level, Overlay, OverlayError, Piece, Surface, Tin, TinError, Vertex, Zone, Zones,
+};
+
+/// The part of a surface that lies within a zone: the same facets, cut along the outline.
+///
+/// Facets within the zone keep their vertices; those across the outline are parted into pieces that
+/// lie in the facet's own plane, so that the surface is the same where it is kept.
+///
+/// # Errors
+///
+/// When the frames differ, or nothing of the surface lies in the zone.
+pub fn mask(tin: &Tin, zone: &Zone) -> Result<Tin, OverlayError> {
+    let frame = tin.frame();
+    let zones = Zones::new(frame, vec![zone.clone()]);
+    let surface = Surface::Tin(tin.clone());
+    let level = Surface::Level(Level::new(frame, 0.0));
+    let corners = Overlay::new(&surface, &level, Some(&zones))?.fold(&Collect);
+
+    // Vertices that are told apart by less than coordinates resolve are one.
+    let mut numbers = HashMap::new();
+    let mut vertices = Vec::new();
+    let mut number = |v: Vertex| {
+        let key = [v.east, v.north, v.height].map(|value| (value / RESOLUTION).round() as i64);
+        *numbers.entry(key).or_insert_with(|| {
+            let grid = frame.to_grid(v.place());
+            vertices.push(Vertex::new(grid.east, grid.north, v.height));
+            vertices.len() as u32 - 1
+        })
+    };
+    let mut facets = Vec::new();
+    for piece in corners {
+        let piece: Vec<u32> = piece.into_iter().map(&mut number).collect();
+        let fan = (2..piece.len()).map(|i| [piece[0], piece[i - 1], piece[i]]);
+        facets.extend(fan.filter(|[a, b, c]| a != b && b != c && c != a));
+    }
+    Tin::from_facets(frame, vertices, facets).map_err(|error| match error {
+        // The pieces come from a surface whose numbers were found in range.
+        TinError::NoFacets { .. }
+        | TinError::OutOfRange { .. }
+        | TinError::UnknownVertex { .. } => OverlayError::Apart,
+    })
+}
+
+/// Gathers the corners of each piece, at the heights of the surface.
+struct Collect;
+
+impl Fold for Collect {
+    type Part = Vec<Vec<Vertex>>;
+
+    fn part(&self) -> Self::Part {
+        Vec::new()
+    }
+
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        let corners = piece.outline.corners().iter();
+        let at = |p: &crate::Place| Vertex::new(p.east, p.north, piece.reference.at(*p));
+        part.push(corners.map(at).collect());
+    }
+
+    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
+        part.append(&mut next);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{Frame, LengthUnit, PickUp, Place, Rules, Tolerance, triangulate, volume};
+
+    fn frame() -> Frame {
+        Frame::new(LengthUnit::Metre, [500_000.0, 6_000_000.0])
+    }
+
+    fn ring(min: f64, max: f64) -> Vec<Place> {
+        let corners = [(min, min), (max, min), (max, max), (min, max), (min, min)];
+        corners
+            .map(|(e, n)| Place::new(500_000.0 + e, 6_000_000.0 + n))
+            .to_vec()
+    }
+
+    fn rolling() -> Tin {
+        let points = (0..900).map(|i| {
+            let (e, n) = (
+                f64::from(i % 30),
+                f64::from(i / 30) + 0.01 * f64::from(i % 7),
+            );
+            Vertex::new(
+                500_000.0 + e,
+                6_000_000.0 + n,
+                (e / 3.0).sin() + (n / 5.0).cos(),
+            )
+        });
+        let points = PickUp::from(points.collect::<Vec<_>>());
+        triangulate(frame(), &points, &Rules::default())
+            .unwrap()
+            .tin
+    }
+
+    #[test]
+    fn what_is_kept_is_the_same_ground() {
+        let whole = rolling();
+        let zone = Zone::new(
+            "kept",
+            frame(),
+            vec![vec![ring(2.5, 25.25), ring(7.1, 11.3)]],
+        )
+        .unwrap();
+        let kept = mask(&whole, &zone).unwrap();
+        assert!((kept.area() - zone.area()).abs() < 1e-6 * zone.area());
+        let (whole, kept) = (Surface::Tin(whole), Surface::Tin(kept));
+        let zones = Zones::new(frame(), vec![zone]);
+        let level = Surface::Level(Level::new(frame(), -4.0));
+        let within = volume(&level, &whole, Some(&zones), Tolerance::ZERO).unwrap()[0];
+        let alone = volume(&level, &kept, None, Tolerance::ZERO).unwrap()[0];
+        // New corners are held to a hundredth of a micrometre along an outline of 110.
+        assert!((within.volume.fill - alone.volume.fill).abs() < 1e-6);
+        let between = volume(&whole, &kept, None, Tolerance::ZERO).unwrap()[0];
+        let largest = between.difference.unwrap();
+        assert!(largest.max.difference < 1e-7 && largest.min.difference > -1e-7);
+    }
+
+    #[test]
+    fn facets_within_are_kept_as_they_are() {
+        let whole = rolling();
+        let zone = Zone::new("all", frame(), vec![vec![ring(-10.0, 50.0)]]).unwrap();
+        let kept = mask(&whole, &zone).unwrap();
+        assert_eq!(kept.facets().len(), whole.facets().len());
+        assert_eq!(kept.area(), whole.area());
+    }
+
+    #[test]
+    fn nothing_is_left_outside() {
+        let zone = Zone::new("off", frame(), vec![vec![ring(100.0, 120.0)]]).unwrap();
+        assert_eq!(mask(&rolling(), &zone).unwrap_err(), OverlayError::Apart);
+    }
+}

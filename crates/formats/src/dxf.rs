@@ -1,0 +1,344 @@
+//! DXF drawings, text or binary: points, lines and faces, layer by layer.
+//!
+//! Follows the published DXF reference: faces, polyface and polygon meshes, two- and
+//! three-dimensional and light polylines with elevation and bulges, lines, points, arcs, circles, and
+//! inserted blocks. Arcs are broken into chords that lie no farther than [`CHORD`] from them. Whatever
+//! else is drawn is counted by its kind and left out.
+
+mod arcs;
+mod entity;
+mod error;
+mod pairs;
+mod place;
+mod surface;
+mod write;
+
+use std::collections::{BTreeMap, HashMap};
+use std::io::BufRead;
+
+use dapedon_core::{Foot, LengthUnit, Vertex};
+
+pub use arcs::CHORD;
+use entity::{Entity, Fields, Found, Shape};
+pub use error::{DxfError, Spot};
+use pairs::Pairs;
+pub(crate) use pairs::is_binary;
+use place::Placing;
+pub use surface::{surface, surfaces, zones};
+pub use write::write;
+
+/// Entities that inserted blocks may come to.
+const MOST: usize = 5_000_000;
+/// How deep blocks may be inserted in blocks.
+const DEPTH: usize = 16;
+
+/// A drawing in its own coordinates.
+#[derive(Debug, Default)]
+pub struct Drawing {
+    /// The unit of its coordinates, made metres or feet where it was a part of them.
+    pub unit: Option<LengthUnit>,
+    /// What the drawing says of its unit, where that is none of the tool's.
+    pub unit_said: Option<&'static str>,
+    /// True where it is binary.
+    pub binary: bool,
+    /// The layers that hold something, by name.
+    pub layers: BTreeMap<String, Layer>,
+    /// Entities that were left out, by kind: how many, and where the first stands.
+    pub left_out: BTreeMap<String, (usize, Spot)>,
+}
+
+/// What is drawn on a layer.
+#[derive(Debug, Default)]
+pub struct Layer {
+    /// Its points.
+    pub points: Vec<Vertex>,
+    /// Its lines, arcs broken into chords.
+    pub lines: Vec<DrawnLine>,
+    /// The corners of its facets, each place and height once.
+    pub vertices: Vec<Vertex>,
+    /// Its facets as indices of those.
+    pub facets: Vec<[u32; 3]>,
+    /// How many entities of each kind.
+    pub kinds: BTreeMap<&'static str, usize>,
+}
+
+/// A line as it is drawn.
+#[derive(Debug, Clone, PartialEq)]
+pub struct DrawnLine {
+    /// The places along it; the first again at its end where it is closed.
+    pub vertices: Vec<Vertex>,
+    /// True when the drawing closes it.
+    pub closed: bool,
+    /// True when the format gives all of it one height.
+    pub level: bool,
+}
+
+impl Layer {
+    /// Its lowest and highest height.
+    pub fn heights(&self) -> [f64; 2] {
+        let lines = self.lines.iter().flat_map(|line| &line.vertices);
+        let all = self.points.iter().chain(lines).chain(&self.vertices);
+        all.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], v| {
+            [low.min(v.height), high.max(v.height)]
+        })
+    }
+}
+
+struct Block {
+    base: [f64; 3],
+    entities: Vec<Entity>,
+}
+
+/// Reads a drawing.
+///
+/// # Errors
+///
+/// When it is no DXF, is cut off, or says of itself what is not so.
+pub fn read(input: impl BufRead) -> Result<Drawing, DxfError> {
+    let mut pairs = Pairs::open(input)?;
+    let mut reader = Reader {
+        drawing: Drawing {
+            binary: pairs.is_binary(),
+            ..Drawing::default()
+        },
+        blocks: HashMap::new(),
+        corners: HashMap::new(),
+        fields: Fields::default(),
+        made: 0,
+        scale: 1.0,
+    };
+    let mut any = false;
+    loop {
+        pairs.next()?;
+        if pairs.is(0, "EOF") {
+            break;
+        }
+        if !pairs.is(0, "SECTION") {
+            continue;
+        }
+        pairs.next()?;
+        if pairs.is(2, "HEADER") {
+            reader.header(&mut pairs)?;
+        } else if pairs.is(2, "BLOCKS") {
+            reader.blocks(&mut pairs)?;
+        } else if pairs.is(2, "ENTITIES") {
+            any = true;
+            reader.entities(&mut pairs)?;
+        }
+    }
+    if any {
+        Ok(reader.drawing)
+    } else {
+        Err(DxfError::NoEntities)
+    }
+}
+
+struct Reader {
+    drawing: Drawing,
+    blocks: HashMap<Vec<u8>, Block>,
+    /// The corners of facets known so far, for each layer.
+    corners: HashMap<String, HashMap<[u64; 3], u32>>,
+    fields: Fields,
+    made: usize,
+    /// What one unit of the drawing is in the tool's.
+    scale: f64,
+}
+
+impl Reader {
+    fn header<R: BufRead>(&mut self, pairs: &mut Pairs<R>) -> Result<(), DxfError> {
+        let mut wanted = false;
+        loop {
+            pairs.next()?;
+            match pairs.code {
+                0 if pairs.is(0, "ENDSEC") => return Ok(()),
+                9 => wanted = pairs.is(9, "$INSUNITS"),
+                70 if wanted => {
+                    // Numbers as the format lists them; parts of a metre or foot are converted.
+                    let metre = Some(LengthUnit::Metre);
+                    let foot = |foot| Some(LengthUnit::Foot(foot));
+                    let (unit, scale, said) = match pairs.number("$INSUNITS")? as i64 {
+                        1 => (
+                            foot(Foot::International),
+                            1.0 / 12.0,
+                            Some("inches, made feet"),
+                        ),
+                        2 => (foot(Foot::International), 1.0, None),
+                        4 => (metre, 0.001, Some("millimetres, made metres")),
+                        5 => (metre, 0.01, Some("centimetres, made metres")),
+                        6 => (metre, 1.0, None),
+                        7 => (metre, 1000.0, Some("kilometres, made metres")),
+                        14 => (metre, 0.1, Some("decimetres, made metres")),
+                        21 => (foot(Foot::UsSurvey), 1.0, None),
+                        0 => (None, 1.0, None),
+                        _ => (None, 1.0, Some("one that is none for ground")),
+                    };
+                    (self.drawing.unit, self.scale, self.drawing.unit_said) = (unit, scale, said);
+                }
+                _ => {}
+            }
+        }
+    }
+
+    fn blocks<R: BufRead>(&mut self, pairs: &mut Pairs<R>) -> Result<(), DxfError> {
+        loop {
+            pairs.next()?;
+            if pairs.is(0, "ENDSEC") {
+                return Ok(());
+            }
+            if !pairs.is(0, "BLOCK") {
+                continue;
+            }
+            let (mut name, mut base) = (Vec::new(), [0.0; 3]);
+            loop {
+                pairs.next()?;
+                match pairs.code {
+                    0 => break pairs.put_back(),
+                    2 => name = pairs.text().trim_ascii().to_ascii_uppercase(),
+                    code @ (10 | 20 | 30) => {
+                        base[(code / 10 - 1) as usize] = pairs.number("BLOCK")?;
+                    }
+                    _ => {}
+                }
+            }
+            let mut entities = Vec::new();
+            loop {
+                match entity::next(pairs, &mut self.fields)? {
+                    Found::Entity(entity) => entities.push(entity),
+                    Found::LeftOut(..) => {}
+                    Found::End => break,
+                }
+            }
+            self.blocks.insert(name, Block { base, entities });
+        }
+    }
+
+    fn entities<R: BufRead>(&mut self, pairs: &mut Pairs<R>) -> Result<(), DxfError> {
+        loop {
+            match entity::next(pairs, &mut self.fields)? {
+                Found::Entity(entity) => {
+                    let spot = entity.at;
+                    self.count(&entity.layer, entity.kind);
+                    if !self.put(&entity, Placing::SAME, None, 0) {
+                        return Err(DxfError::TooMany {
+                            at: spot,
+                            most: MOST,
+                        });
+                    }
+                }
+                Found::LeftOut(kind, at) => {
+                    self.drawing.left_out.entry(kind).or_insert((0, at)).0 += 1;
+                }
+                Found::End => return Ok(()),
+            }
+        }
+    }
+
+    fn count(&mut self, layer: &str, kind: &'static str) {
+        *self.layer(layer).kinds.entry(kind).or_insert(0) += 1;
+    }
+
+    fn layer(&mut self, name: &str) -> &mut Layer {
+        if !self.drawing.layers.contains_key(name) {
+            self.drawing.layers.insert(name.into(), Layer::default());
+        }
+        self.drawing.layers.entry(name.into()).or_default()
+    }
+
+    /// Puts an entity on its layer; what a block draws on layer 0 goes on the layer it is inserted
+    /// on. False when blocks come to too much.
+    fn put(&mut self, entity: &Entity, placing: Placing, on: Option<&str>, depth: usize) -> bool {
+        self.made += 1;
+        if self.made > MOST || depth > DEPTH {
+            return false;
+        }
+        let layer = match on {
+            Some(on) if entity.layer == "0" => on,
+            _ => &entity.layer,
+        };
+        let scale = self.scale;
+        let place = |v: Vertex| {
+            let v = placing.place(v);
+            match scale {
+                1.0 => v,
+                _ => Vertex::new(v.east * scale, v.north * scale, v.height * scale),
+            }
+        };
+        match &entity.shape {
+            Shape::Point(at) => {
+                let at = place(*at);
+                self.layer(layer).points.push(at);
+            }
+            Shape::Line {
+                vertices,
+                closed,
+                level,
+            } => {
+                let line = DrawnLine {
+                    vertices: vertices.iter().map(|&v| place(v)).collect(),
+                    closed: *closed,
+                    level: *level,
+                };
+                self.layer(layer).lines.push(line);
+            }
+            Shape::Mesh { vertices, facets } => {
+                let vertices: Vec<Vertex> = vertices.iter().map(|&v| place(v)).collect();
+                self.mesh(layer, &vertices, facets);
+            }
+            Shape::Insert {
+                block,
+                placing: insertion,
+                columns,
+                rows,
+            } => {
+                // Taken out while its entities are put, so that a block in itself is not found.
+                let Some(block_held) = self.blocks.remove(block) else {
+                    return true;
+                };
+                let mut fits = true;
+                'all: for row in 0..*rows {
+                    for column in 0..*columns {
+                        let inner = placing.after(&insertion.placing(block_held.base, column, row));
+                        for entity in &block_held.entities {
+                            fits = self.put(entity, inner, Some(layer), depth + 1);
+                            if !fits {
+                                break 'all;
+                            }
+                        }
+                    }
+                }
+                self.blocks.insert(block.clone(), block_held);
+                return fits;
+            }
+        }
+        true
+    }
+
+    fn mesh(&mut self, layer: &str, vertices: &[Vertex], facets: &[[u32; 3]]) {
+        if !self.corners.contains_key(layer) {
+            self.corners.insert(layer.into(), HashMap::new());
+        }
+        let known = self.corners.entry(layer.into()).or_default();
+        if !self.drawing.layers.contains_key(layer) {
+            self.drawing.layers.insert(layer.into(), Layer::default());
+        }
+        let layer = self.drawing.layers.entry(layer.into()).or_default();
+        let numbers: Vec<u32> = (vertices.iter())
+            .map(|v| {
+                // Adding zero makes minus zero zero.
+                let key = [v.east, v.north, v.height].map(|number| (number + 0.0).to_bits());
+                *known.entry(key).or_insert_with(|| {
+                    layer.vertices.push(*v);
+                    layer.vertices.len() as u32 - 1
+                })
+            })
+            .collect();
+        (layer.facets).extend(
+            facets
+                .iter()
+                .map(|facet| facet.map(|v| numbers[v as usize])),
+        );
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,265 @@
+//! From layers to what a surface is made of, and to zones.
+
+use dapedon_core::{Line, LineKind, Place, Vertex};
+
+use super::{Drawing, DrawnLine, DxfError, Layer};
+use crate::geojson::{RawZone, RawZones};
+use crate::{FlatOutline, RawSurface, Take, Taken};
+
+/// What a drawing holds of a surface.
+///
+/// A layer that is `wanted` is taken whole, layers that `take` names as it says, and nothing else.
+/// Without either it is the facets, when they are on one layer, or else all points and, as breaklines,
+/// all lines; lines at height 0 are then left out where the rest of the drawing lies elsewhere.
+///
+/// # Errors
+///
+/// When there is nothing to take, or facets lie on several layers.
+pub fn surface(
+    drawing: Drawing,
+    wanted: Option<&str>,
+    take: &Take,
+) -> Result<RawSurface, DxfError> {
+    let names: Vec<String> = drawing.layers.keys().cloned().collect();
+    let mut made = RawSurface {
+        name: wanted.unwrap_or_default().into(),
+        unit: drawing.unit,
+        ..RawSurface::default()
+    };
+    if let Some(said) = drawing.unit_said {
+        made.notes.push(format!("unit of the drawing: {said}"));
+    }
+    for (kind, (count, at)) in drawing.left_out {
+        made.left_out
+            .insert(format!("{kind} (first at {at})"), count);
+    }
+    let mut layers: Vec<(String, Layer)> = drawing.layers.into_iter().collect();
+    if let Some(wanted) = wanted {
+        layers.retain(|(name, _)| name.eq_ignore_ascii_case(wanted));
+        if layers.is_empty() {
+            return Err(DxfError::NoSuchLayer {
+                wanted: wanted.into(),
+                layers: names,
+            });
+        }
+    }
+    if let Some(unknown) = take.unknown(names.iter().map(String::as_str)).first() {
+        return Err(DxfError::NoSuchLayer {
+            wanted: (*unknown).into(),
+            layers: names,
+        });
+    }
+    if !take.is_empty() {
+        for (name, layer) in layers {
+            match take.of(&name) {
+                Some(taken) => made.add(&name, layer, taken),
+                None => {
+                    let count = layer.kinds.values().sum();
+                    made.left_out
+                        .insert(format!("entities on layer {name}"), count);
+                }
+            }
+        }
+        return made.checked();
+    }
+
+    let with_facets: Vec<String> = (layers.iter())
+        .filter(|(_, layer)| !layer.facets.is_empty())
+        .map(|(name, _)| name.clone())
+        .collect();
+    match with_facets.as_slice() {
+        [] => {}
+        [_] => {
+            for (name, layer) in layers {
+                if layer.facets.is_empty() {
+                    let count = layer.kinds.values().sum();
+                    made.left_out
+                        .insert(format!("entities on layer {name}"), count);
+                } else {
+                    made.add(&name, layer, Taken::Facets);
+                }
+            }
+            return made.checked();
+        }
+        _ => {
+            return Err(DxfError::Several {
+                layers: with_facets,
+            });
+        }
+    }
+    let elsewhere = wanted.is_none() && layers.iter().any(|(_, layer)| has_heights(layer));
+    for (name, mut layer) in layers {
+        if elsewhere {
+            let before = layer.lines.len();
+            layer.lines.retain(|line| !is_at_zero(line));
+            let flat = before - layer.lines.len();
+            if flat > 0 {
+                made.left_out
+                    .insert(format!("lines at height 0 on layer {name}"), flat);
+            }
+        }
+        if !(layer.lines.is_empty() && layer.points.is_empty()) {
+            made.add(&name, layer, Taken::Line(LineKind::Breakline));
+        }
+    }
+    made.checked()
+}
+
+/// Every surface that a drawing holds: one for each layer with facets where there are several of
+/// those and `take` says nothing.
+///
+/// # Errors
+///
+/// When there is nothing to take.
+pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, DxfError> {
+    let several: Vec<String> = (drawing.layers.iter())
+        .filter(|(_, layer)| !layer.facets.is_empty())
+        .map(|(name, _)| name.clone())
+        .collect();
+    if several.len() < 2 || !take.is_empty() {
+        return Ok(vec![surface(drawing, None, take)?]);
+    }
+    let unit = drawing.unit;
+    let made = several.into_iter().filter_map(|name| {
+        let layer = drawing.layers.remove(&name)?;
+        let mut made = RawSurface {
+            unit,
+            name: name.clone(),
+            ..RawSurface::default()
+        };
+        made.add(&name, layer, Taken::Facets);
+        Some(made)
+    });
+    Ok(made.collect())
+}
+
+fn is_at_zero(line: &DrawnLine) -> bool {
+    line.vertices.iter().all(|v| v.height == 0.0)
+}
+
+fn has_heights(layer: &Layer) -> bool {
+    layer.points.iter().any(|v| v.height != 0.0) || layer.lines.iter().any(|line| !is_at_zero(line))
+}
+
+impl RawSurface {
+    fn add(&mut self, name: &str, layer: Layer, taken: Taken) {
+        let count = |count: usize, one: &str, more: &str| match count {
+            1 => format!("1 {one}"),
+            _ => format!("{count} {more}"),
+        };
+        match taken {
+            Taken::Nothing => {
+                let count = layer.kinds.values().sum();
+                self.left_out
+                    .insert(format!("entities on layer {name}"), count);
+            }
+            Taken::Facets => {
+                let facets = count(layer.facets.len(), "facet", "facets");
+                self.notes.push(format!("layer {name}: {facets} as drawn"));
+                let first = self.vertices.len() as u32;
+                self.vertices.extend(layer.vertices);
+                (self.facets.get_or_insert_default())
+                    .extend(layer.facets.iter().map(|facet| facet.map(|v| v + first)));
+            }
+            Taken::Points => {
+                let before = self.vertices.len();
+                self.vertices.extend(layer.points);
+                (self.vertices).extend(layer.lines.into_iter().flat_map(|line| line.vertices));
+                self.vertices.extend(layer.vertices);
+                let points = count(self.vertices.len() - before, "point", "points");
+                self.notes.push(format!("layer {name}: {points}"));
+            }
+            Taken::Line(kind) => {
+                let points = layer.points.len();
+                self.vertices.extend(layer.points);
+                let mut lines = 0;
+                for line in layer.lines {
+                    lines += 1;
+                    self.add_line(line, kind);
+                }
+                let word = match kind {
+                    LineKind::Breakline => "breakline",
+                    LineKind::Edge => "outline",
+                    LineKind::Hole => "outline of a hole",
+                    LineKind::Island => "outline of an island",
+                };
+                let many = word.replacen("line", "lines", 1);
+                let mut parts = Vec::new();
+                if points > 0 {
+                    parts.push(count(points, "point", "points"));
+                }
+                if lines > 0 || points == 0 {
+                    parts.push(count(lines, word, &many));
+                }
+                self.notes
+                    .push(format!("layer {name}: {}", parts.join(", ")));
+            }
+        }
+    }
+
+    /// An outline at height 0 is drawn without heights.
+    fn add_line(&mut self, line: DrawnLine, kind: LineKind) {
+        if kind.is_outline() && is_at_zero(&line) {
+            let mut ring: Vec<Place> = line.vertices.iter().map(|v| v.place()).collect();
+            if ring.first() != ring.last() {
+                ring.extend(ring.first().copied());
+            }
+            return self.outlines.push(FlatOutline { kind, ring });
+        }
+        let first = self.vertices.len() as u32;
+        let count = line.vertices.len() as u32;
+        self.vertices.extend(line.vertices);
+        self.lines.push(Line {
+            kind,
+            points: (first..first + count).collect(),
+        });
+    }
+
+    fn checked(self) -> Result<RawSurface, DxfError> {
+        if self.vertices.is_empty() {
+            return Err(DxfError::Nothing);
+        }
+        Ok(self)
+    }
+}
+
+/// The closed lines of a drawing, or of one of its layers, as zones named by their layers.
+///
+/// # Errors
+///
+/// When there are none.
+pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfError> {
+    let is_wanted = |name: &str| wanted.is_none_or(|wanted| name.eq_ignore_ascii_case(wanted));
+    if !drawing.layers.keys().any(|name| is_wanted(name)) {
+        return Err(DxfError::NoSuchLayer {
+            wanted: wanted.unwrap_or_default().into(),
+            layers: drawing.layers.keys().cloned().collect(),
+        });
+    }
+    let mut found = RawZones::default();
+    let mut open = 0;
+    for (name, layer) in drawing.layers.iter().filter(|(name, _)| is_wanted(name)) {
+        let ends_meet = |line: &&DrawnLine| {
+            let place = |v: Option<&Vertex>| v.map(|v| v.place());
+            line.vertices.len() > 3 && place(line.vertices.first()) == place(line.vertices.last())
+        };
+        let closed: Vec<&DrawnLine> = layer.lines.iter().filter(ends_meet).collect();
+        open += layer.lines.len() - closed.len();
+        for (index, line) in closed.iter().enumerate() {
+            let ring = line.vertices.iter().map(|v| v.place()).collect();
+            let name = match closed.len() {
+                1 => name.clone(),
+                _ => format!("{name} {}", index + 1),
+            };
+            found.zones.push(RawZone {
+                name,
+                parts: vec![vec![ring]],
+            });
+        }
+    }
+    if found.zones.is_empty() {
+        return Err(DxfError::NoZone { open });
+    }
+    found.left_out = open;
+    Ok(found)
+}

@@ -1,0 +1,303 @@
+use dapedon_core::LengthUnit;
+use proptest::prelude::*;
+
+use super::*;
+use crate::Take;
+
+const BINARY: &[u8] = b"AutoCAD Binary DXF\r\n\x1a\0";
+
+/// Pairs as text, from words parted by blanks; `_` in a word stands for a blank.
+fn drawing(entities: &str, blocks: &str, unit: i32) -> String {
+    let blocks = match blocks {
+        "" => String::new(),
+        blocks => format!("0 SECTION 2 BLOCKS {blocks} 0 ENDSEC"),
+    };
+    let all = format!(
+        "999 made_up 0 SECTION 2 HEADER 9 $ACADVER 1 AC1015 9 $INSUNITS 70 {unit} 0 ENDSEC \
+         {blocks} 0 SECTION 2 ENTITIES {entities} 0 ENDSEC 0 EOF"
+    );
+    let mut text = String::new();
+    for word in all.split_whitespace() {
+        text.push_str(&word.replace('_', " "));
+        text.push('\n');
+    }
+    text
+}
+
+/// The same pairs in the binary form; `wide` as versions since the thirteenth write them.
+fn binary(text: &str, wide: bool) -> Vec<u8> {
+    let mut bytes = BINARY.to_vec();
+    let lines: Vec<&str> = text.lines().collect();
+    for pair in lines.chunks(2) {
+        let code: i16 = pair[0].trim().parse().unwrap();
+        match (wide, code) {
+            (true, _) => bytes.extend(code.to_le_bytes()),
+            (false, 0..255) => bytes.push(code as u8),
+            (false, _) => {
+                bytes.push(255);
+                bytes.extend(code.to_le_bytes());
+            }
+        }
+        match code {
+            10..=59 | 210..=239 => bytes.extend(pair[1].parse::<f64>().unwrap().to_le_bytes()),
+            60..=79 => bytes.extend(pair[1].parse::<i16>().unwrap().to_le_bytes()),
+            90..=99 => bytes.extend(pair[1].parse::<i32>().unwrap().to_le_bytes()),
+            _ => {
+                bytes.extend(pair[1].as_bytes());
+                bytes.push(0);
+            }
+        }
+    }
+    bytes
+}
+
+const EVERYTHING: &str = "
+    0 POINT 8 SPOTS 10 1 20 2 30 3
+    0 LINE 8 EDGES 10 0 20 0 30 1 11 4 21 0 31 2
+    0 LWPOLYLINE 8 CONTOURS 90 3 70 1 38 7.5 10 0 20 0 10 4 20 0 42 1 10 4 20 3
+    0 POLYLINE 8 CRESTS 66 1 70 8 0 VERTEX 8 CRESTS 10 0 20 0 30 5 70 32
+      0 VERTEX 8 CRESTS 10 9 20 0 30 6 70 32 0 SEQEND
+    0 POLYLINE 8 MESH 70 16 71 2 72 3
+      0 VERTEX 10 0 20 0 30 1 0 VERTEX 10 0 20 1 30 1 0 VERTEX 10 0 20 2 30 1
+      0 VERTEX 10 1 20 0 30 1 0 VERTEX 10 1 20 1 30 1 0 VERTEX 10 1 20 2 30 1 0 SEQEND
+    0 POLYLINE 8 MESH 70 64 71 4 72 1
+      0 VERTEX 70 192 10 5 20 0 30 2 0 VERTEX 70 192 10 6 20 0 30 2
+      0 VERTEX 70 192 10 6 20 1 30 2 0 VERTEX 70 192 10 5 20 1 30 2
+      0 VERTEX 70 128 71 1 72 2 73 -3 74 4 0 SEQEND
+    0 3DFACE 8 FACES 10 0 20 0 30 1 11 2 21 0 31 1 12 2 22 2 32 1 13 0 23 2 33 1
+    0 3DFACE 8 FACES 10 2 20 0 30 1 11 4 21 0 31 1 12 2 22 2 32 1 13 2 23 2 33 1
+    0 ARC 8 EDGES 10 0 20 0 30 4 40 10 50 270 51 90
+    0 CIRCLE 8 PADS 10 50 20 50 40 5
+    0 INSERT 8 TREES 2 sign 10 100 20 200 30 9 41 2 50 90
+    0 INSERT 8 TREES 2 missing 10 1 20 2
+    0 TEXT 8 NOTES 10 0 20 0 40 2 1 Top_of_bank
+    0 TEXT 8 NOTES 10 0 20 0 40 2 1 Toe
+    0 POINT 8 SPOTS 67 1 10 1 20 2 30 3";
+const SIGN: &str = "0 BLOCK 8 0 2 SIGN 70 0 10 1 20 0 30 0 3 SIGN
+    0 POINT 8 0 10 2 20 0 30 0 0 LINE 8 POSTS 10 1 20 0 30 0 11 1 21 1 31 0 0 ENDBLK 8 0";
+
+fn made(bytes: &[u8]) -> Drawing {
+    read(bytes).unwrap()
+}
+
+#[test]
+fn everything_is_read_layer_by_layer() {
+    let text = drawing(EVERYTHING, SIGN, 6);
+    for bytes in [
+        text.clone().into_bytes(),
+        binary(&text, false),
+        binary(&text, true),
+    ] {
+        let found = made(&bytes);
+        assert_eq!(found.unit, Some(LengthUnit::Metre));
+        let layer = |name: &str| &found.layers[name];
+        assert_eq!(layer("SPOTS").points, [Vertex::new(1.0, 2.0, 3.0)]);
+        let [line, arc] = &layer("EDGES").lines[..] else {
+            panic!("two lines")
+        };
+        assert_eq!(line.vertices[1], Vertex::new(4.0, 0.0, 2.0));
+        // The right half of a circle of 10, from south to north.
+        let (first, last) = (arc.vertices[0], *arc.vertices.last().unwrap());
+        assert!((first.north + 10.0).abs() < 1e-9 && (last.north - 10.0).abs() < 1e-9);
+        assert!(
+            arc.vertices
+                .iter()
+                .all(|v| v.east > -1e-9 && v.height == 4.0)
+        );
+        let contour = &layer("CONTOURS").lines[0];
+        assert!(
+            contour.closed
+                && contour.level
+                && contour.vertices[0] == *contour.vertices.last().unwrap()
+        );
+        // Half a circle of 1.5 bulges east of the side from (4, 0) to (4, 3).
+        let east = contour.vertices.iter().map(|v| v.east).fold(0.0, f64::max);
+        assert!((east - 5.5).abs() < CHORD);
+        assert_eq!(
+            layer("CRESTS").lines[0].vertices[1],
+            Vertex::new(9.0, 0.0, 6.0)
+        );
+        assert_eq!(
+            (layer("MESH").vertices.len(), layer("MESH").facets.len()),
+            (10, 6)
+        );
+        // Two faces share two corners: five places, three facets.
+        assert_eq!(
+            (layer("FACES").vertices.len(), layer("FACES").facets.len()),
+            (5, 3)
+        );
+        assert!(layer("PADS").lines[0].closed);
+        // One east of the block's base, twice as large, turned to the north.
+        let tree = layer("TREES").points[0];
+        assert!((tree.east - 100.0).abs() < 1e-9 && (tree.north - 202.0).abs() < 1e-9);
+        assert_eq!(tree.height, 9.0);
+        assert_eq!(layer("POSTS").lines.len(), 1);
+        let left: Vec<_> = found
+            .left_out
+            .iter()
+            .map(|(kind, (count, _))| (kind.as_str(), *count))
+            .collect();
+        assert_eq!(left, [("POINT on paper", 1), ("TEXT", 2)]);
+    }
+}
+
+#[test]
+fn layers_become_surfaces() {
+    let text = drawing(EVERYTHING, SIGN, 6);
+    let take = |words: &str| {
+        let mut take = Take::default();
+        take.add(words).unwrap();
+        take
+    };
+    let surface = |wanted: Option<&str>, take: &Take| surface(made(text.as_bytes()), wanted, take);
+    let refused = surface(None, &Take::default()).unwrap_err();
+    assert_eq!(
+        refused.to_string(),
+        "it holds facets on 2 layers: FACES, MESH"
+    );
+    let faces = surface(Some("faces"), &Take::default()).unwrap();
+    assert_eq!((faces.vertices.len(), faces.facets.unwrap().len()), (5, 3));
+    let taken = surface(None, &take("crests=breakline,spots=points,pads=edge")).unwrap();
+    assert_eq!(
+        (
+            taken.vertices.len(),
+            taken.lines.len(),
+            taken.outlines.len()
+        ),
+        (3, 1, 1)
+    );
+    assert!(taken.left_out.contains_key("entities on layer EDGES"));
+    let missing = surface(None, &take("crest=breakline"))
+        .unwrap_err()
+        .to_string();
+    assert!(
+        missing.starts_with("there is no layer named \"crest\""),
+        "{missing}"
+    );
+}
+
+#[test]
+fn lines_without_heights_stay_out_of_ground() {
+    let lines = "0 POINT 8 A 10 1 20 2 30 31 0 LWPOLYLINE 8 LIMIT 90 2 10 0 20 0 10 4 20 0";
+    let found = surface(
+        made(drawing(lines, "", 6).as_bytes()),
+        None,
+        &Take::default(),
+    )
+    .unwrap();
+    assert_eq!((found.vertices.len(), found.lines.len()), (1, 0));
+    assert_eq!(found.left_out["lines at height 0 on layer LIMIT"], 1);
+}
+
+#[test]
+fn units_are_kept_or_converted() {
+    let lines = "0 POINT 8 A 10 12000 20 24000 30 3000";
+    let unit = |number: i32| {
+        let found = made(drawing(lines, "", number).as_bytes());
+        (found.unit, found.layers["A"].points[0].east)
+    };
+    assert_eq!(unit(4), (Some(LengthUnit::Metre), 12.0));
+    assert_eq!(
+        unit(1),
+        (Some(LengthUnit::Foot(Foot::International)), 1000.0)
+    );
+    assert_eq!(unit(21), (Some(LengthUnit::Foot(Foot::UsSurvey)), 12_000.0));
+    assert_eq!(unit(0), (None, 12_000.0));
+}
+
+#[test]
+fn closed_lines_are_zones() {
+    let found = zones(&made(drawing(EVERYTHING, SIGN, 6).as_bytes()), None).unwrap();
+    let names: Vec<_> = found.zones.iter().map(|zone| zone.name.as_str()).collect();
+    assert_eq!((names, found.left_out), (vec!["CONTOURS", "PADS"], 4));
+}
+
+#[test]
+fn faults_say_what_and_where() {
+    let fault = |text: &str| {
+        let error = read(text.as_bytes()).unwrap_err();
+        assert!(!error.remedy().is_empty());
+        (error.to_string(), error.at())
+    };
+    let text = drawing("0 POINT 8 A 10 1 20 2x 30 3", "", 6);
+    let (said, at) = fault(&text);
+    assert_eq!(said, "\"2x\" is not a number, and group 20 of POINT is one");
+    let line = text.lines().position(|line| line == "2x").unwrap() as u64 + 1;
+    assert_eq!(at, Some(Spot::Line(line)));
+    let whole = drawing(EVERYTHING, SIGN, 6);
+    for cut in [whole.len() / 2, whole.len() - 4] {
+        let cut: String = whole[..cut].into();
+        let cut = cut.rsplit_once('\n').unwrap().0;
+        assert!(fault(cut).0.contains("cut off"), "{cut}");
+    }
+    let binary = binary(&whole, true);
+    let cut = read(&binary[..binary.len() - 30]).unwrap_err();
+    assert!(matches!(cut, DxfError::CutOff { at: Spot::Byte(_) }));
+    let shifted = whole.replacen("\nPOINT\n", "\nPOINT\n\n", 1);
+    assert!(fault(&shifted).0.contains("where a group code is expected"));
+    let corners = drawing("0 LWPOLYLINE 8 A 90 3 10 0 20 0 10 1 20 1", "", 6);
+    assert_eq!(
+        fault(&corners).0,
+        "LWPOLYLINE has 2 corners, and says it has 3"
+    );
+    let face = drawing(
+        "0 POLYLINE 8 A 70 64 0 VERTEX 70 192 10 0 20 0 0 VERTEX 70 128 71 1 72 2 73 3 0 SEQEND",
+        "",
+        6,
+    );
+    assert_eq!(
+        fault(&face).0,
+        "a face names corner 2 of its mesh, which has 1"
+    );
+    assert_eq!(
+        fault("0\nSECTION\n2\nHEADER\n0\nENDSEC\n0\nEOF\n").0,
+        "there is no section of entities in it"
+    );
+    assert!(fault("hello\nthere\n").0.contains("\"hello\" stands where"));
+}
+
+#[test]
+fn blocks_that_insert_themselves_end() {
+    let inner = "0 BLOCK 2 A 0 INSERT 8 0 2 B 70 300 71 300 0 ENDBLK 0 BLOCK 2 B 0 INSERT 8 0 2 C 70 300 71 300 0 POINT 8 0 0 ENDBLK
+        0 BLOCK 2 C 0 INSERT 8 0 2 A 0 POINT 8 0 10 1 20 1 0 ENDBLK";
+    let error = read(drawing("0 INSERT 8 X 2 A", inner, 6).as_bytes()).unwrap_err();
+    assert!(matches!(error, DxfError::TooMany { .. }));
+}
+
+#[test]
+fn what_is_written_reads_back() {
+    let at = |e: f64, n: f64, h: f64| Vertex::new(500_000.0 + e, 6_000_000.0 + n, h);
+    let vertices = [
+        at(0.0, 0.0, 1.25),
+        at(4.0, 0.0, 2.5),
+        at(4.0, 3.0, 0.0),
+        at(0.0, 3.5, -1.0),
+    ];
+    let facets = [[0, 1, 2], [0, 2, 3]];
+    let unit = LengthUnit::Foot(Foot::UsSurvey);
+    let mut bytes = Vec::new();
+    write(&mut bytes, "top soil", unit, &vertices, &facets, 3).unwrap();
+    let back = surface(made(&bytes), None, &Take::default()).unwrap();
+    assert_eq!(
+        (back.unit, back.vertices.as_slice()),
+        (Some(unit), &vertices[..])
+    );
+    assert_eq!(back.facets.unwrap(), facets);
+}
+
+proptest! {
+    /// Whatever happens to the bytes, the reader answers.
+    #[test]
+    fn mutated_bytes_never_panic(wide in any::<Option<bool>>(), changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20)) {
+        let text = drawing(EVERYTHING, SIGN, 6);
+        let mut bytes = wide.map_or_else(|| text.clone().into_bytes(), |wide| binary(&text, wide));
+        for (at, byte) in changes {
+            let at = at.index(bytes.len());
+            bytes[at] = byte;
+        }
+        if let Ok(drawing) = read(bytes.as_slice()) {
+            let _ = zones(&drawing, None);
+            let _ = surface(drawing, None, &Take::default());
+        }
+    }
+}

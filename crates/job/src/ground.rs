@@ -1,0 +1,452 @@
+//! From what a file holds to a surface, and all that is said of it on the way.
+
+use std::path::{Path, PathBuf};
+
+use dapedon_core::{
+    Frame, LengthUnit, LineKind, OddPoint, Patches, PickUp, Place, Tin, Triangulated, Vertex, Zone,
+    mask, odd_points, patches, triangulate,
+};
+use dapedon_formats::{FlatOutline, RawSurface};
+
+use crate::load::Loaded;
+use crate::{InputFile, JobError, Reading, load};
+
+/// A surface, and what was done and found on the way to it.
+pub(crate) struct Ground {
+    pub(crate) tin: Tin,
+    pub(crate) file: InputFile,
+    pub(crate) name: String,
+    /// Points of the file that went into it.
+    pub(crate) points: usize,
+    /// True when the file holds the facets.
+    pub(crate) handed_over: bool,
+    /// What was understood, converted, merged or left out.
+    pub(crate) notes: Vec<String>,
+    /// What must be known before a figure is trusted.
+    pub(crate) warnings: Vec<String>,
+    /// Of a surface made from points: how they lie.
+    pub(crate) patches: Option<Patches>,
+    /// Points whose height is odd, in the surface or dropped from it.
+    pub(crate) odd: Vec<OddFound>,
+}
+
+/// A point whose height is odd, in grid coordinates.
+#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize)]
+pub struct OddFound {
+    /// Easting.
+    pub east: f64,
+    /// Northing.
+    pub north: f64,
+    /// Its height.
+    pub height: f64,
+    /// How far it stands above its neighbours; below them where negative.
+    pub amount: f64,
+}
+
+/// Converts what was read to another unit.
+pub(crate) fn convert(loaded: &mut Loaded, from: LengthUnit, to: LengthUnit) {
+    if from == to {
+        return;
+    }
+    for v in &mut loaded.surface.vertices {
+        *v = Vertex::new(
+            from.convert(v.east, to),
+            from.convert(v.north, to),
+            from.convert(v.height, to),
+        );
+    }
+    for place in loaded.surface.outlines.iter_mut().flat_map(|o| &mut o.ring) {
+        *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
+    }
+    (loaded.notes).push(format!("converted from {} to {}", from.name(), to.name()));
+}
+
+/// Makes the surface.
+pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Ground, JobError> {
+    let Loaded {
+        file,
+        mut surface,
+        mut notes,
+    } = loaded;
+    let path = PathBuf::from(&file.path);
+    notes.append(&mut surface.notes);
+    for (kind, count) in &surface.left_out {
+        notes.push(format!("left out: {count} {kind}"));
+    }
+    let mut warnings = Vec::new();
+    if let Some(height) = reading.no_height {
+        let dropped = drop_height(&mut surface, height);
+        if dropped > 0 {
+            notes.push(format!(
+                "{dropped} points at height {height} dropped: none was measured"
+            ));
+        }
+    } else if let Some(warning) = zero_heights(&surface.vertices) {
+        warnings.push(format!("{}: {warning}", file.path));
+    }
+    if let Some(date) = &surface.date {
+        notes.push(format!("dated {date} in the file"));
+    }
+    let points = surface.vertices.len();
+    let mut ground = match surface.facets.take() {
+        Some(facets) => {
+            let tin = Tin::from_facets(frame, surface.vertices, facets);
+            let tin = tin.map_err(|error| JobError::Facets {
+                path: path.clone(),
+                error,
+            })?;
+            Ground {
+                tin,
+                file,
+                name: surface.name,
+                points,
+                handed_over: true,
+                notes,
+                warnings,
+                patches: None,
+                odd: Vec::new(),
+            }
+        }
+        None => {
+            let pick_up = PickUp {
+                points: surface.vertices,
+                lines: surface.lines,
+            };
+            let mut ground = from_points(pick_up, file, frame, reading, notes, warnings)?;
+            ground.name = surface.name;
+            ground
+        }
+    };
+    let tidied = ground.tin.tidied();
+    if tidied.thin > 0 && ground.handed_over {
+        (ground.notes).push(format!(
+            "{} facets without a plan area dropped",
+            tidied.thin
+        ));
+    }
+    if tidied.reversed > 0 {
+        (ground.notes).push(format!(
+            "{} facets that turned clockwise turned round",
+            tidied.reversed
+        ));
+    }
+    cut(&mut ground, &surface.outlines, &path)?;
+    if let Some(outline) = reading.outline.as_deref().filter(|_| !ground.handed_over) {
+        let source = crate::ZoneSource {
+            path: outline.into(),
+            name: None,
+        };
+        let (_, zones) = load::zones(&source)?;
+        let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
+        let parts: Vec<_> = rings.collect();
+        keep(&mut ground, parts, outline)?;
+        (ground.notes).push(format!("cut along the outlines of {}", outline.display()));
+    }
+    Ok(ground)
+}
+
+fn from_points(
+    pick_up: PickUp,
+    file: InputFile,
+    frame: Frame,
+    reading: &Reading,
+    mut notes: Vec<String>,
+    mut warnings: Vec<String>,
+) -> Result<Ground, JobError> {
+    let path = Path::new(&file.path);
+    let fault = |error| JobError::Points {
+        path: path.into(),
+        error,
+    };
+    if looks_like_degrees(&pick_up.points) {
+        return Err(JobError::Degrees { path: path.into() });
+    }
+    let points = pick_up.points.len();
+    let mut pick_up = pick_up;
+    let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
+    let odd = odd_points(&made.tin);
+    let found: Vec<OddFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
+    if !odd.is_empty() && reading.drop_odd {
+        let places: Vec<Vertex> = (odd.iter())
+            .map(|odd| made.tin.vertices()[odd.vertex as usize])
+            .collect();
+        let is_odd = |v: &Vertex| {
+            let local = frame.to_local(v.east, v.north);
+            places.iter().any(|odd| odd.place() == local)
+        };
+        drop_points(&mut pick_up, |v| !is_odd(v));
+        notes.push(format!("{} points with an odd height dropped", odd.len()));
+        made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
+    } else if let Some(first) = found.first() {
+        let (count, other) = match found.len() {
+            1 => ("1 point stands".to_owned(), String::new()),
+            n => (format!("{n} points stand"), ", the farthest".to_owned()),
+        };
+        warnings.push(format!(
+            "{}: {count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}; \
+             --drop-odd leaves such points out",
+            file.path, first.amount, first.east, first.north
+        ));
+    }
+    let patches = patches(&made.tin);
+    if let Some(edge) = patches.parting_edge() {
+        warnings.push(format!(
+            "{}: the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them; \
+             --max-edge {edge} parts them",
+            file.path,
+            patches.patches.len(),
+            patches.gap.unwrap_or_default(),
+            patches.bridges,
+            patches.bridged,
+            dapedon_core::AreaUnit::usual(frame.unit()).symbol()
+        ));
+    }
+    say(&made, &pick_up, reading, &mut notes, &mut warnings, path);
+    Ok(Ground {
+        tin: made.tin,
+        name: String::new(),
+        points,
+        handed_over: false,
+        notes,
+        warnings,
+        patches: Some(patches),
+        odd: found,
+        file,
+    })
+}
+
+/// Says what was done to points and lines on the way.
+fn say(
+    made: &Triangulated,
+    pick_up: &PickUp,
+    reading: &Reading,
+    notes: &mut Vec<String>,
+    warnings: &mut Vec<String>,
+    path: &Path,
+) {
+    let frame = made.tin.frame();
+    let symbol = dapedon_core::AreaUnit::usual(frame.unit()).symbol();
+    if made.merged > 0 {
+        notes.push(format!("{} repeated points merged", made.merged));
+    }
+    if made.settled > 0 {
+        notes.push(format!(
+            "{} places with several heights settled: the {} holds",
+            made.settled,
+            rule_name(reading.rules.same_place)
+        ));
+    }
+    let kinds = [
+        (LineKind::Breakline, "breaklines"),
+        (LineKind::Edge, "outer edges"),
+        (LineKind::Hole, "holes"),
+        (LineKind::Island, "islands"),
+    ];
+    let counted: Vec<String> = (kinds.iter())
+        .map(|(kind, word)| {
+            (
+                pick_up
+                    .lines
+                    .iter()
+                    .filter(|line| line.kind == *kind)
+                    .count(),
+                word,
+            )
+        })
+        .filter(|&(count, _)| count > 0)
+        .map(|(count, word)| format!("{count} {word}"))
+        .collect();
+    let with = match counted.as_slice() {
+        [] => String::new(),
+        counted => format!(" with {}", counted.join(", ")),
+    };
+    let bounded = pick_up.lines.iter().any(|line| line.kind == LineKind::Edge);
+    let out_to = match bounded {
+        true => "the outer edge",
+        false => "the convex hull of the points",
+    };
+    notes.push(format!("triangulated (Delaunay){with} out to {out_to}"));
+    if made.outside.facets > 0 {
+        notes.push(format!(
+            "{} facets outside the outlines dropped, {:.1} {symbol}",
+            made.outside.facets, made.outside.area
+        ));
+    }
+    if let Some(edge) = reading.rules.max_edge {
+        notes.push(format!(
+            "{} facets with an edge over {edge} {} dropped, {:.1} {symbol}",
+            made.long.facets,
+            frame.unit().symbol(),
+            made.long.area
+        ));
+    }
+    let differ = |c: &&dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs() > 1e-6;
+    let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
+    if !made.crossings.is_empty() {
+        notes.push(format!(
+            "lines cross at {} places and are joined there",
+            made.crossings.len()
+        ));
+    }
+    let spread = |c: &dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs();
+    let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
+    if let Some(widest) = widest {
+        warnings.push(format!(
+            "{}: lines cross at {} places with different heights, the farthest apart {:.3} and {:.3} at \
+             east {:.2}, north {:.2}; the mean holds there",
+            path.display(),
+            apart.len(),
+            widest.heights[0],
+            widest.heights[1],
+            widest.at.east,
+            widest.at.north
+        ));
+    }
+}
+
+fn rule_name(rule: dapedon_core::SamePlace) -> &'static str {
+    use dapedon_core::SamePlace as S;
+    match rule {
+        S::Refuse => "only one",
+        S::First => "first",
+        S::Last => "last",
+        S::Lowest => "lowest",
+        S::Highest => "highest",
+        S::Mean => "mean",
+    }
+}
+
+fn odd_found(tin: &Tin, odd: &OddPoint) -> OddFound {
+    let v = tin.vertices()[odd.vertex as usize];
+    let grid = tin.frame().to_grid(v.place());
+    OddFound {
+        east: grid.east,
+        north: grid.north,
+        height: v.height,
+        amount: odd.amount,
+    }
+}
+
+/// Cuts a surface along outlines that carry no heights.
+fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(), JobError> {
+    if outlines.is_empty() {
+        return Ok(());
+    }
+    let of = |kind: LineKind| {
+        let rings = outlines.iter().filter(move |outline| outline.kind == kind);
+        rings.map(|outline| outline.ring.clone())
+    };
+    let mut outer: Vec<Vec<Place>> = of(LineKind::Edge).collect();
+    if outer.is_empty() {
+        let frame = ground.tin.frame();
+        let extent = ground.tin.extent();
+        let (min, max) = (frame.to_grid(extent.min), frame.to_grid(extent.max));
+        let margin = 1.0;
+        let corners = [
+            (min.east - margin, min.north - margin),
+            (max.east + margin, min.north - margin),
+            (max.east + margin, max.north + margin),
+            (min.east - margin, max.north + margin),
+            (min.east - margin, min.north - margin),
+        ];
+        outer.push(corners.map(|(e, n)| Place::new(e, n)).to_vec());
+    }
+    let mut parts: Vec<Vec<Vec<Place>>> = outer.into_iter().map(|ring| vec![ring]).collect();
+    // Which part a hole lies in does not matter: a part is only told from holes by its turning.
+    parts[0].extend(of(LineKind::Hole));
+    parts.extend(of(LineKind::Island).map(|ring| vec![ring]));
+    keep(ground, parts, path)?;
+    (ground.notes).push(format!(
+        "cut along {} outlines without heights",
+        outlines.len()
+    ));
+    Ok(())
+}
+
+fn keep(ground: &mut Ground, parts: Vec<Vec<Vec<Place>>>, path: &Path) -> Result<(), JobError> {
+    let zone = Zone::new("outline", ground.tin.frame(), parts);
+    let zone = zone.map_err(|error| JobError::Zone {
+        path: path.into(),
+        name: "outline".into(),
+        error,
+    })?;
+    ground.tin = mask(&ground.tin, &zone).map_err(|_| JobError::NothingWithin {
+        path: PathBuf::from(&ground.file.path),
+        outline: path.into(),
+    })?;
+    Ok(())
+}
+
+/// Drops points at a height that means none, and facets and lines' corners that use them.
+fn drop_height(surface: &mut RawSurface, height: f64) -> usize {
+    let before = surface.vertices.len();
+    let mut pick_up = PickUp {
+        points: std::mem::take(&mut surface.vertices),
+        lines: std::mem::take(&mut surface.lines),
+    };
+    let new = drop_points(&mut pick_up, |v| v.height != height);
+    if let Some(facets) = &mut surface.facets {
+        facets.retain_mut(|facet| {
+            let kept = facet.map(|v| new[v as usize]);
+            let whole = kept.iter().all(|&v| v != u32::MAX);
+            if whole {
+                *facet = kept;
+            }
+            whole
+        });
+    }
+    surface.vertices = pick_up.points;
+    surface.lines = pick_up.lines;
+    before - surface.vertices.len()
+}
+
+/// Drops points, and tells where the others have gone.
+fn drop_points(pick_up: &mut PickUp, keep: impl Fn(&Vertex) -> bool) -> Vec<u32> {
+    let mut new = vec![u32::MAX; pick_up.points.len()];
+    let (mut index, mut kept) = (0, 0);
+    pick_up.points.retain(|v| {
+        let stays = keep(v);
+        if stays {
+            new[index] = kept;
+            kept += 1;
+        }
+        index += 1;
+        stays
+    });
+    for line in &mut pick_up.lines {
+        line.points.retain_mut(|point| {
+            *point = new[*point as usize];
+            *point != u32::MAX
+        });
+    }
+    new
+}
+
+/// Heights of exactly zero where all others lie elsewhere: perhaps none was measured there.
+pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<String> {
+    let zeros = vertices.iter().filter(|v| v.height == 0.0).count();
+    let others = vertices.iter().map(|v| v.height).filter(|&h| h != 0.0);
+    let (low, high) = others.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
+        (low.min(h), high.max(h))
+    });
+    let away = low.min(high).abs().min(high.abs());
+    let same_side = low > 0.0 || high < 0.0;
+    (zeros > 0 && zeros < vertices.len() && same_side && away > high - low).then(|| {
+        format!(
+            "{zeros} points have height 0, the others lie between {low:.2} and {high:.2}: \
+             if 0 means that none was measured, say --no-height 0"
+        )
+    })
+}
+
+/// True for coordinates that can only be degrees: within those of the globe, and all of them closer
+/// together than one.
+pub(crate) fn looks_like_degrees(vertices: &[Vertex]) -> bool {
+    let extent = load::extent(vertices);
+    let on_globe = |a: f64, b: f64| a.abs().max(b.abs()) <= 180.0;
+    vertices.len() >= 3
+        && on_globe(extent.min.east, extent.max.east)
+        && on_globe(extent.min.north, extent.max.north)
+        && extent.width() < 1.0
+        && extent.height() < 1.0
+}

@@ -1,0 +1,143 @@
+//! Whether two files can be compared.
+
+use dapedon_core::{
+    Extent, Frame, LengthUnit, Outline, Overlay, Surface, Tin, Vertex, coverage, difference_map,
+};
+use serde::Serialize;
+
+use super::Inspection;
+use crate::mistake;
+
+/// Places along the longer side at which the difference is read, for its middle and spread only.
+const READINGS: usize = 200;
+
+/// What two surfaces have in common.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct PairFound {
+    /// The files, in order.
+    pub files: [String; 2],
+    /// Their length units, as they say or were said.
+    pub units: [Option<&'static str>; 2],
+    /// Their coordinate systems, as they say.
+    pub crs: [Option<String>; 2],
+    /// The plan area of each, in squares of the first one's unit.
+    pub areas: [f64; 2],
+    /// The plan area that both cover.
+    pub shared: f64,
+    /// The middle of the differences of height on what both cover, second less first.
+    pub middle_difference: Option<f64>,
+    /// Half of the ground differs from that middle by no more than this.
+    pub spread: Option<f64>,
+    /// What stands against comparing them, or should be looked at first.
+    pub warnings: Vec<String>,
+}
+
+/// Compares two files of which each holds a surface; `None` where one does not.
+pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) -> Option<PairFound> {
+    let ([Surface::Tin(first)], [Surface::Tin(second)]) = (one.1, other.1) else {
+        return None;
+    };
+    let units = [one.0.unit, other.0.unit];
+    let crs = [one.0.crs.clone(), other.0.crs.clone()];
+    let mut warnings = Vec::new();
+    match units {
+        [Some(a), Some(b)] if a != b => {
+            warnings.push(format!(
+                "the first is in {a}, the second in {b}: volume converts the second"
+            ));
+        }
+        [None, _] | [_, None] => {
+            warnings.push("not both say their length unit: --unit will be needed".into());
+        }
+        _ => {}
+    }
+    if let [Some(a), Some(b)] = &crs
+        && !a.eq_ignore_ascii_case(b)
+    {
+        warnings.push(format!(
+            "the first is in {a}, the second in {b}: volume refuses that"
+        ));
+    }
+    let unit = first.frame().unit();
+    let frame = first.frame();
+    let second = Surface::Tin(moved(second, frame, unit)?);
+    let first = Surface::Tin(first.clone());
+    let covered = coverage(&Outline::of(&first), &Outline::of(&second), None)[0];
+    let grid = |surface: &Surface| {
+        let Extent { min, max } = surface.extent();
+        Extent {
+            min: frame.to_grid(min),
+            max: frame.to_grid(max),
+        }
+    };
+    let (mut middle_difference, mut spread) = (None, None);
+    if covered.both > 0.0 {
+        let differences = differences(&first, &second);
+        if let Some((middle, half)) = middle(differences) {
+            warnings.extend(mistake::of_heights(middle, half, unit));
+            (middle_difference, spread) = (Some(middle), Some(half));
+        }
+        let heights = [one, other].map(|(found, _)| found.surfaces[0].heights);
+        warnings.extend(mistake::of_units(heights[0], heights[1]).map(Into::into));
+        let least = covered.both
+            / (covered.both + covered.reference_only).min(covered.both + covered.surveyed_only);
+        if least < 0.5 {
+            warnings.push(format!(
+                "they share only {:.0} % of the smaller one",
+                100.0 * least
+            ));
+        }
+    } else {
+        let hint = mistake::of_places(&grid(&first), &grid(&second)).unwrap_or("");
+        warnings.push(format!("they do not overlap{hint}"));
+    }
+    Some(PairFound {
+        files: [one.0.file.path.clone(), other.0.file.path.clone()],
+        units,
+        crs,
+        areas: [
+            covered.both + covered.reference_only,
+            covered.both + covered.surveyed_only,
+        ],
+        shared: covered.both,
+        middle_difference,
+        spread,
+        warnings,
+    })
+}
+
+/// The surface in another frame and unit.
+fn moved(tin: &Tin, frame: Frame, unit: LengthUnit) -> Option<Tin> {
+    let own = tin.frame();
+    let vertices = tin.vertices().iter().map(|v| {
+        let grid = own.to_grid(v.place());
+        let convert = |value: f64| own.unit().convert(value, unit);
+        Vertex::new(convert(grid.east), convert(grid.north), convert(v.height))
+    });
+    Tin::from_facets(frame, vertices.collect(), tin.facets().to_vec()).ok()
+}
+
+/// Differences of height on a grid over what both cover.
+fn differences(first: &Surface, second: &Surface) -> Vec<f64> {
+    let extent = first.extent().intersection(&second.extent());
+    let Ok(overlay) = Overlay::new(first, second, None) else {
+        return Vec::new();
+    };
+    let map = difference_map(&overlay, extent, READINGS);
+    let read = map.pixels.iter().flatten();
+    read.map(|pixel| f64::from(pixel.difference)).collect()
+}
+
+/// The middle of values, and how far half of them are from it.
+fn middle(mut values: Vec<f64>) -> Option<(f64, f64)> {
+    if values.is_empty() {
+        return None;
+    }
+    let at = values.len() / 2;
+    let middle = *values.select_nth_unstable_by(at, f64::total_cmp).1;
+    for value in &mut values {
+        *value = (*value - middle).abs();
+    }
+    let half = *values.select_nth_unstable_by(at, f64::total_cmp).1;
+    Some((middle, half))
+}

@@ -1,0 +1,200 @@
+//! A surface of a file, or what can be made one.
+
+use dapedon_core::{
+    AreaUnit, Frame, LengthUnit, LineKind, Outline, Patches, Surface, Tin, patches,
+};
+use serde::Serialize;
+
+use super::corner;
+use crate::ground::{self, OddFound};
+use crate::load::{self, Loaded};
+use crate::measurement::Extreme;
+use crate::{JobError, Reading};
+
+/// An edge this many times as long as the middle one is long.
+const LONG: f64 = 10.0;
+
+/// A surface of a file, or points that make one.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct SurfaceFound {
+    /// Its name; empty where the format has none.
+    pub name: String,
+    /// `facets` where the file holds them, `points` where they are made from points.
+    pub made_from: &'static str,
+    /// Points of the file.
+    pub points: usize,
+    /// Breaklines between them.
+    pub breaklines: usize,
+    /// Outlines of edges, holes and islands.
+    pub outlines: usize,
+    /// Facets; none where no surface can be made.
+    pub facets: usize,
+    /// Plan area, in squares of the length unit.
+    pub area: f64,
+    /// South-west corner.
+    pub min: Extreme,
+    /// North-east corner.
+    pub max: Extreme,
+    /// Lowest and highest height.
+    pub heights: [f64; 2],
+    /// The middle length of an edge: how far points stand apart.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub spacing: Option<f64>,
+    /// The longest edge.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub longest_edge: Option<f64>,
+    /// Facets with an edge more than ten times as long as the middle one.
+    pub long_facets: usize,
+    /// The patches that points fall into; a single one where they do not.
+    pub patches: Vec<PatchFound>,
+    /// The narrowest gap between patches.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub gap: Option<f64>,
+    /// A longest edge that would part the patches.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub parting_edge: Option<f64>,
+    /// Points whose height is far from what their neighbours say, the farthest first.
+    pub odd_points: Vec<OddFound>,
+    /// What was understood.
+    pub notes: Vec<String>,
+}
+
+/// A patch of points.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct PatchFound {
+    /// How many points.
+    pub points: usize,
+    /// South-west corner.
+    pub min: Extreme,
+    /// North-east corner.
+    pub max: Extreme,
+}
+
+/// Looks at what was read; what stands in the way of a surface is told, not refused.
+pub(super) fn found(
+    loaded: Loaded,
+    unit: Option<LengthUnit>,
+    reading: &Reading,
+    several: bool,
+    warnings: &mut Vec<String>,
+) -> Result<(SurfaceFound, Option<Surface>), JobError> {
+    let raw = &loaded.surface;
+    let extent = load::extent(&raw.vertices);
+    let heights = raw.vertices.iter().map(|v| v.height);
+    let heights = heights.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], h| {
+        [low.min(h), high.max(h)]
+    });
+    let lines = |outline: bool| {
+        let wanted = |kind: LineKind| kind.is_outline() == outline;
+        raw.lines.iter().filter(|line| wanted(line.kind)).count()
+    };
+    let mut found = SurfaceFound {
+        name: raw.name.clone(),
+        made_from: if raw.facets.is_some() {
+            "facets"
+        } else {
+            "points"
+        },
+        points: raw.vertices.len(),
+        breaklines: lines(false),
+        outlines: lines(true) + raw.outlines.len(),
+        facets: 0,
+        area: 0.0,
+        min: corner(extent.min),
+        max: corner(extent.max),
+        heights,
+        spacing: None,
+        longest_edge: None,
+        long_facets: 0,
+        patches: Vec::new(),
+        gap: None,
+        parting_edge: None,
+        odd_points: Vec::new(),
+        notes: Vec::new(),
+    };
+    let place = match (several, found.name.as_str()) {
+        (true, name) => format!("surface \"{name}\": "),
+        (false, _) => String::new(),
+    };
+    if raw.vertices.is_empty() {
+        warnings.push(format!("{place}there is no point in it"));
+        return Ok((found, None));
+    }
+    if raw.invisible > 0 {
+        let count = raw.invisible;
+        warnings.push(format!(
+            "{place}{count} facets are marked invisible and left out"
+        ));
+    }
+    if ground::looks_like_degrees(&raw.vertices) {
+        warnings.push(format!(
+            "{place}the coordinates look like degrees; volumes need a grid in metres or feet"
+        ));
+        return Ok((found, None));
+    }
+    let frame = Frame::around(unit.unwrap_or(LengthUnit::Metre), extent);
+    let path = loaded.file.path.clone();
+    let made = match ground::made(loaded, frame, reading) {
+        Ok(made) => made,
+        Err(error @ (JobError::Points { .. } | JobError::Facets { .. })) => {
+            warnings.push(format!("{place}no surface can be made of it: {error}"));
+            return Ok((found, None));
+        }
+        Err(error) => return Err(error),
+    };
+    let about_file = format!("{path}: ");
+    warnings.extend(made.warnings.iter().map(|warning| {
+        let warning = warning.strip_prefix(&about_file).unwrap_or(warning);
+        format!("{place}{warning}")
+    }));
+    let outline = Outline::of_tin(&made.tin);
+    found.facets = made.tin.facets().len();
+    found.area = outline.area();
+    found.notes = made.notes;
+    found.odd_points = made.odd;
+    if let Some(overlap) = outline.overlap() {
+        let at = frame.to_grid(overlap.at);
+        let symbol = AreaUnit::usual(frame.unit()).symbol();
+        warnings.push(format!(
+            "{place}it folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
+            overlap.area, at.east, at.north
+        ));
+    }
+    let lie = made.patches.unwrap_or_else(|| patches(&made.tin));
+    edges(&mut found, &made.tin, &lie);
+    if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
+        warnings.push(format!(
+            "{place}its points lie in {} patches, and {} long facets bridge them: see that they are meant",
+            lie.patches.len(),
+            lie.bridges
+        ));
+    }
+    Ok((found, Some(Surface::Tin(made.tin))))
+}
+
+/// How far points stand apart, and how they lie.
+fn edges(found: &mut SurfaceFound, tin: &Tin, lie: &Patches) {
+    let frame = tin.frame();
+    let longest = |facet: usize| {
+        let [a, b, c] = tin.corners(facet);
+        let length = |p: dapedon_core::Vertex, q: dapedon_core::Vertex| {
+            (q.east - p.east).hypot(q.north - p.north)
+        };
+        length(a, b).max(length(b, c)).max(length(c, a))
+    };
+    let lengths = (0..tin.facets().len()).map(longest);
+    found.spacing = Some(lie.spacing);
+    found.longest_edge = lengths.clone().reduce(f64::max);
+    found.long_facets = lengths
+        .filter(|&length| length > LONG * lie.spacing)
+        .count();
+    found.gap = lie.gap;
+    found.parting_edge = lie.parting_edge();
+    found.patches = (lie.patches.iter())
+        .map(|patch| PatchFound {
+            points: patch.points,
+            min: corner(frame.to_grid(patch.extent.min)),
+            max: corner(frame.to_grid(patch.extent.max)),
+        })
+        .collect();
+}

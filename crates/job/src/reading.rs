@@ -1,0 +1,37 @@
+//! What the files do not say themselves.
+
+use std::path::PathBuf;
+
+use dapedon_core::{LengthUnit, Rules};
+use dapedon_formats::Take;
+use dapedon_formats::delimited::{self, Role};
+
+/// How files are read, and surfaces made of what they hold.
+#[derive(Debug, Clone, Default)]
+pub struct Reading {
+    /// What the columns of delimited text hold.
+    pub columns: Option<Vec<Role>>,
+    /// What codes of points and layers of drawings are taken as.
+    pub take: Take,
+    /// The unit of files that say none.
+    pub unit: Option<LengthUnit>,
+    /// The height that means that none was measured.
+    pub no_height: Option<f64>,
+    /// How points and lines are made a surface.
+    pub rules: Rules,
+    /// Points whose height is odd are dropped.
+    pub drop_odd: bool,
+    /// A file of outlines that a surface made from points ends at.
+    pub outline: Option<PathBuf>,
+    /// Files in different coordinate systems are measured against each other all the same.
+    pub any_crs: bool,
+}
+
+impl Reading {
+    pub(crate) fn delimited(&self) -> delimited::Options {
+        delimited::Options {
+            roles: self.columns.clone(),
+            take: self.take.clone(),
+        }
+    }
+}

@@ -1,0 +1,193 @@
+//! What every drawing of ground shares: scale, frame, coordinates, outlines, scale bar, north.
+
+use std::fmt::{self, Write};
+
+use dapedon_core::{DifferenceMap, Edge, Extent, Frame, Outline, Place, Surface};
+
+use crate::colours::{Rgb, hex};
+use crate::number::grouped;
+use crate::ticks::{between, decimals, round_up};
+
+/// The drawing's width, and the room its map may take, in its own units.
+const WIDTH: f64 = 1000.0;
+const ROOM: [f64; 2] = [710.0, 620.0];
+pub(crate) const LEFT: f64 = 62.0;
+pub(crate) const TOP: f64 = 26.0;
+/// Outlines of more edges than this would be heavier than what they show.
+const EDGES: usize = 20_000;
+
+/// From ground to drawing.
+pub(crate) struct View {
+    pub(crate) extent: Extent,
+    pub(crate) scale: f64,
+    pub(crate) width: f64,
+    pub(crate) height: f64,
+}
+
+impl View {
+    pub(crate) fn new(extent: Extent) -> Self {
+        let scale = (ROOM[0] / extent.width()).min(ROOM[1] / extent.height());
+        View {
+            extent,
+            scale,
+            width: extent.width() * scale,
+            height: extent.height() * scale,
+        }
+    }
+
+    pub(crate) fn place(&self, place: Place) -> (f64, f64) {
+        (
+            LEFT + (place.east - self.extent.min.east) * self.scale,
+            TOP + (self.extent.max.north - place.north) * self.scale,
+        )
+    }
+}
+
+#[derive(Default)]
+pub(crate) struct Svg {
+    pub(crate) text: String,
+}
+
+impl Svg {
+    pub(crate) fn line(&mut self, line: fmt::Arguments<'_>) {
+        // Writing to a string does not fail.
+        let _ = self.text.write_fmt(line);
+        self.text.push('\n');
+    }
+
+    pub(crate) fn open(&mut self, height: f64, title: &str) {
+        self.line(format_args!(
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {height:.0}" role="img" font-family="Helvetica, Arial, 'DejaVu Sans', sans-serif" font-size="14">"#
+        ));
+        self.line(format_args!("<title>{}</title>", escape(title)));
+        self.line(format_args!(
+            r##"<rect width="{WIDTH}" height="{height:.0}" fill="#ffffff"/>"##
+        ));
+    }
+
+    pub(crate) fn words(&mut self, x: f64, y: f64, anchor: &str, words: &str) {
+        self.line(format_args!(
+            r##"<text x="{x:.1}" y="{y:.1}" text-anchor="{anchor}" fill="#2d2a26">{}</text>"##,
+            escape(words)
+        ));
+    }
+
+    pub(crate) fn outline(&mut self, surface: &Surface, view: &View, dashes: &str) {
+        let Some(edges) = edges_in_view(surface, view) else {
+            return;
+        };
+        let mut path = String::new();
+        for edge in &edges {
+            let ((a, b), (c, d)) = (view.place(edge.from), view.place(edge.to));
+            let _ = write!(path, "M{a:.1} {b:.1}L{c:.1} {d:.1}");
+        }
+        self.line(format_args!(
+            r##"<path d="{path}" stroke="#57534c" stroke-width="0.9" stroke-dasharray="{dashes}"/>"##
+        ));
+    }
+
+    /// The picture below the lines, and the group that cuts what follows to the map; close it.
+    pub(crate) fn picture(&mut self, raster: &DifferenceMap, image: &str, view: &View) {
+        let [width, tall] = [raster.columns as f64, raster.rows as f64]
+            .map(|count| count * raster.cell * view.scale);
+        let (left, top) = view.place(raster.corner);
+        self.line(format_args!(
+            r#"<image clip-path="url(#map)" x="{left:.2}" y="{top:.2}" width="{width:.2}" height="{tall:.2}" preserveAspectRatio="none" href="{image}"/>"#
+        ));
+    }
+
+    /// The paper of the map, and what cuts to it.
+    pub(crate) fn paper(&mut self, view: &View) {
+        self.line(format_args!(
+            r#"<clipPath id="map"><rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}"/></clipPath>"#,
+            view.width, view.height
+        ));
+        self.line(format_args!(
+            r##"<rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}" fill="#fbfaf7"/>"##,
+            view.width, view.height
+        ));
+    }
+
+    /// A colour of the legend and what it stands for.
+    pub(crate) fn swatch(&mut self, x: f64, y: f64, colour: Rgb, words: &str) {
+        self.line(format_args!(
+            r##"<rect x="{x:.1}" y="{y:.1}" width="24" height="19" fill="{}" stroke="#8b867c" stroke-width="0.5"/>"##,
+            hex(colour)
+        ));
+        self.words(x + 32.0, y + 14.5, "start", words);
+    }
+
+    /// Grid coordinates along the west and south border.
+    pub(crate) fn coordinates(&mut self, frame: Frame, view: &View) {
+        let [east, north] = frame.origin();
+        let Extent { min, max } = view.extent;
+        let step = round_up(90.0 / view.scale);
+        let places = decimals(step);
+        let bottom = TOP + view.height;
+        self.line(format_args!(
+            r##"<rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}" fill="none" stroke="#2d2a26" stroke-width="0.8"/>"##,
+            view.width, view.height
+        ));
+        for tick in between(min.east + east, max.east + east, step) {
+            let (x, _) = view.place(Place::new(tick - east, 0.0));
+            self.line(format_args!(
+                r##"<path d="M{x:.1} {bottom:.1}v5M{x:.1} {TOP}v-5" stroke="#2d2a26" stroke-width="0.8"/>"##
+            ));
+            self.words(
+                x,
+                bottom + 19.0,
+                "middle",
+                &grouped(tick, places, "\u{202f}"),
+            );
+        }
+        for tick in between(min.north + north, max.north + north, step) {
+            let (_, y) = view.place(Place::new(0.0, tick - north));
+            let right = LEFT + view.width;
+            self.line(format_args!(
+                r##"<path d="M{LEFT} {y:.1}h-5M{right:.1} {y:.1}h5" stroke="#2d2a26" stroke-width="0.8"/>"##
+            ));
+            let x = LEFT - 9.0;
+            self.line(format_args!(
+                r##"<text transform="translate({x:.1} {y:.1}) rotate(-90)" text-anchor="middle" fill="#2d2a26">{}</text>"##,
+                grouped(tick, places, "\u{202f}")
+            ));
+        }
+        self.words(LEFT - 34.0, TOP - 10.0, "start", "north");
+        self.words(LEFT + view.width, bottom + 19.0, "start", "\u{2002}east");
+    }
+
+    pub(crate) fn scale_bar(&mut self, view: &View, unit: &str, y: f64) {
+        let length = round_up(100.0 / view.scale);
+        let half = length / 2.0 * view.scale;
+        let middle = LEFT + half;
+        let end = LEFT + 2.0 * half;
+        self.line(format_args!(
+            r##"<rect x="{LEFT}" y="{y:.1}" width="{half:.1}" height="5" fill="#2d2a26"/><rect x="{middle:.1}" y="{y:.1}" width="{half:.1}" height="5" fill="#ffffff" stroke="#2d2a26" stroke-width="0.8"/>"##
+        ));
+        let words = format!("{} {unit}", grouped(length, decimals(length), "\u{202f}"));
+        self.words(end + 6.0, y + 7.0, "start", &words);
+    }
+
+    pub(crate) fn north(&mut self, x: f64, y: f64) {
+        self.line(format_args!(
+            r##"<path d="M{x:.1} {y:.1}l7 24l-7 -5l-7 5z" fill="#2d2a26"/>"##
+        ));
+        self.words(x + 14.0, y + 18.0, "start", "N");
+    }
+}
+
+/// The outline of a surface as far as it is shown; none where it is not, or would be too heavy.
+pub(crate) fn edges_in_view(surface: &Surface, view: &View) -> Option<Vec<Edge>> {
+    let Outline::Edges(mut edges) = Outline::of(surface) else {
+        return None;
+    };
+    edges.retain(|edge| Extent::of([edge.from, edge.to]).meets(&view.extent));
+    (1..=EDGES).contains(&edges.len()).then_some(edges)
+}
+
+pub(crate) fn escape(words: &str) -> String {
+    words
+        .replace('&', "&amp;")
+        .replace('<', "&lt;")
+        .replace('>', "&gt;")
+}
