@@ -70,7 +70,7 @@ pub(crate) struct ReadingArgs {
     /// The length unit of files that carry none
     #[arg(long, value_enum)]
     pub(crate) unit: Option<Length>,
-    /// What codes of points or layers of a drawing are taken as, as in CREST=breakline,LIMIT=edge; the
+    /// What codes of points or layers of a drawing are taken as, as in CREST,TOE=breakline,LIMIT=edge; the
     /// kinds are points, breakline, edge, hole, island, facets, nothing
     #[arg(long, value_name = "NAME=KIND")]
     pub(crate) take: Vec<String>,

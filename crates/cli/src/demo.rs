@@ -13,6 +13,9 @@ use crate::args::{Args, DemoArgs};
 use crate::fault::Fault;
 use crate::output::Outputs;
 
+/// The codes along which the ground breaks.
+const BREAKS: &str = "crest,toe,strip,floor,bench,pit top,bund top,bund toe=breakline";
+
 pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
     let folder = &args.folder;
     let fault = |source| Fault::Write {
@@ -36,24 +39,37 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
     );
     anstream::println!("pit beside it, and the stripped topsoil stored in a bund.");
     let at = |name: &str| folder.join(name).display().to_string();
+    let survey = at("survey-march.csv");
     step(
         "First a look at what was handed over: the designer's ground, the surveyor's pick-up, the limits.",
+        &["inspect", &at("ground.xml"), &survey, &at("zones.geojson")],
+    )?;
+    step(
+        "The pick-up carries no unit, so it is said; and its codes say where the ground breaks. Points of one\n\
+         string are joined, and no facet crosses them. The surface goes to the designer as a drawing.",
         &[
-            "inspect",
-            &at("ground.xml"),
-            &at("survey-march.csv"),
-            &at("zones.geojson"),
+            "surface",
+            &survey,
+            "--unit",
+            "m",
+            "--take",
+            BREAKS,
+            "--out",
+            &at("march.dxf"),
+            "--map",
+            &at("march-ground.svg"),
         ],
     )?;
     step(
-        "What was cut and filled from the ground to the survey, zone by zone, with a map and a page to send.\n\
-         The pick-up carries no unit, so it is said.",
+        "What was cut and filled from the ground to the survey, zone by zone, with a map and a page to send.",
         &[
             "volume",
             &at("ground.xml"),
-            &at("survey-march.csv"),
+            &survey,
             "--unit",
             "m",
+            "--take",
+            BREAKS,
             "--zone",
             &at("zones.geojson"),
             "--tolerance",
@@ -67,13 +83,29 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
+        "What is left to place: from the survey up to the finished bank, which came as a drawing.",
+        &[
+            "volume",
+            &survey,
+            &at("finished-bank.dxf"),
+            "--unit",
+            "m",
+            "--take",
+            BREAKS,
+            "--zone",
+            &at("zones.geojson#flood bank"),
+        ],
+    )?;
+    step(
         "And how much water the pit holds up to level 24: from the pit as surveyed up to a level plane.",
         &[
             "volume",
-            &at("survey-march.csv"),
+            &survey,
             "level=24",
             "--unit",
             "m",
+            "--take",
+            BREAKS,
             "--zone",
             &at("zones.geojson#borrow pit"),
         ],
@@ -81,6 +113,8 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
 
     anstream::println!("\n{bold}Files{bold:#}");
     let outputs = [
+        ("march.dxf", "the surveyed surface, as a drawing"),
+        ("march-ground.svg", "a picture of it"),
         ("march.svg", "the map"),
         (
             "march.html",

@@ -94,7 +94,7 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
 pub(crate) fn marks(odd: &[OddFound], frame: Frame) -> Vec<Mark> {
     let mark = |odd: &OddFound| Mark {
         at: frame.to_local(odd.east, odd.north),
-        words: format!("{:+.2}", odd.amount),
+        words: format!("{:+.2}", odd.amount).replace('-', "−"),
     };
     odd.iter().take(LISTED).map(mark).collect()
 }
@@ -323,6 +323,8 @@ fn print_pair(out: &mut impl Write, pair: &PairFound) -> io::Result<()> {
         grouped(pair.shared, 1, " ")
     )?;
     if let (Some(middle), Some(spread)) = (pair.middle_difference, pair.spread) {
+        // Rounded first, so that nothing is not a minus.
+        let middle = (middle * 1000.0).round() / 1000.0 + 0.0;
         writeln!(
             out,
             "  heights  the second less the first: {middle:+.3} in the middle, half of the ground within ±{spread:.3} of that"

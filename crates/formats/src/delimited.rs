@@ -139,6 +139,7 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
     let mut surface = RawSurface {
         vertices,
         lines,
+        names: codes.iter().map(|(code, _)| code.clone()).collect(),
         ..RawSurface::default()
     };
     if dropped > 0 {

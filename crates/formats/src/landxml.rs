@@ -447,6 +447,7 @@ impl<'t> Parser<'t> {
         let (lines, codes) = self.codes.finish();
         let any = !self.points.vertices.is_empty() || !self.points.left_out.is_empty();
         let mut notes = Vec::new();
+        let names = codes.iter().map(|(code, _)| code.clone()).collect();
         if !codes.is_empty() {
             let codes: Vec<String> = (codes.iter().take(20))
                 .map(|(code, count)| format!("{code} ({count})"))
@@ -461,6 +462,7 @@ impl<'t> Parser<'t> {
                 crs: self.crs,
                 date: self.date,
                 lines,
+                names,
                 notes,
                 ..self.points
             },

@@ -44,6 +44,8 @@ pub struct RawSurface {
     pub lines: Vec<Line>,
     /// Outlines without heights, which cut the surface as it is.
     pub outlines: Vec<FlatOutline>,
+    /// The codes of its points, or the layers of its drawing: what can be taken as something.
+    pub names: Vec<String>,
     /// What was understood: which part of the file was taken as what.
     pub notes: Vec<String>,
     /// Facets the file marks as not to be shown, left out.

@@ -81,16 +81,18 @@ impl fmt::Display for Taken {
 }
 
 impl Take {
-    /// Adds what more words say, as in `CREST=breakline,LIMIT=edge`.
+    /// Adds what more words say, as in `CREST,TOE=breakline,LIMIT=edge`.
     ///
     /// # Errors
     ///
     /// When they do not say it, or a name is there already.
     pub fn add(&mut self, words: &str) -> Result<(), TakeError> {
+        let mut waiting = Vec::new();
         for word in words.split(',') {
-            let (name, kind) = word
-                .rsplit_once('=')
-                .ok_or_else(|| TakeError::NoKind(word.trim().into()))?;
+            let Some((name, kind)) = word.rsplit_once('=') else {
+                waiting.push(word.trim());
+                continue;
+            };
             let (name, kind) = (name.trim(), kind.trim());
             let taken = Taken::ALL
                 .into_iter()
@@ -99,12 +101,17 @@ impl Take {
                 name: name.into(),
                 found: kind.into(),
             })?;
-            if self.of(name).is_some() {
-                return Err(TakeError::Twice(name.into()));
+            for name in waiting.drain(..).chain([name]) {
+                if self.of(name).is_some() {
+                    return Err(TakeError::Twice(name.into()));
+                }
+                self.names.push((name.into(), taken));
             }
-            self.names.push((name.into(), taken));
         }
-        Ok(())
+        match waiting.first() {
+            Some(name) => Err(TakeError::NoKind((*name).into())),
+            None => Ok(()),
+        }
     }
 
     /// True when nothing is said.
@@ -133,6 +140,11 @@ impl Take {
         self.of(code).or_else(|| self.of(base.trim_end()))
     }
 
+    /// True when one of the names is among `found`.
+    pub fn names_any<'f>(&self, found: impl Iterator<Item = &'f str> + Clone) -> bool {
+        self.unknown(found).len() < self.names.len()
+    }
+
     /// The names that are nowhere among `found`.
     pub fn unknown<'t, 'f>(&'t self, found: impl Iterator<Item = &'f str> + Clone) -> Vec<&'t str> {
         let is_known = |name: &str| {
@@ -153,14 +165,16 @@ mod tests {
     #[test]
     fn words_say_what_is_taken() {
         let mut take = Take::default();
-        take.add("crest = breakline, Site limit=EDGE").unwrap();
+        take.add("toe,crest = breakline, Site limit=EDGE").unwrap();
         assert_eq!(take.of("SITE LIMIT"), Some(Taken::Line(LineKind::Edge)));
         assert_eq!(
             take.of_code("Crest 12"),
             Some(Taken::Line(LineKind::Breakline))
         );
         assert_eq!(take.of("crest1"), None);
+        assert_eq!(take.of("Toe"), Some(Taken::Line(LineKind::Breakline)));
         assert_eq!(take.unknown(["crest7", "toe"].into_iter()), ["Site limit"]);
+        assert!(take.names_any(["toe"].into_iter()) && !take.names_any(["tree"].into_iter()));
     }
 
     #[test]

@@ -94,15 +94,13 @@ pub enum JobError {
         #[source]
         error: DxfError,
     },
-    /// No point has a code that was to be taken.
-    #[error("no point has the code \"{name}\"; the codes are {}", spelled(.codes))]
-    NoSuchCode {
-        /// The file.
-        path: PathBuf,
-        /// The code.
+    /// A name to be taken as something that is nowhere.
+    #[error("no code or layer is named \"{name}\"; the names are {}", spelled(.found))]
+    NoSuchName {
+        /// The name.
         name: String,
-        /// The codes there are.
-        codes: Vec<String>,
+        /// The names there are.
+        found: Vec<String>,
     },
     /// Degrees where a grid is wanted.
     #[error(
@@ -264,11 +262,11 @@ impl JobError {
             | E::Points { path, .. }
             | E::Zone { path, .. }
             | E::NoSuchZone { path, .. }
-            | E::NoSuchCode { path, .. }
             | E::Degrees { path }
             | E::NothingWithin { path, .. }
             | E::NoUnit { path } => (path, None),
             E::ZoneTwice { .. }
+            | E::NoSuchName { .. }
             | E::CrsDiffer { .. }
             | E::LevelsWithoutUnit
             | E::Apart { .. }
@@ -304,7 +302,7 @@ impl JobError {
             E::Delimited { error, .. } => error.remedy(),
             E::LandXml { error, .. } => error.remedy().into(),
             E::Dxf { error, .. } => error.remedy().into(),
-            E::NoSuchCode { .. } => "name one of them in --take, or leave it away".into(),
+            E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
             E::Degrees { .. } => {
                 "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()
             }

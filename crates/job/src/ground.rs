@@ -237,10 +237,10 @@ fn say(
         ));
     }
     let kinds = [
-        (LineKind::Breakline, "breaklines"),
-        (LineKind::Edge, "outer edges"),
-        (LineKind::Hole, "holes"),
-        (LineKind::Island, "islands"),
+        (LineKind::Breakline, "breakline"),
+        (LineKind::Edge, "outer edge"),
+        (LineKind::Hole, "hole"),
+        (LineKind::Island, "island"),
     ];
     let counted: Vec<String> = (kinds.iter())
         .map(|(kind, word)| {
@@ -254,7 +254,7 @@ fn say(
             )
         })
         .filter(|&(count, _)| count > 0)
-        .map(|(count, word)| format!("{count} {word}"))
+        .map(|(count, word)| format!("{count} {word}{}", if count == 1 { "" } else { "s" }))
         .collect();
     let with = match counted.as_slice() {
         [] => String::new(),
@@ -433,8 +433,12 @@ pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<String> {
     let same_side = low > 0.0 || high < 0.0;
     (zeros > 0 && zeros < vertices.len() && same_side && away > high - low).then(|| {
         format!(
-            "{zeros} points have height 0, the others lie between {low:.2} and {high:.2}: \
-             if 0 means that none was measured, say --no-height 0"
+            "{} height 0, the others lie between {low:.2} and {high:.2}: \
+             if 0 means that none was measured, say --no-height 0",
+            match zeros {
+                1 => "1 point has".to_owned(),
+                many => format!("{many} points have"),
+            }
         )
     })
 }

@@ -226,9 +226,9 @@ impl Look<'_> {
         }
         let (mut found, mut surfaces) = (Vec::new(), Vec::new());
         let several = self.raws.len() > 1;
-        for raw in self.raws {
-            for (kind, count) in &raw.left_out {
-                *self.left_out.entry(kind.clone()).or_insert(0) += count;
+        for mut raw in self.raws {
+            for (kind, count) in std::mem::take(&mut raw.left_out) {
+                *self.left_out.entry(kind).or_insert(0) += count;
             }
             let loaded = Loaded {
                 file: file.clone(),

@@ -70,26 +70,31 @@ pub(crate) fn surface(
     })
 }
 
-/// Delimited text, with every code that is to be taken found in it.
 pub(crate) fn delimited(
     input: &mut Input,
     path: &Path,
     reading: &Reading,
 ) -> Result<Delimited, JobError> {
     let read = delimited::read(input.reader(), &reading.delimited());
-    let read = read.map_err(|error| JobError::Delimited {
+    read.map_err(|error| JobError::Delimited {
         path: path.into(),
         error,
-    })?;
-    let codes = read.codes.iter().map(|(code, _)| code.as_str());
-    if let Some(name) = reading.take.unknown(codes.clone()).first() {
-        return Err(JobError::NoSuchCode {
-            path: path.into(),
+    })
+}
+
+/// Every name that is to be taken as something is a code or layer of one of the files.
+pub(crate) fn names_are_found<'r>(
+    reading: &Reading,
+    surfaces: impl Iterator<Item = &'r RawSurface> + Clone,
+) -> Result<(), JobError> {
+    let found = || surfaces.clone().flat_map(|surface| &surface.names);
+    match reading.take.unknown(found().map(String::as_str)).first() {
+        Some(name) => Err(JobError::NoSuchName {
             name: (*name).into(),
-            codes: codes.take(20).map(Into::into).collect(),
-        });
+            found: found().take(20).cloned().collect(),
+        }),
+        None => Ok(()),
     }
-    Ok(read)
 }
 
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {

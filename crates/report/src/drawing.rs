@@ -146,6 +146,10 @@ impl Svg {
             self.line(format_args!(
                 r##"<path d="M{LEFT} {y:.1}h-5M{right:.1} {y:.1}h5" stroke="#2d2a26" stroke-width="0.8"/>"##
             ));
+            // Half a label's length: one nearer to the corner would run into those along the south.
+            if (bottom - y).min(y - TOP) < 30.0 {
+                continue;
+            }
             let x = LEFT - 9.0;
             self.line(format_args!(
                 r##"<text transform="translate({x:.1} {y:.1}) rotate(-90)" text-anchor="middle" fill="#2d2a26">{}</text>"##,

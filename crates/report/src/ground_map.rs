@@ -10,6 +10,8 @@ use crate::ticks::{between, decimals, round_up};
 
 /// Pixels along the longer side of the raster.
 const PIXELS: usize = 900;
+/// Classes that the heights are parted into: about half of these to all, and one for round bounds.
+const MOST: f64 = 10.0;
 
 /// A place to be marked, in local coordinates, with the word beside it.
 #[derive(Debug, Clone)]
@@ -110,8 +112,7 @@ struct Heights {
 
 impl Heights {
     fn new(low: f64, high: f64) -> Self {
-        // One class less than there are colours, since round bounds may need one more.
-        let step = round_up((high - low) / (HEIGHTS.len() - 1) as f64);
+        let step = round_up((high - low) / MOST);
         let first = (low / step).floor() * step;
         let mut bounds: Vec<f64> = between(first - step / 2.0, high + step, step).collect();
         while bounds.len() > 2 && bounds[bounds.len() - 2] >= high {
@@ -130,10 +131,16 @@ impl Heights {
         self.colour(above.saturating_sub(1).min(self.bounds.len() - 2))
     }
 
-    /// The colours that are used are spread over all there are.
+    /// The classes are spread over all colours there are.
     fn colour(&self, class: usize) -> Rgb {
-        let most = (self.bounds.len() - 2).max(1);
-        HEIGHTS[(class * (HEIGHTS.len() - 1) / most).min(HEIGHTS.len() - 1)]
+        let most = (self.bounds.len() - 2).max(1) as f64;
+        let at = class as f64 / most * (HEIGHTS.len() - 1) as f64;
+        let low = (at as usize).min(HEIGHTS.len() - 2);
+        let share = at - low as f64;
+        [0, 1, 2].map(|part| {
+            let [from, to] = [HEIGHTS[low][part], HEIGHTS[low + 1][part]].map(f64::from);
+            (from + share * (to - from)).round() as u8
+        })
     }
 }
 
@@ -143,11 +150,14 @@ mod tests {
 
     #[test]
     fn heights_fall_in_round_classes() {
-        let classes = Heights::new(28.37, 33.9);
-        assert_eq!(classes.step, 1.0);
-        assert_eq!(classes.bounds, [28.0, 29.0, 30.0, 31.0, 32.0, 33.0, 34.0]);
+        let classes = Heights::new(28.37, 32.9);
+        assert_eq!(classes.step, 0.5);
+        assert_eq!(
+            (classes.bounds[0], *classes.bounds.last().unwrap()),
+            (28.0, 33.0)
+        );
         assert_eq!(classes.of(28.4), HEIGHTS[0]);
-        assert_eq!(classes.of(33.9), HEIGHTS[6]);
+        assert_eq!(classes.of(32.9), HEIGHTS[6]);
         let level = Heights::new(5.0, 5.0);
         assert_eq!(level.of(5.0), HEIGHTS[0]);
     }

@@ -5,7 +5,7 @@ use std::time::{Duration, SystemTime};
 
 use dapedon_core::{LengthUnit, Place, Vertex};
 use dapedon_formats::geojson::RawZone;
-use dapedon_formats::{delimited, geojson, landxml};
+use dapedon_formats::{delimited, dxf, geojson, landxml};
 
 use super::terrain;
 
@@ -44,6 +44,14 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
         3,
     )?;
 
+    let (vertices, facets) = terrain::finished_facets();
+    let vertices: Vec<Vertex> = (vertices.iter())
+        .map(|v| grid(v.east, v.north, v.height))
+        .collect();
+    let mut finished = Vec::new();
+    let unit = LengthUnit::Metre;
+    dxf::write(&mut finished, "finished-bank", unit, &vertices, &facets, 3)?;
+
     let points = terrain::pick_up();
     let points = points
         .iter()
@@ -74,6 +82,12 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             what: "the designer's ground before the works (LandXML)",
             bytes: ground,
             // 15 January 2031.
+            changed: day(22_294),
+        },
+        SampleFile {
+            name: "finished-bank.dxf",
+            what: "the designer's finished bank (faces of a drawing)",
+            bytes: finished,
             changed: day(22_294),
         },
         SampleFile {

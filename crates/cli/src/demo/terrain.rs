@@ -227,6 +227,50 @@ pub(super) fn ground_facets() -> (Vec<Vertex>, Vec<[u32; 3]>) {
     (vertices, facets)
 }
 
+/// How far from the bank's middle its side meets the stripped ground, to the south or north.
+fn toe(e: f64, side: f64, crest: fn(f64) -> f64) -> f64 {
+    let reach = |_: f64, n: f64| {
+        ((crest(e) - stripped(e, n)) * BANK_SLOPE + BANK_HALF_WIDTH).max(BANK_HALF_WIDTH)
+    };
+    distance_along((e, bank_line(e)), (0.0, side), reach)
+}
+
+/// The crest as it will be: the eastern ramp runs out at the end of the strip.
+fn finished_crest(e: f64) -> f64 {
+    let west = BANK_CREST - ((BANK_FROM + 16.0 - e) / 6.0).max(0.0);
+    let east = BANK_CREST - ((e - (STRIP_TO - 18.0)) / 6.0).max(0.0);
+    west.min(east)
+}
+
+/// The finished bank within the strip: edge, toe, crest, crest, toe, edge, section by section.
+pub(super) fn finished_facets() -> (Vec<Vertex>, Vec<[u32; 3]>) {
+    const STEP: f64 = 2.0;
+    const EDGE: f64 = STRIP_HALF_WIDTH + 2.0;
+    let sections = ((STRIP_TO + 4.0 - (BANK_FROM - 8.0)) / STEP) as usize + 1;
+    let mut vertices = Vec::new();
+    for i in 0..sections {
+        let e = BANK_FROM - 8.0 + STEP * i as f64;
+        let feet = [-1.0, 1.0].map(|side| side * toe(e, side, finished_crest));
+        // A foot that has run out under the crest stands beside it, not on it.
+        let [south, north] = [feet[0] - 0.01, feet[1] + 0.01];
+        let across = [-EDGE, south, -BANK_HALF_WIDTH, BANK_HALF_WIDTH, north, EDGE];
+        vertices.extend(across.map(|offset| {
+            let n = bank_line(e) + offset;
+            let side = (offset.abs() - BANK_HALF_WIDTH).max(0.0) / BANK_SLOPE;
+            let built = finished_crest(e) - side;
+            Vertex::new(e, n, stripped(e, n).max(built))
+        }));
+    }
+    let at = |i: usize, j: usize| (6 * i + j) as u32;
+    let facets = (0..sections - 1).flat_map(|i| {
+        (0..5).flat_map(move |j| {
+            let [a, b, c, d] = [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)];
+            [[a, b, c], [a, c, d]]
+        })
+    });
+    (vertices, facets.collect())
+}
+
 /// The survey at the end of March.
 pub(super) fn pick_up() -> Vec<Point> {
     let mut points: Vec<Point> = Vec::new();
@@ -251,28 +295,24 @@ pub(super) fn pick_up() -> Vec<Point> {
     // Along the bank: crest edges, toes, and the edges of the strip.
     for i in 0..=((BANK_TO - BANK_FROM) / 3.0) as usize {
         let e = BANK_FROM + 3.0 * i as f64;
-        for side in [-1.0, 1.0] {
+        for (side, edge, foot) in [(-1.0, "crest1", "toe1"), (1.0, "crest2", "toe2")] {
+            take(&mut points, e, bank_line(e) + side * BANK_HALF_WIDTH, edge);
             take(
                 &mut points,
                 e,
-                bank_line(e) + side * BANK_HALF_WIDTH,
-                "crest",
+                bank_line(e) + side * toe(e, side, crest),
+                foot,
             );
-            let reach = |_: f64, n: f64| {
-                ((crest(e) - stripped(e, n)) * BANK_SLOPE + BANK_HALF_WIDTH).max(BANK_HALF_WIDTH)
-            };
-            let toe = distance_along((e, bank_line(e)), (0.0, side), reach);
-            take(&mut points, e, bank_line(e) + side * toe, "toe");
         }
     }
     for i in 0..=((STRIP_TO - BANK_FROM) / 4.0) as usize {
         let e = BANK_FROM + 4.0 * i as f64;
-        for side in [-1.0, 1.0] {
+        for (side, edge) in [(-1.0, "strip1"), (1.0, "strip2")] {
             take(
                 &mut points,
                 e,
                 bank_line(e) + side * (STRIP_HALF_WIDTH - 0.1),
-                "strip",
+                edge,
             );
             take(
                 &mut points,
@@ -290,10 +330,10 @@ pub(super) fn pick_up() -> Vec<Point> {
         take(&mut points, e, n, "floor");
     }
     for (e, n) in PIT.contour(|_, _| rise, 3.0) {
-        take(&mut points, e, n, "bench");
+        take(&mut points, e, n, "bench1");
     }
     for (e, n) in PIT.contour(|_, _| rise + BENCH_WIDTH, 3.0) {
-        take(&mut points, e, n, "bench");
+        take(&mut points, e, n, "bench2");
     }
     for (e, n) in PIT.contour(top, 3.0) {
         take(&mut points, e, n, "pit top");

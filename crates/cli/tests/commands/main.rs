@@ -8,5 +8,7 @@
 
 mod bad_input;
 mod demo;
+mod inspect;
 mod site;
+mod surface;
 mod volume;

@@ -226,7 +226,12 @@ fn round(fields: &Fields) -> (&'static str, Shape) {
         (0.0, std::f64::consts::TAU)
     };
     let plane = fields.plane();
-    let vertices = arcs::arc(centre, radius, start, sweep);
+    let mut vertices = arcs::arc(centre, radius, start, sweep);
+    if !is_arc {
+        // A circle ends where it starts, whatever the rounding of its last chord.
+        vertices.pop();
+        vertices.extend(vertices.first().copied());
+    }
     let shape = Shape::Line {
         vertices: vertices.into_iter().map(|v| plane.place(v)).collect(),
         closed: !is_arc,

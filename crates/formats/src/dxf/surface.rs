@@ -8,8 +8,8 @@ use crate::{FlatOutline, RawSurface, Take, Taken};
 
 /// What a drawing holds of a surface.
 ///
-/// A layer that is `wanted` is taken whole, layers that `take` names as it says, and nothing else.
-/// Without either it is the facets, when they are on one layer, or else all points and, as breaklines,
+/// A layer that is `wanted` is taken whole; where `take` names a layer, those that it names are taken as
+/// it says, and nothing else. Without either it is the facets, when they are on one layer, or else all points and, as breaklines,
 /// all lines; lines at height 0 are then left out where the rest of the drawing lies elsewhere.
 ///
 /// # Errors
@@ -43,20 +43,16 @@ pub fn surface(
             });
         }
     }
-    if let Some(unknown) = take.unknown(names.iter().map(String::as_str)).first() {
-        return Err(DxfError::NoSuchLayer {
-            wanted: (*unknown).into(),
-            layers: names,
-        });
-    }
-    if !take.is_empty() {
+    let concerned = take.names_any(names.iter().map(String::as_str));
+    made.names = names;
+    if concerned {
         for (name, layer) in layers {
             match take.of(&name) {
                 Some(taken) => made.add(&name, layer, taken),
                 None => {
                     let count = layer.kinds.values().sum();
                     made.left_out
-                        .insert(format!("entities on layer {name}"), count);
+                        .insert(format!("drawn on layer {name}"), count);
                 }
             }
         }
@@ -74,7 +70,7 @@ pub fn surface(
                 if layer.facets.is_empty() {
                     let count = layer.kinds.values().sum();
                     made.left_out
-                        .insert(format!("entities on layer {name}"), count);
+                        .insert(format!("drawn on layer {name}"), count);
                 } else {
                     made.add(&name, layer, Taken::Facets);
                 }
@@ -116,21 +112,30 @@ pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, Dx
         .filter(|(_, layer)| !layer.facets.is_empty())
         .map(|(name, _)| name.clone())
         .collect();
-    if several.len() < 2 || !take.is_empty() {
+    let names: Vec<String> = drawing.layers.keys().cloned().collect();
+    if several.len() < 2 || take.names_any(names.iter().map(String::as_str)) {
         return Ok(vec![surface(drawing, None, take)?]);
     }
-    let unit = drawing.unit;
-    let made = several.into_iter().filter_map(|name| {
-        let layer = drawing.layers.remove(&name)?;
+    let mut all = Vec::new();
+    for name in several {
+        let Some(layer) = drawing.layers.remove(&name) else {
+            continue;
+        };
         let mut made = RawSurface {
-            unit,
+            unit: drawing.unit,
             name: name.clone(),
+            names: names.clone(),
             ..RawSurface::default()
         };
         made.add(&name, layer, Taken::Facets);
-        Some(made)
-    });
-    Ok(made.collect())
+        all.push(made);
+    }
+    if let Some(first) = all.first_mut() {
+        for (kind, (count, at)) in drawing.left_out {
+            (first.left_out).insert(format!("{kind} (first at {at})"), count);
+        }
+    }
+    Ok(all)
 }
 
 fn is_at_zero(line: &DrawnLine) -> bool {
@@ -151,7 +156,7 @@ impl RawSurface {
             Taken::Nothing => {
                 let count = layer.kinds.values().sum();
                 self.left_out
-                    .insert(format!("entities on layer {name}"), count);
+                    .insert(format!("drawn on layer {name}"), count);
             }
             Taken::Facets => {
                 let facets = count(layer.facets.len(), "facet", "facets");

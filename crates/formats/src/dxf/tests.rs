@@ -150,6 +150,15 @@ fn layers_become_surfaces() {
         take
     };
     let surface = |wanted: Option<&str>, take: &Take| surface(made(text.as_bytes()), wanted, take);
+    let all = surfaces(made(text.as_bytes()), &Take::default()).unwrap();
+    let names: Vec<_> = all.iter().map(|raw| raw.name.as_str()).collect();
+    assert_eq!(names, ["FACES", "MESH"]);
+    assert!(
+        all[0]
+            .left_out
+            .keys()
+            .any(|kind| kind.starts_with("TEXT (first at line"))
+    );
     let refused = surface(None, &Take::default()).unwrap_err();
     assert_eq!(
         refused.to_string(),
@@ -166,12 +175,15 @@ fn layers_become_surfaces() {
         ),
         (3, 1, 1)
     );
-    assert!(taken.left_out.contains_key("entities on layer EDGES"));
-    let missing = surface(None, &take("crest=breakline"))
+    assert!(taken.left_out.contains_key("drawn on layer EDGES"));
+    // Names that are for another file change nothing here.
+    let other = surface(Some("faces"), &take("crest=breakline")).unwrap();
+    assert_eq!(other.facets.unwrap().len(), 3);
+    let missing = surface(Some("roof"), &Take::default())
         .unwrap_err()
         .to_string();
     assert!(
-        missing.starts_with("there is no layer named \"crest\""),
+        missing.starts_with("there is no layer named \"roof\""),
         "{missing}"
     );
 }

@@ -1,0 +1,108 @@
+//! `inspect`: what it says of files that are odd, and of two that are to be compared.
+
+use crate::site::{GROUND, Site};
+
+#[test]
+fn a_pair_says_whether_it_can_be_compared() {
+    let site = Site::new();
+    let pair = |line: &str| site.json(&format!("inspect {line} --unit m --json"))["pair"].clone();
+    let found = pair("ground.xml survey.csv");
+    let shared = found["shared"].as_f64().unwrap();
+    assert!((shared - 160.0).abs() < 1e-9, "{shared}");
+    let middle = found["middle_difference"].as_f64().unwrap();
+    assert!((middle - 1.5).abs() < 1e-6 && found["spread"].as_f64().unwrap() < 1e-6);
+    // Level and 1.5 higher throughout: that may be a datum.
+    assert!(found["warnings"].to_string().contains("nearly throughout"));
+
+    site.write("swapped.xml", &swapped());
+    let found = pair("ground.xml swapped.xml");
+    assert!(found["warnings"].to_string().contains("swapped"), "{found}");
+    site.write("feet.xml", &GROUND.replace("meter", "foot"));
+    let found = pair("ground.xml feet.xml");
+    assert!(found["warnings"].to_string().contains("do not overlap"));
+    let said = site.succeed("inspect ground.xml survey.csv --unit m");
+    assert!(said.contains("Can they be compared?"), "{said}");
+    assert!(pair("ground.xml zone.geojson").is_null());
+}
+
+/// The ground with east and north the other way round.
+fn swapped() -> String {
+    let mut text = GROUND.to_owned();
+    for (north, east) in [
+        ("6000000", "500000"),
+        ("6000000", "500020"),
+        ("6000010", "500020"),
+        ("6000010", "500000"),
+    ] {
+        text = text.replace(&format!(">{north} {east} "), &format!(">{east} {north} "));
+    }
+    text
+}
+
+#[test]
+fn a_drawing_is_listed_layer_by_layer() {
+    let site = Site::new();
+    let entities = "0 3DFACE 8 GROUND 10 0 20 0 30 4 11 9 21 0 31 4 12 9 22 9 32 5 13 0 23 9 33 5 \
+        0 LWPOLYLINE 8 LIMIT 90 4 70 1 10 0 20 0 10 9 20 0 10 9 20 9 10 0 20 9 \
+        0 TEXT 8 NOTES 10 0 20 0 40 2 1 Bank";
+    let text = format!("0 SECTION 2 ENTITIES {entities} 0 ENDSEC 0 EOF");
+    site.write(
+        "plan.dxf",
+        &(text.split_whitespace().collect::<Vec<_>>().join("\n") + "\n"),
+    );
+    insta::assert_snapshot!(site.succeed("inspect plan.dxf"));
+    let limited = site.json("volume level=0 plan.dxf --unit m --zone plan.dxf#LIMIT --json");
+    assert_eq!(limited["zones"][0]["zone"], "LIMIT");
+    assert_eq!(limited["zones"][0]["volume"]["fill"], 81.0 * 4.5);
+    let refused = site.refuse("volume level=0 plan.dxf --unit m --zone plan.dxf#EDGE");
+    assert!(refused.contains("no layer named \"EDGE\""), "{refused}");
+    site.write("cut.dxf", &site.read("plan.dxf").replace("\nEOF\n", "\n"));
+    let refused = site.refuse("inspect cut.dxf");
+    assert!(
+        refused.contains("cut off") && refused.contains("cut.dxf, line"),
+        "{refused}"
+    );
+}
+
+#[test]
+fn pictures_are_of_one_file() {
+    let site = Site::new();
+    site.succeed("inspect ground.xml --map ground.svg");
+    assert!(site.read("ground.svg").contains("<svg"));
+    let refused = site.refuse("inspect ground.xml survey.csv --map both.svg");
+    assert!(refused.contains("2 are named"), "{refused}");
+    let refused = site.refuse("inspect zone.geojson --map zone.svg");
+    assert!(refused.contains("no surface to draw"), "{refused}");
+}
+
+#[test]
+fn what_stands_in_the_way_is_told() {
+    let site = Site::new();
+    let odd = |name: &str, text: &str| {
+        site.write(name, text);
+        site.succeed(&format!("inspect {name}"))
+    };
+    let line = odd("line.csv", "east,north,height\n0,0,1\n5,5,2\n9,9,3\n");
+    assert!(
+        line.contains("no surface can be made of it: all 3 points stand in one line"),
+        "{line}"
+    );
+    let step = odd(
+        "step.csv",
+        "east,north,height\n0,0,1\n50,0,2\n0,90,3\n0,0,7\n",
+    );
+    assert!(step.contains("points 1 and 4 stand at one place"), "{step}");
+    let degrees = odd(
+        "degrees.csv",
+        "east,north,height\n9.1,52.5,61\n9.2,52.5,62\n9.1,52.6,61\n",
+    );
+    assert!(degrees.contains("look like degrees"), "{degrees}");
+    let two = odd(
+        "source.xml",
+        &GROUND.replace("<F>1 2 3</F><F>1 3 4</F>", ""),
+    );
+    assert!(
+        two.contains("2 facets can be made of them") || two.contains("no facets"),
+        "{two}"
+    );
+}

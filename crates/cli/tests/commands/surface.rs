@@ -1,0 +1,223 @@
+//! `surface`: what is built, and that every format carries the same ground.
+
+use crate::site::{GROUND, Site};
+
+/// A bank 2 high and 40 long on level ground at 10: toes 4 from the crest, points that Delaunay's rule
+/// would join across it.
+fn bank() -> String {
+    let mut rows = String::from("point;north;east;height;code\n");
+    let mut number = 0;
+    let mut point = |e: f64, n: f64, h: f64, code: &str| {
+        number += 1;
+        let at = |value: f64| format!("{value:.3}").replace('.', ",");
+        let (east, north) = (at(500_000.0 + e), at(6_000_000.0 + n));
+        rows.push_str(&format!("{number};{north};{east};{};{code}\n", at(h)));
+    };
+    for (n, h, code) in [
+        (0.0, 10.0, "toe1"),
+        (4.0, 12.0, "crest"),
+        (8.0, 10.0, "toe2"),
+    ] {
+        for e in [0.0, 40.0] {
+            point(e, n, h, code);
+        }
+    }
+    point(20.0, 3.75, 11.875, "spot");
+    point(20.0, 4.25, 11.875, "spot");
+    rows
+}
+
+#[track_caller]
+fn fill(site: &Site, surface: &str) -> f64 {
+    let line = format!("volume level=10 {surface} --unit m --json");
+    let volume = &site.json(&line)["zones"][0]["volume"];
+    assert_eq!(volume["cut"], 0.0);
+    volume["fill"].as_f64().unwrap()
+}
+
+#[test]
+fn breaklines_by_code_keep_the_crest() {
+    let site = Site::new();
+    site.write("bank.csv", &bank());
+    // A prism of half of 8 by 2 over 40.
+    let kept = fill(&site, "bank.csv --take crest,toe=breakline");
+    assert!((kept - 320.0).abs() < 1e-9 * 320.0, "{kept}");
+    assert!(fill(&site, "bank.csv") < 319.0);
+}
+
+#[test]
+fn every_format_carries_the_same_ground() {
+    let site = Site::new();
+    site.write("bank.csv", &bank());
+    let said = site.succeed(
+        "surface bank.csv --unit m --take crest,toe=breakline --out bank.xml --out bank.dxf --map bank.svg",
+    );
+    assert!(
+        said.contains("with 3 breaklines") && said.contains("decimal commas"),
+        "{said}"
+    );
+    let there = fill(&site, "bank.csv --take crest,toe=breakline");
+    for file in ["bank.xml", "bank.dxf"] {
+        assert_eq!(fill(&site, file), there, "{file}");
+    }
+    // Points without their facets are another surface, and are written as such.
+    site.succeed("surface bank.xml --out points.csv");
+    assert_eq!(fill(&site, "points.csv"), fill(&site, "bank.csv"));
+    assert!(site.read("bank.svg").contains("Height, 10.00 to 12.00 m"));
+    let once = site.read("bank.dxf");
+    site.succeed("surface bank.csv --unit m --take crest,toe=breakline --out bank.dxf");
+    assert_eq!(site.read("bank.dxf"), once);
+}
+
+#[test]
+fn units_are_converted_on_the_way() {
+    let site = Site::new();
+    site.succeed("surface ground.xml --length-unit us-ft --out feet.xml --decimals 9");
+    assert!(site.read("feet.xml").contains("USSurveyFoot"));
+    let json = site.json("surface feet.xml --json");
+    let area = json["area"].as_f64().unwrap();
+    // 200 m² in US survey feet of 1200/3937 m.
+    let expected = 200.0 * (3937.0f64 / 1200.0).powi(2);
+    assert!((area / expected - 1.0).abs() < 1e-9, "{area}");
+    assert_eq!(json["unit"], "us-ft");
+}
+
+#[test]
+fn outlines_cut_and_long_edges_go() {
+    let site = Site::new();
+    let mut points = String::from("east,north,height\n");
+    for (e, n) in (0..400)
+        .map(|i| (i % 20, i / 20))
+        .filter(|&(e, _)| !(8..12).contains(&e))
+    {
+        points.push_str(&format!("{},{},5\n", 500_000 + e, 6_000_000 + n));
+    }
+    site.write("two.csv", &points);
+    let area = |options: &str| {
+        let json = site.json(&format!("surface two.csv --unit m --json {options}"));
+        (
+            json["area"].as_f64().unwrap(),
+            json["warnings"].as_array().unwrap().len(),
+        )
+    };
+    // Two fields of 7 by 19, five apart, and the bridge between them.
+    let (whole, warned) = area("");
+    assert!((whole - 361.0).abs() < 1e-6 && warned == 1);
+    let (parted, warned) = area("--max-edge 4");
+    assert!((parted - 266.0).abs() < 1e-6 && warned == 0);
+    site.zone(
+        "cut.geojson",
+        &[("limit", &[(2, 2), (6, 2), (6, 7), (2, 7), (2, 2)])],
+    );
+    let (cut, _) = area("--outline cut.geojson");
+    assert!((cut - 20.0).abs() < 1e-6, "{cut}");
+}
+
+#[test]
+fn odd_points_and_missing_heights() {
+    let site = Site::new();
+    let mut points = String::from("east,north,height\n");
+    for (e, n) in (0..100).map(|i| (i % 10, i / 10)) {
+        let height = match (e, n) {
+            (4, 5) => "18.000".into(),
+            (7, 2) => "0.000".into(),
+            _ => format!("{:.3}", 31.0 + 0.01 * f64::from(e * n % 7)),
+        };
+        points.push_str(&format!("{},{},{height}\n", 500_000 + e, 6_000_000 + n));
+    }
+    site.write("odd.csv", &points);
+    let surface = |options: &str| site.json(&format!("surface odd.csv --unit m --json {options}"));
+    let plain = surface("");
+    assert_eq!(plain["odd_points"].as_array().unwrap().len(), 2);
+    assert_eq!(plain["warnings"].as_array().unwrap().len(), 2);
+    let without = surface("--no-height 0");
+    assert_eq!(without["odd_points"].as_array().unwrap().len(), 1);
+    assert_eq!(
+        (&without["odd_points"][0]["height"], &without["vertices"]),
+        (&18.0.into(), &99.into())
+    );
+    let clean = surface("--no-height 0 --drop-odd");
+    assert_eq!(
+        (&clean["vertices"], &clean["warnings"]),
+        (&98.into(), &serde_json::json!([]))
+    );
+    assert!(clean["heights"][0].as_f64().unwrap() > 30.0);
+}
+
+#[test]
+fn one_place_with_two_heights_wants_a_rule() {
+    let site = Site::new();
+    site.write(
+        "step.csv",
+        "east,north,height\n0,0,1\n50,0,1\n0,50,1\n0,0,3\n",
+    );
+    let refused = site.refuse("surface step.csv --unit m");
+    assert!(
+        refused.contains("points 1 and 4") && refused.contains("--same-place"),
+        "{refused}"
+    );
+    let highest = site.json("surface step.csv --unit m --same-place highest --json");
+    assert_eq!(highest["heights"][1], 3.0);
+    assert!(highest["notes"].to_string().contains("the highest holds"));
+}
+
+#[test]
+fn what_cannot_be_written_is_refused() {
+    let site = Site::new();
+    for (line, said) in [
+        ("surface ground.xml --out ground.doc", "tells no format"),
+        ("surface ground.xml --out ground.geojson", "tells no format"),
+        (
+            "surface ground.xml --out ground.xml",
+            "would be overwritten",
+        ),
+        ("surface level=4 --out a.xml", "a level has no end"),
+        (
+            "surface survey.csv --out a.xml",
+            "does not say its length unit",
+        ),
+        (
+            "surface survey.csv --unit m --take crest=breakline",
+            "no code or layer is named \"crest\"",
+        ),
+        (
+            "surface survey.csv --unit m --take crest=breakline --take crest=edge",
+            "taken twice",
+        ),
+        (
+            "surface survey.csv --unit m --take a=line",
+            "is nothing to take \"a\" as",
+        ),
+        (
+            "surface ground.xml --no-height 10",
+            "no facet has a plan area",
+        ),
+    ] {
+        let refused = site.refuse(line);
+        assert!(refused.contains(said), "{line}\n{refused}");
+    }
+}
+
+#[test]
+fn degrees_and_other_systems_are_refused() {
+    let site = Site::new();
+    site.write(
+        "degrees.csv",
+        "east,north,height\n9.1234,52.5,61\n9.1240,52.5,62\n9.1237,52.503,61\n",
+    );
+    let refused = site.refuse("surface degrees.csv --unit m");
+    assert!(refused.contains("look like degrees"), "{refused}");
+    let with = |name: &str| {
+        let system = format!("<CoordinateSystem name=\"{name}\"/><Surfaces>");
+        GROUND.replace("<Surfaces>", &system)
+    };
+    site.write("a.xml", &with("Reach grid"));
+    site.write("b.xml", &with("Valley grid"));
+    let refused = site.refuse("volume a.xml b.xml");
+    assert!(
+        refused.contains("different coordinate systems") && refused.contains("--any-crs"),
+        "{refused}"
+    );
+    site.succeed("volume a.xml b.xml --any-crs");
+    site.succeed("volume a.xml ground.xml");
+}
