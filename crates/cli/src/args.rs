@@ -4,8 +4,8 @@ use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_core::{AreaUnit, Foot, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
-use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
+use dapedon_formats::{Format, Take};
 use dapedon_job::{Reading, Source, ZoneSource};
 
 use crate::fault::Fault;
@@ -96,8 +96,7 @@ pub(crate) struct ReadingArgs {
 
 #[derive(Debug, Parser)]
 #[command(
-    after_help = "What is written follows from the ending: .xml is LandXML, .dxf faces of a drawing, .csv and \
-    .txt points.\nA SURFACE is a file, or file#name where a file holds several."
+    after_help = surface_help()
 )]
 pub(crate) struct SurfaceArgs {
     /// The surface, or what it is made from
@@ -123,6 +122,23 @@ pub(crate) struct SurfaceArgs {
     /// Print one JSON object instead of words
     #[arg(long)]
     pub(crate) json: bool,
+}
+
+/// The formats that surfaces are written in, from their table.
+fn surface_help() -> String {
+    let written = Format::ALL
+        .into_iter()
+        .filter(|format| format.writes_surfaces());
+    let kinds = written.map(|format| {
+        let endings = format.endings().iter().map(|ending| format!(".{ending}"));
+        let endings = endings.collect::<Vec<_>>().join(" ");
+        format!("  {endings}: {}, {}", format.name(), format.writes())
+    });
+    format!(
+        "A SURFACE is a file, or file#name where a file holds several.\n\
+         What is written follows from the ending of its name:\n{}",
+        kinds.collect::<Vec<_>>().join("\n")
+    )
 }
 
 /// Which height holds where one place is given with several.

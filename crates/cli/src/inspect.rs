@@ -6,8 +6,8 @@ use std::path::Path;
 use anstyle::Style;
 use dapedon_core::Frame;
 use dapedon_job::{
-    ColumnsFound, Extreme, Inspection, LayerFound, OddFound, PairFound, SurfaceFound, ZoneFound,
-    inspect, pair,
+    ColumnsFound, Extreme, Inspection, LayerFound, LineFound, OddFound, PairFound, SurfaceFound,
+    ZoneFound, inspect, pair,
 };
 use dapedon_report::number::grouped;
 use dapedon_report::{Mark, ground_map};
@@ -112,7 +112,7 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
         "{bold}{}{bold:#}  {}, {bytes} bytes",
         file.path, file.format
     )?;
-    let only_zones = inspection.surfaces.is_empty() && !inspection.zones.is_empty();
+    let only_zones = inspection.surfaces.is_empty() && inspection.lines.is_empty();
     let unit = match inspection.unit {
         Some(code) => code,
         None if only_zones => "that of the survey; this file carries none",
@@ -129,6 +129,7 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     for surface in &inspection.surfaces {
         print_surface(out, surface)?;
     }
+    print_lines(out, &inspection.lines)?;
     print_zones(out, &inspection.zones)?;
     for (kind, number) in &inspection.left_out {
         writeln!(out, "  left out {} {kind}", count(*number))?;
@@ -285,6 +286,36 @@ fn print_surface(out: &mut impl Write, surface: &SurfaceFound) -> io::Result<()>
         writeln!(out, "  - {note}")?;
     }
     Ok(())
+}
+
+fn print_lines(out: &mut impl Write, lines: &[LineFound]) -> io::Result<()> {
+    if lines.is_empty() {
+        return Ok(());
+    }
+    let rows = lines.iter().map(|line| {
+        let elements: Vec<String> = (line.elements.iter())
+            .map(|(name, number)| format!("{number} {name}{}", if *number == 1 { "" } else { "s" }))
+            .collect();
+        let [from, to] = line.chainage;
+        let jumps = match line.equations {
+            0 => String::new(),
+            1 => ", 1 jump".into(),
+            n => format!(", {n} jumps"),
+        };
+        let heights = match line.profile {
+            Some(_) => "along it",
+            None => "none",
+        };
+        [
+            line.name.clone(),
+            grouped(line.length, 3, " "),
+            format!("{from:.3} to {to:.3}{jumps}"),
+            elements.join(", "),
+            heights.into(),
+        ]
+    });
+    let heading = ["line", "length", "chainage", "elements", "heights"].map(String::from);
+    writeln!(out, "{}", table(heading, rows.collect(), None))
 }
 
 fn print_zones(out: &mut impl Write, zones: &[ZoneFound]) -> io::Result<()> {

@@ -4,7 +4,7 @@ use std::io::{self, Write};
 use std::path::Path;
 
 use anstyle::Style;
-use dapedon_core::{LengthUnit, Surface, Tin};
+use dapedon_core::{AreaUnit, LengthUnit, Surface, Tin};
 use dapedon_formats::{Format, delimited, dxf, landxml};
 use dapedon_job::{Built, Source, build, grid_vertices};
 use dapedon_report::ground_map;
@@ -35,6 +35,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
 
     let unit = args.length_unit.map(Into::into);
     let (built, tin) = build(&args.surface, &args.reading.reading()?, unit)?;
+    let unit = tin.frame().unit();
     let mut staged = Outputs::default();
     for (path, format) in args.outs.iter().zip(formats) {
         let bytes = written(args, &built, &tin, format).map_err(|source| Fault::Write {
@@ -58,7 +59,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         writeln!(out, "{}", serde_json::to_string_pretty(&built)?)?;
         return Ok(());
     }
-    print(&mut out, &built)?;
+    print(&mut out, &built, unit)?;
     for path in outputs {
         writeln!(out, "Written: {}", path.display())?;
     }
@@ -110,14 +111,10 @@ fn written(args: &SurfaceArgs, built: &Built, tin: &Tin, format: Format) -> io::
     Ok(bytes)
 }
 
-fn print(out: &mut impl Write, built: &Built) -> io::Result<()> {
+fn print(out: &mut impl Write, built: &Built, unit: LengthUnit) -> io::Result<()> {
     let bold = Style::new().bold();
     let count = |n: usize| grouped(n as f64, 0, " ");
-    let unit = LengthUnit::ALL
-        .into_iter()
-        .find(|unit| unit.code() == built.unit);
-    let area = unit.map_or("", |unit| dapedon_core::AreaUnit::usual(unit).symbol());
-    let length = unit.map_or("", LengthUnit::symbol);
+    let (area, length) = (AreaUnit::usual(unit).symbol(), unit.symbol());
     writeln!(out, "{bold}{}{bold:#}  {}", built.source, built.file.format)?;
     writeln!(
         out,

@@ -23,6 +23,7 @@
 //! assert_eq!(measured[0].volume.cut, 150.0);
 //! ```
 
+mod alignment;
 mod breaklines;
 mod clip;
 mod coverage;
@@ -49,6 +50,9 @@ mod units;
 mod volume;
 mod zone;
 
+pub use alignment::{
+    Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
+};
 pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use coverage::{Coverage, Overlap, coverage, shared_area};

@@ -1,4 +1,4 @@
-//! LandXML surfaces and survey points, in any version and under any prefix.
+//! LandXML surfaces, survey points, alignments and outlines, in any version and under any prefix.
 //!
 //! Follows the LandXML 1.2 schema: `Units`, `CoordinateSystem`, `Surfaces/Surface/Definition` with
 //! `Pnts/P` (northing first) and `Faces/F`; where there is no definition `SourceData` with its points,
@@ -7,6 +7,7 @@
 
 mod error;
 mod ids;
+mod plan;
 mod source;
 mod write;
 
@@ -20,6 +21,7 @@ use crate::codes::Codes;
 use crate::{RawSurface, Take, Taken};
 pub use error::LandXmlError;
 use ids::Ids;
+pub use plan::{CHORD, Plan, plan};
 use source::Source;
 pub use write::{Head, write};
 

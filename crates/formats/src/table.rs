@@ -44,9 +44,67 @@ impl Format {
         }
     }
 
+    /// What is read from it.
+    pub const fn reads(self) -> &'static str {
+        match self {
+            Format::Delimited => {
+                "points with number, east, north, height, code and note in any order of columns; lines \
+                 by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1"
+            }
+            Format::LandXml => {
+                "surfaces by their points and faces, grids parted along a diagonal, or their source data \
+                 (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan \
+                 features as zones; alignments of straights, arcs and clothoids with chainage jumps and \
+                 heights; length unit; coordinate system"
+            }
+            Format::Dxf => {
+                "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, \
+                 lines, arcs, circles, points, inserted blocks, layer by layer; text and binary; drawing \
+                 unit; closed lines as zones"
+            }
+            Format::GeoJson => "polygons and multi-polygons as zones, named by the property `name`",
+        }
+    }
+
+    /// What is written in it; nothing where that is empty.
+    pub const fn writes(self) -> &'static str {
+        match self {
+            Format::Delimited => "the points of a surface",
+            Format::LandXml => "a surface, version 1.2",
+            Format::Dxf => "a surface as faces on one layer, text, R12",
+            Format::GeoJson => "",
+        }
+    }
+
+    /// What it may hold that is not used.
+    pub const fn leaves_out(self) -> &'static str {
+        match self {
+            Format::Delimited => "further columns; comment lines, which are counted",
+            Format::LandXml => {
+                "faces marked invisible, points in other files, survey points without a height, all \
+                 counted; other spirals, and whatever else is neither ground nor line"
+            }
+            Format::Dxf => {
+                "everything else that is drawn, and what is drawn on paper, counted by kind with the line \
+                 of the first"
+            }
+            Format::GeoJson => "other geometries, counted; a third coordinate",
+        }
+    }
+
+    /// The open specification that is followed.
+    pub const fn specification(self) -> &'static str {
+        match self {
+            Format::Delimited => "RFC 4180 for quotes",
+            Format::LandXml => "LandXML 1.0 to 1.2 schemas",
+            Format::Dxf => "the published DXF reference, R12 to 2018",
+            Format::GeoJson => "RFC 7946, in the survey's grid",
+        }
+    }
+
     /// True where surfaces are written in it.
     pub const fn writes_surfaces(self) -> bool {
-        !matches!(self, Format::GeoJson)
+        !self.writes().is_empty()
     }
 
     /// The format that a file of this name is written in.

@@ -1,11 +1,11 @@
 //! One surface, built to be handed on.
 
-use dapedon_core::{Frame, LengthUnit, Tin, Vertex};
+use dapedon_core::{AreaUnit, Frame, LengthUnit, Tin, Vertex, VolumeUnit};
 use serde::Serialize;
 
 use crate::ground::{self, OddFound};
 use crate::load;
-use crate::measurement::Extreme;
+use crate::measurement::{Extreme, Units};
 use crate::{InputFile, JobError, Reading, Source};
 
 /// A surface that was built, and what was done on the way.
@@ -13,8 +13,8 @@ use crate::{InputFile, JobError, Reading, Source};
 pub struct Built {
     /// The command: `surface`.
     pub command: &'static str,
-    /// The length unit of all figures.
-    pub unit: &'static str,
+    /// The units of all figures.
+    pub units: Units,
     /// The coordinate system the file says.
     pub crs: Option<String>,
     /// As it was named.
@@ -83,7 +83,11 @@ pub fn build(
     };
     let built = Built {
         command: "surface",
-        unit: unit.code(),
+        units: Units {
+            length: unit.code().into(),
+            area: AreaUnit::usual(unit).code(),
+            volume: VolumeUnit::usual(unit).code(),
+        },
         crs,
         source: source.to_string(),
         file: made.file,

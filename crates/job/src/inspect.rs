@@ -6,7 +6,7 @@ mod surface;
 use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{Frame, LengthUnit, Surface, Zone};
+use dapedon_core::{Alignment, Frame, LengthUnit, Surface, Zone};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::geojson::RawZones;
@@ -19,6 +19,9 @@ use crate::measurement::Extreme;
 use crate::{InputFile, JobError, Reading};
 pub use pair::{PairFound, pair};
 pub use surface::{PatchFound, SurfaceFound};
+
+/// Elements of an alignment may be this far apart, as files round their places.
+const GAP: f64 = 0.002;
 
 /// What is in one file.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -39,6 +42,9 @@ pub struct Inspection {
     pub layers: Vec<LayerFound>,
     /// The surfaces it holds, or what can be made one.
     pub surfaces: Vec<SurfaceFound>,
+    /// The alignments it holds.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub lines: Vec<LineFound>,
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
     /// What is left out: how many of each kind.
@@ -79,6 +85,43 @@ pub struct LayerFound {
     pub heights: [f64; 2],
 }
 
+/// An alignment of a file.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct LineFound {
+    /// Its name.
+    pub name: String,
+    /// The distance along it.
+    pub length: f64,
+    /// Chainage at its start and end.
+    pub chainage: [f64; 2],
+    /// Jumps of the chainage.
+    pub equations: usize,
+    /// How many straights, arcs and spirals.
+    pub elements: BTreeMap<&'static str, usize>,
+    /// From where to where there are heights along it, as distances.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub profile: Option<[f64; 2]>,
+}
+
+impl LineFound {
+    fn of(line: &Alignment) -> Self {
+        let mut elements = BTreeMap::new();
+        for element in line.elements() {
+            *elements.entry(element.name()).or_insert(0) += 1;
+        }
+        let summits = line.profile().map(|profile| profile.summits());
+        let ends = summits.and_then(|summits| Some([summits.first()?, summits.last()?]));
+        LineFound {
+            name: line.name().into(),
+            length: line.length(),
+            chainage: [0.0, line.length()].map(|distance| line.chainage().of(distance)),
+            equations: line.chainage().equations().len(),
+            elements,
+            profile: ends.map(|ends| ends.map(|summit| summit.distance)),
+        }
+    }
+}
+
 /// A zone of a file.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct ZoneFound {
@@ -110,6 +153,8 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         reading,
         raws: Vec::new(),
         zones: Vec::new(),
+        lines: Vec::new(),
+        plan_unit: None,
         columns: None,
         layers: Vec::new(),
         left_out: BTreeMap::new(),
@@ -126,7 +171,8 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
                 look.raws.push(found.raw);
             });
             read.map_err(|error| landxml_fault(path, error))?;
-            if look.raws.is_empty() {
+            look.plan()?;
+            if look.raws.is_empty() && look.zones.is_empty() && look.lines.is_empty() {
                 return Err(landxml_fault(path, landxml::LandXmlError::NoSurface));
             }
         }
@@ -153,6 +199,8 @@ struct Look<'l> {
     reading: &'l Reading,
     raws: Vec<RawSurface>,
     zones: Vec<ZoneFound>,
+    lines: Vec<LineFound>,
+    plan_unit: Option<LengthUnit>,
     columns: Option<ColumnsFound>,
     layers: Vec<LayerFound>,
     left_out: BTreeMap<String, usize>,
@@ -200,6 +248,42 @@ impl Look<'_> {
         Ok(())
     }
 
+    /// Alignments and outlines of LandXML, in a walk of their own.
+    fn plan(&mut self) -> Result<(), JobError> {
+        let mut again = Input::open(self.path)?;
+        let plan = match landxml::plan(again.reader()) {
+            Ok(plan) => plan,
+            Err(error) => {
+                let text = format!("alignments and outlines cannot be read: {error}");
+                self.warnings.push(text);
+                return Ok(());
+            }
+        };
+        self.plan_unit = plan.unit;
+        for line in &plan.alignments {
+            for gap in line.gaps(GAP) {
+                self.warnings.push(format!(
+                    "alignment \"{}\": element {} ends {:.3} off the next one's start, or where it is said to",
+                    line.name(),
+                    gap.element + 1,
+                    gap.distance
+                ));
+            }
+            self.lines.push(LineFound::of(line));
+        }
+        if plan.zones.left_out > 0 {
+            let kind = "parcels and plan features that are not closed";
+            self.left_out.insert(kind.into(), plan.zones.left_out);
+        }
+        for raw in &plan.zones.zones {
+            match zone(raw, self.path) {
+                Ok(found) => self.zones.push(found),
+                Err(error) => self.warnings.push(error.to_string()),
+            }
+        }
+        Ok(())
+    }
+
     fn geojson(&mut self, read: RawZones) -> Result<(), JobError> {
         if read.left_out > 0 {
             (self.left_out).insert("features that are not areas".into(), read.left_out);
@@ -215,7 +299,7 @@ impl Look<'_> {
     }
 
     fn finish(mut self, file: InputFile) -> Result<(Inspection, Vec<Surface>), JobError> {
-        let said = self.raws.iter().find_map(|raw| raw.unit);
+        let said = self.raws.iter().find_map(|raw| raw.unit).or(self.plan_unit);
         let unit = said.or(self.reading.unit);
         let crs = self.raws.iter().find_map(|raw| raw.crs.clone());
         if unit.is_none() && !self.raws.is_empty() {
@@ -248,6 +332,7 @@ impl Look<'_> {
             columns: self.columns,
             layers: self.layers,
             surfaces: found,
+            lines: self.lines,
             zones: self.zones,
             left_out: self.left_out,
             warnings: self.warnings,

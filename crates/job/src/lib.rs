@@ -23,8 +23,8 @@ pub use error::{JobError, Span};
 pub use ground::OddFound;
 pub use input::{InputFile, digest};
 pub use inspect::{
-    ColumnsFound, Inspection, LayerFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect,
-    pair,
+    ColumnsFound, Inspection, LayerFound, LineFound, PairFound, PatchFound, SurfaceFound,
+    ZoneFound, inspect, pair,
 };
 pub use measure::{Request, measure};
 pub use measurement::{

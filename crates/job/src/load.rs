@@ -131,7 +131,19 @@ pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobErr
             let found = found.map_err(|error| dxf_fault(path, error))?;
             return Ok((input.finish()?, found));
         }
-        Format::LandXml | Format::Delimited => {
+        Format::LandXml => {
+            let plan = landxml::plan(input.reader());
+            let plan = plan.map_err(|error| landxml_fault(path, error))?;
+            if plan.zones.zones.is_empty() {
+                return Err(JobError::WrongKind {
+                    path: path.into(),
+                    holds: "no closed parcel or plan feature",
+                    wanted: "zones",
+                });
+            }
+            plan.zones
+        }
+        Format::Delimited => {
             return Err(JobError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",

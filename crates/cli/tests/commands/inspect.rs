@@ -106,3 +106,55 @@ fn what_stands_in_the_way_is_told() {
         "{two}"
     );
 }
+
+/// A parcel of 20 by 10 and a line along it, beside the ground.
+fn with_plan() -> String {
+    let place = |n: i32, e: i32| format!("{} {}", 6_000_000 + n, 500_000 + e);
+    let side =
+        |from: String, to: String| format!("<Line><Start>{from}</Start><End>{to}</End></Line>");
+    let corners = [(0, 0), (0, 20), (10, 20), (10, 0), (0, 0)];
+    let sides: String = (corners.windows(2))
+        .map(|p| side(place(p[0].0, p[0].1), place(p[1].0, p[1].1)))
+        .collect();
+    GROUND.replace(
+        "</Surfaces>",
+        &format!(
+            "</Surfaces><Parcels><Parcel name=\"plot 7\"><CoordGeom>{sides}</CoordGeom></Parcel></Parcels>\
+             <Alignments><Alignment name=\"bank\" staStart=\"100\"><CoordGeom>{}{}</CoordGeom></Alignment></Alignments>",
+            side(place(0, 0), place(0, 20)),
+            side(place(1, 20), place(9, 20)),
+        ),
+    )
+}
+
+#[test]
+fn alignments_and_parcels_are_listed_and_limit() {
+    let site = Site::new();
+    site.write("plan.xml", &with_plan());
+    let found = &site.json("inspect plan.xml --json")["files"][0];
+    let line = &found["lines"][0];
+    assert_eq!(
+        (&line["name"], &line["length"]),
+        (&"bank".into(), &28.0.into())
+    );
+    assert_eq!(line["chainage"], serde_json::json!([100.0, 128.0]));
+    assert!(
+        found["warnings"]
+            .to_string()
+            .contains("element 1 ends 1.000 off"),
+        "{found}"
+    );
+    assert_eq!(
+        (&found["zones"][0]["name"], &found["zones"][0]["area"]),
+        (&"plot 7".into(), &200.0.into())
+    );
+    let said = site.succeed("inspect plan.xml");
+    assert!(
+        said.contains("2 straights") && said.contains("100.000 to 128.000"),
+        "{said}"
+    );
+    let within = site.json("volume ground.xml survey.csv --unit m --zone plan.xml --json");
+    assert_eq!(within["zones"][0]["zone"], "plot 7");
+    let refused = site.refuse("volume ground.xml survey.csv --unit m --zone ground.xml");
+    assert!(refused.contains("no closed parcel"), "{refused}");
+}

@@ -1,5 +1,6 @@
 //! What can be wrong with LandXML.
 
+use dapedon_core::ProfileError;
 use quick_xml::events::attributes::AttrError;
 
 /// Why LandXML could not be read. Offsets are bytes from the start.
@@ -98,6 +99,42 @@ pub enum LandXmlError {
         /// The word.
         found: String,
     },
+    /// A place names a survey point that is not there, or comes later.
+    #[error("a place names point \"{name}\", which does not stand before it")]
+    NoSuchPoint {
+        /// Where.
+        offset: u64,
+        /// The name.
+        name: String,
+    },
+    /// An element lacks a part it cannot do without.
+    #[error("{element} has no {part}")]
+    Missing {
+        /// Where.
+        offset: u64,
+        /// The element.
+        element: &'static str,
+        /// What it lacks.
+        part: &'static str,
+    },
+    /// A spiral that is no clothoid.
+    #[error("the spiral type \"{found}\" is not known here; expected clothoid")]
+    Spiral {
+        /// Where.
+        offset: u64,
+        /// The word.
+        found: String,
+    },
+    /// Heights along an alignment that make no profile.
+    #[error("alignment \"{name}\": {source}")]
+    Profile {
+        /// Where it ends.
+        offset: u64,
+        /// The alignment.
+        name: String,
+        /// Why.
+        source: ProfileError,
+    },
     /// A surface without faces or anything to make them from.
     #[error("surface \"{name}\" has neither faces nor points")]
     NothingIn {
@@ -146,7 +183,11 @@ impl LandXmlError {
             | E::PointTwice { offset, .. }
             | E::NoId { offset }
             | E::Unit { offset, .. }
-            | E::Boundary { offset, .. } => Some(offset),
+            | E::Boundary { offset, .. }
+            | E::NoSuchPoint { offset, .. }
+            | E::Missing { offset, .. }
+            | E::Spiral { offset, .. }
+            | E::Profile { offset, .. } => Some(offset),
             E::NoElement
             | E::NothingIn { .. }
             | E::NoSurface
@@ -164,6 +205,10 @@ impl LandXmlError {
             }
             E::CutOff { .. } => "ask for the file again: it did not arrive whole",
             E::NotLandXml { .. } | E::NoElement => "hand over a LandXML file with a surface",
+            E::Spiral { .. } => "have it exported with clothoids, or with chords",
+            E::Profile { .. } | E::NoSuchPoint { .. } | E::Missing { .. } => {
+                "mend the file at that place, or have the alignment exported again"
+            }
             E::Boundary { .. }
             | E::NotANumber { .. }
             | E::Count { .. }

@@ -242,7 +242,109 @@ fn faults_are_found_where_they_are() {
     assert!(unit.0.starts_with("the length unit \"furlong\""));
 }
 
+/// A line of a straight, a spiral, an arc to the right and a spiral back, and outlines. The spirals
+/// follow their series for 30 long and a radius of 100.
+const PLAN: &str = r#"<LandXML><Units><Metric linearUnit="meter"/></Units>
+    <CgPoints><CgPoint name="peg 1">0 -40</CgPoint></CgPoints>
+    <Alignments><Alignment name="bank" length="70" staStart="1000"><CoordGeom>
+    <Line><Start pntRef="peg 1"/><End>0 0</End></Line>
+    <Spiral length="30" radiusStart="INF" radiusEnd="100" rot="cw" spiType="clothoid">
+      <Start>0 0</Start><PI>0 20.02</PI><End>-1.497594 29.932573</End></Spiral>
+    </CoordGeom><StaEquation staAhead="2000" staBack="1040" staInternal="1040"/>
+    <Profile><ProfAlign name="crest"><PVI>1000 24</PVI><ParaCurve length="20">1030 25.5</ParaCurve><PVI>1070 25.5</PVI></ProfAlign>
+    <ProfAlign name="ground"><PVI>1000 20</PVI><PVI>1070 21</PVI></ProfAlign></Profile></Alignment></Alignments>
+    <Parcels><Parcel name="yard"><CoordGeom>
+      <Line><Start>0 0</Start><End>0 20</End></Line>
+      <Curve rot="ccw"><Start>0 20</Start><Center>10 20</Center><End>20 20</End></Curve>
+      <IrregularLine><Start>20 20</Start><End>0 0</End><PntList2D>20 20 20 0 0 0</PntList2D></IrregularLine>
+    </CoordGeom></Parcel></Parcels>
+    <PlanFeatures><PlanFeature name="fence"><CoordGeom><Line><Start>0 0</Start><End>5 5</End></Line></CoordGeom></PlanFeature></PlanFeatures>
+    </LandXML>"#;
+
+#[test]
+fn alignments_and_outlines_are_read() {
+    let plan = plan(PLAN.as_bytes()).unwrap();
+    assert_eq!(plan.unit, Some(LengthUnit::Metre));
+    let line = &plan.alignments[0];
+    let names: Vec<_> = line
+        .elements()
+        .iter()
+        .map(|element| element.name())
+        .collect();
+    assert_eq!(
+        (line.name(), names, line.length()),
+        ("bank", vec!["straight", "spiral"], 70.0)
+    );
+    assert_eq!(line.at(10.0).unwrap().place, Place::new(-30.0, 0.0));
+    // The end as stated, to its six decimals, is where the spiral comes to.
+    assert_eq!(line.gaps(2e-5), []);
+    assert_eq!(
+        [39.0, 50.0].map(|d| line.chainage().of(d)),
+        [1039.0, 2010.0]
+    );
+    let profile = line.profile().unwrap();
+    // Below the summit by (0 - 0.05) * 20 / 8.
+    assert!((profile.height(30.0).unwrap() - (25.5 - 0.125)).abs() < 1e-12);
+    assert_eq!((plan.zones.zones.len(), plan.zones.left_out), (1, 1));
+    let yard = &plan.zones.zones[0];
+    let ring = &yard.parts[0][0];
+    assert_eq!((yard.name.as_str(), ring.first()), ("yard", ring.last()));
+    // A square of 20 with half a circle of 10 to the east.
+    let twice: f64 = ring
+        .windows(2)
+        .map(|p| p[0].east * p[1].north - p[1].east * p[0].north)
+        .sum();
+    let expected = 400.0 + 50.0 * std::f64::consts::PI;
+    assert!(
+        (twice / 2.0 - expected).abs() < 31.5 * CHORD,
+        "{}",
+        twice / 2.0
+    );
+}
+
+#[test]
+fn faults_of_alignments_are_found() {
+    let fault = |from: &str, to: &str| {
+        plan(PLAN.replacen(from, to, 1).as_bytes())
+            .unwrap_err()
+            .to_string()
+    };
+    assert_eq!(
+        fault("pntRef=\"peg 1\"", "pntRef=\"peg 9\""),
+        "a place names point \"peg 9\", which does not stand before it"
+    );
+    assert_eq!(
+        fault("clothoid", "bloss"),
+        "the spiral type \"bloss\" is not known here; expected clothoid"
+    );
+    assert_eq!(fault("<PI>0 20.02</PI>", ""), "Spiral has no PI");
+    assert_eq!(fault("rot=\"ccw\"", ""), "Curve has no rot");
+    assert_eq!(
+        fault("1070 25.5", "1020 25.5"),
+        "alignment \"bank\": the summit at 20 does not lie beyond the one before it"
+    );
+    assert_eq!(
+        fault("<End>0 20</End>", "<End>0 2o</End>"),
+        "\"2o\" is not a number"
+    );
+}
+
 proptest! {
+    /// Whatever happens to the bytes, the reader of alignments answers.
+    #[test]
+    fn mutated_plans_never_panic(changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20)) {
+        let mut bytes = PLAN.as_bytes().to_vec();
+        for (at, byte) in changes {
+            let at = at.index(bytes.len());
+            bytes[at] = byte;
+        }
+        if let Ok(plan) = plan(bytes.as_slice()) {
+            for line in &plan.alignments {
+                let _ = (line.gaps(1e-3), line.at(line.length() / 2.0));
+            }
+        }
+    }
+
     /// Whatever happens to the bytes, the reader answers.
     #[test]
     fn mutated_bytes_never_panic(changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20), cut in any::<prop::sample::Index>()) {

@@ -1,0 +1,263 @@
+//! Straights, arcs and spirals.
+
+use std::f64::consts::TAU;
+
+use crate::Place;
+
+/// Where a line is, and which way it runs there.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Course {
+    /// The place.
+    pub place: Place,
+    /// The direction, as an angle from east towards north.
+    pub direction: f64,
+}
+
+/// Which way a curve turns.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Turn {
+    /// Counter-clockwise.
+    Left,
+    /// Clockwise.
+    Right,
+}
+
+impl Turn {
+    /// The sign of its curvature: left is positive.
+    pub const fn sign(self) -> f64 {
+        match self {
+            Turn::Left => 1.0,
+            Turn::Right => -1.0,
+        }
+    }
+}
+
+/// A part of a line over which its curvature is none, constant, or grows evenly.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Element {
+    kind: Kind,
+    from: Place,
+    to: Place,
+    /// The direction at its start.
+    direction: f64,
+    length: f64,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Kind {
+    Straight,
+    Arc {
+        centre: Place,
+        radius: f64,
+        turn: Turn,
+    },
+    /// Curvature at its start and end.
+    Spiral([f64; 2]),
+}
+
+impl Element {
+    /// A straight.
+    pub fn straight(from: Place, to: Place) -> Self {
+        let (east, north) = (to.east - from.east, to.north - from.north);
+        Element {
+            kind: Kind::Straight,
+            from,
+            to,
+            direction: north.atan2(east),
+            length: east.hypot(north),
+        }
+    }
+
+    /// A circular arc about `centre`; its radius is the distance of its start from there.
+    pub fn arc(from: Place, to: Place, centre: Place, turn: Turn) -> Self {
+        let angle = |p: Place| (p.north - centre.north).atan2(p.east - centre.east);
+        let radius = (from.east - centre.east).hypot(from.north - centre.north);
+        let sweep = (turn.sign() * (angle(to) - angle(from))).rem_euclid(TAU);
+        Element {
+            kind: Kind::Arc {
+                centre,
+                radius,
+                turn,
+            },
+            from,
+            to,
+            direction: angle(from) + turn.sign() * TAU / 4.0,
+            length: radius * sweep,
+        }
+    }
+
+    /// A clothoid that starts in `direction` and whose curvature grows evenly over `length`; left is
+    /// positive. `to` is where it is said to end.
+    pub fn spiral(
+        from: Place,
+        to: Place,
+        direction: f64,
+        curvature: [f64; 2],
+        length: f64,
+    ) -> Self {
+        Element {
+            kind: Kind::Spiral(curvature),
+            from,
+            to,
+            direction,
+            length,
+        }
+    }
+
+    /// What it is called.
+    pub fn name(&self) -> &'static str {
+        match self.kind {
+            Kind::Straight => "straight",
+            Kind::Arc { .. } => "arc",
+            Kind::Spiral(_) => "spiral",
+        }
+    }
+
+    /// Where it starts.
+    pub fn from(&self) -> Place {
+        self.from
+    }
+
+    /// Where it is said to end.
+    pub fn to(&self) -> Place {
+        self.to
+    }
+
+    /// The distance along it.
+    pub fn length(&self) -> f64 {
+        self.length
+    }
+
+    /// The place and direction at a distance from its start.
+    pub fn at(&self, distance: f64) -> Course {
+        match self.kind {
+            Kind::Straight => {
+                let share = if self.length > 0.0 {
+                    distance / self.length
+                } else {
+                    0.0
+                };
+                Course {
+                    place: Place::new(
+                        self.from.east + share * (self.to.east - self.from.east),
+                        self.from.north + share * (self.to.north - self.from.north),
+                    ),
+                    direction: self.direction,
+                }
+            }
+            Kind::Arc {
+                centre,
+                radius,
+                turn,
+            } => {
+                let direction = self.direction + turn.sign() * distance / radius;
+                let (sin, cos) = (direction - turn.sign() * TAU / 4.0).sin_cos();
+                Course {
+                    place: Place::new(centre.east + radius * cos, centre.north + radius * sin),
+                    direction,
+                }
+            }
+            Kind::Spiral(curvature) => self.along_spiral(curvature, distance),
+        }
+    }
+
+    /// The integral of the unit vector whose angle is the direction, in parts over which it turns by
+    /// less than half a radian (C. F. Gauss's rule with six places, exact to 1e-15 of a part there).
+    fn along_spiral(&self, [start, end]: [f64; 2], distance: f64) -> Course {
+        const PLACES: [(f64, f64); 3] = [
+            (0.932_469_514_203_152, 0.171_324_492_379_170_35),
+            (0.661_209_386_466_264_5, 0.360_761_573_048_138_6),
+            (0.238_619_186_083_196_9, 0.467_913_934_572_691_04),
+        ];
+        let growth = (end - start) / self.length;
+        let angle = |s: f64| self.direction + start * s + growth * s * s / 2.0;
+        let turned = distance * start.abs().max((start + growth * distance).abs());
+        let parts = (turned / 0.25).ceil().clamp(1.0, 1e3);
+        let half = distance / parts / 2.0;
+        let (mut east, mut north) = (0.0, 0.0);
+        for part in 0..parts as u32 {
+            let middle = half * f64::from(2 * part + 1);
+            for (place, weight) in PLACES {
+                for s in [middle - half * place, middle + half * place] {
+                    let (sin, cos) = angle(s).sin_cos();
+                    east += weight * half * cos;
+                    north += weight * half * sin;
+                }
+            }
+        }
+        Course {
+            place: Place::new(self.from.east + east, self.from.north + north),
+            direction: angle(distance),
+        }
+    }
+
+    /// How many chords keep within `chord` of it.
+    pub(super) fn steps(&self, chord: f64) -> u32 {
+        let curvature = match self.kind {
+            Kind::Straight => return 1,
+            Kind::Arc { radius, .. } => radius.recip(),
+            Kind::Spiral([start, end]) => start.abs().max(end.abs()),
+        };
+        // A chord of length c lies c²/8 times the curvature from its arc.
+        let longest = (8.0 * chord / curvature).sqrt();
+        (self.length / longest).ceil().clamp(1.0, 1e4) as u32
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    #[test]
+    fn a_spiral_from_a_straight_follows_its_series() {
+        // x = L (1 - t²/10 + t⁴/216 - t⁶/9360 ...), y = L (t/3 - t³/42 + t⁵/1320 - ...), t = L/2R.
+        let (length, radius) = (60.0, 150.0);
+        let t: f64 = length / (2.0 * radius);
+        let x = length
+            * (1.0 - t.powi(2) / 10.0 + t.powi(4) / 216.0 - t.powi(6) / 9360.0
+                + t.powi(8) / 685_440.0);
+        let y = length * (t / 3.0 - t.powi(3) / 42.0 + t.powi(5) / 1320.0 - t.powi(7) / 75_600.0);
+        let spiral = Element::spiral(
+            Place::new(0.0, 0.0),
+            Place::new(x, y),
+            0.0,
+            [0.0, 1.0 / radius],
+            length,
+        );
+        let end = spiral.at(length);
+        assert!((end.place.east - x).abs() < 1e-9 && (end.place.north - y).abs() < 1e-9);
+        assert!((end.direction - t).abs() < 1e-15);
+    }
+
+    proptest! {
+        /// A spiral of one curvature is an arc.
+        #[test]
+        fn a_spiral_that_does_not_grow_is_an_arc(radius in 5.0..500.0f64, share in 0.01..0.9f64, left in any::<bool>()) {
+            let turn = if left { Turn::Left } else { Turn::Right };
+            let centre = Place::new(3.0, turn.sign() * radius);
+            let from = Place::new(3.0, 0.0);
+            let angle: f64 = -turn.sign() * TAU / 4.0 + turn.sign() * share * TAU;
+            let to = Place::new(centre.east + radius * angle.cos(), centre.north + radius * angle.sin());
+            let arc = Element::arc(from, to, centre, turn);
+            prop_assert!((arc.length() - radius * share * TAU).abs() < 1e-9 * radius);
+            let curvature = turn.sign() / radius;
+            let spiral = Element::spiral(from, to, 0.0, [curvature; 2], arc.length());
+            for part in 0..=8 {
+                let distance = arc.length() * f64::from(part) / 8.0;
+                let (a, b) = (arc.at(distance), spiral.at(distance));
+                prop_assert!((a.place.east - b.place.east).abs() < 1e-9 * radius);
+                prop_assert!((a.place.north - b.place.north).abs() < 1e-9 * radius);
+            }
+        }
+
+        /// Walked back from its end, a spiral comes to its start.
+        #[test]
+        fn a_spiral_walked_back_comes_home(start in -0.02..0.02f64, end in -0.02..0.02f64, length in 1.0..300.0, direction in -3.0..3.0) {
+            let from = Place::new(10.0, 20.0);
+            let there = Element::spiral(from, from, direction, [start, end], length).at(length);
+            let back = Element::spiral(there.place, from, there.direction + TAU / 2.0, [-end, -start], length).at(length);
+            prop_assert!((back.place.east - from.east).hypot(back.place.north - from.north) < 1e-9);
+        }
+    }
+}

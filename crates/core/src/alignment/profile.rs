@@ -1,0 +1,238 @@
+//! Heights along a line: grades that meet in summits, rounded by vertical curves.
+
+/// Heights along a line.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Profile {
+    summits: Vec<Summit>,
+}
+
+/// A place where two grades meet, high or low.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Summit {
+    /// The distance from the line's start.
+    pub distance: f64,
+    /// The height at which the grades meet.
+    pub height: f64,
+    /// What rounds it.
+    pub curve: Curve,
+}
+
+/// What rounds a summit.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Curve {
+    /// Nothing: the grade breaks.
+    None,
+    /// A parabola over so much before and after; two of them that meet in one grade where the two
+    /// lengths differ.
+    Parabola([f64; 2]),
+    /// A circle of a radius.
+    Circle(f64),
+}
+
+/// Why heights make no profile.
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+pub enum ProfileError {
+    /// Fewer than two summits.
+    #[error("a profile needs two summits, and has {0}")]
+    TooFew(usize),
+    /// Distances do not grow.
+    #[error("the summit at {0} does not lie beyond the one before it")]
+    Order(f64),
+    /// Two curves share ground.
+    #[error("the curve about {0} reaches into its neighbour's")]
+    Overlap(f64),
+}
+
+impl Profile {
+    /// A profile of summits in the order of the line.
+    ///
+    /// # Errors
+    ///
+    /// When distances do not grow, or curves overlap by more than a millionth.
+    pub fn new(summits: Vec<Summit>) -> Result<Self, ProfileError> {
+        if summits.len() < 2 {
+            return Err(ProfileError::TooFew(summits.len()));
+        }
+        for pair in summits.windows(2) {
+            let later = pair[1].distance;
+            if later.is_nan() || later <= pair[0].distance {
+                return Err(ProfileError::Order(later));
+            }
+        }
+        let profile = Profile { summits };
+        let reaches: Vec<[f64; 2]> = (0..profile.summits.len())
+            .map(|i| profile.reach(i))
+            .collect();
+        for (index, pair) in reaches.windows(2).enumerate() {
+            if pair[0][1] > pair[1][0] + 1e-6 {
+                return Err(ProfileError::Overlap(profile.summits[index + 1].distance));
+            }
+        }
+        Ok(profile)
+    }
+
+    /// Its summits.
+    pub fn summits(&self) -> &[Summit] {
+        &self.summits
+    }
+
+    /// The rise per unit of distance from one summit to the next.
+    fn grade(&self, from: usize) -> f64 {
+        let (a, b) = (self.summits[from], self.summits[from + 1]);
+        (b.height - a.height) / (b.distance - a.distance)
+    }
+
+    /// The grades before and after a summit; the only one there is at either end.
+    fn grades(&self, summit: usize) -> [f64; 2] {
+        let last = self.summits.len() - 2;
+        [
+            self.grade(summit.saturating_sub(1).min(last)),
+            self.grade(summit.min(last)),
+        ]
+    }
+
+    /// From where to where a summit is rounded.
+    fn reach(&self, index: usize) -> [f64; 2] {
+        let summit = self.summits[index];
+        let [before, after] = match summit.curve {
+            Curve::None => [0.0; 2],
+            _ if index == 0 || index + 1 == self.summits.len() => [0.0; 2],
+            Curve::Parabola(lengths) => lengths,
+            Curve::Circle(radius) => {
+                let [a, b] = self.grades(index).map(f64::atan);
+                let tangent = radius * ((b - a) / 2.0).tan().abs();
+                [tangent * a.cos(), tangent * b.cos()]
+            }
+        };
+        [summit.distance - before, summit.distance + after]
+    }
+
+    /// The height at a distance from the line's start; `None` off the profile.
+    pub fn height(&self, distance: f64) -> Option<f64> {
+        let (first, last) = (self.summits.first()?, self.summits.last()?);
+        if !(first.distance..=last.distance).contains(&distance) {
+            return None;
+        }
+        let after = self.summits.partition_point(|s| s.distance <= distance);
+        let before = after.saturating_sub(1).min(self.summits.len() - 2);
+        for index in [before, before + 1] {
+            let [from, to] = self.reach(index);
+            if from < distance && distance < to {
+                return Some(self.rounded(index, distance, [from, to]));
+            }
+        }
+        let summit = self.summits[before];
+        Some(summit.height + (distance - summit.distance) * self.grade(before))
+    }
+
+    fn rounded(&self, index: usize, distance: f64, [from, to]: [f64; 2]) -> f64 {
+        let summit = self.summits[index];
+        let [into, out] = self.grades(index);
+        let from_summit = distance - summit.distance;
+        let tangent = |grade: f64| summit.height + from_summit * grade;
+        match summit.curve {
+            Curve::None => tangent(into),
+            Curve::Parabola([before, after]) => {
+                // Off the tangents by the square of the distance from the curve's end; at the summit
+                // both halves are off by before * after / (before + after) * (out - into) / 2.
+                let middle = before * after / (before + after) * (out - into) / 2.0;
+                if from_summit <= 0.0 {
+                    tangent(into) + middle * ((distance - from) / before).powi(2)
+                } else {
+                    tangent(out) + middle * ((to - distance) / after).powi(2)
+                }
+            }
+            Curve::Circle(radius) => {
+                // The centre stands square to the grade at the curve's start.
+                let side = if out > into { 1.0 } else { -1.0 };
+                let angle = into.atan();
+                let start = summit.height + (from - summit.distance) * into;
+                let centre = [
+                    from - side * radius * angle.sin(),
+                    start + side * radius * angle.cos(),
+                ];
+                let across = distance - centre[0];
+                centre[1] - side * (radius * radius - across * across).max(0.0).sqrt()
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn hill(curve: Curve) -> Profile {
+        let at = |distance: f64, height: f64, curve: Curve| Summit {
+            distance,
+            height,
+            curve,
+        };
+        let summits = vec![
+            at(0.0, 10.0, Curve::None),
+            at(100.0, 14.0, curve),
+            at(200.0, 12.0, Curve::None),
+        ];
+        Profile::new(summits).unwrap()
+    }
+
+    #[test]
+    fn grades_and_parabolas() {
+        let sharp = hill(Curve::None);
+        assert_eq!(sharp.height(50.0), Some(12.0));
+        assert_eq!(sharp.height(100.0), Some(14.0));
+        assert_eq!(sharp.height(200.1), None);
+        let round = hill(Curve::Parabola([30.0, 30.0]));
+        // Below the summit by (g2 - g1) L / 8 = 0.06 * 60 / 8.
+        assert!((round.height(100.0).unwrap() - (14.0 - 0.45)).abs() < 1e-12);
+        // y = y0 + g1 x + (g2 - g1) x² / 2L from the start of the curve.
+        let x = 42.0;
+        let expected = 12.8 + 0.04 * x - 0.06 * x * x / 120.0;
+        assert!((round.height(70.0 + x).unwrap() - expected).abs() < 1e-12);
+        assert_eq!(round.height(70.0), Some(12.8));
+        // Halves of different lengths meet in one height and one grade.
+        let skew = hill(Curve::Parabola([20.0, 50.0]));
+        let near = |d: f64| skew.height(d).unwrap();
+        assert!((near(100.0 - 1e-9) - near(100.0 + 1e-9)).abs() < 1e-9);
+        let grade = |d: f64| (near(d + 1e-4) - near(d - 1e-4)) / 2e-4;
+        assert!((grade(100.0 - 1e-3) - grade(100.0 + 1e-3)).abs() < 1e-5);
+    }
+
+    #[test]
+    fn circles_touch_their_grades() {
+        let round = hill(Curve::Circle(800.0));
+        let [from, to] = round.reach(1);
+        let at = |d: f64| round.height(d).unwrap();
+        assert!((at(from + 1e-9) - (10.0 + 0.04 * from)).abs() < 1e-9);
+        assert!((at(to - 1e-9) - (14.0 - 0.02 * (to - 100.0))).abs() < 1e-9);
+        // Three heights a chord apart give the radius back: R = chord² / 8 / sagitta + sagitta / 2,
+        // here on a chord that is level enough to measure along the distance.
+        let top = (from + to) / 2.0;
+        let (a, b, c) = (at(top - 5.0), at(top), at(top + 5.0));
+        let sagitta = b - (a + c) / 2.0;
+        assert!((25.0 / (2.0 * sagitta) / 800.0 - 1.0).abs() < 2e-3);
+    }
+
+    #[test]
+    fn what_makes_no_profile_says_why() {
+        let at = |distance: f64, curve: Curve| Summit {
+            distance,
+            height: 0.0,
+            curve,
+        };
+        let of = |summits: Vec<Summit>| Profile::new(summits).unwrap_err();
+        assert_eq!(of(vec![at(0.0, Curve::None)]), ProfileError::TooFew(1));
+        assert_eq!(
+            of(vec![at(5.0, Curve::None), at(5.0, Curve::None)]),
+            ProfileError::Order(5.0)
+        );
+        let long = Curve::Parabola([40.0, 40.0]);
+        let crowded = vec![
+            at(0.0, Curve::None),
+            at(50.0, long),
+            at(100.0, long),
+            at(200.0, Curve::None),
+        ];
+        assert_eq!(of(crowded), ProfileError::Overlap(100.0));
+    }
+}
