@@ -4,7 +4,7 @@ use std::io::{self, Write};
 use std::path::Path;
 
 use anstyle::Style;
-use dapedon_core::Frame;
+use dapedon_core::{AreaUnit, Frame, LengthUnit};
 use dapedon_job::{
     ColumnsFound, Extreme, Inspection, LayerFound, LineFound, OddFound, PairFound, SurfaceFound,
     ZoneFound, inspect, pair,
@@ -103,6 +103,14 @@ fn count(n: usize) -> String {
     grouped(n as f64, 0, " ")
 }
 
+/// An area, in squares of the unit where that is known.
+fn area(area: f64, unit: Option<LengthUnit>) -> String {
+    let symbol = unit.map_or("", |unit| AreaUnit::usual(unit).symbol());
+    format!("{} {symbol}", grouped(area, 1, " "))
+        .trim_end()
+        .into()
+}
+
 fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     let bold = Style::new().bold();
     let file = &inspection.file;
@@ -126,8 +134,9 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
         print_columns(out, columns)?;
     }
     print_layers(out, &inspection.layers)?;
+    let unit = (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == inspection.unit);
     for surface in &inspection.surfaces {
-        print_surface(out, surface)?;
+        print_surface(out, surface, unit)?;
     }
     print_lines(out, &inspection.lines)?;
     print_zones(out, &inspection.zones)?;
@@ -210,7 +219,11 @@ fn print_layers(out: &mut impl Write, layers: &[LayerFound]) -> io::Result<()> {
     writeln!(out, "{}", table(heading, rows.collect(), None))
 }
 
-fn print_surface(out: &mut impl Write, surface: &SurfaceFound) -> io::Result<()> {
+fn print_surface(
+    out: &mut impl Write,
+    surface: &SurfaceFound,
+    unit: Option<LengthUnit>,
+) -> io::Result<()> {
     let bold = Style::new().bold();
     let name = match surface.name.as_str() {
         "" => "surface".to_owned(),
@@ -242,7 +255,7 @@ fn print_surface(out: &mut impl Write, surface: &SurfaceFound) -> io::Result<()>
             0 => String::new(),
             n => format!(", {} facets with one over ten times that", count(n)),
         };
-        writeln!(out, "  area     {} in plan", grouped(surface.area, 1, " "))?;
+        writeln!(out, "  area     {} in plan", area(surface.area, unit))?;
         writeln!(
             out,
             "  edges    {spacing:.2} in the middle, {longest:.2} the longest{long}"
@@ -346,12 +359,13 @@ fn print_pair(out: &mut impl Write, pair: &PairFound) -> io::Result<()> {
     let bold = Style::new().bold();
     writeln!(out, "{bold}Can they be compared?{bold:#}")?;
     let [first, second] = pair.areas;
+    let unit = (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == pair.units[0]);
     writeln!(
         out,
         "  ground   {} and {}, of which both cover {}",
-        grouped(first, 1, " "),
-        grouped(second, 1, " "),
-        grouped(pair.shared, 1, " ")
+        area(first, unit),
+        area(second, unit),
+        area(pair.shared, unit)
     )?;
     if let (Some(middle), Some(spread)) = (pair.middle_difference, pair.spread) {
         // Rounded first, so that nothing is not a minus.

@@ -18,7 +18,7 @@ use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
 use crate::codes::Codes;
-use crate::{RawSurface, Take, Taken};
+use crate::{RawSurface, Take, Taken, Utf8};
 pub use error::LandXmlError;
 use ids::Ids;
 pub use plan::{CHORD, Plan, plan};
@@ -99,7 +99,7 @@ pub fn each(
     keep: impl Fn(&str, usize) -> bool,
     mut visit: impl FnMut(Found),
 ) -> Result<(), LandXmlError> {
-    let mut reader = Reader::from_reader(input);
+    let mut reader = Reader::from_reader(Utf8::of(input)?);
     let mut parser = Parser::new(take);
     let mut buffer = Vec::new();
     let mut surfaces = 0;

@@ -13,12 +13,14 @@
 mod codes;
 pub mod delimited;
 pub mod dxf;
+mod encoding;
 pub mod geojson;
 pub mod landxml;
 mod position;
 mod table;
 mod take;
 
+pub use encoding::Utf8;
 pub use position::{Position, locate};
 pub use table::Format;
 pub use take::{Take, TakeError, Taken};

@@ -121,6 +121,10 @@ impl Format {
             .unwrap_or(head)
             .trim_ascii_start();
         match head.first() {
+            // An XML file in UTF-16, after its mark.
+            Some(0xff | 0xfe) if head.iter().skip(2).find(|&&byte| byte != 0) == Some(&b'<') => {
+                return Some(Format::LandXml);
+            }
             Some(b'<') => return Some(Format::LandXml),
             Some(b'{') => return Some(Format::GeoJson),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),
@@ -142,6 +146,7 @@ mod tests {
         assert_eq!(of("a.CSV", b"1,2,3"), Some(Format::Delimited));
         assert_eq!(of("a.xml", b"1,2,3"), Some(Format::LandXml));
         assert_eq!(of("a.dxf", b"  0\nSECTION"), Some(Format::Dxf));
+        assert_eq!(of("a.bin", b"\xff\xfe<\0?\0"), Some(Format::LandXml));
         assert_eq!(of("a.bin", b"\x00\x01"), None);
     }
 }

@@ -9,7 +9,7 @@ use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::geojson::{self, RawZone, RawZones};
 use dapedon_formats::landxml::{self, LandXmlError};
-use dapedon_formats::{Format, RawSurface, locate};
+use dapedon_formats::{Format, RawSurface, Utf8, locate};
 
 use crate::input::Input;
 use crate::{InputFile, JobError, Reading, ZoneSource};
@@ -105,7 +105,10 @@ pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
 }
 
 pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
-    let place = |offset| locate(BufReader::new(File::open(path).ok()?), offset).ok();
+    let place = |offset| {
+        let text = Utf8::of(BufReader::new(File::open(path).ok()?)).ok()?;
+        locate(text, offset).ok()
+    };
     JobError::LandXml {
         path: path.into(),
         at: error.offset().and_then(place),

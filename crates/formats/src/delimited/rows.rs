@@ -1,14 +1,11 @@
 //! Rows of fields, whatever parts them.
 
-use std::io::{BufRead, BufReader, Chain, Cursor, Read};
+use std::io::BufRead;
 
 use csv::ByteRecord;
-use encoding_rs_io::{DecodeReaderBytes, DecodeReaderBytesBuilder};
 
 use super::DelimitedError;
-
-/// How much of a file is looked at to find out what parts its fields.
-const HEAD: u64 = 4096;
+use crate::Utf8;
 
 /// What parts the fields of a row.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -17,17 +14,9 @@ enum Delimiter {
     Blanks,
 }
 
-/// The bytes of a file, as they are or made UTF-8.
-enum Source<R: BufRead> {
-    Plain(Chain<Cursor<Vec<u8>>, R>),
-    Decoded(BufReader<Decoder<R>>),
-}
-
-type Decoder<R> = DecodeReaderBytes<Chain<Cursor<Vec<u8>>, R>, Vec<u8>>;
-
 /// The rows of a file, without blank lines and comments.
 pub(super) struct Rows<R: BufRead> {
-    input: Source<R>,
+    input: Utf8<R>,
     encoding: &'static str,
     delimiter: Delimiter,
     row: Vec<u8>,
@@ -36,37 +25,15 @@ pub(super) struct Rows<R: BufRead> {
 }
 
 impl<R: BufRead> Rows<R> {
-    pub(super) fn open(mut input: R) -> Result<Self, DelimitedError> {
-        let mut head = Vec::new();
-        input.by_ref().take(HEAD).read_to_end(&mut head)?;
-        let (mut input, encoding) =
-            if head.starts_with(b"\xff\xfe") || head.starts_with(b"\xfe\xff") {
-                let decoder = DecodeReaderBytesBuilder::new();
-                let mut decoded = BufReader::new(decoder.build(Cursor::new(head).chain(input)));
-                head = decoded.fill_buf()?.to_vec();
-                (Source::Decoded(decoded), "UTF-16")
-            } else {
-                let mark = if head.starts_with(b"\xef\xbb\xbf") {
-                    3
-                } else {
-                    0
-                };
-                head.drain(..mark);
-                let encoding = match std::str::from_utf8(&head) {
-                    // The head may end within a character.
-                    Err(error) if error.error_len().is_some() => "Latin-1",
-                    _ => "UTF-8",
-                };
-                (
-                    Source::Plain(Cursor::new(head.clone()).chain(input)),
-                    encoding,
-                )
-            };
-        if let Source::Decoded(_) = &mut input
-            && head.is_empty()
-        {
-            return Err(DelimitedError::Empty);
-        }
+    pub(super) fn open(input: R) -> Result<Self, DelimitedError> {
+        let mut input = Utf8::of(input)?;
+        let decoded = input.encoding();
+        let head = input.fill_buf()?;
+        let encoding = match std::str::from_utf8(head) {
+            // The head may end within a character.
+            Err(error) if error.error_len().is_some() => "Latin-1",
+            _ => decoded,
+        };
         let first = head.split(|&byte| byte == b'\n').find(|line| {
             let line = line.trim_ascii();
             !line.is_empty() && !is_comment(line)
@@ -108,10 +75,7 @@ impl<R: BufRead> Rows<R> {
 
     /// Adds the next line to the row; false when there is none.
     fn read_line(&mut self) -> Result<bool, DelimitedError> {
-        let read = match &mut self.input {
-            Source::Plain(input) => input.read_until(b'\n', &mut self.row)?,
-            Source::Decoded(input) => input.read_until(b'\n', &mut self.row)?,
-        };
+        let read = self.input.read_until(b'\n', &mut self.row)?;
         self.line += u64::from(read > 0);
         Ok(read > 0)
     }

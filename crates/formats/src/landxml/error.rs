@@ -22,6 +22,9 @@ pub enum LandXmlError {
         /// What the parser says.
         source: AttrError,
     },
+    /// Reading failed.
+    #[error("{0}")]
+    Io(#[from] std::io::Error),
     /// It ends inside an element.
     #[error("the file ends inside <{element}>: it was cut off")]
     CutOff {
@@ -190,6 +193,7 @@ impl LandXmlError {
             | E::Profile { offset, .. } => Some(offset),
             E::NoElement
             | E::NothingIn { .. }
+            | E::Io(_)
             | E::NoSurface
             | E::NoSuchSurface { .. }
             | E::Several { .. } => None,
@@ -205,6 +209,7 @@ impl LandXmlError {
             }
             E::CutOff { .. } => "ask for the file again: it did not arrive whole",
             E::NotLandXml { .. } | E::NoElement => "hand over a LandXML file with a surface",
+            E::Io(_) => "see that the file can be read",
             E::Spiral { .. } => "have it exported with clothoids, or with chords",
             E::Profile { .. } | E::NoSuchPoint { .. } | E::Missing { .. } => {
                 "mend the file at that place, or have the alignment exported again"

@@ -14,6 +14,7 @@ use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
 use super::{LandXmlError, attribute, unit};
+use crate::Utf8;
 use crate::geojson::{RawZone, RawZones};
 
 /// Chords of arcs and spirals in outlines lie no farther than this from them, in the file's unit.
@@ -36,7 +37,7 @@ pub struct Plan {
 ///
 /// When the file is no LandXML, or what it holds of them cannot be understood.
 pub fn plan(input: impl BufRead) -> Result<Plan, LandXmlError> {
-    let mut reader = Reader::from_reader(input);
+    let mut reader = Reader::from_reader(Utf8::of(input)?);
     let mut buffer = Vec::new();
     let mut found = Finder::default();
     loop {
@@ -321,7 +322,7 @@ impl Finder {
                     })
                 };
                 let curvature = |part: &'static str| match said(part)? {
-                    "INF" => Ok(0.0),
+                    "INF" => Ok::<f64, LandXmlError>(0.0),
                     radius => match number(radius, offset)? {
                         0.0 => Ok(0.0),
                         radius => Ok(turn.sign() / radius),
