@@ -10,6 +10,7 @@ mod entity;
 mod error;
 mod pairs;
 mod place;
+mod polyline;
 mod surface;
 mod write;
 

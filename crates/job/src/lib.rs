@@ -6,6 +6,7 @@
 //! what is in a file before it is trusted.
 
 mod build;
+mod clean;
 mod error;
 mod ground;
 mod input;

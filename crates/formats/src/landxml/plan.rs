@@ -13,7 +13,8 @@ use dapedon_core::{
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
-use super::{LandXmlError, attribute, unit};
+use super::LandXmlError;
+use super::attributes::{attribute, unit};
 use crate::Utf8;
 use crate::geojson::{RawZone, RawZones};
 

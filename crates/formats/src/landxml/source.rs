@@ -3,7 +3,8 @@
 use dapedon_core::{Line, LineKind, Place, Vertex};
 use quick_xml::events::BytesStart;
 
-use super::{LandXmlError, attribute};
+use super::LandXmlError;
+use super::attributes::attribute;
 use crate::{FlatOutline, RawSurface};
 
 /// Source data, as it comes by.

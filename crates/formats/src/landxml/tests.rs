@@ -1,4 +1,4 @@
-use dapedon_core::{LineKind, Place};
+use dapedon_core::{Foot, LengthUnit, LineKind, Place, Vertex};
 
 use super::*;
 use proptest::prelude::*;

@@ -6,6 +6,7 @@ use dapedon_core::{
 use serde::Serialize;
 
 use super::corner;
+use crate::clean;
 use crate::ground::{self, OddFound};
 use crate::load::{self, Loaded};
 use crate::measurement::Extreme;
@@ -126,7 +127,7 @@ pub(super) fn found(
             "{place}{count} facets are marked invisible and left out"
         ));
     }
-    if ground::looks_like_degrees(&raw.vertices) {
+    if clean::looks_like_degrees(&raw.vertices) {
         warnings.push(format!(
             "{place}the coordinates look like degrees; volumes need a grid in metres or feet"
         ));

@@ -1,0 +1,105 @@
+//! What attributes of elements say.
+
+use std::borrow::Cow;
+
+use dapedon_core::{Foot, LengthUnit};
+use quick_xml::events::BytesStart;
+
+use super::LandXmlError;
+
+/// The coordinate system by its number, or else by its name.
+pub(super) fn coordinate_system(
+    element: &BytesStart<'_>,
+    offset: u64,
+) -> Result<Option<String>, LandXmlError> {
+    let said = |text: Option<String>| text.filter(|text| !text.trim().is_empty());
+    if let Some(code) = said(attribute(element, "epsgCode", offset)?) {
+        return Ok(Some(format!(
+            "EPSG:{}",
+            code.trim().trim_start_matches("EPSG:")
+        )));
+    }
+    for name in ["ogcWktCode", "name", "desc"] {
+        if let Some(text) = said(attribute(element, name, offset)?) {
+            return Ok(Some(text.trim().into()));
+        }
+    }
+    Ok(None)
+}
+
+pub(super) fn unit(
+    element: &BytesStart<'_>,
+    offset: u64,
+) -> Result<Option<LengthUnit>, LandXmlError> {
+    let Some(word) = attribute(element, "linearUnit", offset)? else {
+        return Ok(None);
+    };
+    match word.as_str() {
+        "meter" | "metre" => Ok(Some(LengthUnit::Metre)),
+        "foot" => Ok(Some(LengthUnit::Foot(Foot::International))),
+        "USSurveyFoot" => Ok(Some(LengthUnit::Foot(Foot::UsSurvey))),
+        _ => Err(LandXmlError::Unit {
+            offset,
+            found: word,
+        }),
+    }
+}
+
+/// The number of a point, which is nearly always its only attribute.
+pub(super) fn point_id(element: &BytesStart<'_>, offset: u64) -> Result<u64, LandXmlError> {
+    let only = element
+        .attributes_raw()
+        .strip_prefix(" id=\"")
+        .and_then(|raw| raw.strip_suffix('"'));
+    if let Some(id) = only.and_then(|raw| integer(raw.as_bytes())) {
+        return Ok(id);
+    }
+    let id = find(element, "id", offset)?.ok_or(LandXmlError::NoId { offset })?;
+    integer(id.trim().as_bytes()).ok_or_else(|| LandXmlError::NotANumber {
+        offset,
+        found: id.into_owned(),
+    })
+}
+
+pub(super) fn find<'e>(
+    element: &'e BytesStart<'_>,
+    name: &str,
+    offset: u64,
+) -> Result<Option<Cow<'e, str>>, LandXmlError> {
+    for attribute in element.attributes().with_checks(false) {
+        let attribute = attribute.map_err(|source| LandXmlError::Attribute { offset, source })?;
+        if attribute.key.local_name().as_ref() == name {
+            return Ok(Some(attribute.value));
+        }
+    }
+    Ok(None)
+}
+
+/// An attribute's text, its entities resolved where they are well-formed.
+pub(super) fn attribute(
+    element: &BytesStart<'_>,
+    name: &str,
+    offset: u64,
+) -> Result<Option<String>, LandXmlError> {
+    let value = find(element, name, offset)?;
+    Ok(
+        value.map(|value| match quick_xml::escape::unescape(&value) {
+            Ok(plain) => plain.into_owned(),
+            Err(_) => value.into_owned(),
+        }),
+    )
+}
+
+pub(super) fn integer(word: &[u8]) -> Option<u64> {
+    if word.is_empty() || word.len() > 19 {
+        return None;
+    }
+    word.iter().try_fold(0u64, |value, byte| {
+        byte.is_ascii_digit()
+            .then(|| value * 10 + u64::from(byte - b'0'))
+    })
+}
+
+pub(super) fn lossy(bytes: &[u8]) -> String {
+    String::from_utf8_lossy(bytes).into_owned()
+}

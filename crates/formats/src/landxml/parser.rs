@@ -1,0 +1,338 @@
+//! One element after the other: what of LandXML is ground.
+
+use dapedon_core::{LengthUnit, Vertex};
+use quick_xml::events::BytesStart;
+
+use super::attributes::{attribute, coordinate_system, find, integer, lossy, point_id, unit};
+use super::ids::Ids;
+use super::source::Source;
+use super::{Found, Kind, LandXmlError, POINTS};
+use crate::codes::Codes;
+use crate::{RawSurface, Take, Taken};
+
+/// What the text of the element at hand is.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum Reads {
+    Point,
+    Face,
+    /// A list of places with two numbers each.
+    List2D,
+    /// With three.
+    List3D,
+    SurveyPoint,
+}
+
+pub(super) struct Parser<'t> {
+    pub(super) any: bool,
+    /// The open elements down to the surface's points and faces, which are too many to note.
+    pub(super) open: Vec<String>,
+    unit: Option<LengthUnit>,
+    crs: Option<String>,
+    date: Option<String>,
+    pub(super) surface: RawSurface,
+    source: Source,
+    points: RawSurface,
+    codes: Codes<'t>,
+    code: String,
+    is_grid: bool,
+    pub(super) keeps: bool,
+    in_surface: bool,
+    in_definition: bool,
+    in_source: bool,
+    ids: Ids,
+    pub(super) reads: Option<Reads>,
+    invisible: bool,
+    started: u64,
+    numbers: usize,
+    values: [f64; 3],
+    corners: [u64; 4],
+}
+
+impl<'t> Parser<'t> {
+    pub(super) fn new(take: &'t Take) -> Self {
+        Parser {
+            any: false,
+            open: Vec::new(),
+            unit: None,
+            crs: None,
+            date: None,
+            surface: RawSurface::default(),
+            source: Source::default(),
+            points: RawSurface::default(),
+            codes: Codes::new(take),
+            code: String::new(),
+            is_grid: false,
+            keeps: false,
+            in_surface: false,
+            in_definition: false,
+            in_source: false,
+            ids: Ids::default(),
+            reads: None,
+            invisible: false,
+            started: 0,
+            numbers: 0,
+            values: [0.0; 3],
+            corners: [0; 4],
+        }
+    }
+
+    pub(super) fn start(
+        &mut self,
+        element: &BytesStart<'_>,
+        offset: u64,
+    ) -> Result<(), LandXmlError> {
+        let name = element.local_name();
+        let name = name.as_ref();
+        self.started = offset;
+        if self.in_definition && (name == "P" || name == "F") {
+            return self.start_numbers(element, name, offset);
+        }
+        if !self.any {
+            self.any = true;
+            if name != "LandXML" {
+                return Err(LandXmlError::NotLandXml {
+                    offset,
+                    found: name.into(),
+                });
+            }
+            self.date = attribute(element, "date", offset)?;
+        }
+        match name {
+            "Metric" | "Imperial" => self.unit = unit(element, offset)?,
+            "CoordinateSystem" => self.crs = coordinate_system(element, offset)?,
+            "CgPoint" => {
+                self.code = attribute(element, "code", offset)?.unwrap_or_default();
+                self.reads = Some(Reads::SurveyPoint);
+                self.numbers = 0;
+                return Ok(());
+            }
+            "Surface" => {
+                self.in_surface = true;
+                self.ids = Ids::default();
+                self.source = Source::default();
+                self.surface = RawSurface {
+                    crs: self.crs.clone(),
+                    name: attribute(element, "name", offset)?.unwrap_or_default(),
+                    unit: self.unit,
+                    date: self.date.clone(),
+                    ..RawSurface::default()
+                };
+            }
+            "Definition" => {
+                self.in_definition = self.in_surface && self.keeps;
+                let kind = attribute(element, "surfType", offset)?.unwrap_or_default();
+                self.is_grid = kind.eq_ignore_ascii_case("grid");
+            }
+            "SourceData" => self.in_source = self.in_surface && self.keeps,
+            "PntList2D" | "PntList3D" if self.in_source => {
+                self.numbers = 0;
+                self.reads = Some(match name {
+                    "PntList2D" => Reads::List2D,
+                    _ => Reads::List3D,
+                });
+                return Ok(());
+            }
+            _ if self.in_source => self.source.open(name, element, offset)?,
+            "Faces" if self.in_definition => {
+                self.surface.facets.get_or_insert_default();
+            }
+            _ => {}
+        }
+        self.open.push(name.into());
+        Ok(())
+    }
+
+    fn start_numbers(
+        &mut self,
+        element: &BytesStart<'_>,
+        name: &str,
+        offset: u64,
+    ) -> Result<(), LandXmlError> {
+        self.numbers = 0;
+        if name == "F" {
+            self.reads = Some(Reads::Face);
+            self.invisible = !element.attributes_raw().is_empty()
+                && find(element, "i", offset)?.is_some_and(|mark| mark.trim() == "1");
+            return Ok(());
+        }
+        self.reads = Some(Reads::Point);
+        let id = point_id(element, offset)?;
+        if !self.ids.push(id) {
+            return Err(LandXmlError::PointTwice { offset, id });
+        }
+        Ok(())
+    }
+
+    pub(super) fn text(&mut self, text: &[u8], offset: u64) -> Result<(), LandXmlError> {
+        let blank = |byte: &u8| byte.is_ascii_whitespace();
+        let mut at = 0;
+        while let Some(skip) = text[at..].iter().position(|byte| !blank(byte)) {
+            at += skip;
+            let length = text[at..].iter().position(blank).unwrap_or(text.len() - at);
+            let word = &text[at..at + length];
+            let wrong = || LandXmlError::NotANumber {
+                offset: offset + at as u64,
+                found: lossy(word),
+            };
+            let number = || {
+                let value: Option<f64> = fast_float2::parse(word).ok();
+                value.filter(|value| value.is_finite()).ok_or_else(wrong)
+            };
+            match self.reads {
+                Some(Reads::Face) if self.numbers < 4 => {
+                    self.corners[self.numbers] = integer(word).ok_or_else(wrong)?;
+                }
+                Some(Reads::Point | Reads::SurveyPoint) if self.numbers < 3 => {
+                    self.values[self.numbers] = number()?;
+                }
+                Some(Reads::List2D | Reads::List3D) => self.source.number(number()?),
+                _ => {}
+            }
+            self.numbers += 1;
+            at += length;
+        }
+        Ok(())
+    }
+
+    pub(super) fn end(
+        &mut self,
+        name: &str,
+        visit: &mut impl FnMut(Found),
+    ) -> Result<(), LandXmlError> {
+        // Points and faces hold numbers only; a survey point may hold other elements.
+        if let Some(reads) = self.reads
+            && (matches!(reads, Reads::Point | Reads::Face)
+                || matches!(name, "PntList2D" | "PntList3D" | "CgPoint"))
+        {
+            self.reads = None;
+            return self.end_numbers(reads);
+        }
+        self.open.pop();
+        match name {
+            "Surface" => {
+                self.in_surface = false;
+                let mut raw = std::mem::take(&mut self.surface);
+                std::mem::take(&mut self.source).finish(&mut raw);
+                visit(Found {
+                    kind: Kind::Surface,
+                    raw,
+                });
+            }
+            "Definition" => self.in_definition = false,
+            "SourceData" => self.in_source = false,
+            _ => {}
+        }
+        Ok(())
+    }
+
+    fn end_numbers(&mut self, reads: Reads) -> Result<(), LandXmlError> {
+        let offset = self.started;
+        let count = |element: &'static str, expected: usize| LandXmlError::Count {
+            offset,
+            element,
+            found: self.numbers,
+            expected,
+        };
+        match reads {
+            Reads::Point => {
+                if self.numbers != 3 {
+                    return Err(count("P", 3));
+                }
+                let [north, east, height] = self.values;
+                self.surface.vertices.push(Vertex::new(east, north, height));
+                Ok(())
+            }
+            Reads::Face => self.end_face(),
+            Reads::List2D | Reads::List3D => {
+                let (element, each) = match reads {
+                    Reads::List2D => ("PntList2D", 2),
+                    _ => ("PntList3D", 3),
+                };
+                if !self.numbers.is_multiple_of(each) {
+                    return Err(count(element, self.numbers.next_multiple_of(each)));
+                }
+                self.source.end_list(each);
+                Ok(())
+            }
+            Reads::SurveyPoint => match self.numbers {
+                // A reference to a point that is given elsewhere.
+                0 => Ok(()),
+                2 => {
+                    let kind = "survey points without a height".into();
+                    *self.points.left_out.entry(kind).or_insert(0) += 1;
+                    Ok(())
+                }
+                3 => {
+                    let [north, east, height] = self.values;
+                    let index = self.points.vertices.len() as u32;
+                    if self.codes.point(self.code.as_bytes(), index) == Some(Taken::Nothing) {
+                        let kind = "points whose code is taken as nothing".into();
+                        *self.points.left_out.entry(kind).or_insert(0) += 1;
+                    } else {
+                        self.points.vertices.push(Vertex::new(east, north, height));
+                    }
+                    Ok(())
+                }
+                _ => Err(count("CgPoint", 3)),
+            },
+        }
+    }
+
+    fn end_face(&mut self) -> Result<(), LandXmlError> {
+        let offset = self.started;
+        let expected = if self.is_grid { 4 } else { 3 };
+        if self.numbers != expected && self.numbers != 3 {
+            return Err(LandXmlError::Count {
+                offset,
+                element: "F",
+                found: self.numbers,
+                expected,
+            });
+        }
+        let mut corners = [0; 4];
+        for (corner, &id) in corners.iter_mut().zip(&self.corners[..self.numbers]) {
+            *corner = self
+                .ids
+                .index(id)
+                .ok_or(LandXmlError::UnknownPoint { offset, id })?;
+        }
+        let [a, b, c, d] = corners;
+        if self.invisible {
+            self.surface.invisible += self.numbers - 2;
+            return Ok(());
+        }
+        let facets = self.surface.facets.get_or_insert_default();
+        facets.push([a, b, c]);
+        if self.numbers == 4 {
+            facets.push([a, c, d]);
+        }
+        Ok(())
+    }
+
+    /// The survey points, once the whole file is read.
+    pub(super) fn survey_points(self) -> Option<Found> {
+        let (lines, codes) = self.codes.finish();
+        let any = !self.points.vertices.is_empty() || !self.points.left_out.is_empty();
+        let mut notes = Vec::new();
+        let names = codes.iter().map(|(code, _)| code.clone()).collect();
+        if !codes.is_empty() {
+            let codes: Vec<String> = (codes.iter().take(20))
+                .map(|(code, count)| format!("{code} ({count})"))
+                .collect();
+            notes.push(format!("codes: {}", codes.join(", ")));
+        }
+        any.then(|| Found {
+            kind: Kind::Points,
+            raw: RawSurface {
+                name: POINTS.into(),
+                unit: self.unit,
+                crs: self.crs,
+                date: self.date,
+                lines,
+                names,
+                notes,
+                ..self.points
+            },
+        })
+    }
+}
