@@ -141,7 +141,7 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     print_lines(out, &inspection.lines)?;
     print_zones(out, &inspection.zones)?;
     for (kind, number) in &inspection.left_out {
-        writeln!(out, "  left out {} {kind}", count(*number))?;
+        writeln!(out, "  left out {kind}: {}", count(*number))?;
     }
     for warning in &inspection.warnings {
         writeln!(out, "  {bold}odd:{bold:#} {warning}")?;

@@ -8,9 +8,11 @@
 mod arcs;
 mod entity;
 mod error;
+mod fields;
 mod pairs;
 mod place;
 mod polyline;
+mod shape;
 mod surface;
 mod write;
 
@@ -20,11 +22,13 @@ use std::io::BufRead;
 use dapedon_core::{Foot, LengthUnit, Vertex};
 
 pub use arcs::CHORD;
-use entity::{Entity, Fields, Found, Shape};
+use entity::{Entity, Found};
 pub use error::{DxfError, Spot};
+use fields::Fields;
 use pairs::Pairs;
 pub(crate) use pairs::is_binary;
 use place::Placing;
+use shape::Shape;
 pub use surface::{surface, surfaces, zones};
 pub use write::write;
 

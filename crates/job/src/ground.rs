@@ -72,7 +72,7 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     let path = PathBuf::from(&file.path);
     notes.append(&mut surface.notes);
     for (kind, count) in &surface.left_out {
-        notes.push(format!("left out: {count} {kind}"));
+        notes.push(format!("left out, {kind}: {count}"));
     }
     let mut warnings = Vec::new();
     if let Some(height) = reading.no_height {
@@ -84,6 +84,9 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         }
     } else if let Some(warning) = zero_heights(&surface.vertices) {
         warnings.push(format!("{}: {warning}", file.path));
+    }
+    if let Some(crs) = &surface.crs {
+        notes.push(format!("coordinate system {crs}"));
     }
     if let Some(date) = &surface.date {
         notes.push(format!("dated {date} in the file"));

@@ -5,10 +5,10 @@ use std::io::BufRead;
 use dapedon_core::Vertex;
 
 use super::arcs;
+use super::fields::Fields;
 use super::pairs::Pairs;
-use super::place::Placing;
+use super::shape::{Insertion, Shape};
 use super::{DxfError, Spot, polyline};
-use crate::codes::plain;
 
 /// An entity that is understood, on its layer.
 #[derive(Debug, Clone)]
@@ -20,54 +20,6 @@ pub(super) struct Entity {
     pub(super) at: Spot,
 }
 
-/// What an entity is.
-#[derive(Debug, Clone)]
-pub(super) enum Shape {
-    Point(Vertex),
-    Line {
-        vertices: Vec<Vertex>,
-        closed: bool,
-        /// True when the format gives all of it one height.
-        level: bool,
-    },
-    Mesh {
-        vertices: Vec<Vertex>,
-        facets: Vec<[u32; 3]>,
-    },
-    Insert {
-        block: Vec<u8>,
-        placing: Box<Insertion>,
-        columns: u32,
-        rows: u32,
-    },
-}
-
-/// How a block is inserted: once its base is known, a placing.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Insertion {
-    scale: [f64; 3],
-    degrees: f64,
-    to: [f64; 3],
-    step: [f64; 2],
-    plane: Placing,
-}
-
-impl Insertion {
-    /// The placing of the block whose base is `base`, in one of the columns and rows.
-    pub(super) fn placing(&self, base: [f64; 3], column: u32, row: u32) -> Placing {
-        let aside = [
-            f64::from(column) * self.step[0],
-            f64::from(row) * self.step[1],
-            0.0,
-        ];
-        let turn = Placing::inserted([0.0; 3], [1.0; 3], self.degrees, self.to);
-        let at = turn.place(Vertex::new(aside[0], aside[1], 0.0));
-        let to = [at.east, at.north, self.to[2]];
-        self.plane
-            .after(&Placing::inserted(base, self.scale, self.degrees, to))
-    }
-}
-
 /// What an entity came to.
 pub(super) enum Found {
     Entity(Entity),
@@ -75,70 +27,6 @@ pub(super) enum Found {
     LeftOut(String, Spot),
     /// The end of the section or block.
     End,
-}
-
-/// The numbers and words of one entity, in the order of the file.
-#[derive(Default)]
-pub(super) struct Fields {
-    kind: String,
-    layer: String,
-    name: Vec<u8>,
-    pub(super) numbers: Vec<(i32, f64)>,
-}
-
-impl Fields {
-    /// Reads the pairs of an entity whose name is at hand.
-    pub(super) fn read<R: BufRead>(&mut self, pairs: &mut Pairs<R>) -> Result<(), DxfError> {
-        self.kind.clear();
-        self.kind
-            .push_str(&String::from_utf8_lossy(pairs.text().trim_ascii()));
-        self.layer.clear();
-        self.name.clear();
-        self.numbers.clear();
-        loop {
-            pairs.next()?;
-            match pairs.code {
-                0 => {
-                    pairs.put_back();
-                    return Ok(());
-                }
-                2 => self.name = pairs.text().trim_ascii().to_ascii_uppercase(),
-                8 => self.layer.push_str(&plain(pairs.text())),
-                10..=59 | 66..=79 | 90 | 210 | 220 | 230 => {
-                    let number = pairs.number(&self.kind)?;
-                    self.numbers.push((pairs.code, number));
-                }
-                _ => {}
-            }
-        }
-    }
-
-    pub(super) fn get(&self, code: i32) -> Option<f64> {
-        let found = self.numbers.iter().find(|&&(found, _)| found == code);
-        found.map(|&(_, number)| number)
-    }
-
-    pub(super) fn or(&self, code: i32, otherwise: f64) -> f64 {
-        self.get(code).unwrap_or(otherwise)
-    }
-
-    /// A whole number that is a set of marks.
-    pub(super) fn marks(&self, code: i32) -> u32 {
-        self.or(code, 0.0) as u32
-    }
-
-    /// The place whose east has group code `code`.
-    pub(super) fn vertex(&self, code: i32) -> Vertex {
-        Vertex::new(
-            self.or(code, 0.0),
-            self.or(code + 10, 0.0),
-            self.or(code + 20, 0.0),
-        )
-    }
-
-    pub(super) fn plane(&self) -> Placing {
-        Placing::drawn_along([self.or(210, 0.0), self.or(220, 0.0), self.or(230, 1.0)])
-    }
 }
 
 /// Reads the next entity of a section or block.

@@ -5,9 +5,10 @@ use std::io::BufRead;
 use dapedon_core::Vertex;
 
 use super::arcs;
-use super::entity::{Fields, Shape};
+use super::fields::Fields;
 use super::pairs::Pairs;
 use super::place::Placing;
+use super::shape::Shape;
 use super::{DxfError, Spot};
 
 /// Corners with the bulge that leads on from each, made one line.

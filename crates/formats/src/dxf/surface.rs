@@ -177,9 +177,11 @@ impl RawSurface {
             Taken::Line(kind) => {
                 let points = layer.points.len();
                 self.vertices.extend(layer.points);
-                let mut lines = 0;
+                let (mut lines, mut open) = (0, 0);
                 for line in layer.lines {
                     lines += 1;
+                    let ends = [line.vertices.first(), line.vertices.last()];
+                    open += usize::from(ends[0] != ends[1]);
                     self.add_line(line, kind);
                 }
                 let word = match kind {

@@ -1,0 +1,53 @@
+//! What can be drawn, as far as it is ground.
+
+use dapedon_core::Vertex;
+
+use super::place::Placing;
+
+/// What an entity is.
+#[derive(Debug, Clone)]
+pub(super) enum Shape {
+    Point(Vertex),
+    Line {
+        vertices: Vec<Vertex>,
+        closed: bool,
+        /// True when the format gives all of it one height.
+        level: bool,
+    },
+    Mesh {
+        vertices: Vec<Vertex>,
+        facets: Vec<[u32; 3]>,
+    },
+    Insert {
+        block: Vec<u8>,
+        placing: Box<Insertion>,
+        columns: u32,
+        rows: u32,
+    },
+}
+
+/// How a block is inserted: once its base is known, a placing.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Insertion {
+    pub(super) scale: [f64; 3],
+    pub(super) degrees: f64,
+    pub(super) to: [f64; 3],
+    pub(super) step: [f64; 2],
+    pub(super) plane: Placing,
+}
+
+impl Insertion {
+    /// The placing of the block whose base is `base`, in one of the columns and rows.
+    pub(super) fn placing(&self, base: [f64; 3], column: u32, row: u32) -> Placing {
+        let aside = [
+            f64::from(column) * self.step[0],
+            f64::from(row) * self.step[1],
+            0.0,
+        ];
+        let turn = Placing::inserted([0.0; 3], [1.0; 3], self.degrees, self.to);
+        let at = turn.place(Vertex::new(aside[0], aside[1], 0.0));
+        let to = [at.east, at.north, self.to[2]];
+        self.plane
+            .after(&Placing::inserted(base, self.scale, self.degrees, to))
+    }
+}
