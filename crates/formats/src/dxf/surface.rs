@@ -198,6 +198,9 @@ impl RawSurface {
                 if lines > 0 || points == 0 {
                     parts.push(count(lines, word, &many));
                 }
+                if kind.is_outline() && open > 0 {
+                    parts.push(format!("{open} of them open and closed by a straight"));
+                }
                 self.notes
                     .push(format!("layer {name}: {}", parts.join(", ")));
             }
