@@ -1,7 +1,7 @@
 //! Output files: all of them, or none.
 
 use std::fs;
-use std::io::Write;
+use std::io::{self, BufWriter, Write};
 use std::path::{Path, PathBuf};
 
 use tempfile::NamedTempFile;
@@ -45,13 +45,25 @@ impl Outputs {
 
     /// Writes `bytes` beside `path`.
     pub(crate) fn stage(&mut self, path: &Path, bytes: &[u8]) -> Result<(), Fault> {
-        let write = || {
+        self.stage_with(path, |out| out.write_all(bytes))
+    }
+
+    /// Has something written beside `path`.
+    pub(crate) fn stage_with(
+        &mut self,
+        path: &Path,
+        write: impl FnOnce(&mut BufWriter<&mut NamedTempFile>) -> io::Result<()>,
+    ) -> Result<(), Fault> {
+        let staged = || {
             let mut file = beside(path)?;
-            file.write_all(bytes)?;
+            let mut out = BufWriter::with_capacity(1 << 16, &mut file);
+            write(&mut out)?;
+            out.flush()?;
+            drop(out);
             file.as_file().sync_all()?;
             Ok(file)
         };
-        let file = write().map_err(|source| Fault::Write {
+        let file = staged().map_err(|source| Fault::Write {
             path: path.into(),
             source,
         })?;

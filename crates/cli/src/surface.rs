@@ -38,11 +38,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let unit = tin.frame().unit();
     let mut staged = Outputs::default();
     for (path, format) in args.outs.iter().zip(formats) {
-        let bytes = written(args, &built, &tin, format).map_err(|source| Fault::Write {
-            path: path.clone(),
-            source,
-        })?;
-        staged.stage(path, &bytes)?;
+        staged.stage_with(path, |out| write(out, args, &built, &tin, format))?;
     }
     if let Some(path) = &args.map {
         let marks = marks(&built.odd_points, tin.frame());
@@ -72,7 +68,13 @@ fn writer(path: &Path) -> Result<Format, Fault> {
     format.ok_or_else(|| Fault::NoWriter { path: path.into() })
 }
 
-fn written(args: &SurfaceArgs, built: &Built, tin: &Tin, format: Format) -> io::Result<Vec<u8>> {
+fn write(
+    out: &mut impl Write,
+    args: &SurfaceArgs,
+    built: &Built,
+    tin: &Tin,
+    format: Format,
+) -> io::Result<()> {
     let own = match &args.surface {
         Source::File {
             name: Some(name), ..
@@ -90,7 +92,6 @@ fn written(args: &SurfaceArgs, built: &Built, tin: &Tin, format: Format) -> io::
     let vertices = grid_vertices(tin);
     let unit = tin.frame().unit();
     let decimals = usize::from(args.decimals);
-    let mut bytes = Vec::new();
     match format {
         Format::LandXml => {
             let head = landxml::Head {
@@ -99,16 +100,15 @@ fn written(args: &SurfaceArgs, built: &Built, tin: &Tin, format: Format) -> io::
                 crs: built.crs.as_deref(),
                 date: built.file.modified.as_deref().unwrap_or("1970-01-01"),
             };
-            landxml::write(&mut bytes, &head, &vertices, tin.facets(), decimals)?;
+            landxml::write(out, &head, &vertices, tin.facets(), decimals)
         }
-        Format::Dxf => dxf::write(&mut bytes, &name, unit, &vertices, tin.facets(), decimals)?,
+        Format::Dxf => dxf::write(out, &name, unit, &vertices, tin.facets(), decimals),
         Format::Delimited => {
             let points = vertices.iter().map(|&v| (v, ""));
-            delimited::write(&mut bytes, points, decimals)?;
+            delimited::write(out, points, decimals)
         }
-        Format::GeoJson => {}
+        Format::GeoJson => Ok(()),
     }
-    Ok(bytes)
 }
 
 fn print(out: &mut impl Write, built: &Built, unit: LengthUnit) -> io::Result<()> {

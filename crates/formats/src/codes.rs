@@ -16,7 +16,8 @@ pub(crate) struct Codes<'t> {
     /// Each code, how many points have it, what it is taken as, and the line it is on.
     codes: Vec<(String, usize, Option<Taken>, Option<usize>)>,
     lines: Vec<Line>,
-    last: usize,
+    /// Codes that came by lately, by their shape.
+    recent: [usize; 16],
 }
 
 impl<'t> Codes<'t> {
@@ -26,29 +27,30 @@ impl<'t> Codes<'t> {
             known: HashMap::new(),
             codes: Vec::new(),
             lines: Vec::new(),
-            last: usize::MAX,
+            recent: [usize::MAX; 16],
         }
     }
 
-    /// Takes the code of the point that has `index` in; says what it is taken as.
-    pub(crate) fn point(&mut self, code: &[u8], index: u32) -> Option<Taken> {
+    /// Takes the code of of a point in; says what it is taken as.
+    pub(crate) fn point(&mut self, code: &[u8], point: u32) -> Option<Taken> {
         let code = code.trim_ascii();
         if code.is_empty() {
             return None;
         }
-        let same = |codes: &[(String, usize, _, _)], last: usize| {
-            codes
-                .get(last)
-                .is_some_and(|(known, ..)| known.as_bytes() == code)
-        };
-        if !same(&self.codes, self.last) {
-            self.last = match self.known.get(code) {
+        let shape = code.len() + usize::from(code[0]) + 3 * usize::from(code[code.len() - 1]);
+        let shape = shape % self.recent.len();
+        let lately = self.recent[shape];
+        let same = |(known, ..): &(String, usize, _, _)| known.as_bytes() == code;
+        let index = match self.codes.get(lately).filter(|lately| same(lately)) {
+            Some(_) => lately,
+            None => match self.known.get(code) {
                 Some(&known) => known,
                 None if self.codes.len() >= MANY && self.take.is_empty() => return None,
                 None => self.learn(code),
-            };
-        }
-        let (_, count, taken, line) = &mut self.codes[self.last];
+            },
+        };
+        self.recent[shape] = index;
+        let (_, count, taken, line) = &mut self.codes[index];
         *count += 1;
         if let (Some(Taken::Line(kind)), None) = (*taken, *line) {
             *line = Some(self.lines.len());
@@ -58,7 +60,7 @@ impl<'t> Codes<'t> {
             });
         }
         if let Some(line) = *line {
-            self.lines[line].points.push(index);
+            self.lines[line].points.push(point);
         }
         *taken
     }

@@ -19,7 +19,7 @@ use crate::{Position, RawSurface, Take, Taken};
 pub use columns::{Reading, Role, parse_roles};
 pub use error::DelimitedError;
 use number::Numbers;
-use rows::Rows;
+use rows::{Row, Rows};
 pub use write::write;
 
 /// How many rows are kept to be shown.
@@ -74,7 +74,7 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
         columns::check(roles)?;
     }
     let mut rows = Rows::open(input)?;
-    let mut record = csv::ByteRecord::new();
+    let mut record = Row::default();
     let mut line = rows.next(&mut record)?.ok_or(DelimitedError::Empty)?;
 
     // A row without a single number is a header.
@@ -122,9 +122,11 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
                 header: most,
             });
         }
-        let [east, north, height] =
-            fields.map(|(role, index)| value(&record, numbers, index, role, line));
-        let vertex = Vertex::new(east?, north?, height?);
+        let number = |at: usize| numbers.parse(record.get(fields[at].1)?);
+        let vertex = match (number(0), number(1), number(2)) {
+            (Some(east), Some(north), Some(height)) => Vertex::new(east, north, height),
+            _ => return Err(not_read(&record, numbers, &fields, line)),
+        };
         let taken = code.and_then(|index| codes.point(record.get(index)?, vertices.len() as u32));
         match taken {
             Some(Taken::Nothing) => dropped += 1,
@@ -158,30 +160,33 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
     })
 }
 
-fn value(
-    record: &csv::ByteRecord,
-    numbers: Numbers,
-    index: usize,
-    role: Role,
-    line: u64,
-) -> Result<f64, DelimitedError> {
-    let at = Position {
-        line,
-        column: index as u64 + 1,
-    };
-    let field = record.get(index).ok_or(DelimitedError::ShortRow {
-        at,
-        found: record.len(),
-        role,
-        expected: index + 1,
-    })?;
-    numbers
-        .parse(field)
-        .ok_or_else(|| DelimitedError::NotANumber {
-            at,
-            found: text(field),
-            role,
-        })
+/// Why the fields of a row are no numbers: the first that is missing or none.
+fn not_read(record: &Row, numbers: Numbers, fields: &[(Role, usize)], line: u64) -> DelimitedError {
+    for &(role, index) in fields {
+        let at = Position {
+            line,
+            column: index as u64 + 1,
+        };
+        match record.get(index) {
+            None => {
+                return DelimitedError::ShortRow {
+                    at,
+                    found: record.len(),
+                    role,
+                    expected: index + 1,
+                };
+            }
+            Some(field) if numbers.parse(field).is_none() => {
+                return DelimitedError::NotANumber {
+                    at,
+                    found: text(field),
+                    role,
+                };
+            }
+            Some(_) => {}
+        }
+    }
+    DelimitedError::Empty
 }
 
 #[cfg(test)]

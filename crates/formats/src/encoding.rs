@@ -96,6 +96,26 @@ impl<R: BufRead> BufRead for Utf8<R> {
     }
 }
 
+/// Adds the next line to `line`, its end included; says how many bytes it is long.
+pub(crate) fn read_line(input: &mut impl BufRead, line: &mut Vec<u8>) -> io::Result<usize> {
+    let mut read = 0;
+    loop {
+        let buffer = match input.fill_buf() {
+            Ok(buffer) => buffer,
+            Err(error) if error.kind() == io::ErrorKind::Interrupted => continue,
+            Err(error) => return Err(error),
+        };
+        let end = memchr::memchr(b'\n', buffer).map(|at| at + 1);
+        let used = end.unwrap_or(buffer.len());
+        line.extend_from_slice(&buffer[..used]);
+        input.consume(used);
+        read += used;
+        if end.is_some() || used == 0 {
+            return Ok(read);
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -14,6 +14,7 @@ mod codes;
 pub mod delimited;
 pub mod dxf;
 mod encoding;
+mod fixed;
 pub mod geojson;
 pub mod landxml;
 mod position;
@@ -21,6 +22,7 @@ mod table;
 mod take;
 
 pub use encoding::Utf8;
+pub(crate) use encoding::read_line;
 pub use position::{Position, locate};
 pub use table::Format;
 pub use take::{Take, TakeError, Taken};

@@ -18,10 +18,9 @@ impl Numbers {
         }
     }
 
-    /// The number a field holds, if it is one and finite.
+    /// The number a field holds, if it is one and finite; there are no blanks around it.
     #[inline]
     pub(super) fn parse(self, field: &[u8]) -> Option<f64> {
-        let field = field.trim_ascii();
         let value: f64 = match self {
             Numbers::Point => fast_float2::parse(field).ok()?,
             Numbers::Comma => {

@@ -2,10 +2,8 @@
 
 use std::io::BufRead;
 
-use csv::ByteRecord;
-
 use super::DelimitedError;
-use crate::Utf8;
+use crate::{Utf8, read_line};
 
 /// What parts the fields of a row.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -14,12 +12,69 @@ enum Delimiter {
     Blanks,
 }
 
+/// The fields of a row.
+#[derive(Default)]
+pub(super) struct Row {
+    bytes: Vec<u8>,
+    /// From where to where each field reaches.
+    fields: Vec<(usize, usize)>,
+}
+
+impl Row {
+    /// A field, without the blanks around it.
+    #[inline]
+    pub(super) fn get(&self, index: usize) -> Option<&[u8]> {
+        let field = self.fields.get(index);
+        field.map(|&(from, to)| self.bytes[from..to].trim_ascii())
+    }
+
+    pub(super) fn len(&self) -> usize {
+        self.fields.len()
+    }
+
+    pub(super) fn iter(&self) -> impl Iterator<Item = &[u8]> {
+        (self.fields.iter()).map(|&(from, to)| self.bytes[from..to].trim_ascii())
+    }
+
+    fn is_blank(&self) -> bool {
+        self.iter().all(<[u8]>::is_empty)
+    }
+
+    /// Parts the bytes at each `byte`.
+    fn part_at(&mut self, byte: u8) {
+        self.fields.clear();
+        let mut from = 0;
+        for at in memchr::memchr_iter(byte, &self.bytes) {
+            self.fields.push((from, at));
+            from = at + 1;
+        }
+        self.fields.push((from, self.bytes.len()));
+    }
+
+    /// Parts the bytes at runs of blanks.
+    fn part_at_blanks(&mut self) {
+        self.fields.clear();
+        let mut start = None;
+        for (at, byte) in self.bytes.iter().enumerate() {
+            match (byte.is_ascii_whitespace(), start) {
+                (false, None) => start = Some(at),
+                (true, Some(from)) => {
+                    self.fields.push((from, at));
+                    start = None;
+                }
+                _ => {}
+            }
+        }
+        self.fields
+            .extend(start.map(|from| (from, self.bytes.len())));
+    }
+}
+
 /// The rows of a file, without blank lines and comments.
 pub(super) struct Rows<R: BufRead> {
     input: Utf8<R>,
     encoding: &'static str,
     delimiter: Delimiter,
-    row: Vec<u8>,
     line: u64,
     comments: u64,
 }
@@ -47,61 +102,61 @@ impl<R: BufRead> Rows<R> {
             }),
             input,
             encoding,
-            row: Vec::new(),
             line: 0,
             comments: 0,
         })
     }
 
     /// Reads the next row, and says on which line it starts.
-    pub(super) fn next(&mut self, record: &mut ByteRecord) -> Result<Option<u64>, DelimitedError> {
+    pub(super) fn next(&mut self, row: &mut Row) -> Result<Option<u64>, DelimitedError> {
         loop {
-            self.row.clear();
+            row.bytes.clear();
             let start = self.line + 1;
-            if !self.read_line()? {
+            if !self.read_line(row)? {
                 return Ok(None);
             }
-            let trimmed = self.row.trim_ascii();
-            if is_comment(trimmed) {
+            if is_comment(row.bytes.trim_ascii_start()) {
                 self.comments += 1;
                 continue;
             }
-            self.part(record)?;
-            if record.iter().any(|field| !field.trim_ascii().is_empty()) {
+            self.part(row)?;
+            if !row.is_blank() {
                 return Ok(Some(start));
             }
         }
     }
 
     /// Adds the next line to the row; false when there is none.
-    fn read_line(&mut self) -> Result<bool, DelimitedError> {
-        let read = self.input.read_until(b'\n', &mut self.row)?;
+    fn read_line(&mut self, row: &mut Row) -> Result<bool, DelimitedError> {
+        let read = read_line(&mut self.input, &mut row.bytes)?;
         self.line += u64::from(read > 0);
         Ok(read > 0)
     }
 
     /// Parts the row into fields. A quote that does not close goes on in the next line.
-    fn part(&mut self, record: &mut ByteRecord) -> Result<(), DelimitedError> {
-        record.clear();
+    fn part(&mut self, row: &mut Row) -> Result<(), DelimitedError> {
         let Delimiter::Byte(byte, _) = self.delimiter else {
-            let fields = self.row.split(u8::is_ascii_whitespace);
-            fields
-                .filter(|field| !field.is_empty())
-                .for_each(|field| record.push_field(field));
+            row.part_at_blanks();
             return Ok(());
         };
-        if !self.row.contains(&b'"') {
-            self.row
-                .split(|&b| b == byte)
-                .for_each(|field| record.push_field(field.trim_ascii()));
+        if memchr::memchr(b'"', &row.bytes).is_none() {
+            row.part_at(byte);
             return Ok(());
         }
-        while self.row.iter().filter(|&&b| b == b'"').count() % 2 == 1 && self.read_line()? {}
+        while row.bytes.iter().filter(|&&b| b == b'"').count() % 2 == 1 && self.read_line(row)? {}
         let mut quoted = csv::ReaderBuilder::new();
         quoted.has_headers(false).flexible(true).delimiter(byte);
+        let mut record = csv::ByteRecord::new();
         quoted
-            .from_reader(self.row.as_slice())
-            .read_byte_record(record)?;
+            .from_reader(row.bytes.as_slice())
+            .read_byte_record(&mut record)?;
+        row.bytes.clear();
+        row.fields.clear();
+        for field in &record {
+            let from = row.bytes.len();
+            row.bytes.extend(field.trim_ascii());
+            row.fields.push((from, row.bytes.len()));
+        }
         Ok(())
     }
 

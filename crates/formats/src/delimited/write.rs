@@ -4,6 +4,8 @@ use std::io::{self, Write};
 
 use dapedon_core::Vertex;
 
+use crate::fixed::Fixed;
+
 /// Writes points in grid coordinates under a header, each with its number and code.
 ///
 /// # Errors
@@ -16,16 +18,14 @@ pub fn write<'c>(
 ) -> io::Result<()> {
     writeln!(out, "point,east,north,height,code")?;
     for (index, (v, code)) in points.into_iter().enumerate() {
-        let (number, east, north, height) = (index + 1, v.east, v.north, v.height);
+        let number = index + 1;
+        let [east, north, height] = [v.east, v.north, v.height].map(|n| Fixed(n, decimals));
         let code = if code.contains(['"', ',', '\n']) {
             format!("\"{}\"", code.replace('"', "\"\""))
         } else {
             code.into()
         };
-        writeln!(
-            out,
-            "{number},{east:.decimals$},{north:.decimals$},{height:.decimals$},{code}"
-        )?;
+        writeln!(out, "{number},{east},{north},{height},{code}")?;
     }
     Ok(())
 }

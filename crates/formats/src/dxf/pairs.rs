@@ -3,6 +3,7 @@
 use std::io::BufRead;
 
 use super::{DxfError, Spot};
+use crate::read_line;
 
 /// The first bytes of a binary drawing.
 const BINARY: &[u8] = b"AutoCAD Binary DXF\r\n\x1a\0";
@@ -127,7 +128,7 @@ impl<R: BufRead> Pairs<R> {
     }
 
     fn read_line(&mut self) -> Result<(), DxfError> {
-        let read = self.input.read_until(b'\n', &mut self.line)?;
+        let read = read_line(&mut self.input, &mut self.line)?;
         if read == 0 {
             return Err(DxfError::CutOff { at: self.at });
         }

@@ -4,6 +4,8 @@ use std::io::{self, Write};
 
 use dapedon_core::{Foot, LengthUnit, Vertex};
 
+use crate::fixed::Fixed;
+
 /// Writes facets as faces on one layer, in grid coordinates.
 ///
 /// The drawing has the sections a reader needs and no more, in the oldest version in use, which every
@@ -40,10 +42,10 @@ pub fn write(
             .enumerate()
         {
             let v = vertices[vertex as usize];
-            let (east, north, height) = (v.east, v.north, v.height);
+            let [east, north, height] = [v.east, v.north, v.height].map(|n| Fixed(n, decimals));
             write!(
                 out,
-                "{}\n{east:.decimals$}\n{}\n{north:.decimals$}\n{}\n{height:.decimals$}\n",
+                "{}\n{east}\n{}\n{north}\n{}\n{height}\n",
                 10 + corner,
                 20 + corner,
                 30 + corner

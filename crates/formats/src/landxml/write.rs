@@ -5,6 +5,8 @@ use std::io::{self, Write};
 use dapedon_core::{Foot, LengthUnit, Vertex};
 use quick_xml::escape::escape;
 
+use crate::fixed::Fixed;
+
 /// What a file says of its surface.
 #[derive(Debug, Clone, Copy)]
 pub struct Head<'h> {
@@ -67,11 +69,8 @@ pub fn write(
     )?;
     for (index, v) in vertices.iter().enumerate() {
         let id = index + 1;
-        let (north, east, height) = (v.north, v.east, v.height);
-        writeln!(
-            out,
-            r#"<P id="{id}">{north:.decimals$} {east:.decimals$} {height:.decimals$}</P>"#
-        )?;
+        let [north, east, height] = [v.north, v.east, v.height].map(|n| Fixed(n, decimals));
+        writeln!(out, r#"<P id="{id}">{north} {east} {height}</P>"#)?;
     }
     writeln!(out, "</Pnts><Faces>")?;
     for [a, b, c] in facets.iter().map(|facet| facet.map(|corner| corner + 1)) {
