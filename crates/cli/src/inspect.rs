@@ -7,7 +7,7 @@ use anstyle::Style;
 use dapedon_core::{AreaUnit, Frame, LengthUnit};
 use dapedon_job::{
     ColumnsFound, Extreme, Inspection, LayerFound, LineFound, OddFound, PairFound, SurfaceFound,
-    ZoneFound, inspect, pair,
+    ZoneFound, inspect, names_are_found, pair,
 };
 use dapedon_report::number::grouped;
 use dapedon_report::{Mark, ground_map};
@@ -51,6 +51,7 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
             Vec::new()
         });
     }
+    names_are_found(&reading, &found)?;
     let pair = match (found.as_slice(), grounds.as_slice()) {
         ([a, b], [first, second]) => pair((a, first), (b, second)),
         _ => None,

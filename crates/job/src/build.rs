@@ -59,7 +59,7 @@ pub fn build(
         return Err(JobError::NoEnd);
     };
     let mut loaded = load::surface(path, name.as_deref(), reading)?;
-    load::names_are_found(reading, std::iter::once(&loaded.surface))?;
+    load::names_are_found(reading, std::iter::once(&loaded.surface.names))?;
     let own = (loaded.surface.unit.or(reading.unit))
         .ok_or_else(|| JobError::NoUnit { path: path.clone() })?;
     if loaded.surface.unit.is_none() {

@@ -1,5 +1,6 @@
 //! From what a file holds to a surface, and all that is said of it on the way.
 
+use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{
@@ -171,13 +172,11 @@ fn from_points(
     let odd = odd_points(&made.tin);
     let found: Vec<OddFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
     if !odd.is_empty() && reading.drop_odd {
-        let places: Vec<Vertex> = (odd.iter())
-            .map(|odd| made.tin.vertices()[odd.vertex as usize])
+        let key = |place: Place| [place.east.to_bits(), place.north.to_bits()];
+        let places: HashSet<[u64; 2]> = (odd.iter())
+            .map(|odd| key(made.tin.vertices()[odd.vertex as usize].place()))
             .collect();
-        let is_odd = |v: &Vertex| {
-            let local = frame.to_local(v.east, v.north);
-            places.iter().any(|odd| odd.place() == local)
-        };
+        let is_odd = |v: &Vertex| places.contains(&key(frame.to_local(v.east, v.north)));
         drop_points(&mut pick_up, |v| !is_odd(v));
         notes.push(format!("{} points with an odd height dropped", odd.len()));
         made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;

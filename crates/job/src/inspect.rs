@@ -51,6 +51,18 @@ pub struct Inspection {
     pub left_out: BTreeMap<String, usize>,
     /// What is odd about it.
     pub warnings: Vec<String>,
+    /// The codes and layers that can be taken as something.
+    #[serde(skip)]
+    names: Vec<String>,
+}
+
+/// Every name that is to be taken as something is a code or layer of one of the files.
+///
+/// # Errors
+///
+/// When one is nowhere.
+pub fn names_are_found(reading: &Reading, files: &[Inspection]) -> Result<(), JobError> {
+    load::names_are_found(reading, files.iter().map(|file| &file.names))
 }
 
 /// How delimited text was understood.
@@ -308,6 +320,7 @@ impl Look<'_> {
                     .into(),
             );
         }
+        let names = self.raws.iter().flat_map(|raw| raw.names.clone()).collect();
         let (mut found, mut surfaces) = (Vec::new(), Vec::new());
         let several = self.raws.len() > 1;
         for mut raw in self.raws {
@@ -336,6 +349,7 @@ impl Look<'_> {
             zones: self.zones,
             left_out: self.left_out,
             warnings: self.warnings,
+            names,
         };
         Ok((inspection, surfaces))
     }

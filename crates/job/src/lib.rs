@@ -25,7 +25,7 @@ pub use ground::OddFound;
 pub use input::{InputFile, digest};
 pub use inspect::{
     ColumnsFound, Inspection, LayerFound, LineFound, PairFound, PatchFound, SurfaceFound,
-    ZoneFound, inspect, pair,
+    ZoneFound, inspect, names_are_found, pair,
 };
 pub use measure::{Request, measure};
 pub use measurement::{

@@ -85,9 +85,9 @@ pub(crate) fn delimited(
 /// Every name that is to be taken as something is a code or layer of one of the files.
 pub(crate) fn names_are_found<'r>(
     reading: &Reading,
-    surfaces: impl Iterator<Item = &'r RawSurface> + Clone,
+    names: impl Iterator<Item = &'r Vec<String>> + Clone,
 ) -> Result<(), JobError> {
-    let found = || surfaces.clone().flat_map(|surface| &surface.names);
+    let found = || names.clone().flatten();
     match reading.take.unknown(found().map(String::as_str)).first() {
         Some(name) => Err(JobError::NoSuchName {
             name: (*name).into(),

@@ -56,13 +56,13 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
         .or(request.reading.unit)
         .ok_or(JobError::LevelsWithoutUnit)?;
 
-    let raws = [&reference, &surveyed]
+    let names = [&reference, &surveyed]
         .into_iter()
         .filter_map(|side| match side {
-            Raw::File(loaded, _) => Some(&loaded.surface),
+            Raw::File(loaded, _) => Some(&loaded.surface.names),
             Raw::Level(_) => None,
         });
-    load::names_are_found(&request.reading, raws)?;
+    load::names_are_found(&request.reading, names)?;
     same_crs(&reference, &surveyed, request.reading.any_crs)?;
     let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
     let (zone_files, raw_zones, zone_notes) = load_zones(&request.zones)?;

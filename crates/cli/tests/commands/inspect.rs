@@ -65,6 +65,18 @@ fn a_drawing_is_listed_layer_by_layer() {
 }
 
 #[test]
+fn names_that_are_nowhere_are_refused() {
+    let site = Site::new();
+    let refused = site.refuse("inspect ground.xml survey.csv --take crest=breakline");
+    assert!(
+        refused.contains("no code or layer is named \"crest\"; the names are a"),
+        "{refused}"
+    );
+    let said = site.succeed("inspect ground.xml survey.csv --take a=breakline --unit m");
+    assert!(said.contains("1 breakline"), "{said}");
+}
+
+#[test]
 fn pictures_are_of_one_file() {
     let site = Site::new();
     site.succeed("inspect ground.xml --map ground.svg");
