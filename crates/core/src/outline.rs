@@ -19,6 +19,7 @@ impl Outline {
     pub fn of(surface: &Surface) -> Self {
         match surface {
             Surface::Tin(tin) => Outline::of_tin(tin),
+            Surface::Grid(grid) => Outline::Edges(grid.outline()),
             Surface::Level(_) => Outline::Endless,
         }
     }

@@ -1,12 +1,14 @@
 //! What can stand on either side of a measurement.
 
-use crate::{Extent, Frame, Tin};
+use crate::{Extent, Frame, Grid, Tin};
 
 /// A ground model.
 #[derive(Debug, Clone)]
 pub enum Surface {
     /// Planar triangular facets.
     Tin(Tin),
+    /// Heights on a regular grid.
+    Grid(Grid),
     /// One height everywhere.
     Level(Level),
 }
@@ -35,7 +37,17 @@ impl Surface {
     pub fn frame(&self) -> Frame {
         match self {
             Surface::Tin(tin) => tin.frame(),
+            Surface::Grid(grid) => grid.frame(),
             Surface::Level(level) => level.frame,
+        }
+    }
+
+    /// The lowest and highest height.
+    pub fn heights(&self) -> (f64, f64) {
+        match self {
+            Surface::Tin(tin) => tin.heights(),
+            Surface::Grid(grid) => grid.range(),
+            Surface::Level(level) => (level.height, level.height),
         }
     }
 
@@ -43,6 +55,7 @@ impl Surface {
     pub fn extent(&self) -> Extent {
         match self {
             Surface::Tin(tin) => tin.extent(),
+            Surface::Grid(grid) => grid.extent(),
             Surface::Level(_) => Extent::EVERYWHERE,
         }
     }

@@ -41,10 +41,7 @@ pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, Report
         min: Place::new(extent.min.east - margin, extent.min.north - margin),
         max: Place::new(extent.max.east + margin, extent.max.north + margin),
     };
-    let heights = here.iter().map(|surface| match surface {
-        Surface::Tin(tin) => tin.heights(),
-        Surface::Level(level) => (level.height(), level.height()),
-    });
+    let heights = here.iter().map(|surface| surface.heights());
     let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
         (low.min(h.0), high.max(h.1))
     });

@@ -2,12 +2,13 @@
 
 use rayon::prelude::*;
 
-use crate::{Extent, Place, Plane, Surface, Tin, Vertex};
+use crate::{Extent, Grid, Place, Plane, Surface, Tin, Vertex};
 
 /// Where the facets of one side come from.
 #[derive(Debug)]
 pub(super) enum Side<'s> {
     Tin(&'s Tin),
+    Grid(&'s Grid),
     Level(Plane),
 }
 
@@ -20,36 +21,43 @@ pub(super) struct Facet {
     pub(super) plane: Plane,
 }
 
+impl Facet {
+    fn of([a, b, c]: [Vertex; 3]) -> Self {
+        let corners = [a, b, c].map(Vertex::place);
+        Facet {
+            corners: Some(corners),
+            extent: Extent::of(corners),
+            plane: Plane::through(a, b, c),
+        }
+    }
+}
+
 impl<'s> Side<'s> {
     pub(super) fn of(surface: &'s Surface) -> Self {
         match surface {
             Surface::Tin(tin) => Side::Tin(tin),
+            Surface::Grid(grid) => Side::Grid(grid),
             Surface::Level(level) => Side::Level(Plane::level(level.height())),
         }
     }
 
     pub(super) fn is_bounded(&self) -> bool {
-        matches!(self, Side::Tin(_))
+        !matches!(self, Side::Level(_))
     }
 
     pub(super) fn len(&self) -> usize {
         match self {
             Side::Tin(tin) => tin.facets().len(),
+            Side::Grid(grid) => grid.facet_slots(),
             Side::Level(_) => 1,
         }
     }
 
     pub(super) fn facet(&self, facet: u32) -> Facet {
         match self {
-            Side::Tin(tin) => {
-                let [a, b, c] = tin.corners(facet as usize);
-                let corners = [a, b, c].map(Vertex::place);
-                Facet {
-                    corners: Some(corners),
-                    extent: Extent::of(corners),
-                    plane: Plane::through(a, b, c),
-                }
-            }
+            Side::Tin(tin) => Facet::of(tin.corners(facet as usize)),
+            // A slot without a facet reaches nowhere and is never listed.
+            Side::Grid(grid) => Facet::of(grid.corners(facet as usize).unwrap_or_default()),
             Side::Level(plane) => Facet {
                 corners: None,
                 extent: Extent::EVERYWHERE,
@@ -61,6 +69,12 @@ impl<'s> Side<'s> {
     pub(super) fn extent_of(&self, facet: u32) -> Extent {
         match self {
             Side::Tin(tin) => Extent::of(tin.corners(facet as usize).map(Vertex::place)),
+            Side::Grid(grid) => {
+                let corners = grid.corners(facet as usize);
+                corners.map_or(Extent::EMPTY, |corners| {
+                    Extent::of(corners.map(Vertex::place))
+                })
+            }
             Side::Level(_) => Extent::EVERYWHERE,
         }
     }

@@ -6,6 +6,7 @@
 )]
 
 mod closed_forms;
+mod grids;
 mod invariants;
 mod shapes;
 mod triangulating;
