@@ -113,6 +113,9 @@ pub(crate) struct SurfaceArgs {
     /// The length unit it is written in [default: its own]
     #[arg(long, value_enum)]
     pub(crate) length_unit: Option<Length>,
+    /// The side of the square cells of a grid that is written, in its length unit
+    #[arg(long, value_name = "LENGTH", value_parser = length)]
+    pub(crate) cell: Option<f64>,
     /// Decimals of what is written
     #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12))]
     pub(crate) decimals: u8,

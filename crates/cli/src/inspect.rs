@@ -230,7 +230,11 @@ fn print_surface(
         "" => "surface".to_owned(),
         name => format!("surface \"{name}\""),
     };
-    let mut parts = vec![format!("{} points", count(surface.points))];
+    let what = match surface.made_from {
+        "grid" => "cells",
+        _ => "points",
+    };
+    let mut parts = vec![format!("{} {what}", count(surface.points))];
     if surface.breaklines > 0 {
         parts.push(format!("{} breaklines", count(surface.breaklines)));
     }
@@ -239,7 +243,7 @@ fn print_surface(
     }
     let facets = match (surface.facets, surface.made_from) {
         (0, _) => "no facets".to_owned(),
-        (n, "facets") => format!("{} facets", count(n)),
+        (n, "facets" | "grid") => format!("{} facets", count(n)),
         (n, _) => format!("{} facets can be made of them", count(n)),
     };
     parts.push(facets);
@@ -251,12 +255,14 @@ fn print_surface(
     extent(out, surface.min, surface.max)?;
     let [low, high] = surface.heights;
     writeln!(out, "  heights  {low:.3} to {high:.3}")?;
+    if surface.facets > 0 {
+        writeln!(out, "  area     {} in plan", area(surface.area, unit))?;
+    }
     if let (Some(spacing), Some(longest)) = (surface.spacing, surface.longest_edge) {
         let long = match surface.long_facets {
             0 => String::new(),
             n => format!(", {} facets with one over ten times that", count(n)),
         };
-        writeln!(out, "  area     {} in plan", area(surface.area, unit))?;
         writeln!(
             out,
             "  edges    {spacing:.2} in the middle, {longest:.2} the longest{long}"

@@ -5,8 +5,8 @@ use std::path::Path;
 
 use anstyle::Style;
 use dapedon_core::{AreaUnit, LengthUnit, Surface, Tin};
-use dapedon_formats::{Format, delimited, dxf, landxml};
-use dapedon_job::{Built, Source, build, grid_vertices};
+use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, landxml};
+use dapedon_job::{Built, Source, build, cells, grid_vertices};
 use dapedon_report::ground_map;
 use dapedon_report::number::grouped;
 
@@ -31,14 +31,31 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         .chain(args.reading.outline.as_deref())
         .collect();
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
+    if let (Some(path), None) = (
+        args.outs
+            .iter()
+            .zip(&formats)
+            .find(|(_, f)| **f == Format::Asc),
+        args.cell,
+    ) {
+        return Err(Fault::NoCell {
+            path: path.0.clone(),
+        });
+    }
     Outputs::check(&outputs, &inputs)?;
 
     let unit = args.length_unit.map(Into::into);
     let (built, tin) = build(&args.surface, &args.reading.reading()?, unit)?;
     let unit = tin.frame().unit();
+    let grid = match args.cell {
+        Some(cell) if formats.contains(&Format::Asc) => Some(cells(&tin, cell)?),
+        _ => None,
+    };
     let mut staged = Outputs::default();
     for (path, format) in args.outs.iter().zip(formats) {
-        staged.stage_with(path, |out| write(out, args, &built, &tin, format))?;
+        staged.stage_with(path, |out| {
+            write(out, args, &built, &tin, grid.as_ref(), format)
+        })?;
     }
     if let Some(path) = &args.map {
         let marks = marks(&built.odd_points, tin.frame());
@@ -73,6 +90,7 @@ fn write(
     args: &SurfaceArgs,
     built: &Built,
     tin: &Tin,
+    grid: Option<&RawGrid>,
     format: Format,
 ) -> io::Result<()> {
     let own = match &args.surface {
@@ -107,6 +125,10 @@ fn write(
             let points = vertices.iter().map(|&v| (v, ""));
             delimited::write(out, points, decimals)
         }
+        Format::Asc => match grid {
+            Some(grid) => asc::write(out, grid, decimals),
+            None => Ok(()),
+        },
         Format::GeoJson => Ok(()),
     }
 }

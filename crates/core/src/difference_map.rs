@@ -1,5 +1,6 @@
 //! The difference on a raster of square pixels: for looking at, never for a figure.
 
+use crate::raster::Raster;
 use crate::{Extent, Fold, Overlay, Piece, Place};
 
 /// Difference and slope at the middles of square pixels, row by row from the north-west corner.
@@ -38,15 +39,16 @@ pub fn difference_map(overlay: &Overlay<'_>, extent: Extent, pixels: usize) -> D
         corner: Place::new(extent.min.east, extent.max.north),
     };
     let mut pixels = vec![None; raster.columns * raster.rows];
-    for (index, pixel) in overlay.fold(&raster) {
+    let pictured = Pictured(raster);
+    for (index, pixel) in overlay.fold(&pictured) {
         pixels[index as usize] = Some(pixel);
     }
-    let Raster {
+    let Pictured(Raster {
         columns,
         rows,
         cell,
         corner,
-    } = raster;
+    }) = pictured;
     DifferenceMap {
         columns,
         rows,
@@ -56,32 +58,9 @@ pub fn difference_map(overlay: &Overlay<'_>, extent: Extent, pixels: usize) -> D
     }
 }
 
-struct Raster {
-    columns: usize,
-    rows: usize,
-    cell: f64,
-    corner: Place,
-}
+struct Pictured(Raster);
 
-impl Raster {
-    fn middle_of(&self, column: usize) -> f64 {
-        self.corner.east + (column as f64 + 0.5) * self.cell
-    }
-
-    /// Pixels whose middles lie between two distances from the raster's border.
-    fn between(&self, from: f64, to: f64, count: usize) -> std::ops::Range<usize> {
-        let first = (from / self.cell - 0.5).ceil().max(0.0) as usize;
-        let last = (to / self.cell - 0.5).floor();
-        let end = if last < 0.0 {
-            0
-        } else {
-            (last as usize + 1).min(count)
-        };
-        first..end.max(first)
-    }
-}
-
-impl Fold for Raster {
+impl Fold for Pictured {
     type Part = Vec<(u32, Pixel)>;
 
     fn part(&self) -> Self::Part {
@@ -89,45 +68,19 @@ impl Fold for Raster {
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        let corners = piece.outline.corners();
-        let extent = Extent::of(corners.iter().copied());
-        let from = self.corner.north - extent.max.north;
-        for row in self.between(from, from + extent.height(), self.rows) {
-            let north = self.corner.north - (row as f64 + 0.5) * self.cell;
-            let Some([west, east]) = span(corners, north) else {
-                continue;
+        self.0.middles(piece.outline, |index, at| {
+            let pixel = Pixel {
+                difference: (piece.surveyed.at(at) - piece.reference.at(at)) as f32,
+                slope: [
+                    piece.surveyed.slope_east as f32,
+                    piece.surveyed.slope_north as f32,
+                ],
             };
-            let (from, to) = (west - self.corner.east, east - self.corner.east);
-            for column in self.between(from, to, self.columns) {
-                let at = Place::new(self.middle_of(column), north);
-                let pixel = Pixel {
-                    difference: (piece.surveyed.at(at) - piece.reference.at(at)) as f32,
-                    slope: [
-                        piece.surveyed.slope_east as f32,
-                        piece.surveyed.slope_north as f32,
-                    ],
-                };
-                part.push(((row * self.columns + column) as u32, pixel));
-            }
-        }
+            part.push((index, pixel));
+        });
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {
         part.extend(next);
     }
-}
-
-/// From where to where a convex outline reaches along a northing.
-fn span(corners: &[Place], north: f64) -> Option<[f64; 2]> {
-    let (mut west, mut east) = (f64::INFINITY, f64::NEG_INFINITY);
-    let mut before = *corners.last()?;
-    for &here in corners {
-        if (before.north <= north) != (here.north <= north) {
-            let share = (north - before.north) / (here.north - before.north);
-            let at = before.east + share * (here.east - before.east);
-            (west, east) = (west.min(at), east.max(at));
-        }
-        before = here;
-    }
-    (west <= east).then_some([west, east])
 }

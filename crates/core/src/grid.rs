@@ -1,6 +1,6 @@
 //! A surface given by heights on a regular grid.
 
-use crate::{Edge, Extent, FARTHEST, Frame, Place, Vertex};
+use crate::{Edge, Extent, FARTHEST, Frame, Place, Tin, TinError, Vertex};
 
 /// Heights at the nodes of a regular grid, row by row from the south-west.
 ///
@@ -208,6 +208,29 @@ impl Grid {
     pub(crate) fn corners(&self, facet: usize) -> Option<[Vertex; 3]> {
         self.nodes(facet)
             .map(|nodes| nodes.map(|node| self.vertex(node)))
+    }
+
+    /// The same facets, indexed: for what needs them written out.
+    ///
+    /// # Errors
+    ///
+    /// Never for a grid that was made; the type is that of any surface of facets.
+    pub fn to_tin(&self) -> Result<Tin, TinError> {
+        let mut numbers = vec![u32::MAX; self.heights.len()];
+        let mut vertices = Vec::new();
+        let mut facets = Vec::with_capacity(self.facets);
+        for facet in (0..self.facet_slots()).filter_map(|facet| self.nodes(facet)) {
+            facets.push(facet.map(|node| {
+                if numbers[node] == u32::MAX {
+                    numbers[node] = vertices.len() as u32;
+                    let v = self.vertex(node);
+                    let grid = self.frame.to_grid(v.place());
+                    vertices.push(Vertex::new(grid.east, grid.north, v.height));
+                }
+                numbers[node]
+            }));
+        }
+        Tin::from_facets(self.frame, vertices, facets)
     }
 
     /// The edges that no other facet walks the other way.

@@ -42,6 +42,15 @@ impl Surface {
         }
     }
 
+    /// How many facets it has; a level is one without end.
+    pub fn facets(&self) -> usize {
+        match self {
+            Surface::Tin(tin) => tin.facets().len(),
+            Surface::Grid(grid) => grid.facets(),
+            Surface::Level(_) => 1,
+        }
+    }
+
     /// The lowest and highest height.
     pub fn heights(&self) -> (f64, f64) {
         match self {

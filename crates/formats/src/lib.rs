@@ -3,6 +3,7 @@
 //! One module a file format, each between bytes and what the core measures. Readers stream: they
 //! hold at most what they hand over, in the file's own grid coordinates and unit.
 //!
+//! * [`asc`]: grids of heights as text.
 //! * [`delimited`]: points as instruments and spreadsheets write them.
 //! * [`dxf`]: drawings, layer by layer.
 //! * [`landxml`]: surfaces as design offices write them.
@@ -10,6 +11,7 @@
 //!
 //! [`Format`] is the table of them all.
 
+pub mod asc;
 mod codes;
 pub mod delimited;
 pub mod dxf;
@@ -44,6 +46,8 @@ pub struct RawSurface {
     pub vertices: Vec<Vertex>,
     /// Its facets as indices of points; `None` when there is only what a surface is made from.
     pub facets: Option<Vec<[u32; 3]>>,
+    /// Its heights on a grid, where that is how the file holds it; then there are no points.
+    pub grid: Option<RawGrid>,
     /// The lines between its points.
     pub lines: Vec<Line>,
     /// Outlines without heights, which cut the surface as it is.
@@ -67,4 +71,17 @@ pub struct FlatOutline {
     pub kind: LineKind,
     /// Its corners in grid coordinates, the first again at the end.
     pub ring: Vec<Place>,
+}
+
+/// Heights on a regular grid.
+#[derive(Debug, Clone)]
+pub struct RawGrid {
+    /// The south-west node in grid coordinates.
+    pub corner: Place,
+    /// From node to node, towards east and north.
+    pub step: [f64; 2],
+    /// Columns and rows of nodes.
+    pub size: [usize; 2],
+    /// Row by row from the south-west; not a number where there is none.
+    pub heights: Vec<f64>,
 }

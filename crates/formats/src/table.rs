@@ -11,16 +11,19 @@ pub enum Format {
     LandXml,
     /// DXF drawings: surfaces and zones.
     Dxf,
+    /// ASCII grids: heights.
+    Asc,
     /// GeoJSON: zones.
     GeoJson,
 }
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 4] = [
+    pub const ALL: [Format; 5] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
+        Format::Asc,
         Format::GeoJson,
     ];
 
@@ -30,6 +33,7 @@ impl Format {
             Format::Delimited => "delimited text",
             Format::LandXml => "LandXML",
             Format::Dxf => "DXF",
+            Format::Asc => "ASCII grid",
             Format::GeoJson => "GeoJSON",
         }
     }
@@ -37,9 +41,10 @@ impl Format {
     /// The endings of its file names.
     pub const fn endings(self) -> &'static [&'static str] {
         match self {
-            Format::Delimited => &["csv", "txt", "xyz", "pts", "asc"],
+            Format::Delimited => &["csv", "txt", "xyz", "pts"],
             Format::LandXml => &["xml", "landxml"],
             Format::Dxf => &["dxf"],
+            Format::Asc => &["asc", "agr"],
             Format::GeoJson => &["geojson", "json"],
         }
     }
@@ -62,6 +67,9 @@ impl Format {
                  lines, arcs, circles, points, inserted blocks, layer by layer; text and binary; drawing \
                  unit; closed lines as zones"
             }
+            Format::Asc => {
+                "heights of cells, by corner or centre, with square or oblong cells and a value for none"
+            }
             Format::GeoJson => "polygons and multi-polygons as zones, named by the property `name`",
         }
     }
@@ -72,6 +80,7 @@ impl Format {
             Format::Delimited => "the points of a surface",
             Format::LandXml => "a surface, version 1.2",
             Format::Dxf => "a surface as faces on one layer, text, R12",
+            Format::Asc => "a surface at the middles of square cells, with `--cell`",
             Format::GeoJson => "",
         }
     }
@@ -88,6 +97,7 @@ impl Format {
                 "everything else that is drawn, and what is drawn on paper, counted by kind with the line \
                  of the first"
             }
+            Format::Asc => "nothing",
             Format::GeoJson => "other geometries, counted; a third coordinate",
         }
     }
@@ -98,6 +108,7 @@ impl Format {
             Format::Delimited => "RFC 4180 for quotes",
             Format::LandXml => "LandXML 1.0 to 1.2 schemas",
             Format::Dxf => "the published DXF reference, R12 to 2018",
+            Format::Asc => "the published ASCII grid header",
             Format::GeoJson => "RFC 7946, in the survey's grid",
         }
     }
@@ -127,6 +138,7 @@ impl Format {
             }
             Some(b'<') => return Some(Format::LandXml),
             Some(b'{') => return Some(Format::GeoJson),
+            _ if crate::asc::is_grid(head) => return Some(Format::Asc),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),
             _ => {}
         }
@@ -145,6 +157,7 @@ mod tests {
         assert_eq!(of("a.txt", b"{\"type\""), Some(Format::GeoJson));
         assert_eq!(of("a.CSV", b"1,2,3"), Some(Format::Delimited));
         assert_eq!(of("a.xml", b"1,2,3"), Some(Format::LandXml));
+        assert_eq!(of("a.txt", b"NCOLS 3"), Some(Format::Asc));
         assert_eq!(of("a.dxf", b"  0\nSECTION"), Some(Format::Dxf));
         assert_eq!(of("a.bin", b"\xff\xfe<\0?\0"), Some(Format::LandXml));
         assert_eq!(of("a.bin", b"\x00\x01"), None);

@@ -1,6 +1,9 @@
 //! One surface, built to be handed on.
 
-use dapedon_core::{AreaUnit, Frame, LengthUnit, Tin, Vertex, VolumeUnit};
+use std::borrow::Cow;
+
+use dapedon_core::{AreaUnit, Frame, LengthUnit, Surface, Tin, Vertex, VolumeUnit, sampled};
+use dapedon_formats::RawGrid;
 use serde::Serialize;
 
 use crate::ground::{self, OddFound};
@@ -69,9 +72,16 @@ pub fn build(
     let unit = unit.unwrap_or(own);
     ground::convert(&mut loaded, own, unit);
     let crs = loaded.surface.crs.clone();
-    let frame = Frame::around(unit, load::extent(&loaded.surface.vertices));
+    let frame = Frame::around(unit, load::surface_extent(&loaded.surface));
     let made = ground::made(loaded, frame, reading)?;
-    let tin = made.tin;
+    let tin = match &made.surface {
+        Surface::Tin(tin) => Cow::Borrowed(tin),
+        Surface::Grid(grid) => Cow::Owned(grid.to_tin().map_err(|error| JobError::Facets {
+            path: path.clone(),
+            error,
+        })?),
+        Surface::Level(_) => return Err(JobError::NoEnd),
+    };
     let (min, max) = (
         frame.to_grid(tin.extent().min),
         frame.to_grid(tin.extent().max),
@@ -103,7 +113,24 @@ pub fn build(
         notes: made.notes,
         warnings: made.warnings,
     };
+    let tin = tin.into_owned();
     Ok((built, tin))
+}
+
+/// A surface read at the middles of square cells, to be written as a grid.
+///
+/// # Errors
+///
+/// When that would be too many cells.
+pub fn cells(tin: &Tin, cell: f64) -> Result<RawGrid, JobError> {
+    let read = sampled(&Surface::Tin(tin.clone()), cell)?;
+    let read = read.ok_or(JobError::TooManyCells { cell })?;
+    Ok(RawGrid {
+        corner: read.corner,
+        step: [cell; 2],
+        size: read.size,
+        heights: read.heights,
+    })
 }
 
 /// The vertices of a surface in grid coordinates.

@@ -1,9 +1,7 @@
 //! What is in the way of a surface: heights that mean none, and coordinates that are no lengths.
 
-use dapedon_core::{PickUp, Vertex};
+use dapedon_core::{Extent, PickUp, Vertex};
 use dapedon_formats::RawSurface;
-
-use crate::load;
 
 /// Drops points at a height that means none, and facets and lines' corners that use them.
 pub(crate) fn drop_height(surface: &mut RawSurface, height: f64) -> usize {
@@ -73,10 +71,9 @@ pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<String> {
 
 /// True for coordinates that can only be degrees: within those of the globe, and all of them closer
 /// together than one.
-pub(crate) fn looks_like_degrees(vertices: &[Vertex]) -> bool {
-    let extent = load::extent(vertices);
+pub(crate) fn looks_like_degrees(extent: &Extent, places: usize) -> bool {
     let on_globe = |a: f64, b: f64| a.abs().max(b.abs()) <= 180.0;
-    vertices.len() >= 3
+    places >= 3
         && on_globe(extent.min.east, extent.max.east)
         && on_globe(extent.min.north, extent.max.north)
         && extent.width() < 1.0

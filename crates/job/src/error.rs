@@ -4,8 +4,11 @@ use std::fmt;
 use std::io;
 use std::path::PathBuf;
 
-use dapedon_core::{Extent, LengthUnit, OverlayError, TinError, TriangulateError, ZoneError};
+use dapedon_core::{
+    Extent, GridError, LengthUnit, OverlayError, TinError, TriangulateError, ZoneError,
+};
 use dapedon_formats::Position;
+use dapedon_formats::asc::AscError;
 use dapedon_formats::delimited::DelimitedError;
 use dapedon_formats::dxf::DxfError;
 use dapedon_formats::geojson::GeoJsonError;
@@ -84,6 +87,30 @@ pub enum JobError {
         /// Why.
         #[source]
         error: LandXmlError,
+    },
+    /// An ASCII grid that cannot be read.
+    #[error("{error}")]
+    Asc {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: AscError,
+    },
+    /// Heights that make no grid.
+    #[error("{error}")]
+    Grid {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: GridError,
+    },
+    /// Too many cells asked for.
+    #[error("cells of {cell} would be more than a thousand million")]
+    TooManyCells {
+        /// The side of a cell.
+        cell: f64,
     },
     /// DXF that cannot be read.
     #[error("{error}")]
@@ -251,6 +278,7 @@ impl JobError {
                 });
             }
             E::Delimited { path, error } => (path, error.at()),
+            E::Asc { path, error } => (path, error.at()),
             E::LandXml { path, at, .. } => (path, *at),
             E::GeoJson { path, error } => (path, error.at()),
             E::Read { path, .. }
@@ -259,6 +287,7 @@ impl JobError {
             | E::UnknownFormat { path }
             | E::WrongKind { path, .. }
             | E::Facets { path, .. }
+            | E::Grid { path, .. }
             | E::Points { path, .. }
             | E::Zone { path, .. }
             | E::NoSuchZone { path, .. }
@@ -273,6 +302,7 @@ impl JobError {
             | E::ZonesApart { .. }
             | E::Unbounded
             | E::NoEnd
+            | E::TooManyCells { .. }
             | E::Overlay(_) => return None,
         };
         Some(match at {
@@ -302,6 +332,9 @@ impl JobError {
             E::Delimited { error, .. } => error.remedy(),
             E::LandXml { error, .. } => error.remedy().into(),
             E::Dxf { error, .. } => error.remedy().into(),
+            E::Asc { error, .. } => error.remedy().into(),
+            E::Grid { .. } => "have the grid exported again".into(),
+            E::TooManyCells { .. } => "ask for larger cells".into(),
             E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
             E::Degrees { .. } => {
                 "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()

@@ -4,10 +4,10 @@ use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{
-    Frame, LengthUnit, LineKind, OddPoint, Patches, PickUp, Place, Tin, Triangulated, Vertex, Zone,
-    mask, odd_points, patches, triangulate,
+    Frame, Grid, LengthUnit, LineKind, OddPoint, Patches, PickUp, Place, Surface, Tidied, Tin,
+    Triangulated, Vertex, Zone, mask, odd_points, patches, triangulate,
 };
-use dapedon_formats::FlatOutline;
+use dapedon_formats::{FlatOutline, RawGrid};
 
 use crate::clean::{drop_height, drop_points, looks_like_degrees, zero_heights};
 use crate::load::Loaded;
@@ -15,7 +15,7 @@ use crate::{InputFile, JobError, Reading, load};
 
 /// A surface, and what was done and found on the way to it.
 pub(crate) struct Ground {
-    pub(crate) tin: Tin,
+    pub(crate) surface: Surface,
     pub(crate) file: InputFile,
     pub(crate) name: String,
     /// Points of the file that went into it.
@@ -57,6 +57,14 @@ pub(crate) fn convert(loaded: &mut Loaded, from: LengthUnit, to: LengthUnit) {
             from.convert(v.height, to),
         );
     }
+    if let Some(grid) = &mut loaded.surface.grid {
+        let convert = |value: f64| from.convert(value, to);
+        grid.corner = Place::new(convert(grid.corner.east), convert(grid.corner.north));
+        grid.step = grid.step.map(convert);
+        grid.heights
+            .iter_mut()
+            .for_each(|height| *height = convert(*height));
+    }
     for place in loaded.surface.outlines.iter_mut().flat_map(|o| &mut o.ring) {
         *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
     }
@@ -93,15 +101,21 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         notes.push(format!("dated {date} in the file"));
     }
     let points = surface.vertices.len();
-    let mut ground = match surface.facets.take() {
-        Some(facets) => {
+    if let Some(grid) = &surface.grid
+        && looks_like_degrees(&load::grid_extent(grid), grid.heights.len())
+    {
+        return Err(JobError::Degrees { path });
+    }
+    let mut ground = match (surface.grid.take(), surface.facets.take()) {
+        (Some(grid), _) => from_grid(grid, file, frame, surface.name, notes, warnings)?,
+        (None, Some(facets)) => {
             let tin = Tin::from_facets(frame, surface.vertices, facets);
             let tin = tin.map_err(|error| JobError::Facets {
                 path: path.clone(),
                 error,
             })?;
             Ground {
-                tin,
+                surface: Surface::Tin(tin),
                 file,
                 name: surface.name,
                 points,
@@ -112,7 +126,7 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
                 odd: Vec::new(),
             }
         }
-        None => {
+        (None, None) => {
             let pick_up = PickUp {
                 points: surface.vertices,
                 lines: surface.lines,
@@ -122,7 +136,10 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
             ground
         }
     };
-    let tidied = ground.tin.tidied();
+    let tidied = match &ground.surface {
+        Surface::Tin(tin) => tin.tidied(),
+        Surface::Grid(_) | Surface::Level(_) => Tidied::default(),
+    };
     if tidied.thin > 0 && ground.handed_over {
         (ground.notes).push(format!(
             "{} facets without a plan area dropped",
@@ -150,6 +167,42 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     Ok(ground)
 }
 
+/// A terrain grid, as handed over.
+fn from_grid(
+    raw: RawGrid,
+    file: InputFile,
+    frame: Frame,
+    name: String,
+    mut notes: Vec<String>,
+    warnings: Vec<String>,
+) -> Result<Ground, JobError> {
+    let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
+    notes.push(format!(
+        "heights at the middles of {} by {} cells of {} by {}, {:.1} % of them without one",
+        raw.size[0],
+        raw.size[1],
+        raw.step[0],
+        raw.step[1],
+        100.0 * (1.0 - points as f64 / raw.heights.len() as f64)
+    ));
+    let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
+    let grid = grid.map_err(|error| JobError::Grid {
+        path: PathBuf::from(&file.path),
+        error,
+    })?;
+    Ok(Ground {
+        surface: Surface::Grid(grid),
+        file,
+        name,
+        points,
+        handed_over: true,
+        notes,
+        warnings,
+        patches: None,
+        odd: Vec::new(),
+    })
+}
+
 fn from_points(
     pick_up: PickUp,
     file: InputFile,
@@ -163,7 +216,7 @@ fn from_points(
         path: path.into(),
         error,
     };
-    if looks_like_degrees(&pick_up.points) {
+    if looks_like_degrees(&load::extent(&pick_up.points), pick_up.points.len()) {
         return Err(JobError::Degrees { path: path.into() });
     }
     let points = pick_up.points.len();
@@ -206,7 +259,7 @@ fn from_points(
     }
     say(&made, &pick_up, reading, &mut notes, &mut warnings, path);
     Ok(Ground {
-        tin: made.tin,
+        surface: Surface::Tin(made.tin),
         name: String::new(),
         points,
         handed_over: false,
@@ -341,8 +394,8 @@ fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(),
     };
     let mut outer: Vec<Vec<Place>> = of(LineKind::Edge).collect();
     if outer.is_empty() {
-        let frame = ground.tin.frame();
-        let extent = ground.tin.extent();
+        let frame = ground.surface.frame();
+        let extent = ground.surface.extent();
         let (min, max) = (frame.to_grid(extent.min), frame.to_grid(extent.max));
         let margin = 1.0;
         let corners = [
@@ -367,15 +420,19 @@ fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(),
 }
 
 fn keep(ground: &mut Ground, parts: Vec<Vec<Vec<Place>>>, path: &Path) -> Result<(), JobError> {
-    let zone = Zone::new("outline", ground.tin.frame(), parts);
+    let Surface::Tin(tin) = &ground.surface else {
+        return Ok(());
+    };
+    let zone = Zone::new("outline", tin.frame(), parts);
     let zone = zone.map_err(|error| JobError::Zone {
         path: path.into(),
         name: "outline".into(),
         error,
     })?;
-    ground.tin = mask(&ground.tin, &zone).map_err(|_| JobError::NothingWithin {
+    let kept = mask(tin, &zone).map_err(|_| JobError::NothingWithin {
         path: PathBuf::from(&ground.file.path),
         outline: path.into(),
     })?;
+    ground.surface = Surface::Tin(kept);
     Ok(())
 }

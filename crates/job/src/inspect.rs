@@ -10,7 +10,7 @@ use dapedon_core::{Alignment, Frame, LengthUnit, Surface, Zone};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::geojson::RawZones;
-use dapedon_formats::{Format, RawSurface, geojson, landxml};
+use dapedon_formats::{Format, RawSurface, asc, geojson, landxml};
 use serde::Serialize;
 
 use crate::input::Input;
@@ -191,6 +191,13 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         Format::Dxf => {
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
             look.drawing(drawing)?;
+        }
+        Format::Asc => {
+            let grid = asc::read(input.reader()).map_err(|error| load::asc_fault(path, error))?;
+            look.raws.push(RawSurface {
+                grid: Some(grid),
+                ..RawSurface::default()
+            });
         }
         Format::GeoJson => {
             let read = geojson::read(input.reader());

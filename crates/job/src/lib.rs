@@ -19,7 +19,7 @@ mod reading;
 mod scene;
 mod source;
 
-pub use build::{Built, build, grid_vertices};
+pub use build::{Built, build, cells, grid_vertices};
 pub use error::{JobError, Span};
 pub use ground::OddFound;
 pub use input::{InputFile, digest};

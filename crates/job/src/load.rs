@@ -5,11 +5,12 @@ use std::io::BufReader;
 use std::path::Path;
 
 use dapedon_core::{Extent, Place, Vertex};
+use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::geojson::{self, RawZone, RawZones};
 use dapedon_formats::landxml::{self, LandXmlError};
-use dapedon_formats::{Format, RawSurface, Utf8, locate};
+use dapedon_formats::{Format, RawGrid, RawSurface, Utf8, locate};
 
 use crate::input::Input;
 use crate::{InputFile, JobError, Reading, ZoneSource};
@@ -38,6 +39,10 @@ pub(crate) fn surface(
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
             dxf::surface(drawing, name, &reading.take).map_err(|error| dxf_fault(path, error))?
         }
+        Format::Asc => RawSurface {
+            grid: Some(asc::read(input.reader()).map_err(|error| asc_fault(path, error))?),
+            ..RawSurface::default()
+        },
         Format::Delimited => {
             let read = delimited(&mut input, path, reading)?;
             notes.push(format!("columns read as {}", read.reading));
@@ -97,6 +102,13 @@ pub(crate) fn names_are_found<'r>(
     }
 }
 
+pub(crate) fn asc_fault(path: &Path, error: AscError) -> JobError {
+    JobError::Asc {
+        path: path.into(),
+        error,
+    }
+}
+
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
     JobError::Dxf {
         path: path.into(),
@@ -146,7 +158,7 @@ pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobErr
             }
             plan.zones
         }
-        Format::Delimited => {
+        Format::Delimited | Format::Asc => {
             return Err(JobError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",
@@ -172,6 +184,24 @@ pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobErr
         found.zones.retain(|zone| zone.name == *name);
     }
     Ok((input.finish()?, found))
+}
+
+/// Where a raw surface lies.
+pub(crate) fn surface_extent(surface: &RawSurface) -> Extent {
+    match &surface.grid {
+        Some(grid) => grid_extent(grid),
+        None => extent(&surface.vertices),
+    }
+}
+
+/// Where the nodes of a raw grid lie.
+pub(crate) fn grid_extent(grid: &RawGrid) -> Extent {
+    let far = |axis: usize| grid.step[axis] * (grid.size[axis] - 1) as f64;
+    let corner = grid.corner;
+    Extent::of([
+        corner,
+        Place::new(corner.east + far(0), corner.north + far(1)),
+    ])
 }
 
 /// Where raw vertices lie.

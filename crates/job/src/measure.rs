@@ -67,7 +67,7 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
     let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
     let (zone_files, raw_zones, zone_notes) = load_zones(&request.zones)?;
     let spans = [&reference, &surveyed].map(|side| match side {
-        Raw::File(loaded, _) => load::extent(&loaded.surface.vertices),
+        Raw::File(loaded, _) => load::surface_extent(&loaded.surface),
         Raw::Level(_) => Extent::EVERYWHERE,
     });
     let frame = frame(unit, spans, &raw_zones)?;
@@ -250,6 +250,7 @@ fn surface(
     let made = ground::made(*loaded, frame, reading)?;
     warnings.extend(made.warnings);
     let kind = match (made.handed_over, made.name.as_str()) {
+        (true, "") if matches!(made.surface, Surface::Grid(_)) => made.file.format.clone(),
         (true, "") => format!("{} facets", made.file.format),
         (true, name) => format!("{} surface \"{name}\"", made.file.format),
         (false, "") => format!("points, {}", made.file.format),
@@ -260,10 +261,10 @@ fn surface(
         kind,
         file: Some(made.file),
         points: Some(made.points),
-        facets: Some(made.tin.facets().len()),
+        facets: Some(made.surface.facets()),
         notes: made.notes,
     };
-    Ok((Surface::Tin(made.tin), side))
+    Ok((made.surface, side))
 }
 
 fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {

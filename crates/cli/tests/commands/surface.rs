@@ -223,3 +223,91 @@ fn degrees_and_other_systems_are_refused() {
     site.succeed("volume a.xml b.xml --any-crs");
     site.succeed("volume a.xml ground.xml");
 }
+
+/// Heights of cells of 2, from `height` at their middles.
+fn ascii_grid(columns: i32, rows: i32, height: impl Fn(f64, f64) -> f64) -> String {
+    let mut text = format!(
+        "ncols {columns}\nnrows {rows}\nxllcorner 500000\nyllcorner 6000000\ncellsize 2\nNODATA_value -9999\n"
+    );
+    for j in (0..rows).rev() {
+        let middle = |i: i32| f64::from(2 * i + 1);
+        let row: Vec<String> = (0..columns)
+            .map(|i| height(middle(i), middle(j)).to_string())
+            .collect();
+        text.push_str(&(row.join(" ") + "\n"));
+    }
+    text
+}
+
+#[test]
+fn a_grid_is_a_surface_like_any_other() {
+    let site = Site::new();
+    site.write(
+        "plane.asc",
+        &ascii_grid(11, 6, |e, n| 10.0 + 0.5 * e + 0.25 * n),
+    );
+    // Between the middles of the outer cells: 20 by 10 from (1, 1), the middle at (11, 6).
+    let expected = 200.0 * (5.5 + 1.5);
+    let found = fill(&site, "plane.asc");
+    assert!((found - expected).abs() < 1e-9 * expected, "{found}");
+    let said = site.succeed(
+        "surface plane.asc --unit m --out plane.dxf --out plane.xml --out again.asc --cell 2",
+    );
+    assert!(said.contains("100 facets"), "{said}");
+    for file in ["plane.dxf", "plane.xml"] {
+        let written = fill(&site, file);
+        assert!(
+            (written - expected).abs() < 1e-9 * expected,
+            "{file} {written}"
+        );
+    }
+    // The middles of the outer cells stand on the surface's border.
+    let again = site.json("surface again.asc --unit m --json");
+    assert!(again["area"].as_f64().unwrap() >= 18.0 * 8.0);
+    let looked = site.succeed("inspect plane.asc --unit m");
+    assert!(looked.contains("66 cells, 100 facets"), "{looked}");
+    let pair = site.json("inspect plane.asc plane.dxf --unit m --json");
+    assert!((pair["pair"]["shared"].as_f64().unwrap() - 200.0).abs() < 1e-6);
+}
+
+#[test]
+fn a_surface_is_read_at_cells() {
+    let site = Site::new();
+    site.succeed("surface ground.xml --out ground.asc --cell 0.5");
+    let back = site.json("surface ground.asc --unit m --json");
+    // Level ground of 20 by 10, between the middles of its outer cells.
+    assert!((back["area"].as_f64().unwrap() - 19.5 * 9.5).abs() < 1e-9);
+    assert_eq!(back["heights"], serde_json::json!([10.0, 10.0]));
+    for (line, said) in [
+        (
+            "surface ground.xml --out a.asc",
+            "nothing says how large they are",
+        ),
+        (
+            "surface ground.xml --out a.asc --cell 1e-9",
+            "more than a thousand million",
+        ),
+        (
+            "surface ground.xml --out a.asc --cell 0",
+            "expected a length above zero",
+        ),
+        (
+            "volume ground.xml survey.csv --unit m --zone hole.asc",
+            "zones are wanted",
+        ),
+        ("volume ground.xml hole.asc", "does not say its length unit"),
+        (
+            "volume ground.xml hole.asc --unit m",
+            "no cell has the three heights",
+        ),
+        ("volume ground.xml short.asc --unit m", "it holds 5 heights"),
+    ] {
+        site.write("hole.asc", &ascii_grid(3, 3, |_, _| -9999.0));
+        site.write(
+            "short.asc",
+            "ncols 3\nnrows 2\nxllcorner 0\nyllcorner 0\ncellsize 1\n1 2 3 4 5\n",
+        );
+        let refused = site.refuse(line);
+        assert!(refused.contains(said), "{line}\n{refused}");
+    }
+}

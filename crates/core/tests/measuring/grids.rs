@@ -112,6 +112,8 @@ fn a_grid_meets_a_triangulation() {
     near(by_grid.volume.cut, by_tin.volume.cut, 1e-11);
     near(by_grid.volume.fill, by_tin.volume.fill, 1e-11);
     near(by_grid.area.compared, 600.0, 1e-11);
+    let written_out = measure(&Surface::Tin(rough.to_tin().unwrap()), &tin);
+    near(by_grid.volume.net, written_out.volume.net, 1e-11);
     let cone = cone(64, 9.0, 5.0);
     let moved = measure(&Surface::Grid(rough.clone()), &cone);
     near(

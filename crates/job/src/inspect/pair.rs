@@ -1,5 +1,7 @@
 //! Whether two files can be compared.
 
+use std::borrow::Cow;
+
 use dapedon_core::{
     Extent, Frame, LengthUnit, Outline, Overlay, Surface, Tin, Vertex, coverage, difference_map,
 };
@@ -34,9 +36,10 @@ pub struct PairFound {
 
 /// Compares two files of which each holds a surface; `None` where one does not.
 pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) -> Option<PairFound> {
-    let ([Surface::Tin(first)], [Surface::Tin(second)]) = (one.1, other.1) else {
+    let ([first], [second]) = (one.1, other.1) else {
         return None;
     };
+    let (first, second) = (facets(first)?, facets(second)?);
     let units = [one.0.unit, other.0.unit];
     let crs = [one.0.crs.clone(), other.0.crs.clone()];
     let mut warnings = Vec::new();
@@ -60,8 +63,8 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
     }
     let unit = first.frame().unit();
     let frame = first.frame();
-    let second = Surface::Tin(moved(second, frame, unit)?);
-    let first = Surface::Tin(first.clone());
+    let second = Surface::Tin(moved(&second, frame, unit)?);
+    let first = Surface::Tin(first.into_owned());
     let covered = coverage(&Outline::of(&first), &Outline::of(&second), None)[0];
     let grid = |surface: &Surface| {
         let Extent { min, max } = surface.extent();
@@ -104,6 +107,15 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         spread,
         warnings,
     })
+}
+
+/// The facets of a surface that has an end.
+fn facets(surface: &Surface) -> Option<Cow<'_, Tin>> {
+    match surface {
+        Surface::Tin(tin) => Some(Cow::Borrowed(tin)),
+        Surface::Grid(grid) => grid.to_tin().ok().map(Cow::Owned),
+        Surface::Level(_) => None,
+    }
 }
 
 /// The surface in another frame and unit.

@@ -20,7 +20,8 @@ const LONG: f64 = 10.0;
 pub struct SurfaceFound {
     /// Its name; empty where the format has none.
     pub name: String,
-    /// `facets` where the file holds them, `points` where they are made from points.
+    /// `facets` where the file holds them, `grid` where it holds heights of cells, `points` where they
+    /// are made from points.
     pub made_from: &'static str,
     /// Points of the file.
     pub points: usize,
@@ -80,8 +81,16 @@ pub(super) fn found(
     warnings: &mut Vec<String>,
 ) -> Result<(SurfaceFound, Option<Surface>), JobError> {
     let raw = &loaded.surface;
-    let extent = load::extent(&raw.vertices);
-    let heights = raw.vertices.iter().map(|v| v.height);
+    let extent = load::surface_extent(raw);
+    let heights: &mut dyn Iterator<Item = f64> = match &raw.grid {
+        Some(grid) => &mut grid
+            .heights
+            .iter()
+            .copied()
+            .filter(|height| !height.is_nan()),
+        None => &mut raw.vertices.iter().map(|v| v.height),
+    };
+    let points = raw.vertices.len() + raw.grid.as_ref().map_or(0, |grid| grid.heights.len());
     let heights = heights.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], h| {
         [low.min(h), high.max(h)]
     });
@@ -91,12 +100,12 @@ pub(super) fn found(
     };
     let mut found = SurfaceFound {
         name: raw.name.clone(),
-        made_from: if raw.facets.is_some() {
-            "facets"
-        } else {
-            "points"
+        made_from: match (&raw.grid, &raw.facets) {
+            (Some(_), _) => "grid",
+            (None, Some(_)) => "facets",
+            (None, None) => "points",
         },
-        points: raw.vertices.len(),
+        points,
         breaklines: lines(false),
         outlines: lines(true) + raw.outlines.len(),
         facets: 0,
@@ -117,7 +126,7 @@ pub(super) fn found(
         (true, name) => format!("surface \"{name}\": "),
         (false, _) => String::new(),
     };
-    if raw.vertices.is_empty() {
+    if points == 0 {
         warnings.push(format!("{place}there is no point in it"));
         return Ok((found, None));
     }
@@ -127,7 +136,7 @@ pub(super) fn found(
             "{place}{count} facets are marked invisible and left out"
         ));
     }
-    if clean::looks_like_degrees(&raw.vertices) {
+    if clean::looks_like_degrees(&extent, points) {
         warnings.push(format!(
             "{place}the coordinates look like degrees; volumes need a grid in metres or feet"
         ));
@@ -137,7 +146,9 @@ pub(super) fn found(
     let path = loaded.file.path.clone();
     let made = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
-        Err(error @ (JobError::Points { .. } | JobError::Facets { .. })) => {
+        Err(
+            error @ (JobError::Points { .. } | JobError::Facets { .. } | JobError::Grid { .. }),
+        ) => {
             warnings.push(format!("{place}no surface can be made of it: {error}"));
             return Ok((found, None));
         }
@@ -148,8 +159,8 @@ pub(super) fn found(
         let warning = warning.strip_prefix(&about_file).unwrap_or(warning);
         format!("{place}{warning}")
     }));
-    let outline = Outline::of_tin(&made.tin);
-    found.facets = made.tin.facets().len();
+    let outline = Outline::of(&made.surface);
+    found.facets = made.surface.facets();
     found.area = outline.area();
     found.notes = made.notes;
     found.odd_points = made.odd;
@@ -161,8 +172,11 @@ pub(super) fn found(
             overlap.area, at.east, at.north
         ));
     }
-    let lie = made.patches.unwrap_or_else(|| patches(&made.tin));
-    edges(&mut found, &made.tin, &lie);
+    let Surface::Tin(tin) = &made.surface else {
+        return Ok((found, Some(made.surface)));
+    };
+    let lie = made.patches.unwrap_or_else(|| patches(tin));
+    edges(&mut found, tin, &lie);
     if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
         warnings.push(format!(
             "{place}its points lie in {} patches, and {} long facets bridge them: see that they are meant",
@@ -170,7 +184,7 @@ pub(super) fn found(
             lie.bridges
         ));
     }
-    Ok((found, Some(Surface::Tin(made.tin))))
+    Ok((found, Some(made.surface)))
 }
 
 /// How far points stand apart, and how they lie.
