@@ -1,11 +1,11 @@
 //! `surface`: build a surface, say what was done, and write it in another format.
 
-use std::io::{self, Write};
+use std::io::{self, Seek, Write};
 use std::path::Path;
 
 use anstyle::Style;
 use dapedon_core::{AreaUnit, LengthUnit, Surface, Tin};
-use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, landxml};
+use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geotiff, landxml};
 use dapedon_job::{Built, Source, build, cells, grid_vertices};
 use dapedon_report::ground_map;
 use dapedon_report::number::grouped;
@@ -32,10 +32,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         .collect();
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
     if let (Some(path), None) = (
-        args.outs
-            .iter()
-            .zip(&formats)
-            .find(|(_, f)| **f == Format::Asc),
+        args.outs.iter().zip(&formats).find(|(_, f)| f.has_cells()),
         args.cell,
     ) {
         return Err(Fault::NoCell {
@@ -48,7 +45,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let (built, tin) = build(&args.surface, &args.reading.reading()?, unit)?;
     let unit = tin.frame().unit();
     let grid = match args.cell {
-        Some(cell) if formats.contains(&Format::Asc) => Some(cells(&tin, cell)?),
+        Some(cell) if formats.iter().any(|format| format.has_cells()) => Some(cells(&tin, cell)?),
         _ => None,
     };
     let mut staged = Outputs::default();
@@ -86,7 +83,7 @@ fn writer(path: &Path) -> Result<Format, Fault> {
 }
 
 fn write(
-    out: &mut impl Write,
+    out: &mut (impl Write + Seek),
     args: &SurfaceArgs,
     built: &Built,
     tin: &Tin,
@@ -127,6 +124,12 @@ fn write(
         }
         Format::Asc => match grid {
             Some(grid) => asc::write(out, grid, decimals),
+            None => Ok(()),
+        },
+        Format::GeoTiff => match grid {
+            Some(grid) => {
+                geotiff::write(out, grid, unit, built.crs.as_deref()).map_err(io::Error::other)
+            }
             None => Ok(()),
         },
         Format::GeoJson => Ok(()),

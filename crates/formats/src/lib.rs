@@ -6,6 +6,7 @@
 //! * [`asc`]: grids of heights as text.
 //! * [`delimited`]: points as instruments and spreadsheets write them.
 //! * [`dxf`]: drawings, layer by layer.
+//! * [`geotiff`]: grids of heights as pictures.
 //! * [`landxml`]: surfaces as design offices write them.
 //! * [`geojson`]: outlines of zones.
 //!
@@ -18,6 +19,7 @@ pub mod dxf;
 mod encoding;
 mod fixed;
 pub mod geojson;
+pub mod geotiff;
 pub mod landxml;
 mod position;
 mod table;

@@ -13,17 +13,20 @@ pub enum Format {
     Dxf,
     /// ASCII grids: heights.
     Asc,
+    /// GeoTIFF: heights.
+    GeoTiff,
     /// GeoJSON: zones.
     GeoJson,
 }
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 5] = [
+    pub const ALL: [Format; 6] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
         Format::Asc,
+        Format::GeoTiff,
         Format::GeoJson,
     ];
 
@@ -34,6 +37,7 @@ impl Format {
             Format::LandXml => "LandXML",
             Format::Dxf => "DXF",
             Format::Asc => "ASCII grid",
+            Format::GeoTiff => "GeoTIFF",
             Format::GeoJson => "GeoJSON",
         }
     }
@@ -45,6 +49,7 @@ impl Format {
             Format::LandXml => &["xml", "landxml"],
             Format::Dxf => &["dxf"],
             Format::Asc => &["asc", "agr"],
+            Format::GeoTiff => &["tif", "tiff"],
             Format::GeoJson => &["geojson", "json"],
         }
     }
@@ -70,6 +75,11 @@ impl Format {
             Format::Asc => {
                 "heights of cells, by corner or centre, with square or oblong cells and a value for none"
             }
+            Format::GeoTiff => {
+                "heights of one band: strips and tiles, LZW, deflate, PackBits or none, every predictor, \
+                 whole numbers and floats, classic and big files; pixels as areas or points; a value for \
+                 none; unit and coordinate system"
+            }
             Format::GeoJson => "polygons and multi-polygons as zones, named by the property `name`",
         }
     }
@@ -81,6 +91,7 @@ impl Format {
             Format::LandXml => "a surface, version 1.2",
             Format::Dxf => "a surface as faces on one layer, text, R12",
             Format::Asc => "a surface at the middles of square cells, with `--cell`",
+            Format::GeoTiff => "the same, 64-bit floats, not packed",
             Format::GeoJson => "",
         }
     }
@@ -98,6 +109,7 @@ impl Format {
                  of the first"
             }
             Format::Asc => "nothing",
+            Format::GeoTiff => "further pictures in the file; overviews",
             Format::GeoJson => "other geometries, counted; a third coordinate",
         }
     }
@@ -109,6 +121,7 @@ impl Format {
             Format::LandXml => "LandXML 1.0 to 1.2 schemas",
             Format::Dxf => "the published DXF reference, R12 to 2018",
             Format::Asc => "the published ASCII grid header",
+            Format::GeoTiff => "OGC GeoTIFF 1.1",
             Format::GeoJson => "RFC 7946, in the survey's grid",
         }
     }
@@ -116,6 +129,11 @@ impl Format {
     /// True where surfaces are written in it.
     pub const fn writes_surfaces(self) -> bool {
         !self.writes().is_empty()
+    }
+
+    /// True where heights of cells are written in it.
+    pub const fn has_cells(self) -> bool {
+        matches!(self, Format::Asc | Format::GeoTiff)
     }
 
     /// The format that a file of this name is written in.
@@ -138,6 +156,7 @@ impl Format {
             }
             Some(b'<') => return Some(Format::LandXml),
             Some(b'{') => return Some(Format::GeoJson),
+            _ if crate::geotiff::is_tiff(head) => return Some(Format::GeoTiff),
             _ if crate::asc::is_grid(head) => return Some(Format::Asc),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),
             _ => {}
@@ -158,6 +177,7 @@ mod tests {
         assert_eq!(of("a.CSV", b"1,2,3"), Some(Format::Delimited));
         assert_eq!(of("a.xml", b"1,2,3"), Some(Format::LandXml));
         assert_eq!(of("a.txt", b"NCOLS 3"), Some(Format::Asc));
+        assert_eq!(of("a.bin", b"II*\0\x08"), Some(Format::GeoTiff));
         assert_eq!(of("a.dxf", b"  0\nSECTION"), Some(Format::Dxf));
         assert_eq!(of("a.bin", b"\xff\xfe<\0?\0"), Some(Format::LandXml));
         assert_eq!(of("a.bin", b"\x00\x01"), None);

@@ -12,6 +12,7 @@ use dapedon_formats::asc::AscError;
 use dapedon_formats::delimited::DelimitedError;
 use dapedon_formats::dxf::DxfError;
 use dapedon_formats::geojson::GeoJsonError;
+use dapedon_formats::geotiff::GeoTiffError;
 use dapedon_formats::landxml::LandXmlError;
 
 /// Where something lies, in grid coordinates.
@@ -96,6 +97,15 @@ pub enum JobError {
         /// Why.
         #[source]
         error: AscError,
+    },
+    /// A GeoTIFF that cannot be read.
+    #[error("{error}")]
+    GeoTiff {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: GeoTiffError,
     },
     /// Heights that make no grid.
     #[error("{error}")]
@@ -288,6 +298,7 @@ impl JobError {
             | E::WrongKind { path, .. }
             | E::Facets { path, .. }
             | E::Grid { path, .. }
+            | E::GeoTiff { path, .. }
             | E::Points { path, .. }
             | E::Zone { path, .. }
             | E::NoSuchZone { path, .. }
@@ -333,6 +344,7 @@ impl JobError {
             E::LandXml { error, .. } => error.remedy().into(),
             E::Dxf { error, .. } => error.remedy().into(),
             E::Asc { error, .. } => error.remedy().into(),
+            E::GeoTiff { error, .. } => error.remedy().into(),
             E::Grid { .. } => "have the grid exported again".into(),
             E::TooManyCells { .. } => "ask for larger cells".into(),
             E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),

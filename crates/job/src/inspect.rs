@@ -199,6 +199,7 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
                 ..RawSurface::default()
             });
         }
+        Format::GeoTiff => look.raws.push(load::geotiff(path)?),
         Format::GeoJson => {
             let read = geojson::read(input.reader());
             let read = read.map_err(|error| JobError::GeoJson {

@@ -9,6 +9,7 @@ use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::geojson::{self, RawZone, RawZones};
+use dapedon_formats::geotiff;
 use dapedon_formats::landxml::{self, LandXmlError};
 use dapedon_formats::{Format, RawGrid, RawSurface, Utf8, locate};
 
@@ -43,6 +44,7 @@ pub(crate) fn surface(
             grid: Some(asc::read(input.reader()).map_err(|error| asc_fault(path, error))?),
             ..RawSurface::default()
         },
+        Format::GeoTiff => geotiff(path)?,
         Format::Delimited => {
             let read = delimited(&mut input, path, reading)?;
             notes.push(format!("columns read as {}", read.reading));
@@ -102,6 +104,25 @@ pub(crate) fn names_are_found<'r>(
     }
 }
 
+/// A GeoTIFF is read here and there in the file: on its own, beside the walk that digests it.
+pub(crate) fn geotiff(path: &Path) -> Result<RawSurface, JobError> {
+    let file = File::open(path).map_err(|source| JobError::Read {
+        path: path.into(),
+        source,
+    })?;
+    let read = geotiff::read(BufReader::new(file)).map_err(|error| JobError::GeoTiff {
+        path: path.into(),
+        error,
+    })?;
+    Ok(RawSurface {
+        unit: read.unit,
+        crs: read.crs,
+        notes: read.notes,
+        grid: Some(read.grid),
+        ..RawSurface::default()
+    })
+}
+
 pub(crate) fn asc_fault(path: &Path, error: AscError) -> JobError {
     JobError::Asc {
         path: path.into(),
@@ -158,7 +179,7 @@ pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobErr
             }
             plan.zones
         }
-        Format::Delimited | Format::Asc => {
+        Format::Delimited | Format::Asc | Format::GeoTiff => {
             return Err(JobError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",

@@ -273,7 +273,14 @@ fn a_grid_is_a_surface_like_any_other() {
 #[test]
 fn a_surface_is_read_at_cells() {
     let site = Site::new();
-    site.succeed("surface ground.xml --out ground.asc --cell 0.5");
+    site.succeed("surface ground.xml --out ground.asc --out ground.tif --cell 0.5");
+    let picture = site.json("surface ground.tif --json");
+    assert_eq!(
+        (&picture["units"]["length"], &picture["heights"][0]),
+        (&"m".into(), &10.0.into())
+    );
+    assert!((picture["area"].as_f64().unwrap() - 19.5 * 9.5).abs() < 1e-9);
+    assert!(site.succeed("inspect ground.tif").contains("GeoTIFF"));
     let back = site.json("surface ground.asc --unit m --json");
     // Level ground of 20 by 10, between the middles of its outer cells.
     assert!((back["area"].as_f64().unwrap() - 19.5 * 9.5).abs() < 1e-9);
@@ -302,6 +309,7 @@ fn a_surface_is_read_at_cells() {
         ),
         ("volume ground.xml short.asc --unit m", "it holds 5 heights"),
     ] {
+        site.write("cut.tif", "II*\0\u{8}\0\0\0\u{9}");
         site.write("hole.asc", &ascii_grid(3, 3, |_, _| -9999.0));
         site.write(
             "short.asc",

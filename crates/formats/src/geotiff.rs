@@ -1,0 +1,253 @@
+//! GeoTIFF: heights of pixels, as the OGC GeoTIFF 1.1 standard places them.
+//!
+//! Strips and tiles, the compressions and predictors of the `tiff` crate, whole numbers and floats of
+//! every width, classic and big files. One band; its pixels stand east and north.
+
+mod keys;
+mod write;
+
+use std::io::{Read, Seek};
+
+use dapedon_core::{LengthUnit, Place};
+use tiff::TiffError;
+use tiff::decoder::{Decoder, DecodingResult, Limits};
+use tiff::tags::Tag;
+
+use crate::RawGrid;
+use keys::Keys;
+pub use write::write;
+
+/// Why a GeoTIFF could not be read.
+#[derive(Debug, thiserror::Error)]
+pub enum GeoTiffError {
+    /// The TIFF itself.
+    #[error("{}", plain(.0))]
+    Tiff(#[from] TiffError),
+    /// Pictures have several bands; heights have one.
+    #[error("it has {bands} bands, and heights have one")]
+    Bands {
+        /// How many.
+        bands: u32,
+    },
+    /// Nothing says where its pixels are.
+    #[error("nothing in it says where its pixels lie")]
+    NoPlace,
+    /// Its pixels are not square with the grid.
+    #[error("its pixels are turned against east and north")]
+    Turned,
+    /// It is in latitude and longitude.
+    #[error("its coordinates are degrees of latitude and longitude")]
+    Degrees,
+    /// Pixels more than can be measured.
+    #[error("it says it has {columns} by {rows} pixels, more than can be measured")]
+    TooMany {
+        /// Columns.
+        columns: u32,
+        /// Rows.
+        rows: u32,
+    },
+}
+
+/// The crate's words, with what a person can make of them.
+fn plain(error: &TiffError) -> String {
+    match error {
+        TiffError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
+            "the file ends before its pixels do: it was cut off".into()
+        }
+        TiffError::IoError(error) => error.to_string(),
+        TiffError::LimitsExceeded => {
+            "its header says of a part that it is larger than any is".into()
+        }
+        other => other.to_string(),
+    }
+}
+
+impl GeoTiffError {
+    /// What to do about it.
+    pub fn remedy(&self) -> &'static str {
+        use GeoTiffError as E;
+        match self {
+            E::Tiff(TiffError::UnsupportedError(_)) => {
+                "have it exported with LZW or deflate compression, or none"
+            }
+            E::Tiff(_) => {
+                "ask for the file again: it did not arrive whole, or was not written well"
+            }
+            E::Bands { .. } => "hand over the terrain model, not a picture of it",
+            E::NoPlace => "have it exported as a GeoTIFF, or as an ASCII grid",
+            E::Turned => "have it resampled to the survey's east and north",
+            E::Degrees => {
+                "have it projected to the survey's grid: volumes need lengths, and degrees are none"
+            }
+            E::TooMany { .. } => "have it cut to the site, or resampled to larger pixels",
+        }
+    }
+}
+
+/// Heights, and what the file says of them.
+#[derive(Debug)]
+pub struct GeoTiff {
+    /// The heights at the middles of pixels.
+    pub grid: RawGrid,
+    /// The unit of coordinates, to which heights have been converted.
+    pub unit: Option<LengthUnit>,
+    /// The coordinate system.
+    pub crs: Option<String>,
+    /// What was understood.
+    pub notes: Vec<String>,
+}
+
+/// Pixels that a file may have.
+const MOST: u64 = 1 << 30;
+
+/// True when the first bytes are those of a TIFF.
+pub(crate) fn is_tiff(head: &[u8]) -> bool {
+    [&b"II*\0"[..], b"MM\0*", b"II+\0", b"MM\0+"]
+        .iter()
+        .any(|mark| head.starts_with(mark))
+}
+
+/// Reads heights.
+///
+/// # Errors
+///
+/// When it is no GeoTIFF of heights in a projected system.
+pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
+    let mut limits = Limits::default();
+    limits.decoding_buffer_size = 1 << 30;
+    limits.intermediate_buffer_size = 1 << 30;
+    let mut decoder = Decoder::new(input)?.with_limits(limits);
+    let (columns, rows) = decoder.dimensions()?;
+    if u64::from(columns) * u64::from(rows) >= MOST {
+        return Err(GeoTiffError::TooMany { columns, rows });
+    }
+    let bands = decoder
+        .find_tag_unsigned(Tag::SamplesPerPixel)?
+        .unwrap_or(1u32);
+    if bands != 1 {
+        return Err(GeoTiffError::Bands { bands });
+    }
+    let numbers = |decoder: &mut Decoder<_>, tag| match decoder.find_tag(tag) {
+        Ok(Some(value)) => value.into_f64_vec().unwrap_or_default(),
+        _ => Vec::new(),
+    };
+    let keys = Keys::of(
+        &decoder
+            .get_tag_u16_vec(Tag::GeoKeyDirectoryTag)
+            .unwrap_or_default(),
+    );
+    if keys.is_geographic() {
+        return Err(GeoTiffError::Degrees);
+    }
+    let scale = numbers(&mut decoder, Tag::ModelPixelScaleTag);
+    let tie = numbers(&mut decoder, Tag::ModelTiepointTag);
+    let matrix = numbers(&mut decoder, Tag::ModelTransformationTag);
+    // East of a pixel's corner is start + column * step, north likewise with rows from the north.
+    let (step, start) = match (scale.as_slice(), tie.as_slice(), matrix.as_slice()) {
+        ([dx, dy, ..], [i, j, _, x, y, ..], _) => ([*dx, *dy], [x - i * dx, y + j * dy]),
+        (_, _, m) if m.len() >= 8 => {
+            if m[1] != 0.0 || m[4] != 0.0 {
+                return Err(GeoTiffError::Turned);
+            }
+            ([m[0], -m[5]], [m[3], m[7]])
+        }
+        _ => return Err(GeoTiffError::NoPlace),
+    };
+    if !(step[0] > 0.0 && step[1] > 0.0) {
+        return Err(GeoTiffError::Turned);
+    }
+    let none = decoder.get_tag_ascii_string(Tag::GdalNodata).ok();
+    let none: Option<f64> =
+        none.and_then(|text| fast_float2::parse(text.trim_matches(['\0', ' '])).ok());
+
+    let mut heights = pixels(&mut decoder, columns as usize, rows as usize)?;
+    let factor = keys.height_factor();
+    for height in &mut heights {
+        let is_none = !height.is_finite()
+            || none.is_some_and(|none| *height == none || (*height as f32) == none as f32);
+        *height = if is_none { f64::NAN } else { *height * factor };
+    }
+    let (columns, rows) = (columns as usize, rows as usize);
+    for row in 0..rows / 2 {
+        let (south, north) = heights.split_at_mut((rows - 1 - row) * columns);
+        south[row * columns..(row + 1) * columns].swap_with_slice(&mut north[..columns]);
+    }
+    let half = if keys.is_point() { 0.0 } else { 0.5 };
+    let mut notes = Vec::new();
+    if factor != 1.0 {
+        notes.push(format!(
+            "heights multiplied by {factor}: they are in another unit than the plan"
+        ));
+    }
+    if keys.is_point() {
+        notes.push("pixels are points, not areas".into());
+    }
+    Ok(GeoTiff {
+        grid: RawGrid {
+            corner: Place::new(
+                start[0] + half * step[0],
+                start[1] - (rows as f64 - 1.0 + half) * step[1],
+            ),
+            step,
+            size: [columns, rows],
+            heights,
+        },
+        unit: keys.unit(),
+        crs: keys.crs(),
+        notes,
+    })
+}
+
+/// All pixels, row by row from the north. A row of chunks is put together at a time, so that no more is
+/// held than was read.
+fn pixels<R: Read + Seek>(
+    decoder: &mut Decoder<R>,
+    columns: usize,
+    rows: usize,
+) -> Result<Vec<f64>, GeoTiffError> {
+    let (wide, high) = decoder.chunk_dimensions();
+    let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
+    let (across, down) = (columns.div_ceil(wide), rows.div_ceil(high));
+    let mut all: Vec<f64> = Vec::new();
+    for band in 0..down {
+        let first = all.len();
+        for chunk in 0..across {
+            let index = (band * across + chunk) as u32;
+            let values = numbers(decoder.read_chunk(index)?)?;
+            let (width, height) = decoder.chunk_data_dimensions(index);
+            let (width, height) = (width as usize, height as usize);
+            if chunk == 0 {
+                all.resize(first + columns * height.min(rows - band * high), f64::NAN);
+            }
+            let west = chunk * wide;
+            for (row, line) in values.chunks_exact(width.max(1)).take(height).enumerate() {
+                let at = first + row * columns + west;
+                let reach = line.len().min(columns - west);
+                if let Some(place) = all.get_mut(at..at + reach) {
+                    place.copy_from_slice(&line[..reach]);
+                }
+            }
+        }
+    }
+    all.resize(columns * rows, f64::NAN);
+    Ok(all)
+}
+
+fn numbers(read: DecodingResult) -> Result<Vec<f64>, GeoTiffError> {
+    Ok(match read {
+        DecodingResult::U8(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::I8(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::U16(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::I16(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::U32(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::I32(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::U64(v) => v.into_iter().map(|n| n as f64).collect(),
+        DecodingResult::I64(v) => v.into_iter().map(|n| n as f64).collect(),
+        DecodingResult::F16(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::F32(v) => v.into_iter().map(f64::from).collect(),
+        DecodingResult::F64(v) => v,
+    })
+}
+
+#[cfg(test)]
+mod tests;

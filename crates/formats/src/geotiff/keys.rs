@@ -1,0 +1,91 @@
+//! What the keys of a GeoTIFF say of its coordinate system.
+
+use dapedon_core::{Foot, LengthUnit};
+
+/// The keys that matter here, by their numbers in the standard.
+const MODEL_TYPE: u16 = 1024;
+const RASTER_TYPE: u16 = 1025;
+const PROJECTED: u16 = 3072;
+const LINEAR_UNIT: u16 = 3076;
+const VERTICAL_UNIT: u16 = 4099;
+
+/// Keys whose values stand in the directory itself.
+pub(super) struct Keys(Vec<(u16, u16)>);
+
+impl Keys {
+    pub(super) fn of(directory: &[u16]) -> Self {
+        let entries = directory.chunks_exact(4).skip(1);
+        // Number, where its value stands, how many values, the value.
+        let here = entries.filter(|entry| entry[1] == 0);
+        Keys(here.map(|entry| (entry[0], entry[3])).collect())
+    }
+
+    fn get(&self, key: u16) -> Option<u16> {
+        self.0
+            .iter()
+            .find(|(known, _)| *known == key)
+            .map(|&(_, value)| value)
+    }
+
+    pub(super) fn is_geographic(&self) -> bool {
+        self.get(MODEL_TYPE) == Some(2)
+    }
+
+    /// Pixels are points where the value says so, and areas otherwise.
+    pub(super) fn is_point(&self) -> bool {
+        self.get(RASTER_TYPE) == Some(2)
+    }
+
+    pub(super) fn crs(&self) -> Option<String> {
+        let code = self
+            .get(PROJECTED)
+            .filter(|&code| code != 0 && code != 32_767);
+        code.map(|code| format!("EPSG:{code}"))
+    }
+
+    pub(super) fn unit(&self) -> Option<LengthUnit> {
+        self.get(LINEAR_UNIT).and_then(unit)
+    }
+
+    /// What heights are multiplied by to be in the unit of the plan.
+    pub(super) fn height_factor(&self) -> f64 {
+        match (self.get(VERTICAL_UNIT).and_then(unit), self.unit()) {
+            (Some(heights), Some(plan)) if heights != plan => heights.convert(1.0, plan),
+            _ => 1.0,
+        }
+    }
+}
+
+/// A unit by its number in the EPSG registry.
+fn unit(code: u16) -> Option<LengthUnit> {
+    match code {
+        9001 => Some(LengthUnit::Metre),
+        9002 => Some(LengthUnit::Foot(Foot::International)),
+        9003 => Some(LengthUnit::Foot(Foot::UsSurvey)),
+        _ => None,
+    }
+}
+
+/// The number of a unit in the EPSG registry.
+pub(super) fn code(unit: LengthUnit) -> u16 {
+    match unit {
+        LengthUnit::Metre => 9001,
+        LengthUnit::Foot(Foot::International) => 9002,
+        LengthUnit::Foot(Foot::UsSurvey) => 9003,
+    }
+}
+
+/// The directory that says a projected system, pixels as areas, and the unit of plan and heights.
+pub(super) fn directory(unit: LengthUnit, crs: Option<&str>) -> Vec<u16> {
+    let projected = crs.and_then(|crs| crs.strip_prefix("EPSG:")?.parse().ok());
+    let keys = [
+        (MODEL_TYPE, 1),
+        (RASTER_TYPE, 1),
+        (PROJECTED, projected.unwrap_or(32_767)),
+        (LINEAR_UNIT, code(unit)),
+        (VERTICAL_UNIT, code(unit)),
+    ];
+    let mut directory = vec![1, 1, 1, keys.len() as u16];
+    directory.extend(keys.into_iter().flat_map(|(key, value)| [key, 0, 1, value]));
+    directory
+}
