@@ -52,7 +52,7 @@ pub enum GeoTiffError {
 fn plain(error: &TiffError) -> String {
     match error {
         TiffError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
-            "the file ends before its pixels do: it was cut off".into()
+            "a part of it ends before its pixels do: it was cut off, or packed in a way that is not read".into()
         }
         TiffError::IoError(error) => error.to_string(),
         TiffError::LimitsExceeded => {
@@ -70,9 +70,7 @@ impl GeoTiffError {
             E::Tiff(TiffError::UnsupportedError(_)) => {
                 "have it exported with LZW or deflate compression, or none"
             }
-            E::Tiff(_) => {
-                "ask for the file again: it did not arrive whole, or was not written well"
-            }
+            E::Tiff(_) => "ask for the file again, with its pixels not packed",
             E::Bands { .. } => "hand over the terrain model, not a picture of it",
             E::NoPlace => "have it exported as a GeoTIFF, or as an ASCII grid",
             E::Turned => "have it resampled to the survey's east and north",
