@@ -2,15 +2,16 @@
 
 use std::collections::HashMap;
 
+use crate::crossing::{self, End, Meeting};
 use crate::plan::RESOLUTION;
-use crate::{Edge, Frame, Place, Vertex, crossing};
+use crate::{Edge, Frame, Place, Vertex};
 
-/// Where two lines cross.
+/// Where two lines cross, or a point of one stands on the other.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Crossing {
     /// The place, in grid coordinates.
     pub at: Place,
-    /// The heights of the two lines there.
+    /// The heights of the two lines there; of the line and the point that stands on it.
     pub heights: [f64; 2],
 }
 
@@ -45,18 +46,30 @@ pub(crate) fn split(
     let mut known = HashMap::new();
     // For each piece that is crossed: how far along, and at which point.
     let mut cuts: Vec<(usize, f64, usize)> = Vec::new();
-    crossing::each(&edges, |a, b, at| {
+    crossing::each(&edges, |a, b, meeting| {
+        let at = match meeting {
+            Meeting::Cross(at) => at,
+            Meeting::Touch(end) => {
+                // The point of the one line holds in the other.
+                let [from, to] = pieces[b];
+                let point = if end == End::From { from } else { to };
+                let share = along(&edges[a], places[point]);
+                if heights_differ(points, pieces[a], share, point) {
+                    let grid = points[point].place();
+                    let heights = [height_along(points, pieces[a], share), points[point].height];
+                    crossings.push(Crossing { at: grid, heights });
+                }
+                cuts.push((a, share, point));
+                return true;
+            }
+        };
         let ends = [pieces[a], pieces[b]].concat();
         let near = |point: &usize| distance(places[*point], at) <= RESOLUTION;
         let point = match ends.into_iter().find(near) {
             Some(point) => point,
             None => {
-                let height = |piece: usize| {
-                    let [from, to] = pieces[piece];
-                    let share = along(&edges[piece], at);
-                    points[from].height + share * (points[to].height - points[from].height)
-                };
-                let heights = [height(a), height(b)];
+                let heights = [a, b]
+                    .map(|piece| height_along(points, pieces[piece], along(&edges[piece], at)));
                 let cell = [at.east, at.north].map(|v| (v / (10.0 * RESOLUTION)).round() as i64);
                 *known.entry(cell).or_insert_with(|| {
                     let grid = frame.to_grid(at);
@@ -93,6 +106,14 @@ pub(crate) fn split(
     }
     pieces.retain(|[from, to]| from != to);
     Pieces { pieces, crossings }
+}
+
+fn height_along(points: &[Vertex], [from, to]: [usize; 2], share: f64) -> f64 {
+    points[from].height + share * (points[to].height - points[from].height)
+}
+
+fn heights_differ(points: &[Vertex], piece: [usize; 2], share: f64, point: usize) -> bool {
+    (height_along(points, piece, share) - points[point].height).abs() > RESOLUTION
 }
 
 fn distance(a: Place, b: Place) -> f64 {

@@ -2,9 +2,10 @@
 
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
+use crate::crossing::{self, Meeting};
 use crate::plan::cross;
 use crate::rows::Rows;
-use crate::{Edge, Extent, FARTHEST, Frame, Place, Sum, crossing};
+use crate::{Edge, Extent, FARTHEST, Frame, Place, Sum};
 
 /// A zone: closed outlines, with holes, under a name.
 #[derive(Debug, Clone)]
@@ -120,9 +121,13 @@ impl Zone {
         }
         let edges: Vec<Edge> = rings.iter().flat_map(|ring| ring_edges(ring)).collect();
         let mut crossed = None;
-        crossing::each(&edges, |_, _, at| {
-            crossed = Some(at);
-            false
+        // Touching is not crossing.
+        crossing::each(&edges, |_, _, meeting| match meeting {
+            Meeting::Cross(at) => {
+                crossed = Some(at);
+                false
+            }
+            Meeting::Touch(_) => true,
         });
         if let Some(at) = crossed {
             return Err(ZoneError::Crosses {

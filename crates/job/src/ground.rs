@@ -340,7 +340,7 @@ fn say(
     let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
     if !made.crossings.is_empty() {
         notes.push(format!(
-            "lines cross at {} places and are joined there",
+            "lines meet at {} places between their points and are joined there",
             made.crossings.len()
         ));
     }
@@ -348,8 +348,8 @@ fn say(
     let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
     if let Some(widest) = widest {
         warnings.push(format!(
-            "{}: lines cross at {} places with different heights, the farthest apart {:.3} and {:.3} at \
-             east {:.2}, north {:.2}; the mean holds there",
+            "{}: lines meet at {} places with different heights, the farthest apart {:.3} and {:.3} at \
+             east {:.2}, north {:.2}; where they cross the mean holds, where one ends on the other its point",
             path.display(),
             apart.len(),
             widest.heights[0],

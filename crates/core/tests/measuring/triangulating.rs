@@ -120,6 +120,32 @@ fn a_point_where_lines_cross_holds() {
 }
 
 #[test]
+fn a_line_that_ends_on_another_tells_both_heights() {
+    let points = [
+        (0.0, 0.0, 1.0),
+        (10.0, 0.0, 3.0),
+        (5.0, 0.0, 7.0),
+        (5.0, 8.0, 7.0),
+        (2.0, -5.0, 0.0),
+    ];
+    let lines = [
+        (LineKind::Breakline, &[0, 1][..]),
+        (LineKind::Breakline, &[2, 3][..]),
+    ];
+    let found = made(&pick_up(&points, &lines));
+    let heights: Vec<_> = found.crossings.iter().map(|c| c.heights).collect();
+    assert_eq!(heights, [[2.0, 7.0]]);
+    let level = [
+        (0.0, 0.0, 1.0),
+        (10.0, 0.0, 3.0),
+        (5.0, 0.0, 2.0),
+        (5.0, 8.0, 7.0),
+        (2.0, -5.0, 0.0),
+    ];
+    assert_eq!(made(&pick_up(&level, &lines)).crossings, []);
+}
+
+#[test]
 fn outlines_bound_the_surface() {
     let square = |min: f64, max: f64| [(min, min), (max, min), (max, max), (min, max)];
     let (edge, hole, island) = (square(5.0, 35.0), square(10.0, 30.0), square(18.0, 22.0));
