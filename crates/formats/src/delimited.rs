@@ -122,11 +122,15 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
                 header: most,
             });
         }
-        let number = |at: usize| numbers.parse(record.get(fields[at].1)?);
-        let vertex = match (number(0), number(1), number(2)) {
-            (Some(east), Some(north), Some(height)) => Vertex::new(east, north, height),
-            _ => return Err(not_read(&record, numbers, &fields, line)),
-        };
+        let mut values = [0.0; 3];
+        for (value, &(role, index)) in values.iter_mut().zip(&fields) {
+            let Some(number) = record.get(index).and_then(|field| numbers.parse(field)) else {
+                return Err(not_read(&record, index, role, line));
+            };
+            *value = number;
+        }
+        let [east, north, height] = values;
+        let vertex = Vertex::new(east, north, height);
         let taken = code.and_then(|index| codes.point(record.get(index)?, vertices.len() as u32));
         match taken {
             Some(Taken::Nothing) => dropped += 1,
@@ -160,33 +164,25 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
     })
 }
 
-/// Why the fields of a row are no numbers: the first that is missing or none.
-fn not_read(record: &Row, numbers: Numbers, fields: &[(Role, usize)], line: u64) -> DelimitedError {
-    for &(role, index) in fields {
-        let at = Position {
-            line,
-            column: index as u64 + 1,
-        };
-        match record.get(index) {
-            None => {
-                return DelimitedError::ShortRow {
-                    at,
-                    found: record.len(),
-                    role,
-                    expected: index + 1,
-                };
-            }
-            Some(field) if numbers.parse(field).is_none() => {
-                return DelimitedError::NotANumber {
-                    at,
-                    found: text(field),
-                    role,
-                };
-            }
-            Some(_) => {}
-        }
+/// Why a field holds no number: it is missing, or something else stands there.
+fn not_read(record: &Row, index: usize, role: Role, line: u64) -> DelimitedError {
+    let at = Position {
+        line,
+        column: index as u64 + 1,
+    };
+    match record.get(index) {
+        None => DelimitedError::ShortRow {
+            at,
+            found: record.len(),
+            role,
+            expected: index + 1,
+        },
+        Some(field) => DelimitedError::NotANumber {
+            at,
+            found: text(field),
+            role,
+        },
     }
-    DelimitedError::Empty
 }
 
 #[cfg(test)]

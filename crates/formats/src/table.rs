@@ -48,7 +48,7 @@ impl Format {
             Format::Delimited => &["csv", "txt", "xyz", "pts"],
             Format::LandXml => &["xml", "landxml"],
             Format::Dxf => &["dxf"],
-            Format::Asc => &["asc", "agr"],
+            Format::Asc => &["asc"],
             Format::GeoTiff => &["tif", "tiff"],
             Format::GeoJson => &["geojson", "json"],
         }

@@ -45,7 +45,10 @@ pub fn plan(input: impl BufRead) -> Result<Plan, LandXmlError> {
         buffer.clear();
         let offset = reader.buffer_position();
         match reader.read_event_into(&mut buffer) {
-            Ok(Event::Start(element)) => found.start(&element, offset)?,
+            Ok(Event::Start(element)) => {
+                found.start(&element, offset)?;
+                found.open.push(element.local_name().as_ref().into());
+            }
             Ok(Event::Empty(element)) => {
                 found.start(&element, offset)?;
                 found.end(element.local_name().as_ref(), offset)?;
@@ -53,9 +56,14 @@ pub fn plan(input: impl BufRead) -> Result<Plan, LandXmlError> {
             Ok(Event::Text(text)) => found
                 .text
                 .push_str(&String::from_utf8_lossy(text.as_bytes())),
-            Ok(Event::End(element)) => found.end(element.local_name().as_ref(), offset)?,
-            Ok(Event::Eof) => return Ok(found.plan),
+            Ok(Event::End(element)) => {
+                found.open.pop();
+                found.end(element.local_name().as_ref(), offset)?;
+            }
+            Ok(Event::Eof) => return found.finish(offset),
             Ok(_) => {}
+            // Every syntax error is something that the end of the file leaves open.
+            Err(quick_xml::Error::Syntax(_)) if found.any => return found.finish(offset),
             Err(source) => {
                 let offset = reader.error_position();
                 return Err(LandXmlError::Xml { offset, source });
@@ -87,6 +95,8 @@ struct Geometry {
 #[derive(Default)]
 struct Finder {
     plan: Plan,
+    any: bool,
+    open: Vec<String>,
     /// Survey points that places may name.
     points: HashMap<String, Place>,
     line: Option<Line>,
@@ -101,6 +111,12 @@ impl Finder {
         self.text.clear();
         let name = element.local_name();
         let name = name.as_ref();
+        if !std::mem::replace(&mut self.any, true) && name != "LandXML" {
+            return Err(LandXmlError::NotLandXml {
+                offset,
+                found: name.into(),
+            });
+        }
         let said = |key: &str| attribute(element, key, offset);
         match name {
             "Metric" | "Imperial" => self.plan.unit = unit(element, offset)?,
@@ -242,6 +258,15 @@ impl Finder {
         }
         self.text.clear();
         Ok(())
+    }
+
+    /// What was found, if the file was whole.
+    fn finish(mut self, offset: u64) -> Result<Plan, LandXmlError> {
+        match self.open.pop() {
+            Some(element) => Err(LandXmlError::CutOff { offset, element }),
+            None if !self.any => Err(LandXmlError::NoElement),
+            None => Ok(self.plan),
+        }
     }
 
     fn numbers(&self, offset: u64) -> Result<Vec<f64>, LandXmlError> {

@@ -323,6 +323,11 @@ fn faults_of_alignments_are_found() {
         fault("1070 25.5", "1020 25.5"),
         "alignment \"bank\": the summit at 20 does not lie beyond the one before it"
     );
+    let cut = &PLAN[..PLAN.find("<PlanFeatures>").unwrap()];
+    let cut = plan(cut.as_bytes()).unwrap_err().to_string();
+    assert_eq!(cut, "the file ends inside <LandXML>: it was cut off");
+    let other = plan("<gml/>".as_bytes()).unwrap_err().to_string();
+    assert_eq!(other, "the outermost element is <gml>, not <LandXML>");
     assert_eq!(
         fault("<End>0 20</End>", "<End>0 2o</End>"),
         "\"2o\" is not a number"
