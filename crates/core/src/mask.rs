@@ -15,12 +15,11 @@ use crate::{
 /// # Errors
 ///
 /// When the frames differ, or nothing of the surface lies in the zone.
-pub fn mask(tin: &Tin, zone: &Zone) -> Result<Tin, OverlayError> {
-    let frame = tin.frame();
+pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
+    let frame = surface.frame();
     let zones = Zones::new(frame, vec![zone.clone()]);
-    let surface = Surface::Tin(tin.clone());
     let level = Surface::Level(Level::new(frame, 0.0));
-    let corners = Overlay::new(&surface, &level, Some(&zones))?.fold(&Collect);
+    let corners = Overlay::new(surface, &level, Some(&zones))?.fold(&Collect);
 
     // Vertices that are told apart by less than coordinates resolve are one.
     let mut numbers = HashMap::new();
@@ -111,9 +110,10 @@ mod tests {
             vec![vec![ring(2.5, 25.25), ring(7.1, 11.3)]],
         )
         .unwrap();
+        let whole = Surface::Tin(whole);
         let kept = mask(&whole, &zone).unwrap();
         assert!((kept.area() - zone.area()).abs() < 1e-6 * zone.area());
-        let (whole, kept) = (Surface::Tin(whole), Surface::Tin(kept));
+        let kept = Surface::Tin(kept);
         let zones = Zones::new(frame(), vec![zone]);
         let level = Surface::Level(Level::new(frame(), -4.0));
         let within = volume(&level, &whole, Some(&zones), Tolerance::ZERO).unwrap()[0];
@@ -129,7 +129,7 @@ mod tests {
     fn facets_within_are_kept_as_they_are() {
         let whole = rolling();
         let zone = Zone::new("all", frame(), vec![vec![ring(-10.0, 50.0)]]).unwrap();
-        let kept = mask(&whole, &zone).unwrap();
+        let kept = mask(&Surface::Tin(whole.clone()), &zone).unwrap();
         assert_eq!(kept.facets().len(), whole.facets().len());
         assert_eq!(kept.area(), whole.area());
     }
@@ -137,6 +137,9 @@ mod tests {
     #[test]
     fn nothing_is_left_outside() {
         let zone = Zone::new("off", frame(), vec![vec![ring(100.0, 120.0)]]).unwrap();
-        assert_eq!(mask(&rolling(), &zone).unwrap_err(), OverlayError::Apart);
+        assert_eq!(
+            mask(&Surface::Tin(rolling()), &zone).unwrap_err(),
+            OverlayError::Apart
+        );
     }
 }

@@ -23,7 +23,14 @@ pub(crate) fn drop_height(surface: &mut RawSurface, height: f64) -> usize {
     }
     surface.vertices = pick_up.points;
     surface.lines = pick_up.lines;
-    before - surface.vertices.len()
+    let mut dropped = before - surface.vertices.len();
+    for cell in surface.grid.iter_mut().flat_map(|grid| &mut grid.heights) {
+        if *cell == height {
+            *cell = f64::NAN;
+            dropped += 1;
+        }
+    }
+    dropped
 }
 
 /// Drops points, and tells where the others have gone.

@@ -45,6 +45,23 @@ pub struct OddFound {
     pub amount: f64,
 }
 
+impl Ground {
+    /// A surface that the file holds as it is.
+    fn handed_over(surface: Surface, file: InputFile, points: usize) -> Self {
+        Ground {
+            surface,
+            file,
+            name: String::new(),
+            points,
+            handed_over: true,
+            notes: Vec::new(),
+            warnings: Vec::new(),
+            patches: None,
+            odd: Vec::new(),
+        }
+    }
+}
+
 /// Converts what was read to another unit.
 pub(crate) fn convert(loaded: &mut Loaded, from: LengthUnit, to: LengthUnit) {
     if from == to {
@@ -107,24 +124,16 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         return Err(JobError::Degrees { path });
     }
     let mut ground = match (surface.grid.take(), surface.facets.take()) {
-        (Some(grid), _) => from_grid(grid, file, frame, surface.name, notes, warnings)?,
+        (Some(grid), _) => from_grid(grid, file, frame, notes)?,
         (None, Some(facets)) => {
             let tin = Tin::from_facets(frame, surface.vertices, facets);
             let tin = tin.map_err(|error| JobError::Facets {
                 path: path.clone(),
                 error,
             })?;
-            Ground {
-                surface: Surface::Tin(tin),
-                file,
-                name: surface.name,
-                points,
-                handed_over: true,
-                notes,
-                warnings,
-                patches: None,
-                odd: Vec::new(),
-            }
+            let mut ground = Ground::handed_over(Surface::Tin(tin), file, points);
+            (ground.name, ground.notes, ground.warnings) = (surface.name, notes, warnings);
+            ground
         }
         (None, None) => {
             let pick_up = PickUp {
@@ -152,6 +161,11 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
             tidied.reversed
         ));
     }
+    if ground.handed_over && reading.shapes_points() {
+        ground.notes.push(
+            "kept as handed over: --max-edge, --drop-odd, --same-place and --outline are for points".into(),
+        );
+    }
     cut(&mut ground, &surface.outlines, &path)?;
     if let Some(outline) = reading.outline.as_deref().filter(|_| !ground.handed_over) {
         let source = crate::ZoneSource {
@@ -172,9 +186,7 @@ fn from_grid(
     raw: RawGrid,
     file: InputFile,
     frame: Frame,
-    name: String,
     mut notes: Vec<String>,
-    warnings: Vec<String>,
 ) -> Result<Ground, JobError> {
     let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
     notes.push(format!(
@@ -190,17 +202,9 @@ fn from_grid(
         path: PathBuf::from(&file.path),
         error,
     })?;
-    Ok(Ground {
-        surface: Surface::Grid(grid),
-        file,
-        name,
-        points,
-        handed_over: true,
-        notes,
-        warnings,
-        patches: None,
-        odd: Vec::new(),
-    })
+    let mut ground = Ground::handed_over(Surface::Grid(grid), file, points);
+    ground.notes = notes;
+    Ok(ground)
 }
 
 fn from_points(
@@ -420,16 +424,13 @@ fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(),
 }
 
 fn keep(ground: &mut Ground, parts: Vec<Vec<Vec<Place>>>, path: &Path) -> Result<(), JobError> {
-    let Surface::Tin(tin) = &ground.surface else {
-        return Ok(());
-    };
-    let zone = Zone::new("outline", tin.frame(), parts);
+    let zone = Zone::new("outline", ground.surface.frame(), parts);
     let zone = zone.map_err(|error| JobError::Zone {
         path: path.into(),
         name: "outline".into(),
         error,
     })?;
-    let kept = mask(tin, &zone).map_err(|_| JobError::NothingWithin {
+    let kept = mask(&ground.surface, &zone).map_err(|_| JobError::NothingWithin {
         path: PathBuf::from(&ground.file.path),
         outline: path.into(),
     })?;

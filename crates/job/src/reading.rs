@@ -28,6 +28,11 @@ pub struct Reading {
 }
 
 impl Reading {
+    /// True when it says how points are made a surface.
+    pub(crate) fn shapes_points(&self) -> bool {
+        self.drop_odd || self.outline.is_some() || self.rules != Rules::default()
+    }
+
     pub(crate) fn delimited(&self) -> delimited::Options {
         delimited::Options {
             roles: self.columns.clone(),

@@ -264,6 +264,13 @@ fn a_grid_is_a_surface_like_any_other() {
     // The middles of the outer cells stand on the surface's border.
     let again = site.json("surface again.asc --unit m --json");
     assert!(again["area"].as_f64().unwrap() >= 18.0 * 8.0);
+    // The cell at (1, 3) has that height, on the border: two cells lose a facet of 2 by 2 / 2 each.
+    let holed = site.json("surface plane.asc --unit m --no-height 11.25 --max-edge 1 --json");
+    assert!((holed["area"].as_f64().unwrap() - 196.0).abs() < 1e-9);
+    assert!(
+        holed["notes"].to_string().contains("kept as handed over"),
+        "{holed}"
+    );
     let looked = site.succeed("inspect plane.asc --unit m");
     assert!(looked.contains("66 cells, 100 facets"), "{looked}");
     let pair = site.json("inspect plane.asc plane.dxf --unit m --json");
