@@ -209,7 +209,7 @@ impl Reader {
             loop {
                 match entity::next(pairs, &mut self.fields)? {
                     Found::Entity(entity) => entities.push(entity),
-                    Found::LeftOut(..) => {}
+                    Found::LeftOut(kind, at) => self.leave_out(format!("{kind} in a block"), at),
                     Found::End => break,
                 }
             }
@@ -230,12 +230,14 @@ impl Reader {
                         });
                     }
                 }
-                Found::LeftOut(kind, at) => {
-                    self.drawing.left_out.entry(kind).or_insert((0, at)).0 += 1;
-                }
+                Found::LeftOut(kind, at) => self.leave_out(kind, at),
                 Found::End => return Ok(()),
             }
         }
+    }
+
+    fn leave_out(&mut self, kind: String, at: Spot) {
+        self.drawing.left_out.entry(kind).or_insert((0, at)).0 += 1;
     }
 
     fn count(&mut self, layer: &str, kind: &'static str) {
@@ -252,7 +254,8 @@ impl Reader {
     /// Puts an entity on its layer; what a block draws on layer 0 goes on the layer it is inserted
     /// on. False when blocks come to too much.
     fn put(&mut self, entity: &Entity, placing: Placing, on: Option<&str>, depth: usize) -> bool {
-        self.made += 1;
+        // A drawing may hold any number of entities; only blocks multiply them.
+        self.made += usize::from(depth > 0);
         if self.made > MOST || depth > DEPTH {
             return false;
         }
@@ -297,6 +300,7 @@ impl Reader {
             } => {
                 // Taken out while its entities are put, so that a block in itself is not found.
                 let Some(block_held) = self.blocks.remove(block) else {
+                    self.leave_out("INSERT of a block that is not there".into(), entity.at);
                     return true;
                 };
                 let mut fits = true;

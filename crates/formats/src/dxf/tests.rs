@@ -137,7 +137,14 @@ fn everything_is_read_layer_by_layer() {
             .iter()
             .map(|(kind, (count, _))| (kind.as_str(), *count))
             .collect();
-        assert_eq!(left, [("POINT on paper", 1), ("TEXT", 2)]);
+        assert_eq!(
+            left,
+            [
+                ("INSERT of a block that is not there", 1),
+                ("POINT on paper", 1),
+                ("TEXT", 2),
+            ]
+        );
     }
 }
 
