@@ -122,17 +122,16 @@ fn write(
             let points = vertices.iter().map(|&v| (v, ""));
             delimited::write(out, points, decimals)
         }
-        Format::Asc => match grid {
-            Some(grid) => asc::write(out, grid, decimals),
-            None => Ok(()),
-        },
-        Format::GeoTiff => match grid {
-            Some(grid) => {
-                geotiff::write(out, grid, unit, built.crs.as_deref()).map_err(io::Error::other)
+        Format::Asc | Format::GeoTiff => {
+            let grid = grid.ok_or_else(|| io::Error::other("there are no cells"))?;
+            match format {
+                Format::Asc => asc::write(out, grid, decimals),
+                _ => {
+                    geotiff::write(out, grid, unit, built.crs.as_deref()).map_err(io::Error::other)
+                }
             }
-            None => Ok(()),
-        },
-        Format::GeoJson => Ok(()),
+        }
+        Format::GeoJson => Err(io::Error::other("surfaces are not written in it")),
     }
 }
 

@@ -31,7 +31,7 @@ impl<'t> Codes<'t> {
         }
     }
 
-    /// Takes the code of of a point in; says what it is taken as.
+    /// Takes the code of a point in; says what it is taken as.
     pub(crate) fn point(&mut self, code: &[u8], point: u32) -> Option<Taken> {
         let code = code.trim_ascii();
         if code.is_empty() {

@@ -57,8 +57,8 @@ pub struct Drawing {
 pub struct Layer {
     /// Its points.
     pub points: Vec<Vertex>,
-    /// Its lines, arcs broken into chords.
-    pub lines: Vec<DrawnLine>,
+    /// Its lines, arcs broken into chords; the first place again at the end where one is closed.
+    pub lines: Vec<Vec<Vertex>>,
     /// The corners of its facets, each place and height once.
     pub vertices: Vec<Vertex>,
     /// Its facets as indices of those.
@@ -67,21 +67,10 @@ pub struct Layer {
     pub kinds: BTreeMap<&'static str, usize>,
 }
 
-/// A line as it is drawn.
-#[derive(Debug, Clone, PartialEq)]
-pub struct DrawnLine {
-    /// The places along it; the first again at its end where it is closed.
-    pub vertices: Vec<Vertex>,
-    /// True when the drawing closes it.
-    pub closed: bool,
-    /// True when the format gives all of it one height.
-    pub level: bool,
-}
-
 impl Layer {
     /// Its lowest and highest height.
     pub fn heights(&self) -> [f64; 2] {
-        let lines = self.lines.iter().flat_map(|line| &line.vertices);
+        let lines = self.lines.iter().flatten();
         let all = self.points.iter().chain(lines).chain(&self.vertices);
         all.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], v| {
             [low.min(v.height), high.max(v.height)]
@@ -245,9 +234,6 @@ impl Reader {
     }
 
     fn layer(&mut self, name: &str) -> &mut Layer {
-        if !self.drawing.layers.contains_key(name) {
-            self.drawing.layers.insert(name.into(), Layer::default());
-        }
         self.drawing.layers.entry(name.into()).or_default()
     }
 
@@ -276,16 +262,8 @@ impl Reader {
                 let at = place(*at);
                 self.layer(layer).points.push(at);
             }
-            Shape::Line {
-                vertices,
-                closed,
-                level,
-            } => {
-                let line = DrawnLine {
-                    vertices: vertices.iter().map(|&v| place(v)).collect(),
-                    closed: *closed,
-                    level: *level,
-                };
+            Shape::Line(vertices) => {
+                let line = vertices.iter().map(|&v| place(v)).collect();
                 self.layer(layer).lines.push(line);
             }
             Shape::Mesh { vertices, facets } => {
@@ -323,13 +301,7 @@ impl Reader {
     }
 
     fn mesh(&mut self, layer: &str, vertices: &[Vertex], facets: &[[u32; 3]]) {
-        if !self.corners.contains_key(layer) {
-            self.corners.insert(layer.into(), HashMap::new());
-        }
         let known = self.corners.entry(layer.into()).or_default();
-        if !self.drawing.layers.contains_key(layer) {
-            self.drawing.layers.insert(layer.into(), Layer::default());
-        }
         let layer = self.drawing.layers.entry(layer.into()).or_default();
         let numbers: Vec<u32> = (vertices.iter())
             .map(|v| {

@@ -8,7 +8,7 @@ mod write;
 use std::fmt;
 use std::io::BufRead;
 
-use dapedon_core::Place;
+use dapedon_core::{LengthUnit, Place};
 use serde::de::{Deserialize, Deserializer, IgnoredAny, SeqAccess, Visitor};
 
 use crate::Position;
@@ -28,6 +28,8 @@ pub struct RawZone {
 pub struct RawZones {
     /// The zones, in the file's order.
     pub zones: Vec<RawZone>,
+    /// The unit of their coordinates, where the format says one.
+    pub unit: Option<LengthUnit>,
     /// Features that are not areas.
     pub left_out: usize,
     /// Zones the file gives no name.
@@ -160,6 +162,18 @@ pub fn read(input: impl BufRead) -> Result<RawZones, GeoJsonError> {
 }
 
 impl RawZones {
+    /// Converts the outlines from one unit to another.
+    pub fn convert(&mut self, from: LengthUnit, to: LengthUnit) {
+        let rings = self
+            .zones
+            .iter_mut()
+            .flat_map(|zone| &mut zone.parts)
+            .flatten();
+        for place in rings.flatten() {
+            *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
+        }
+    }
+
     fn add(
         &mut self,
         place: &str,

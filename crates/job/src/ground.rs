@@ -138,7 +138,7 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         (None, None) => {
             let pick_up = PickUp {
                 points: surface.vertices,
-                lines: surface.lines,
+                lines: std::mem::take(&mut surface.lines),
             };
             let mut ground = from_points(pick_up, file, frame, reading, notes, warnings)?;
             ground.name = surface.name;
@@ -161,6 +161,10 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
             tidied.reversed
         ));
     }
+    if ground.handed_over && !surface.lines.is_empty() {
+        let lines = surface.lines.len();
+        (ground.notes).push(format!("lines beside the facets not used: {lines}"));
+    }
     if ground.handed_over && reading.shapes_points() {
         ground.notes.push(
             "kept as handed over: --max-edge, --drop-odd, --same-place and --outline are for points".into(),
@@ -172,7 +176,8 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
             path: outline.into(),
             name: None,
         };
-        let (_, zones) = load::zones(&source)?;
+        let survey = surface.unit.or(reading.unit).unwrap_or(frame.unit());
+        let (_, zones) = load::zones(&source, reading, survey, frame.unit())?;
         let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
         let parts: Vec<_> = rings.collect();
         keep(&mut ground, parts, outline)?;
@@ -302,20 +307,19 @@ fn say(
         (LineKind::Hole, "hole"),
         (LineKind::Island, "island"),
     ];
-    let counted: Vec<String> = (kinds.iter())
-        .map(|(kind, word)| {
-            (
-                pick_up
-                    .lines
-                    .iter()
-                    .filter(|line| line.kind == *kind)
-                    .count(),
-                word,
-            )
-        })
-        .filter(|&(count, _)| count > 0)
-        .map(|(count, word)| format!("{count} {word}{}", if count == 1 { "" } else { "s" }))
-        .collect();
+    let mut counted = Vec::new();
+    for (kind, word) in kinds {
+        match pick_up
+            .lines
+            .iter()
+            .filter(|line| line.kind == kind)
+            .count()
+        {
+            0 => {}
+            1 => counted.push(format!("1 {word}")),
+            many => counted.push(format!("{many} {word}s")),
+        }
+    }
     let with = match counted.as_slice() {
         [] => String::new(),
         counted => format!(" with {}", counted.join(", ")),

@@ -4,7 +4,7 @@ use std::fs::File;
 use std::io::BufReader;
 use std::path::Path;
 
-use dapedon_core::{Extent, Place, Vertex};
+use dapedon_core::{Extent, LengthUnit, Place, Vertex};
 use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
@@ -149,8 +149,23 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
     }
 }
 
-/// The zones of a file, or the one of them that is named.
-pub(crate) fn zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
+/// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
+/// is in the one that was said for such files, or else in that of the survey.
+pub(crate) fn zones(
+    source: &ZoneSource,
+    reading: &Reading,
+    survey: LengthUnit,
+    to: LengthUnit,
+) -> Result<(InputFile, RawZones), JobError> {
+    let (file, mut found) = raw_zones(source)?;
+    let own = found.unit.or(reading.unit).unwrap_or(survey);
+    if own != to {
+        found.convert(own, to);
+    }
+    Ok((file, found))
+}
+
+fn raw_zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
     let path = &source.path;
     let mut input = Input::open(path)?;
     let mut found = match input.format {

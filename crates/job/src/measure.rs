@@ -63,15 +63,16 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
             Raw::Level(_) => None,
         });
     load::names_are_found(&request.reading, names)?;
-    same_crs(&reference, &surveyed, request.reading.any_crs)?;
+    let crs_taken = same_crs(&reference, &surveyed, request.reading.any_crs)?;
+    let survey = own(&reference).or(own(&surveyed)).unwrap_or(unit);
     let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
-    let (zone_files, raw_zones, zone_notes) = load_zones(&request.zones)?;
+    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit)?;
     let spans = [&reference, &surveyed].map(|side| match side {
         Raw::File(loaded, _) => load::surface_extent(&loaded.surface),
         Raw::Level(_) => Extent::EVERYWHERE,
     });
     let frame = frame(unit, spans, &raw_zones)?;
-    let mut warnings = Vec::new();
+    let mut warnings: Vec<String> = crs_taken.into_iter().collect();
     let mut side = |raw, source| surface(raw, source, frame, &request.reading, &mut warnings);
     let (reference, reference_side) = side(reference, &request.reference)?;
     let (surveyed, surveyed_side) = side(surveyed, &request.surveyed)?;
@@ -160,12 +161,24 @@ fn convert(side: Raw, to: LengthUnit) -> Raw {
 
 type LoadedZones = (Vec<InputFile>, Vec<(ZoneSource, RawZone)>, Vec<String>);
 
-fn load_zones(sources: &[ZoneSource]) -> Result<LoadedZones, JobError> {
+/// Zones in the unit `to`; those that say none are in the survey's.
+fn load_zones(
+    request: &Request,
+    survey: LengthUnit,
+    to: LengthUnit,
+) -> Result<LoadedZones, JobError> {
     let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
     let mut names = HashSet::new();
-    for source in sources {
-        let (file, found) = load::zones(source)?;
+    for source in &request.zones {
+        let (file, found) = load::zones(source, &request.reading, survey, to)?;
         let path = &file.path;
+        if let Some(unit) = found.unit.filter(|&unit| unit != to) {
+            notes.push(format!(
+                "zones of {path} converted from {} to {}",
+                unit.name(),
+                to.name()
+            ));
+        }
         if found.left_out > 0 {
             notes.push(format!(
                 "{} features of {path} that are not areas left out",
@@ -209,20 +222,26 @@ fn frame(
     Ok(Frame::around(unit, chosen))
 }
 
-/// Both sides say one coordinate system, or not both of them say one.
-fn same_crs(reference: &Raw, surveyed: &Raw, any: bool) -> Result<(), JobError> {
+/// Both sides say one coordinate system, or not both of them say one; what to warn of where two are
+/// taken as one.
+fn same_crs(reference: &Raw, surveyed: &Raw, any: bool) -> Result<Option<String>, JobError> {
     let said = |side: &Raw| match side {
         Raw::File(loaded, _) => loaded.surface.crs.clone(),
         Raw::Level(_) => None,
     };
     match (said(reference), said(surveyed)) {
-        (Some(reference), Some(surveyed)) if !any && !reference.eq_ignore_ascii_case(&surveyed) => {
+        (Some(reference), Some(surveyed)) if !reference.eq_ignore_ascii_case(&surveyed) => {
+            if any {
+                return Ok(Some(format!(
+                    "coordinate systems {reference} and {surveyed} taken as the same"
+                )));
+            }
             Err(JobError::CrsDiffer {
                 reference,
                 surveyed,
             })
         }
-        _ => Ok(()),
+        _ => Ok(None),
     }
 }
 

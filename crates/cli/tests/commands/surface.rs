@@ -220,7 +220,11 @@ fn degrees_and_other_systems_are_refused() {
         refused.contains("different coordinate systems") && refused.contains("--any-crs"),
         "{refused}"
     );
-    site.succeed("volume a.xml b.xml --any-crs");
+    let taken = site.succeed("volume a.xml b.xml --any-crs");
+    assert!(
+        taken.contains("Reach grid and Valley grid taken as the same"),
+        "{taken}"
+    );
     site.succeed("volume a.xml ground.xml");
 }
 

@@ -232,3 +232,35 @@ fn nothing_but_text_leaves_for_a_file() {
     assert_eq!(site.run("volume ground.xml").0, 2);
     assert_eq!(site.run("--help").0, 0);
 }
+
+#[test]
+fn zones_are_converted_to_the_unit_measured_in() {
+    let site = Site::new();
+    // 10 by 6, 1.5 higher: 90 m³, whatever the units of files and figures.
+    let volume = |line: &str| {
+        let line = format!("volume ground.xml survey.csv --unit m --volume-unit m3 --json {line}");
+        site.json(&line)["zones"][0]["volume"]["fill"]
+            .as_f64()
+            .unwrap()
+    };
+    let close = |found: f64| assert!((found - 90.0).abs() < 1e-6, "{found}");
+    close(volume("--zone zone.geojson"));
+    close(volume("--zone zone.geojson --length-unit us-ft"));
+    // The same outline as a drawing in millimetres, and in feet.
+    let corners = [(2.0, 2.0), (12.0, 2.0), (12.0, 8.0), (2.0, 8.0)];
+    for (unit, per_metre) in [(4, 1000.0), (2, 1.0 / 0.3048), (21, 3937.0 / 1200.0)] {
+        let corners: Vec<String> = (corners.iter())
+            .map(|(e, n)| {
+                let (e, n) = ((500_000.0 + e) * per_metre, (6_000_000.0 + n) * per_metre);
+                format!("10\n{e}\n20\n{n}\n")
+            })
+            .collect();
+        site.write("limit.dxf", &format!(
+            "0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n{unit}\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n\
+             0\nLWPOLYLINE\n8\nYARD\n90\n4\n70\n1\n{}0\nENDSEC\n0\nEOF\n",
+            corners.concat()
+        ));
+        close(volume("--zone limit.dxf"));
+        close(volume("--zone limit.dxf --length-unit ft"));
+    }
+}

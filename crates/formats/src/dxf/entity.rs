@@ -62,7 +62,10 @@ fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<F
     let (kind, shape) = match name.as_str() {
         "POINT" => ("point", Shape::Point(fields.vertex(10))),
         "3DFACE" => ("face", face(fields)),
-        "LINE" => ("line", line(vec![fields.vertex(10), fields.vertex(11)])),
+        "LINE" => (
+            "line",
+            Shape::Line(vec![fields.vertex(10), fields.vertex(11)]),
+        ),
         "LWPOLYLINE" => ("polyline", polyline::light(fields, at)?),
         "POLYLINE" => polyline::heavy(pairs, fields, at)?,
         "ARC" | "CIRCLE" => round(fields),
@@ -79,14 +82,6 @@ fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<F
         shape,
         at,
     })))
-}
-
-fn line(vertices: Vec<Vertex>) -> Shape {
-    Shape::Line {
-        vertices,
-        closed: false,
-        level: false,
-    }
 }
 
 /// A face of three corners, or four: then two facets along the first and third.
@@ -120,11 +115,7 @@ fn round(fields: &Fields) -> (&'static str, Shape) {
         vertices.pop();
         vertices.extend(vertices.first().copied());
     }
-    let shape = Shape::Line {
-        vertices: vertices.into_iter().map(|v| plane.place(v)).collect(),
-        closed: !is_arc,
-        level: true,
-    };
+    let shape = Shape::Line(vertices.into_iter().map(|v| plane.place(v)).collect());
     (if is_arc { "arc" } else { "circle" }, shape)
 }
 

@@ -49,11 +49,7 @@ pub(super) fn light(fields: &Fields, at: Spot) -> Result<Shape, DxfError> {
         });
     }
     let closed = fields.marks(70) & 1 == 1;
-    Ok(Shape::Line {
-        vertices: bulging(&corners, closed, fields.plane()),
-        closed,
-        level: true,
-    })
+    Ok(Shape::Line(bulging(&corners, closed, fields.plane())))
 }
 
 /// Marks of a polyline and its vertices.
@@ -138,22 +134,12 @@ pub(super) fn heavy<R: BufRead>(
         if closed {
             vertices.extend(vertices.first().copied());
         }
-        let shape = Shape::Line {
-            vertices,
-            closed,
-            level: false,
-        };
-        return Ok(("3D polyline", shape));
+        return Ok(("3D polyline", Shape::Line(vertices)));
     }
     for (corner, _) in &mut corners {
         corner.height = height;
     }
-    let shape = Shape::Line {
-        vertices: bulging(&corners, closed, plane),
-        closed,
-        level: true,
-    };
-    Ok(("polyline", shape))
+    Ok(("polyline", Shape::Line(bulging(&corners, closed, plane))))
 }
 
 /// The facets of one face of a polyface mesh; a corner whose edge is hidden has a minus.

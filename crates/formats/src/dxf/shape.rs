@@ -8,12 +8,8 @@ use super::place::Placing;
 #[derive(Debug, Clone)]
 pub(super) enum Shape {
     Point(Vertex),
-    Line {
-        vertices: Vec<Vertex>,
-        closed: bool,
-        /// True when the format gives all of it one height.
-        level: bool,
-    },
+    /// Places along it; the first again at its end where it is closed.
+    Line(Vec<Vertex>),
     Mesh {
         vertices: Vec<Vertex>,
         facets: Vec<[u32; 3]>,

@@ -2,7 +2,7 @@
 
 use dapedon_core::{Line, LineKind, Place, Vertex};
 
-use super::{Drawing, DrawnLine, DxfError, Layer};
+use super::{Drawing, DxfError, Layer};
 use crate::geojson::{RawZone, RawZones};
 use crate::{FlatOutline, RawSurface, Take, Taken};
 
@@ -138,8 +138,8 @@ pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, Dx
     Ok(all)
 }
 
-fn is_at_zero(line: &DrawnLine) -> bool {
-    line.vertices.iter().all(|v| v.height == 0.0)
+fn is_at_zero(line: &[Vertex]) -> bool {
+    line.iter().all(|v| v.height == 0.0)
 }
 
 fn has_heights(layer: &Layer) -> bool {
@@ -169,7 +169,7 @@ impl RawSurface {
             Taken::Points => {
                 let before = self.vertices.len();
                 self.vertices.extend(layer.points);
-                (self.vertices).extend(layer.lines.into_iter().flat_map(|line| line.vertices));
+                (self.vertices).extend(layer.lines.into_iter().flatten());
                 self.vertices.extend(layer.vertices);
                 let points = count(self.vertices.len() - before, "point", "points");
                 self.notes.push(format!("layer {name}: {points}"));
@@ -180,7 +180,7 @@ impl RawSurface {
                 let (mut lines, mut open) = (0, 0);
                 for line in layer.lines {
                     lines += 1;
-                    let ends = [line.vertices.first(), line.vertices.last()];
+                    let ends = [line.first(), line.last()];
                     open += usize::from(ends[0] != ends[1]);
                     self.add_line(line, kind);
                 }
@@ -208,17 +208,17 @@ impl RawSurface {
     }
 
     /// An outline at height 0 is drawn without heights.
-    fn add_line(&mut self, line: DrawnLine, kind: LineKind) {
+    fn add_line(&mut self, line: Vec<Vertex>, kind: LineKind) {
         if kind.is_outline() && is_at_zero(&line) {
-            let mut ring: Vec<Place> = line.vertices.iter().map(|v| v.place()).collect();
+            let mut ring: Vec<Place> = line.iter().map(|v| v.place()).collect();
             if ring.first() != ring.last() {
                 ring.extend(ring.first().copied());
             }
             return self.outlines.push(FlatOutline { kind, ring });
         }
         let first = self.vertices.len() as u32;
-        let count = line.vertices.len() as u32;
-        self.vertices.extend(line.vertices);
+        let count = line.len() as u32;
+        self.vertices.extend(line);
         self.lines.push(Line {
             kind,
             points: (first..first + count).collect(),
@@ -249,14 +249,14 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
     let mut found = RawZones::default();
     let mut open = 0;
     for (name, layer) in drawing.layers.iter().filter(|(name, _)| is_wanted(name)) {
-        let ends_meet = |line: &&DrawnLine| {
+        let ends_meet = |line: &&Vec<Vertex>| {
             let place = |v: Option<&Vertex>| v.map(|v| v.place());
-            line.vertices.len() > 3 && place(line.vertices.first()) == place(line.vertices.last())
+            line.len() > 3 && place(line.first()) == place(line.last())
         };
-        let closed: Vec<&DrawnLine> = layer.lines.iter().filter(ends_meet).collect();
+        let closed: Vec<&Vec<Vertex>> = layer.lines.iter().filter(ends_meet).collect();
         open += layer.lines.len() - closed.len();
         for (index, line) in closed.iter().enumerate() {
-            let ring = line.vertices.iter().map(|v| v.place()).collect();
+            let ring = line.iter().map(|v| v.place()).collect();
             let name = match closed.len() {
                 1 => name.clone(),
                 _ => format!("{name} {}", index + 1),
@@ -271,5 +271,6 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
         return Err(DxfError::NoZone { open });
     }
     found.left_out = open;
+    found.unit = drawing.unit;
     Ok(found)
 }

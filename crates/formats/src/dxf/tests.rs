@@ -95,28 +95,17 @@ fn everything_is_read_layer_by_layer() {
         let [line, arc] = &layer("EDGES").lines[..] else {
             panic!("two lines")
         };
-        assert_eq!(line.vertices[1], Vertex::new(4.0, 0.0, 2.0));
+        assert_eq!(line[1], Vertex::new(4.0, 0.0, 2.0));
         // The right half of a circle of 10, from south to north.
-        let (first, last) = (arc.vertices[0], *arc.vertices.last().unwrap());
+        let (first, last) = (arc[0], *arc.last().unwrap());
         assert!((first.north + 10.0).abs() < 1e-9 && (last.north - 10.0).abs() < 1e-9);
-        assert!(
-            arc.vertices
-                .iter()
-                .all(|v| v.east > -1e-9 && v.height == 4.0)
-        );
+        assert!(arc.iter().all(|v| v.east > -1e-9 && v.height == 4.0));
         let contour = &layer("CONTOURS").lines[0];
-        assert!(
-            contour.closed
-                && contour.level
-                && contour.vertices[0] == *contour.vertices.last().unwrap()
-        );
+        assert!(contour[0] == *contour.last().unwrap());
         // Half a circle of 1.5 bulges east of the side from (4, 0) to (4, 3).
-        let east = contour.vertices.iter().map(|v| v.east).fold(0.0, f64::max);
+        let east = contour.iter().map(|v| v.east).fold(0.0, f64::max);
         assert!((east - 5.5).abs() < CHORD);
-        assert_eq!(
-            layer("CRESTS").lines[0].vertices[1],
-            Vertex::new(9.0, 0.0, 6.0)
-        );
+        assert_eq!(layer("CRESTS").lines[0][1], Vertex::new(9.0, 0.0, 6.0));
         assert_eq!(
             (layer("MESH").vertices.len(), layer("MESH").facets.len()),
             (10, 6)
@@ -126,7 +115,8 @@ fn everything_is_read_layer_by_layer() {
             (layer("FACES").vertices.len(), layer("FACES").facets.len()),
             (5, 3)
         );
-        assert!(layer("PADS").lines[0].closed);
+        let pad = &layer("PADS").lines[0];
+        assert_eq!(pad.first(), pad.last());
         // One east of the block's base, twice as large, turned to the north.
         let tree = layer("TREES").points[0];
         assert!((tree.east - 100.0).abs() < 1e-9 && (tree.north - 202.0).abs() < 1e-9);

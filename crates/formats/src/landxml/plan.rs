@@ -265,7 +265,10 @@ impl Finder {
         match self.open.pop() {
             Some(element) => Err(LandXmlError::CutOff { offset, element }),
             None if !self.any => Err(LandXmlError::NoElement),
-            None => Ok(self.plan),
+            None => {
+                self.plan.zones.unit = self.plan.unit;
+                Ok(self.plan)
+            }
         }
     }
 
