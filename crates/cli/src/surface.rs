@@ -104,7 +104,6 @@ fn write(
         .clone()
         .or(own)
         .unwrap_or_else(|| "surface".into());
-    let vertices = grid_vertices(tin);
     let unit = tin.frame().unit();
     let decimals = usize::from(args.decimals);
     match format {
@@ -115,11 +114,14 @@ fn write(
                 crs: built.crs.as_deref(),
                 date: built.file.modified.as_deref().unwrap_or("1970-01-01"),
             };
-            landxml::write(out, &head, &vertices, tin.facets(), decimals)
+            landxml::write(out, &head, &grid_vertices(tin), tin.facets(), decimals)
         }
-        Format::Dxf => dxf::write(out, &name, unit, &vertices, tin.facets(), decimals),
+        Format::Dxf => {
+            let vertices = grid_vertices(tin);
+            dxf::write(out, &name, unit, &vertices, tin.facets(), decimals)
+        }
         Format::Delimited => {
-            let points = vertices.iter().map(|&v| (v, ""));
+            let points = grid_vertices(tin).into_iter().map(|v| (v, ""));
             delimited::write(out, points, decimals)
         }
         Format::Asc | Format::GeoTiff => {

@@ -253,8 +253,12 @@ impl Look<'_> {
         if let Ok(zones) = dxf::zones(&drawing, None) {
             for raw in &zones.zones {
                 // A drawing has closed lines that were never meant as a zone: only sound ones count.
-                if let Ok(found) = zone(raw, self.path) {
-                    self.zones.push(found);
+                match zone(raw, self.path) {
+                    Ok(found) => self.zones.push(found),
+                    Err(_) => {
+                        let kind = "closed lines that cross themselves or hold no ground";
+                        *self.left_out.entry(kind.into()).or_insert(0) += 1;
+                    }
                 }
             }
         }

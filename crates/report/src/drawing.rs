@@ -86,7 +86,7 @@ impl Svg {
         ));
     }
 
-    /// The picture below the lines, and the group that cuts what follows to the map; close it.
+    /// The picture below the lines, cut to the map.
     pub(crate) fn picture(&mut self, raster: &DifferenceMap, image: &str, view: &View) {
         let [width, tall] = [raster.columns as f64, raster.rows as f64]
             .map(|count| count * raster.cell * view.scale);

@@ -26,9 +26,7 @@ pub fn surface(
         unit: drawing.unit,
         ..RawSurface::default()
     };
-    if let Some(said) = drawing.unit_said {
-        made.notes.push(format!("unit of the drawing: {said}"));
-    }
+    made.notes.extend(unit_note(&drawing));
     for (kind, (count, at)) in drawing.left_out {
         made.left_out
             .insert(format!("{kind} (first at {at})"), count);
@@ -101,6 +99,12 @@ pub fn surface(
     made.checked()
 }
 
+/// What the drawing says of its unit, where that was converted or is none of the tool's.
+fn unit_note(drawing: &Drawing) -> Option<String> {
+    let said = drawing.unit_said?;
+    Some(format!("unit of the drawing: {said}"))
+}
+
 /// Every surface that a drawing holds: one for each layer with facets where there are several of
 /// those and `take` says nothing.
 ///
@@ -116,6 +120,7 @@ pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, Dx
     if several.len() < 2 || take.names_any(names.iter().map(String::as_str)) {
         return Ok(vec![surface(drawing, None, take)?]);
     }
+    let note = unit_note(&drawing);
     let mut all = Vec::new();
     for name in several {
         let Some(layer) = drawing.layers.remove(&name) else {
@@ -131,6 +136,7 @@ pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, Dx
         all.push(made);
     }
     if let Some(first) = all.first_mut() {
+        first.notes.extend(note);
         for (kind, (count, at)) in drawing.left_out {
             (first.left_out).insert(format!("{kind} (first at {at})"), count);
         }
