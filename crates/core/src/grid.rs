@@ -1,6 +1,14 @@
 //! A surface given by heights on a regular grid.
 
+use std::ops::Range;
+
+use rayon::prelude::*;
+
+use crate::overlay::total;
 use crate::{Edge, Extent, FARTHEST, Frame, Place, Tin, TinError, Vertex};
+
+/// Cells that are looked at together.
+const STRETCH: usize = 32;
 
 /// Heights at the nodes of a regular grid, row by row from the south-west.
 ///
@@ -117,18 +125,16 @@ impl Grid {
             extent: Extent::EMPTY,
             facets: 0,
         };
-        let (mut extent, mut facets) = (Extent::EMPTY, 0);
-        for facet in 0..grid.facet_slots() {
-            if let Some(nodes) = grid.nodes(facet) {
-                extent = extent.union(&Extent::of(nodes.map(|node| grid.vertex(node).place())));
-                facets += 1;
-            }
-        }
-        (grid.extent, grid.facets) = (extent, facets);
-        match facets {
-            0 => Err(GridError::NoFacets),
-            _ => Ok(grid),
-        }
+        let (facets, reach) = grid.reach();
+        let Some([west, south, east, north]) = reach else {
+            return Err(GridError::NoFacets);
+        };
+        grid.facets = facets;
+        grid.extent = Extent {
+            min: Place::new(grid.east_of(west), grid.north_of(south)),
+            max: Place::new(grid.east_of(east), grid.north_of(north)),
+        };
+        Ok(grid)
     }
 
     /// The frame its coordinates are held in.
@@ -174,18 +180,83 @@ impl Grid {
         self.facets as f64 * self.step[0] * self.step[1] / 2.0
     }
 
+    /// The south-west node, in local coordinates.
+    pub(crate) fn corner(&self) -> Place {
+        self.corner
+    }
+
+    /// The heights of one row of nodes.
+    pub(crate) fn row(&self, row: usize) -> &[f64] {
+        &self.heights[row * self.columns..(row + 1) * self.columns]
+    }
+
+    pub(crate) fn east_of(&self, column: usize) -> f64 {
+        self.corner.east + column as f64 * self.step[0]
+    }
+
+    pub(crate) fn north_of(&self, row: usize) -> f64 {
+        self.corner.north + row as f64 * self.step[1]
+    }
+
     /// Two for each cell, whether there is a facet or not.
-    pub(crate) fn facet_slots(&self) -> usize {
+    fn facet_slots(&self) -> usize {
         2 * (self.columns - 1) * (self.rows - 1)
+    }
+
+    /// Columns and rows of the cells that meet an extent.
+    pub(crate) fn cells_in(&self, extent: &Extent) -> [Range<usize>; 2] {
+        let reach = |[low, high]: [f64; 2], corner: f64, step: f64, cells: usize| {
+            let line = |index: usize| corner + index as f64 * step;
+            // A guess that rounding may have put one off, settled by the lines themselves.
+            let guess = |value: f64| (((value - corner) / step) as usize).min(cells);
+            let (mut first, mut end) = (guess(low), guess(high));
+            while first > 0 && line(first) >= low {
+                first -= 1;
+            }
+            while first < cells && line(first + 1) < low {
+                first += 1;
+            }
+            while end > 0 && line(end - 1) > high {
+                end -= 1;
+            }
+            while end < cells && line(end) <= high {
+                end += 1;
+            }
+            first..end.max(first)
+        };
+        let Extent { min, max } = *extent;
+        [
+            reach(
+                [min.east, max.east],
+                self.corner.east,
+                self.step[0],
+                self.columns - 1,
+            ),
+            reach(
+                [min.north, max.north],
+                self.corner.north,
+                self.step[1],
+                self.rows - 1,
+            ),
+        ]
+    }
+
+    /// The corners of the facets of some cells, row by row.
+    pub(crate) fn facets_of(
+        &self,
+        [columns, rows]: [Range<usize>; 2],
+    ) -> impl Iterator<Item = [Vertex; 3]> + '_ {
+        let slots = rows.flat_map(move |row| {
+            let first = 2 * row * (self.columns - 1);
+            first + 2 * columns.start..first + 2 * columns.end
+        });
+        let facets = slots.filter_map(|slot| self.nodes(slot));
+        facets.map(|nodes| nodes.map(|node| self.vertex(node)))
     }
 
     fn vertex(&self, node: usize) -> Vertex {
         let (column, row) = (node % self.columns, node / self.columns);
-        Vertex::new(
-            self.corner.east + column as f64 * self.step[0],
-            self.corner.north + row as f64 * self.step[1],
-            self.heights[node],
-        )
+        Vertex::new(self.east_of(column), self.north_of(row), self.heights[node])
     }
 
     /// The nodes of one facet, counter-clockwise; `None` where the cell lacks heights for it.
@@ -202,12 +273,6 @@ impl Grid {
             ([true, true, false, true], false) => Some([sw, se, nw]),
             _ => None,
         }
-    }
-
-    /// The corners of one facet, if there is one.
-    pub(crate) fn corners(&self, facet: usize) -> Option<[Vertex; 3]> {
-        self.nodes(facet)
-            .map(|nodes| nodes.map(|node| self.vertex(node)))
     }
 
     /// The same facets, indexed: for what needs them written out.
@@ -233,35 +298,102 @@ impl Grid {
         Tin::from_facets(self.frame, vertices, facets)
     }
 
-    /// The edges that no other facet walks the other way.
-    ///
-    /// Edges are met within a row of cells; those along its north side wait for the next row.
-    pub(crate) fn outline(&self) -> Vec<Edge> {
-        let across = 2 * (self.columns - 1);
-        let mut outline = Vec::new();
-        let mut waiting: Vec<[usize; 2]> = Vec::new();
-        for row in 0..self.rows - 1 {
-            let mut edges = std::mem::take(&mut waiting);
-            for facet in row * across..(row + 1) * across {
-                if let Some([a, b, c]) = self.nodes(facet) {
-                    edges.extend([[a, b], [b, c], [c, a]]);
+    /// How many facets there are, and the first and last column and row of nodes they reach.
+    fn reach(&self) -> (usize, Option<[usize; 4]>) {
+        let along = |row: usize| {
+            let (mut facets, mut columns) = (0, None);
+            for column in 0..self.columns - 1 {
+                if let Some(has) = self.cell(column as isize, row as isize) {
+                    facets += has.iter().filter(|&&has| has).count() - 2;
+                    let first = columns.map_or(column, |[first, _]: [usize; 2]| first);
+                    columns = Some([first, column + 1]);
                 }
             }
-            let upright = |&[from, to]: &[usize; 2]| [from.min(to), from.max(to)];
-            edges.sort_unstable_by_key(|edge| (upright(edge), *edge));
-            let north = (row + 1) * self.columns;
-            for run in edges.chunk_by(|a, b| upright(a) == upright(b)) {
-                if let [edge] = run {
-                    match edge.iter().all(|&node| node >= north) && row + 2 < self.rows {
-                        true => waiting.push(*edge),
-                        false => outline.push(edge.map(|node| self.vertex(node).place())),
+            let reach = columns.map(|[first, last]| [first, row, last, row + 1]);
+            (facets, reach)
+        };
+        type Reach = (usize, Option<[usize; 4]>);
+        let join = |(facets, reach): Reach, (more, next): Reach| {
+            let both = match (reach, next) {
+                (Some([a, b, c, d]), Some([e, f, g, h])) => {
+                    Some([a.min(e), b.min(f), c.max(g), d.max(h)])
+                }
+                (one, other) => one.or(other),
+            };
+            (facets + more, both)
+        };
+        let rows = (0..self.rows - 1).into_par_iter().map(along);
+        rows.reduce(|| (0, None), join)
+    }
+
+    /// True where no height is missing in a stretch of some rows.
+    fn has_all(&self, rows: Range<usize>, from: isize) -> bool {
+        from >= 0
+            && from as usize + STRETCH < self.columns
+            && rows.into_iter().all(|row| {
+                let heights = &self.row(row)[from as usize..=from as usize + STRETCH];
+                !total(heights).is_nan()
+            })
+    }
+
+    /// Which nodes of a cell have a height: south-west, south-east, north-east, north-west. `None` where
+    /// they are too few for a facet, or there is no such cell.
+    fn cell(&self, column: isize, row: isize) -> Option<[bool; 4]> {
+        let within = |index: isize, nodes: usize| index >= 0 && (index as usize) + 1 < nodes;
+        if !within(column, self.columns) || !within(row, self.rows) {
+            return None;
+        }
+        let sw = row as usize * self.columns + column as usize;
+        let nodes = [sw, sw + 1, sw + self.columns + 1, sw + self.columns];
+        let has = nodes.map(|node| !self.heights[node].is_nan());
+        (has.iter().filter(|&&has| has).count() >= 3).then_some(has)
+    }
+
+    /// The edges that no other facet walks the other way: sides of a cell beyond which there is none, and
+    /// the diagonals of cells that lack a height.
+    pub(crate) fn outline(&self) -> Vec<Edge> {
+        let along = |row: usize| {
+            let mut edges = Vec::new();
+            let around = row.saturating_sub(1)..(row + 3).min(self.rows);
+            let row = row as isize;
+            let mut column = 0;
+            while column < self.columns as isize - 1 {
+                // Most cells have all their heights, and so have all around them.
+                if around.len() == 4 && self.has_all(around.clone(), column - 1) {
+                    column += STRETCH as isize - 2;
+                    continue;
+                }
+                column += 1;
+                let column = column - 1;
+                let Some(has) = self.cell(column, row) else {
+                    continue;
+                };
+                let sw = row as usize * self.columns + column as usize;
+                let nodes = [sw, sw + 1, sw + self.columns + 1, sw + self.columns];
+                let beyond = [
+                    (column, row - 1),
+                    (column + 1, row),
+                    (column, row + 1),
+                    (column - 1, row),
+                ];
+                for (side, (east, north)) in beyond.into_iter().enumerate() {
+                    let next = (side + 1) % 4;
+                    if has[side] && has[next] && self.cell(east, north).is_none() {
+                        edges.push([nodes[side], nodes[next]]);
                     }
                 }
+                if let Some(lacks) = has.iter().position(|has| !has) {
+                    edges.push([nodes[(lacks + 3) % 4], nodes[(lacks + 1) % 4]]);
+                }
             }
-        }
-        outline
-            .into_iter()
-            .map(|[from, to]| Edge { from, to })
-            .collect()
+            edges
+        };
+        let rows: Vec<_> = (0..self.rows - 1).into_par_iter().map(along).collect();
+        let place = |node: usize| self.vertex(node).place();
+        let edge = |[from, to]: [usize; 2]| Edge {
+            from: place(from),
+            to: place(to),
+        };
+        rows.into_iter().flatten().map(edge).collect()
     }
 }

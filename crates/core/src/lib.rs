@@ -66,7 +66,7 @@ pub use grid::{Grid, GridError};
 pub use mask::mask;
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;
-pub use overlay::{Fold, Overlay, OverlayError, Piece};
+pub use overlay::{Fold, Overlay, OverlayError, Piece, Strip, Triangle};
 pub use patches::{Patch, Patches, patches};
 pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};
 pub use plan::{Edge, Extent, Place};

@@ -1,6 +1,7 @@
 //! Cut, fill and net between two surfaces.
 
 use crate::clip::{Integral, Polygon, Values};
+use crate::overlay::{Strip, total};
 use crate::plan::RESOLUTION;
 use crate::{Fold, Overlay, OverlayError, Piece, Place, Sum, Surface, Zones};
 
@@ -212,6 +213,27 @@ impl Tally {
         self.pieces += 1;
     }
 
+    /// The least and greatest difference among the nodes of a strip's cells, the first of which is told.
+    #[inline(always)]
+    fn reach_node(
+        &mut self,
+        strip: &Strip<'_>,
+        first: usize,
+        rows: [&[f64]; 2],
+        [low, high]: [f64; 2],
+    ) {
+        if low >= self.min.difference && high <= self.max.difference {
+            return;
+        }
+        self.reach(low, high, |value| {
+            let find = |row: &[f64]| row.iter().position(|&v| v == value);
+            match find(rows[0]) {
+                Some(node) => strip.place(first + node, false),
+                None => strip.place(first + find(rows[1]).unwrap_or(0), true),
+            }
+        });
+    }
+
     #[inline(always)]
     fn reach(&mut self, least: f64, greatest: f64, at: impl Fn(f64) -> Place) {
         if least < self.min.difference {
@@ -285,15 +307,20 @@ impl VolumeFold {
     }
 }
 
-impl Fold for VolumeFold {
-    type Part = Vec<Tally>;
+/// Six times the mean difference over the cells between two rows of nodes, summed over the cells: each is
+/// two triangles, which share the nodes south-west and north-east.
+#[inline(always)]
+fn weighed(south: &[f64], north: &[f64]) -> f64 {
+    let ends = |row: &[f64]| [row[0], row[row.len() - 1]];
+    let ([sw, se], [nw, ne]) = (ends(south), ends(north));
+    // Along a row each inner node counts twice from the one cell and once from the other.
+    let thrice = 3.0 * (total(south) + total(north));
+    thrice - (sw + 2.0 * se) - (2.0 * nw + ne)
+}
 
-    fn part(&self) -> Self::Part {
-        vec![Tally::EMPTY; self.zones]
-    }
-
+impl VolumeFold {
     #[inline(always)]
-    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+    fn take(&self, part: &mut [Tally], piece: &Piece<'_>) {
         let outline = &piece.outline;
         let difference = |p: Place| piece.surveyed.at(p) - piece.reference.at(p);
         let (values, least, greatest) = outline.values(difference);
@@ -311,6 +338,93 @@ impl Fold for VolumeFold {
             tally.add(&measured);
             tally.reach(least, greatest, at);
         }
+    }
+
+    /// One cell of a strip, given the differences at its nodes.
+    #[inline]
+    fn cell(&self, part: &mut [Tally], strip: &Strip<'_>, cell: usize, rows: [&[f64]; 2]) {
+        let [south, north] = rows.map(|row| &row[..2]);
+        let (low, high) = (
+            south[0].min(south[1]).min(north[0].min(north[1])),
+            south[0].max(south[1]).max(north[0].max(north[1])),
+        );
+        let still = RESOLUTION.max(self.tolerance);
+        let tally = &mut part[0];
+        let parts = match (low > still, high < -still) {
+            (true, _) => &mut tally.fill,
+            (_, true) => &mut tally.cut,
+            _ => {
+                for triangle in strip.triangles(cell) {
+                    triangle.as_piece(|piece| self.take(part, piece));
+                }
+                return;
+            }
+        };
+        let area = strip.step[0] * strip.step[1];
+        parts.area += area;
+        parts.integral += area / 6.0 * weighed(south, north);
+        tally.pieces += 2;
+        tally.reach_node(strip, cell, [south, north], [low, high]);
+    }
+}
+
+impl Fold for VolumeFold {
+    type Part = Vec<Tally>;
+
+    fn part(&self) -> Self::Part {
+        vec![Tally::EMPTY; self.zones]
+    }
+
+    #[inline(always)]
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        self.take(part, piece);
+    }
+
+    /// What lies wholly on one side is an area and a mean; only what does not is made a piece.
+    #[inline]
+    fn strip(&self, part: &mut Self::Part, strip: &Strip<'_>) {
+        // The difference at the nodes of the south and the north side, as many as a strip may have.
+        let mut differences = [[0.0; 32]; 2];
+        let nodes = strip.cells() + 1;
+        if nodes > differences[0].len() {
+            return (0..strip.cells())
+                .flat_map(|cell| strip.triangles(cell))
+                .for_each(|triangle| triangle.as_piece(|piece| self.piece(part, piece)));
+        }
+        for (row, side) in differences.iter_mut().zip(0..2) {
+            let heights = strip.surveyed[side].iter().zip(strip.reference[side]);
+            for (difference, (surveyed, reference)) in row.iter_mut().zip(heights) {
+                *difference = surveyed - reference;
+            }
+        }
+        let [south, north] = differences.each_ref().map(|row| &row[..nodes]);
+        let reach = |row: &[f64]| {
+            row.iter()
+                .fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], &d| {
+                    [
+                        if d < low { d } else { low },
+                        if d > high { d } else { high },
+                    ]
+                })
+        };
+        let [[low, high], [other_low, other_high]] = [reach(south), reach(north)];
+        let (low, high) = (low.min(other_low), high.max(other_high));
+        let still = RESOLUTION.max(self.tolerance);
+        let (cell, tally) = (strip.step[0] * strip.step[1], &mut part[0]);
+        let parts: &mut Ground = match (low > still, high < -still) {
+            (true, _) => &mut tally.fill,
+            (_, true) => &mut tally.cut,
+            _ => {
+                for cell in 0..strip.cells() {
+                    self.cell(part, strip, cell, [&south[cell..], &north[cell..]]);
+                }
+                return;
+            }
+        };
+        parts.area += cell * strip.cells() as f64;
+        parts.integral += cell / 6.0 * weighed(south, north);
+        tally.pieces += 2 * strip.cells() as u64;
+        tally.reach_node(strip, 0, [south, north], [low, high]);
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {

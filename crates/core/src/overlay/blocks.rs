@@ -2,8 +2,8 @@
 
 use rayon::prelude::*;
 
-use super::side::Side;
-use crate::{Extent, Place, curve};
+use super::side::{Facet, Side};
+use crate::{Extent, Grid, Place, Plane, Tin, Vertex, curve};
 
 /// Facets of the denser side that a block holds on average.
 const FACETS_A_BLOCK: usize = 24;
@@ -33,18 +33,29 @@ pub(super) struct Span {
     north: [u16; 2],
 }
 
-/// The spans of all facets of one side; of a side without end there is nothing to say.
+/// The spans of all facets of one side. Those of a grid follow from its steps: only how many there are
+/// and how many blocks a cell reaches across is kept. Of a side without end there is nothing to say.
 #[derive(Debug)]
-pub(super) enum Spans {
-    Listed(Vec<Option<Span>>),
-    Everywhere,
+pub(super) enum Spans<'s> {
+    Listed(&'s Tin, Vec<Option<Span>>),
+    Cells {
+        grid: &'s Grid,
+        facets: usize,
+        reach: [f64; 2],
+    },
+    Everywhere(Plane),
 }
 
-/// For each block, the facets that reach into it, ascending.
+/// For each block, the facets that reach into it, ascending; those of a grid are reckoned.
 #[derive(Debug)]
-pub(super) enum Index {
-    Listed { starts: Vec<u32>, facets: Vec<u32> },
-    Everywhere,
+pub(super) enum Index<'s> {
+    Listed {
+        tin: &'s Tin,
+        starts: Vec<u32>,
+        facets: Vec<u32>,
+    },
+    Cells(&'s Grid),
+    Everywhere(Plane),
 }
 
 impl Steps {
@@ -122,6 +133,11 @@ impl Blocks {
         }
     }
 
+    /// What of a block lies within the extent overlaid.
+    pub(super) fn within(&self, block: u32) -> Extent {
+        self.bounds(block).intersection(&self.extent)
+    }
+
     pub(super) fn halve(&mut self) {
         self.east.halve();
         self.north.halve();
@@ -135,12 +151,21 @@ impl Blocks {
         order
     }
 
-    pub(super) fn spans(&self, side: &Side<'_>) -> Spans {
-        if !side.is_bounded() {
-            return Spans::Everywhere;
-        }
+    pub(super) fn spans<'s>(&self, side: &Side<'s>) -> Spans<'s> {
+        let tin = match *side {
+            Side::Tin(tin) => tin,
+            Side::Grid(grid) => {
+                let [east, north] = grid.step();
+                return Spans::Cells {
+                    grid,
+                    facets: side.count_in(&self.extent),
+                    reach: [east * self.east.per_unit, north * self.north.per_unit],
+                };
+            }
+            Side::Level(plane) => return Spans::Everywhere(plane),
+        };
         let span = |facet: usize| {
-            let extent = side.extent_of(facet as u32);
+            let extent = Extent::of(tin.corners(facet).map(Vertex::place));
             extent.meets(&self.extent).then(|| Span {
                 east: [self.east.of(extent.min.east), self.east.of(extent.max.east)],
                 north: [
@@ -149,20 +174,23 @@ impl Blocks {
                 ],
             })
         };
-        Spans::Listed((0..side.len()).into_par_iter().map(span).collect())
+        let facets = 0..tin.facets().len();
+        Spans::Listed(tin, facets.into_par_iter().map(span).collect())
     }
 
     /// True when facets are so much longer than a block that listing them would cost more than it
     /// saves.
-    pub(super) fn are_crowded(&self, spans: [&Spans; 2]) -> bool {
+    pub(super) fn are_crowded(&self, spans: [&Spans<'_>; 2]) -> bool {
         let listings: usize = spans.iter().map(|side| side.listings()).sum();
         let facets: usize = spans.iter().map(|side| side.len()).sum();
         self.len() > 1 && listings > LISTINGS_A_FACET * facets + FACETS_A_BLOCK
     }
 
-    pub(super) fn index(&self, spans: &Spans) -> Index {
-        let Spans::Listed(spans) = spans else {
-            return Index::Everywhere;
+    pub(super) fn index<'s>(&self, spans: &Spans<'s>) -> Index<'s> {
+        let (tin, spans) = match spans {
+            Spans::Listed(tin, spans) => (*tin, spans),
+            Spans::Cells { grid, .. } => return Index::Cells(grid),
+            Spans::Everywhere(plane) => return Index::Everywhere(*plane),
         };
         let columns = self.east.len();
         let mut starts = vec![0u32; self.len() + 1];
@@ -182,7 +210,11 @@ impl Blocks {
         }
         starts.rotate_right(1);
         starts[0] = 0;
-        Index::Listed { starts, facets }
+        Index::Listed {
+            tin,
+            starts,
+            facets,
+        }
     }
 }
 
@@ -194,42 +226,59 @@ impl Span {
     }
 }
 
-impl Spans {
+impl Spans<'_> {
     fn len(&self) -> usize {
         match self {
-            Spans::Listed(spans) => spans.len(),
-            Spans::Everywhere => 0,
+            Spans::Listed(_, spans) => spans.len(),
+            Spans::Cells { facets, .. } => *facets,
+            Spans::Everywhere(_) => 0,
         }
     }
 
     fn listings(&self) -> usize {
         let reach = |[from, to]: [u16; 2]| usize::from(to - from) + 1;
         match self {
-            Spans::Listed(spans) => (spans.par_iter().flatten())
+            Spans::Listed(_, spans) => (spans.par_iter().flatten())
                 .map(|span| reach(span.east) * reach(span.north))
                 .sum(),
-            Spans::Everywhere => 0,
+            Spans::Cells { facets, reach, .. } => {
+                (*facets as f64 * (1.0 + reach[0]) * (1.0 + reach[1])) as usize
+            }
+            Spans::Everywhere(_) => 0,
         }
     }
 
     pub(super) fn halve(&mut self) {
-        if let Spans::Listed(spans) = self {
-            spans.par_iter_mut().flatten().for_each(|span| {
+        match self {
+            Spans::Listed(_, spans) => spans.par_iter_mut().flatten().for_each(|span| {
                 span.east = span.east.map(|i| i / 2);
                 span.north = span.north.map(|i| i / 2);
-            });
+            }),
+            Spans::Cells { reach, .. } => *reach = reach.map(|blocks| blocks / 2.0),
+            Spans::Everywhere(_) => {}
         }
     }
 }
 
-impl Index {
-    pub(super) fn of(&self, block: u32) -> &[u32] {
-        let block = block as usize;
+impl Index<'_> {
+    /// The facets that reach into a block, which has these bounds within the extent overlaid.
+    pub(super) fn load(&self, block: u32, within: &Extent, facets: &mut Vec<Facet>) {
+        facets.clear();
         match self {
-            Index::Listed { starts, facets } => {
-                &facets[starts[block] as usize..starts[block + 1] as usize]
+            Index::Listed {
+                tin,
+                starts,
+                facets: all,
+            } => {
+                let block = block as usize;
+                let listed = &all[starts[block] as usize..starts[block + 1] as usize];
+                facets.extend((listed.iter()).map(|&facet| Facet::of(tin.corners(facet as usize))));
             }
-            Index::Everywhere => &[0],
+            Index::Cells(grid) => {
+                let cells = grid.cells_in(within);
+                facets.extend(grid.facets_of(cells).map(Facet::of));
+            }
+            Index::Everywhere(plane) => facets.push(Facet::everywhere(*plane)),
         }
     }
 }

@@ -2,8 +2,9 @@
 
 use rayon::prelude::*;
 
+use super::blocks::{Blocks, Index};
 use super::limits::{Limits, Parts};
-use super::side::{Facet, Side};
+use super::side::Facet;
 use super::{Fold, Piece};
 use crate::clip::{Polygon, Room, beyond};
 use crate::{Extent, Place};
@@ -18,8 +19,9 @@ const DEPTH: u32 = 24;
 /// What pairs are met for.
 pub(super) struct Pairs<'p, F> {
     pub(super) fold: &'p F,
-    pub(super) lead: &'p Side<'p>,
-    pub(super) partner: &'p Side<'p>,
+    pub(super) blocks: &'p Blocks,
+    pub(super) lead: &'p Index<'p>,
+    pub(super) partner: &'p Index<'p>,
     pub(super) reference_leads: bool,
     pub(super) limits: Option<&'p Limits<'p>>,
 }
@@ -37,26 +39,20 @@ pub(super) struct Scratch {
 
 impl<F: Fold> Pairs<'_, F> {
     /// Meets the pairs of one block.
-    pub(super) fn block(
-        &self,
-        bounds: Extent,
-        leads: &[u32],
-        partners: &[u32],
-        scratch: &mut Scratch,
-        part: &mut F::Part,
-    ) {
-        if leads.is_empty() || partners.is_empty() {
-            return;
+    pub(super) fn block(&self, block: u32, scratch: &mut Scratch, part: &mut F::Part) {
+        let mut leads = std::mem::take(&mut scratch.leads);
+        let mut partners = std::mem::take(&mut scratch.partners);
+        let within = self.blocks.within(block);
+        self.lead.load(block, &within, &mut leads);
+        if !leads.is_empty() {
+            self.partner.load(block, &within, &mut partners);
+            if !partners.is_empty() {
+                let bounds = self.blocks.bounds(block);
+                self.quarter(bounds, &leads, &partners, DEPTH, scratch, part);
+            }
         }
-        let mut load_leads = std::mem::take(&mut scratch.leads);
-        let mut load_partners = std::mem::take(&mut scratch.partners);
-        load_leads.clear();
-        load_leads.extend(leads.iter().map(|&facet| self.lead.facet(facet)));
-        load_partners.clear();
-        load_partners.extend(partners.iter().map(|&facet| self.partner.facet(facet)));
-        self.quarter(bounds, &load_leads, &load_partners, DEPTH, scratch, part);
-        scratch.leads = load_leads;
-        scratch.partners = load_partners;
+        scratch.leads = leads;
+        scratch.partners = partners;
     }
 
     /// Meets the pairs at once where they are few, or else in the four quarters of their plan.

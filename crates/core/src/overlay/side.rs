@@ -5,7 +5,7 @@ use rayon::prelude::*;
 use crate::{Extent, Grid, Place, Plane, Surface, Tin, Vertex};
 
 /// Where the facets of one side come from.
-#[derive(Debug)]
+#[derive(Debug, Clone, Copy)]
 pub(super) enum Side<'s> {
     Tin(&'s Tin),
     Grid(&'s Grid),
@@ -22,12 +22,20 @@ pub(super) struct Facet {
 }
 
 impl Facet {
-    fn of([a, b, c]: [Vertex; 3]) -> Self {
+    pub(super) fn of([a, b, c]: [Vertex; 3]) -> Self {
         let corners = [a, b, c].map(Vertex::place);
         Facet {
             corners: Some(corners),
             extent: Extent::of(corners),
             plane: Plane::through(a, b, c),
+        }
+    }
+
+    pub(super) fn everywhere(plane: Plane) -> Self {
+        Facet {
+            corners: None,
+            extent: Extent::EVERYWHERE,
+            plane,
         }
     }
 }
@@ -45,48 +53,24 @@ impl<'s> Side<'s> {
         !matches!(self, Side::Level(_))
     }
 
-    pub(super) fn len(&self) -> usize {
-        match self {
-            Side::Tin(tin) => tin.facets().len(),
-            Side::Grid(grid) => grid.facet_slots(),
-            Side::Level(_) => 1,
-        }
-    }
-
-    pub(super) fn facet(&self, facet: u32) -> Facet {
-        match self {
-            Side::Tin(tin) => Facet::of(tin.corners(facet as usize)),
-            // A slot without a facet reaches nowhere and is never listed.
-            Side::Grid(grid) => Facet::of(grid.corners(facet as usize).unwrap_or_default()),
-            Side::Level(plane) => Facet {
-                corners: None,
-                extent: Extent::EVERYWHERE,
-                plane: *plane,
-            },
-        }
-    }
-
-    pub(super) fn extent_of(&self, facet: u32) -> Extent {
-        match self {
-            Side::Tin(tin) => Extent::of(tin.corners(facet as usize).map(Vertex::place)),
-            Side::Grid(grid) => {
-                let corners = grid.corners(facet as usize);
-                corners.map_or(Extent::EMPTY, |corners| {
-                    Extent::of(corners.map(Vertex::place))
-                })
-            }
-            Side::Level(_) => Extent::EVERYWHERE,
-        }
-    }
-
-    /// About how many facets reach into `extent`: a sample is enough to size the blocks.
+    /// About how many facets reach into `extent`: of scattered ones a sample is enough to size the
+    /// blocks.
     pub(super) fn count_in(&self, extent: &Extent) -> usize {
         const SAMPLE: usize = 4096;
-        let step = self.len().div_ceil(SAMPLE);
-        let sample = (0..self.len()).into_par_iter().step_by(step);
-        let inside = sample
-            .filter(|&f| self.extent_of(f as u32).meets(extent))
-            .count();
-        inside * step
+        match self {
+            Side::Tin(tin) => {
+                let step = tin.facets().len().div_ceil(SAMPLE);
+                let sample = (0..tin.facets().len()).into_par_iter().step_by(step);
+                let reaches = |&facet: &usize| {
+                    Extent::of(tin.corners(facet).map(Vertex::place)).meets(extent)
+                };
+                sample.filter(reaches).count() * step
+            }
+            Side::Grid(grid) => {
+                let [columns, rows] = grid.cells_in(extent);
+                2 * columns.len() * rows.len()
+            }
+            Side::Level(_) => 1,
+        }
     }
 }

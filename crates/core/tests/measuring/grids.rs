@@ -162,8 +162,83 @@ fn what_makes_no_grid_says_why() {
     assert_eq!(made([1e9; 2], [2, 2], vec![0.0; 4]), GridError::OutOfRange);
 }
 
+/// Two aligned grids part where a sloping difference passes zero, as the wedges between them do.
+#[test]
+fn aligned_grids_part_along_the_line_of_no_difference() {
+    let size = [41, 21];
+    let flat = Surface::Grid(grid(size[0], size[1], [1.0; 2], |_, _| 7.0));
+    // The difference is 0.1 (e - 13.3): zero within a column of cells.
+    let sloping = Surface::Grid(grid(size[0], size[1], [1.0; 2], |e, _| {
+        7.0 + 0.1 * (e - 13.3)
+    }));
+    let measured = measure(&flat, &sloping);
+    near(measured.volume.cut, 0.1 * 13.3 * 13.3 / 2.0 * 20.0, 1e-12);
+    near(measured.volume.fill, 0.1 * 26.7 * 26.7 / 2.0 * 20.0, 1e-12);
+    near(measured.area.cut, 13.3 * 20.0, 1e-12);
+    near(measured.area.fill, 26.7 * 20.0, 1e-12);
+    let found = measured.difference.unwrap();
+    near(found.min.difference, -1.33, 1e-12);
+    near(found.max.difference, 2.67, 1e-12);
+    near(found.mean, 0.1 * (20.0 - 13.3), 1e-12);
+    assert_eq!(measured.pieces, 1600);
+    // Within a tolerance of 0.2 a band 4 wide is unchanged.
+    let tolerance = Tolerance::new(0.2).unwrap();
+    let measured = volume(&flat, &sloping, None, tolerance).unwrap()[0];
+    near(measured.area.unchanged, 4.0 * 20.0, 1e-12);
+    near(
+        measured.volume.cut,
+        0.1 * (13.3 * 13.3 - 4.0) / 2.0 * 20.0,
+        1e-12,
+    );
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(48))]
+
+    /// Aligned grids, walked cell by cell, are the same as one of them written out as facets; whichever
+    /// nodes are missing, however far they are shifted against each other.
+    #[test]
+    fn aligned_grids_are_their_facets(
+        missing in prop::collection::vec(0usize..2000, 0..60),
+        shift in [-30i32..30, -12..12],
+        rise in -1.5..1.5f64,
+        tolerance in prop::sample::select(vec![0.0, 0.25]),
+    ) {
+        let size = [50, 20];
+        let made = |shift: [i32; 2], offset: usize, rise: f64| {
+            let mut heights: Vec<f64> = (0..1000).map(|node| rise + (node * 37 % 11) as f64 / 8.0).collect();
+            for node in missing.iter().filter_map(|node| node.checked_sub(offset)).filter(|&n| n < 1000) {
+                heights[node] = f64::NAN;
+            }
+            let corner = place(f64::from(shift[0]) * 1.5, f64::from(shift[1]) * 2.0);
+            Grid::new(frame(), corner, [1.5, 2.0], size, heights).unwrap()
+        };
+        let (reference, surveyed) = (made([0, 0], 0, 0.0), made(shift, 1000, rise));
+        let (same, reference) = (as_tin(&reference), Surface::Grid(reference));
+        let surveyed = Surface::Grid(surveyed);
+        let tolerance = Tolerance::new(tolerance).unwrap();
+        let [a, b] = [&reference, &same].map(|side| volume(side, &surveyed, None, tolerance).unwrap()[0]);
+        for (found, expected) in [
+            (a.volume.cut, b.volume.cut),
+            (a.volume.fill, b.volume.fill),
+            (a.volume.unchanged, b.volume.unchanged),
+            (a.area.cut, b.area.cut),
+            (a.area.compared, b.area.compared),
+        ] {
+            // Some thousand cells of height and area about one.
+            prop_assert!((found - expected).abs() < 1e-9, "{found} {expected}");
+        }
+        let reach = |m: &dapedon_core::ZoneVolume| m.difference.map(|d| [d.min.difference, d.max.difference]);
+        if let (Some(a), Some(b)) = (reach(&a), reach(&b)) {
+            prop_assert!((a[0] - b[0]).abs() < 1e-9 && (a[1] - b[1]).abs() < 1e-9);
+        }
+        // Turned round, cut is fill; and the number of threads changes no bit.
+        let back = volume(&surveyed, &reference, None, tolerance).unwrap()[0];
+        prop_assert!((a.volume.cut - back.volume.fill).abs() < 1e-9);
+        let alone = rayon::ThreadPoolBuilder::new().num_threads(1).build().unwrap();
+        let alone = alone.install(|| volume(&reference, &surveyed, None, tolerance).unwrap()[0]);
+        prop_assert_eq!(a, alone);
+    }
 
     /// A grid with missing nodes is the same ground as its facets written out: volumes, areas, outline,
     /// closure, and the same with a zone.
