@@ -3,7 +3,6 @@
 //! Strips and tiles, the compressions and predictors of the `tiff` crate, whole numbers and floats of
 //! every width, classic and big files. One band; its pixels stand east and north.
 
-mod keys;
 mod write;
 
 use std::io::{Read, Seek};
@@ -14,7 +13,7 @@ use tiff::decoder::{Decoder, DecodingResult, Limits};
 use tiff::tags::Tag;
 
 use crate::RawGrid;
-use keys::Keys;
+use crate::geokeys::Keys;
 pub use write::write;
 
 /// Why a GeoTIFF could not be read.

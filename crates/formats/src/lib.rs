@@ -7,6 +7,7 @@
 //! * [`delimited`]: points as instruments and spreadsheets write them.
 //! * [`dxf`]: drawings, layer by layer.
 //! * [`geotiff`]: grids of heights as pictures.
+//! * [`las`]: clouds of points.
 //! * [`landxml`]: surfaces as design offices write them.
 //! * [`geojson`]: outlines of zones.
 //!
@@ -19,11 +20,15 @@ pub mod dxf;
 mod encoding;
 mod fixed;
 pub mod geojson;
+mod geokeys;
 pub mod geotiff;
+mod guard;
 pub mod landxml;
+pub mod las;
 mod position;
 mod table;
 mod take;
+mod wkt;
 
 pub use encoding::Utf8;
 pub(crate) use encoding::read_line;

@@ -8,8 +8,8 @@ use tiff::encoder::colortype::Gray64Float;
 use tiff::tags::Tag;
 
 use super::GeoTiffError;
-use super::keys::directory;
 use crate::RawGrid;
+use crate::geokeys::directory;
 
 /// Stands where there is no height.
 const NONE: f64 = -9999.0;

@@ -1,4 +1,4 @@
-//! What the keys of a GeoTIFF say of its coordinate system.
+//! What GeoTIFF keys say of a coordinate system: in a GeoTIFF, and in a cloud.
 
 use dapedon_core::{Foot, LengthUnit};
 
@@ -10,10 +10,10 @@ const LINEAR_UNIT: u16 = 3076;
 const VERTICAL_UNIT: u16 = 4099;
 
 /// Keys whose values stand in the directory itself.
-pub(super) struct Keys(Vec<(u16, u16)>);
+pub(crate) struct Keys(Vec<(u16, u16)>);
 
 impl Keys {
-    pub(super) fn of(directory: &[u16]) -> Self {
+    pub(crate) fn of(directory: &[u16]) -> Self {
         let entries = directory.chunks_exact(4).skip(1);
         // Number, where its value stands, how many values, the value.
         let here = entries.filter(|entry| entry[1] == 0);
@@ -27,28 +27,28 @@ impl Keys {
             .map(|&(_, value)| value)
     }
 
-    pub(super) fn is_geographic(&self) -> bool {
+    pub(crate) fn is_geographic(&self) -> bool {
         self.get(MODEL_TYPE) == Some(2)
     }
 
     /// Pixels are points where the value says so, and areas otherwise.
-    pub(super) fn is_point(&self) -> bool {
+    pub(crate) fn is_point(&self) -> bool {
         self.get(RASTER_TYPE) == Some(2)
     }
 
-    pub(super) fn crs(&self) -> Option<String> {
+    pub(crate) fn crs(&self) -> Option<String> {
         let code = self
             .get(PROJECTED)
             .filter(|&code| code != 0 && code != 32_767);
         code.map(|code| format!("EPSG:{code}"))
     }
 
-    pub(super) fn unit(&self) -> Option<LengthUnit> {
+    pub(crate) fn unit(&self) -> Option<LengthUnit> {
         self.get(LINEAR_UNIT).and_then(unit)
     }
 
     /// What heights are multiplied by to be in the unit of the plan.
-    pub(super) fn height_factor(&self) -> f64 {
+    pub(crate) fn height_factor(&self) -> f64 {
         match (self.get(VERTICAL_UNIT).and_then(unit), self.unit()) {
             (Some(heights), Some(plan)) if heights != plan => heights.convert(1.0, plan),
             _ => 1.0,
@@ -67,7 +67,7 @@ fn unit(code: u16) -> Option<LengthUnit> {
 }
 
 /// The number of a unit in the EPSG registry.
-pub(super) fn code(unit: LengthUnit) -> u16 {
+pub(crate) fn code(unit: LengthUnit) -> u16 {
     match unit {
         LengthUnit::Metre => 9001,
         LengthUnit::Foot(Foot::International) => 9002,
@@ -76,7 +76,7 @@ pub(super) fn code(unit: LengthUnit) -> u16 {
 }
 
 /// The directory that says a projected system, pixels as areas, and the unit of plan and heights.
-pub(super) fn directory(unit: LengthUnit, crs: Option<&str>) -> Vec<u16> {
+pub(crate) fn directory(unit: LengthUnit, crs: Option<&str>) -> Vec<u16> {
     let projected = crs.and_then(|crs| crs.strip_prefix("EPSG:")?.parse().ok());
     let keys = [
         (MODEL_TYPE, 1),

@@ -1,0 +1,233 @@
+//! What well-known text (OGC WKT 1 and 2) says of a coordinate system: its name, its units.
+
+use dapedon_core::{Foot, LengthUnit};
+
+/// How deep a text may be nested.
+const DEPTH: usize = 64;
+
+/// A keyword with what stands in its brackets.
+#[derive(Debug, Default)]
+struct Node<'t> {
+    keyword: &'t str,
+    values: Vec<&'t str>,
+    nodes: Vec<Node<'t>>,
+}
+
+/// What a coordinate system says that matters here.
+#[derive(Debug, Default, PartialEq)]
+pub(crate) struct System {
+    /// Its code in the EPSG registry, or else its name.
+    pub(crate) name: Option<String>,
+    /// The unit of the plan.
+    pub(crate) unit: Option<LengthUnit>,
+    /// The unit of heights, where they have one of their own.
+    pub(crate) heights: Option<LengthUnit>,
+    /// True for latitude and longitude.
+    pub(crate) is_geographic: bool,
+}
+
+impl System {
+    /// What heights are multiplied by to be in the unit of the plan.
+    pub(crate) fn height_factor(&self) -> f64 {
+        match (self.heights, self.unit) {
+            (Some(heights), Some(plan)) if heights != plan => heights.convert(1.0, plan),
+            _ => 1.0,
+        }
+    }
+}
+
+/// Reads what a text says; of one that is cut off or no such text, what can be made out.
+pub(crate) fn system(text: &str) -> System {
+    let mut rest = text.trim_matches(['\0', ' ', '\n', '\r', '\t', '\u{feff}']);
+    let root = node(&mut rest, 0);
+    let projected = root.find(&["PROJCS", "PROJCRS", "PROJECTEDCRS"]);
+    let geographic = root.find(&["GEOGCS", "GEOGCRS", "GEODCRS", "GEOGRAPHICCRS"]);
+    let vertical = root.find(&["VERT_CS", "VERTCRS", "VERTICALCRS"]);
+    let local = root.find(&["LOCAL_CS", "ENGCRS", "ENGINEERINGCRS"]);
+    let plan = projected.or(local);
+    System {
+        name: plan.and_then(|plan| {
+            plan.code()
+                .or_else(|| plan.values.first().map(|&v| v.into()))
+        }),
+        unit: plan.and_then(Node::unit),
+        heights: vertical.and_then(Node::unit),
+        is_geographic: plan.is_none() && geographic.is_some(),
+    }
+}
+
+/// Reads a keyword and its brackets, and leaves what follows.
+fn node<'t>(rest: &mut &'t str, depth: usize) -> Node<'t> {
+    let end = rest.find(['[', '(', ',', ']', ')']).unwrap_or(rest.len());
+    let keyword = rest[..end].trim();
+    *rest = &rest[end..];
+    let mut found = Node {
+        keyword,
+        ..Node::default()
+    };
+    let Some(inner) = rest.strip_prefix(['[', '(']) else {
+        return found;
+    };
+    *rest = inner;
+    loop {
+        *rest = rest.trim_start_matches([',', ' ', '\n', '\r', '\t']);
+        match rest.chars().next() {
+            None => return found,
+            Some(']' | ')') => {
+                *rest = &rest[1..];
+                return found;
+            }
+            Some('"') => {
+                let quoted = &rest[1..];
+                let end = quoted.find('"').unwrap_or(quoted.len());
+                found.values.push(&quoted[..end]);
+                *rest = quoted.get(end + 1..).unwrap_or_default();
+            }
+            Some('[' | '(') => *rest = &rest[1..],
+            Some(_) if depth < DEPTH => {
+                let next = node(rest, depth + 1);
+                match next.nodes.is_empty() && next.values.is_empty() {
+                    true => found.values.push(next.keyword),
+                    false => found.nodes.push(next),
+                }
+            }
+            Some(_) => {
+                *rest = "";
+                return found;
+            }
+        }
+    }
+}
+
+impl Node<'_> {
+    /// The first of these keywords, outermost first.
+    fn find(&self, keywords: &[&str]) -> Option<&Self> {
+        let is = |node: &Self| {
+            keywords
+                .iter()
+                .any(|k| k.eq_ignore_ascii_case(node.keyword))
+        };
+        match is(self) {
+            true => Some(self),
+            false => self.nodes.iter().find_map(|node| node.find(keywords)),
+        }
+    }
+
+    /// Its code in the EPSG registry.
+    fn code(&self) -> Option<String> {
+        let own = self.nodes.iter().filter(|node| {
+            ["AUTHORITY", "ID"]
+                .iter()
+                .any(|k| k.eq_ignore_ascii_case(node.keyword))
+        });
+        own.filter_map(|node| match node.values[..] {
+            [name, code, ..] if name.eq_ignore_ascii_case("EPSG") => Some(format!("EPSG:{code}")),
+            _ => None,
+        })
+        .last()
+    }
+
+    /// Its length unit: its own, or that of its axes.
+    fn unit(&self) -> Option<LengthUnit> {
+        let is = |node: &&Self, names: &[&str]| {
+            names
+                .iter()
+                .any(|name| name.eq_ignore_ascii_case(node.keyword))
+        };
+        let own = self.nodes.iter().find(|n| is(n, &["UNIT", "LENGTHUNIT"]));
+        let axes = self.nodes.iter().filter(|n| is(n, &["AXIS"]));
+        let of_axis = axes
+            .flat_map(|axis| &axis.nodes)
+            .find(|n| is(n, &["UNIT", "LENGTHUNIT"]));
+        let metres: f64 = own.or(of_axis)?.values.get(1)?.parse().ok()?;
+        unit(metres)
+    }
+}
+
+/// A unit by its length in metres, told apart where files round it: the two feet differ by two millionths.
+fn unit(metres: f64) -> Option<LengthUnit> {
+    let known = LengthUnit::ALL.into_iter();
+    let close =
+        |unit: &LengthUnit| (unit.convert(1.0, LengthUnit::Metre) / metres - 1.0).abs() < 5e-7;
+    known.filter(close).min_by(|a, b| {
+        let off = |unit: &LengthUnit| (unit.convert(1.0, LengthUnit::Metre) - metres).abs();
+        off(a).total_cmp(&off(b))
+    })
+}
+
+/// The text of a projected system of which only its unit and code are known.
+pub(crate) fn text(unit: LengthUnit, crs: Option<&str>) -> String {
+    let name = match unit {
+        LengthUnit::Metre => "metre",
+        LengthUnit::Foot(Foot::International) => "foot",
+        LengthUnit::Foot(Foot::UsSurvey) => "US survey foot",
+    };
+    let metres = unit.convert(1.0, LengthUnit::Metre);
+    let code = crs.and_then(|crs| crs.strip_prefix("EPSG:"));
+    let authority = code.map_or(String::new(), |code| {
+        format!(",AUTHORITY[\"EPSG\",\"{code}\"]")
+    });
+    format!(
+        "LOCAL_CS[\"{}\",UNIT[\"{name}\",{metres}]{authority}]",
+        crs.unwrap_or("survey grid")
+    )
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    const COMPOUND: &str = r#"COMPD_CS["made up + heights",PROJCS["Made up / zone 9",GEOGCS["M",DATUM["D",
+        SPHEROID["S",6378137,298.257]],PRIMEM["Greenwich",0],UNIT["degree",0.0174532925199433],AUTHORITY["EPSG","4999"]],
+        PROJECTION["Transverse_Mercator"],PARAMETER["false_easting",500000],UNIT["US survey foot",0.3048006096012192,
+        AUTHORITY["EPSG","9003"]],AXIS["E",EAST],AUTHORITY["EPSG","32999"]],
+        VERT_CS["heights",VERT_DATUM["h",2005],UNIT["metre",1]]]"#;
+
+    #[test]
+    fn both_kinds_of_text_say_name_and_units() {
+        let found = system(COMPOUND);
+        assert_eq!(found.name.as_deref(), Some("EPSG:32999"));
+        assert_eq!(found.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
+        assert_eq!(found.heights, Some(LengthUnit::Metre));
+        assert!(!found.is_geographic);
+        assert!((found.height_factor() - 3937.0 / 1200.0).abs() < 1e-12);
+        let second = r#"PROJCRS["Made up",BASEGEOGCRS["M",DATUM["D",ELLIPSOID["S",6378137,298.2,LENGTHUNIT["metre",1]]]],
+            CONVERSION["c",METHOD["Transverse Mercator"]],CS[Cartesian,2],AXIS["(E)",east,LENGTHUNIT["foot",0.3048]],
+            ID["EPSG",31999]]"#;
+        let found = system(second);
+        assert_eq!(found.name.as_deref(), Some("EPSG:31999"));
+        assert_eq!(found.unit, Some(LengthUnit::Foot(Foot::International)));
+        assert_eq!((found.heights, found.height_factor()), (None, 1.0));
+    }
+
+    #[test]
+    fn degrees_are_told_and_nonsense_says_nothing() {
+        assert!(system(r#"GEOGCS["W",UNIT["degree",0.0174]]"#).is_geographic);
+        for text in ["", "PROJCS", "PROJCS[", "]]]", "PROJCS[\"a", "((((", "\"\""] {
+            assert!(!system(text).is_geographic, "{text}");
+        }
+        assert_eq!(system(&"A[".repeat(100_000)), System::default());
+    }
+
+    #[test]
+    fn what_is_written_reads_back() {
+        for unit in LengthUnit::ALL {
+            let found = system(&text(unit, Some("EPSG:31999")));
+            assert_eq!(
+                (found.unit, found.name.as_deref()),
+                (Some(unit), Some("EPSG:31999"))
+            );
+        }
+    }
+
+    proptest! {
+        /// Whatever the text, there is an answer.
+        #[test]
+        fn any_text_has_an_answer(cut in 0..COMPOUND.len(), junk in "[\\[\\]\",A-Zé ]{0,12}") {
+            let text = format!("{}{junk}{}", &COMPOUND[..cut], &COMPOUND[cut..]);
+            system(&text);
+            system(&COMPOUND[..cut]);
+        }
+    }
+}
