@@ -3,10 +3,10 @@
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
-use dapedon_core::{AreaUnit, Foot, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
+use dapedon_core::{AreaUnit, Foot, Keep, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_formats::{Format, Take};
-use dapedon_job::{Reading, Source, ZoneSource};
+use dapedon_job::{Classes, CloudRules, Reading, Source, Thin, ZoneSource};
 
 use crate::fault::Fault;
 
@@ -89,6 +89,23 @@ pub(crate) struct ReadingArgs {
     /// Cut surfaces made of points along the outlines of a file
     #[arg(long, value_name = "FILE")]
     pub(crate) outline: Option<PathBuf>,
+    /// The attribute that names features of GeoJSON and shapefiles [default: name]
+    #[arg(long, value_name = "ATTRIBUTE")]
+    pub(crate) named_by: Option<String>,
+    /// The classes of a cloud that are taken: ground, all, or numbers as in 2,8 [default: ground where it has
+    /// any, or else all but noise]
+    #[arg(long, value_name = "CLASSES")]
+    pub(crate) class: Option<Classes>,
+    /// The side of the square cells that a cloud is thinned to, in its unit, or none to keep every point
+    /// [default: a length that suits how dense it is]
+    #[arg(long, value_name = "LENGTH", value_parser = thin)]
+    pub(crate) thin: Option<Thin>,
+    /// The height that a cell of a cloud keeps
+    #[arg(long, value_enum, default_value = "median")]
+    pub(crate) keep: KeepHeight,
+    /// Triangulate a thinned cloud, one point a cell, instead of making it a grid
+    #[arg(long)]
+    pub(crate) triangulate: bool,
     /// Take files in different coordinate systems as being in the same
     #[arg(long)]
     pub(crate) any_crs: bool,
@@ -113,7 +130,7 @@ pub(crate) struct SurfaceArgs {
     /// The length unit it is written in [default: its own]
     #[arg(long, value_enum)]
     pub(crate) length_unit: Option<Length>,
-    /// The side of the square cells of a grid that is written, in its length unit
+    /// The side of the square cells of a grid that is written, in its length unit [default: a grid's own]
     #[arg(long, value_name = "LENGTH", value_parser = length)]
     pub(crate) cell: Option<f64>,
     /// Decimals of what is written
@@ -138,10 +155,35 @@ fn surface_help() -> String {
         format!("  {endings}: {}, {}", format.name(), format.writes())
     });
     format!(
-        "A SURFACE is a file, or file#name where a file holds several.\n\
+        "A SURFACE is a file, file#name where a file holds several, or for a cloud in several files\n\
+         file+file or their folder.\n\
          What is written follows from the ending of its name:\n{}",
         kinds.collect::<Vec<_>>().join("\n")
     )
+}
+
+/// The height that a cell keeps.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub(crate) enum KeepHeight {
+    /// The lowest
+    Lowest,
+    /// The mean
+    Mean,
+    /// The middle one
+    Median,
+    /// The highest
+    Highest,
+}
+
+impl From<KeepHeight> for Keep {
+    fn from(rule: KeepHeight) -> Self {
+        match rule {
+            KeepHeight::Lowest => Keep::Lowest,
+            KeepHeight::Mean => Keep::Mean,
+            KeepHeight::Median => Keep::Median,
+            KeepHeight::Highest => Keep::Highest,
+        }
+    }
 }
 
 /// Which height holds where one place is given with several.
@@ -173,7 +215,8 @@ impl From<SameHeight> for SamePlace {
 
 #[derive(Debug, Parser)]
 #[command(
-    after_help = "A SURFACE is a file, file#name where a file holds several, or level=101.5.\n\
+    after_help = "A SURFACE is a file, file#name where a file holds several, file+file or a folder for a cloud in\n\
+    several files, or level=101.5.\n\
     Cut is where the surveyed surface is lower than the reference, fill where it is higher."
 )]
 pub(crate) struct VolumeArgs {
@@ -237,6 +280,13 @@ fn length(text: &str) -> Result<f64, String> {
     length.ok_or_else(|| "expected a length above zero".into())
 }
 
+fn thin(text: &str) -> Result<Thin, String> {
+    match text {
+        "none" => Ok(Thin::No),
+        _ => length(text).map(Thin::Cell),
+    }
+}
+
 impl ReadingArgs {
     pub(crate) fn reading(&self) -> Result<Reading, Fault> {
         let mut take = Take::default();
@@ -254,6 +304,13 @@ impl ReadingArgs {
             },
             drop_odd: self.drop_odd,
             outline: self.outline.clone(),
+            named_by: self.named_by.clone(),
+            cloud: CloudRules {
+                classes: self.class.clone().unwrap_or_default(),
+                thin: self.thin,
+                keep: self.keep.into(),
+                triangulate: self.triangulate,
+            },
             any_crs: self.any_crs,
         })
     }

@@ -2,6 +2,7 @@
 
 mod files;
 mod terrain;
+mod yard;
 
 use std::fs;
 use std::path::Path;
@@ -97,6 +98,27 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
+        "At the end of April the stockpile yard is flown. What the cloud and the authority's ground hold, and\n\
+         whether the two can be compared:",
+        &["inspect", &at("authority-ground.tif"), &at("yard.laz")],
+    )?;
+    step(
+        "What lies in the piles, from the authority's ground up to the cloud's, within outlines from a map.",
+        &[
+            "volume",
+            &at("authority-ground.tif"),
+            &at("yard.laz"),
+            "--thin",
+            "0.5",
+            "--zone",
+            &at("piles.shp"),
+            "--tolerance",
+            "0.05",
+            "--map",
+            &at("yard.svg"),
+        ],
+    )?;
+    step(
         "And how much water the pit holds up to level 24: from the pit as surveyed up to a level plane.",
         &[
             "volume",
@@ -120,6 +142,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
             "march.html",
             "the report: open it in a browser, or print it",
         ),
+        ("yard.svg", "the map of the piles"),
     ];
     let inputs = files.iter().map(|file| (file.name, file.what));
     for (name, what) in inputs.chain(outputs) {

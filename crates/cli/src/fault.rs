@@ -19,8 +19,6 @@ pub(crate) enum Fault {
     Take(#[from] TakeError),
     #[error("the ending of its name tells no format that surfaces are written in")]
     NoWriter { path: PathBuf },
-    #[error("a grid has cells, and nothing says how large they are")]
-    NoCell { path: PathBuf },
     #[error("a picture is drawn of one file, and {files} are named")]
     SeveralPictures { files: usize },
     #[error("it cannot be written: {source}")]
@@ -42,7 +40,6 @@ impl Fault {
             Fault::Write { path, .. }
             | Fault::OverInput { path }
             | Fault::OutputTwice { path }
-            | Fault::NoCell { path }
             | Fault::NoWriter { path } => Some(path.display().to_string()),
             Fault::Take(_)
             | Fault::SeveralPictures { .. }
@@ -64,7 +61,6 @@ impl Fault {
                     written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
                 format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
             }
-            Fault::NoCell { .. } => "say it, as in --cell 0.5".into(),
             Fault::SeveralPictures { .. } => "name one file with --map".into(),
             Fault::Report(ReportError::NothingToDraw) => "see what inspect says of the file".into(),
             Fault::Write { .. } => "see that the folder is there and may be written to".into(),

@@ -6,8 +6,8 @@ use std::path::Path;
 use anstyle::Style;
 use dapedon_core::{AreaUnit, Frame, LengthUnit};
 use dapedon_job::{
-    ColumnsFound, Extreme, Inspection, LayerFound, LineFound, OddFound, PairFound, SurfaceFound,
-    ZoneFound, inspect, names_are_found, pair,
+    AttributeFound, CellsFound, CloudFound, ColumnsFound, Extreme, Inspection, LayerFound,
+    LineFound, OddFound, PairFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
 use dapedon_report::number::grouped;
 use dapedon_report::{Mark, ground_map};
@@ -136,10 +136,14 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     }
     print_layers(out, &inspection.layers)?;
     let unit = (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == inspection.unit);
+    if let Some(cloud) = &inspection.cloud {
+        print_cloud(out, cloud, unit)?;
+    }
     for surface in &inspection.surfaces {
         print_surface(out, surface, unit)?;
     }
     print_lines(out, &inspection.lines)?;
+    print_attributes(out, &inspection.attributes)?;
     print_zones(out, &inspection.zones)?;
     for (kind, number) in &inspection.left_out {
         writeln!(out, "  left out {kind}: {}", count(*number))?;
@@ -220,6 +224,99 @@ fn print_layers(out: &mut impl Write, layers: &[LayerFound]) -> io::Result<()> {
     writeln!(out, "{}", table(heading, rows.collect(), None))
 }
 
+fn print_cloud(
+    out: &mut impl Write,
+    cloud: &CloudFound,
+    unit: Option<LengthUnit>,
+) -> io::Result<()> {
+    let packed = if cloud.packed { ", packed" } else { "" };
+    let made = match cloud.made_with.as_str() {
+        "" => String::new(),
+        program => format!(", made with {program}"),
+    };
+    writeln!(out, "  cloud    version {}{packed}{made}", cloud.version)?;
+    let deleted = match cloud.withheld {
+        0 => String::new(),
+        n => format!(", {} of them marked as deleted", whole(n)),
+    };
+    writeln!(out, "  points   {}{deleted}", whole(cloud.points))?;
+    let returns = cloud.returns.iter().enumerate();
+    let returns: Vec<String> = returns
+        .map(|(index, points)| match index {
+            0 => format!("{} first", whole(*points)),
+            1 => format!("{} second", whole(*points)),
+            2 => format!("{} third", whole(*points)),
+            n => format!("{} {}th", whole(*points), n + 1),
+        })
+        .collect();
+    writeln!(out, "  returns  {}", returns.join(", "))?;
+    let of = match unit {
+        Some(unit) => format!("a {}", AreaUnit::usual(unit).symbol()),
+        None => "a square of its unit".into(),
+    };
+    writeln!(
+        out,
+        "  density  {:.1} points taken to {of}, over the {} that hold any",
+        cloud.density,
+        area(cloud.covered, unit)
+    )?;
+    let all: u64 = cloud.classes.iter().map(|class| class.points).sum();
+    let rows = cloud.classes.iter().map(|class| {
+        let [low, high] = class.heights;
+        [
+            format!("{} {}", class.class, class.name),
+            whole(class.points),
+            format!("{:.1} %", 100.0 * class.points as f64 / all as f64),
+            format!("{low:.2} to {high:.2}"),
+        ]
+    });
+    let heading = ["class", "points", "share", "heights"].map(String::from);
+    writeln!(out, "{}", table(heading, rows.collect(), None))
+}
+
+fn whole(n: u64) -> String {
+    grouped(n as f64, 0, " ")
+}
+
+fn print_cells(
+    out: &mut impl Write,
+    cells: &CellsFound,
+    unit: Option<LengthUnit>,
+) -> io::Result<()> {
+    let symbol = unit.map_or("", LengthUnit::symbol);
+    let [east, north] = cells.step;
+    let side = match east == north {
+        true => format!("{east} {symbol} square"),
+        false => format!("{east} by {north} {symbol}"),
+    };
+    writeln!(
+        out,
+        "  cells    {} by {}, each {side}, {:.1} % of them without a height",
+        count(cells.size[0]),
+        count(cells.size[1]),
+        100.0 * cells.without
+    )?;
+    if let Some(first) = cells.empty.first() {
+        let whole: f64 = cells.empty.iter().map(|empty| empty.area).sum();
+        let (word, other) = match cells.empty.len() {
+            1 => ("1 area".to_owned(), String::new()),
+            n => (format!("{} areas", count(n)), ", the largest".to_owned()),
+        };
+        let each = match cells.empty.len() {
+            1 => String::new(),
+            _ => format!(" {}", area(first.area, unit)),
+        };
+        writeln!(
+            out,
+            "  empty    {word} within its outline, {}{other}{each} about east {:.1}, north {:.1}",
+            area(whole, unit),
+            first.east,
+            first.north
+        )?;
+    }
+    Ok(())
+}
+
 fn print_surface(
     out: &mut impl Write,
     surface: &SurfaceFound,
@@ -257,6 +354,9 @@ fn print_surface(
     writeln!(out, "  heights  {low:.3} to {high:.3}")?;
     if surface.facets > 0 {
         writeln!(out, "  area     {} in plan", area(surface.area, unit))?;
+    }
+    if let Some(cells) = &surface.cells {
+        print_cells(out, cells, unit)?;
     }
     if let (Some(spacing), Some(longest)) = (surface.spacing, surface.longest_edge) {
         let long = match surface.long_facets {
@@ -336,6 +436,25 @@ fn print_lines(out: &mut impl Write, lines: &[LineFound]) -> io::Result<()> {
     });
     let heading = ["line", "length", "chainage", "elements", "heights"].map(String::from);
     writeln!(out, "{}", table(heading, rows.collect(), None))
+}
+
+fn print_attributes(out: &mut impl Write, attributes: &[AttributeFound]) -> io::Result<()> {
+    if attributes.is_empty() {
+        return Ok(());
+    }
+    let each = attributes.iter().take(2 * LISTED);
+    let each: Vec<String> = each
+        .map(|attribute| format!("{} ({})", attribute.name, count(attribute.features)))
+        .collect();
+    let more = match attributes.len().saturating_sub(2 * LISTED) {
+        0 => String::new(),
+        more => format!(", and {more} more"),
+    };
+    writeln!(
+        out,
+        "  attributes, and how many features have them: {}{more}",
+        each.join(", ")
+    )
 }
 
 fn print_zones(out: &mut impl Write, zones: &[ZoneFound]) -> io::Result<()> {

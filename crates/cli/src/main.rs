@@ -4,6 +4,7 @@ mod args;
 mod demo;
 mod fault;
 mod inspect;
+mod interrupt;
 mod output;
 mod surface;
 mod table;
@@ -17,6 +18,7 @@ use args::{Args, Command};
 use fault::Fault;
 
 fn main() -> ExitCode {
+    interrupt::watch();
     match run(Args::parse().command) {
         Ok(()) => ExitCode::SUCCESS,
         Err(fault) if fault.is_closed_pipe() => ExitCode::SUCCESS,

@@ -7,6 +7,7 @@ use std::path::{Path, PathBuf};
 use tempfile::NamedTempFile;
 
 use crate::fault::Fault;
+use crate::interrupt;
 
 /// Files to be written together, each beside its place first and then renamed into it.
 #[derive(Default)]
@@ -56,6 +57,7 @@ impl Outputs {
     ) -> Result<(), Fault> {
         let staged = || {
             let mut file = beside(path)?;
+            interrupt::remember(file.path());
             let mut out = BufWriter::with_capacity(1 << 16, &mut file);
             write(&mut out)?;
             out.flush()?;
@@ -73,13 +75,15 @@ impl Outputs {
 
     /// Puts all staged files in their places.
     pub(crate) fn commit(self) -> Result<(), Fault> {
-        for (file, path) in self.staged {
-            file.persist(&path).map_err(|fault| Fault::Write {
-                path,
-                source: fault.error,
-            })?;
-        }
-        Ok(())
+        interrupt::finish(|| {
+            for (file, path) in self.staged {
+                file.persist(&path).map_err(|fault| Fault::Write {
+                    path,
+                    source: fault.error,
+                })?;
+            }
+            Ok(())
+        })
     }
 }
 

@@ -4,9 +4,9 @@ use std::io::{self, Seek, Write};
 use std::path::Path;
 
 use anstyle::Style;
-use dapedon_core::{AreaUnit, LengthUnit, Surface, Tin};
-use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geotiff, landxml};
-use dapedon_job::{Built, Source, build, cells, grid_vertices};
+use dapedon_core::{AreaUnit, LengthUnit, Vertex};
+use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
+use dapedon_job::{Built, Source, build, cells, mesh};
 use dapedon_report::ground_map;
 use dapedon_report::number::grouped;
 
@@ -22,41 +22,39 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         .chain(&args.map)
         .map(|path| path.as_path())
         .collect();
-    let input = match &args.surface {
-        Source::File { path, .. } => Some(path.as_path()),
-        Source::Level(_) => None,
-    };
-    let inputs: Vec<&Path> = input
-        .into_iter()
-        .chain(args.reading.outline.as_deref())
-        .collect();
+    let files = args.surface.paths().iter().map(|path| path.as_path());
+    let inputs: Vec<&Path> = files.chain(args.reading.outline.as_deref()).collect();
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
-    if let (Some(path), None) = (
-        args.outs.iter().zip(&formats).find(|(_, f)| f.has_cells()),
-        args.cell,
-    ) {
-        return Err(Fault::NoCell {
-            path: path.0.clone(),
-        });
-    }
     Outputs::check(&outputs, &inputs)?;
 
     let unit = args.length_unit.map(Into::into);
-    let (built, tin) = build(&args.surface, &args.reading.reading()?, unit)?;
-    let unit = tin.frame().unit();
-    let grid = match args.cell {
-        Some(cell) if formats.iter().any(|format| format.has_cells()) => Some(cells(&tin, cell)?),
-        _ => None,
+    let (built, surface) = build(&args.surface, &args.reading.reading()?, unit)?;
+    let frame = surface.frame();
+    let grid = match formats.iter().any(|format| format.has_cells()) {
+        true => Some(cells(&surface, args.cell)?),
+        false => None,
+    };
+    let facets = match formats.iter().any(|format| !format.has_cells()) {
+        true => Some(mesh(&surface)?),
+        false => None,
     };
     let mut staged = Outputs::default();
     for (path, format) in args.outs.iter().zip(formats) {
-        staged.stage_with(path, |out| {
-            write(out, args, &built, &tin, grid.as_ref(), format)
+        let written = Written {
+            name: name(args),
+            unit: frame.unit(),
+            crs: built.crs.as_deref(),
+            date: built.file.modified.as_deref(),
+            decimals: usize::from(args.decimals),
+        };
+        staged.stage_with(path, |out| match (&grid, &facets) {
+            (Some(grid), _) if format.has_cells() => written.cells(out, grid, format),
+            (_, Some(mesh)) => written.facets(out, &mesh.vertices, &mesh.facets, format),
+            _ => Err(io::Error::other("there is nothing to write")),
         })?;
     }
     if let Some(path) = &args.map {
-        let marks = marks(&built.odd_points, tin.frame());
-        let surface = Surface::Tin(tin);
+        let marks = marks(&built.odd_points, frame);
         staged.stage(
             path,
             ground_map(std::slice::from_ref(&surface), &marks)?.as_bytes(),
@@ -69,7 +67,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         writeln!(out, "{}", serde_json::to_string_pretty(&built)?)?;
         return Ok(());
     }
-    print(&mut out, &built, unit)?;
+    print(&mut out, &built, frame.unit())?;
     for path in outputs {
         writeln!(out, "Written: {}", path.display())?;
     }
@@ -82,58 +80,79 @@ fn writer(path: &Path) -> Result<Format, Fault> {
     format.ok_or_else(|| Fault::NoWriter { path: path.into() })
 }
 
-fn write(
-    out: &mut (impl Write + Seek),
-    args: &SurfaceArgs,
-    built: &Built,
-    tin: &Tin,
-    grid: Option<&RawGrid>,
-    format: Format,
-) -> io::Result<()> {
+/// The name it gets: the one that is said, or its own, or that of its file.
+fn name(args: &SurfaceArgs) -> String {
     let own = match &args.surface {
         Source::File {
             name: Some(name), ..
         } => Some(name.clone()),
-        Source::File { path, name: None } => path
-            .file_stem()
-            .map(|stem| stem.to_string_lossy().into_owned()),
-        Source::Level(_) => None,
+        other => {
+            let stem = other.paths().first().and_then(|path| path.file_stem());
+            stem.map(|stem| stem.to_string_lossy().into_owned())
+        }
     };
-    let name = args
-        .name
+    args.name
         .clone()
         .or(own)
-        .unwrap_or_else(|| "surface".into());
-    let unit = tin.frame().unit();
-    let decimals = usize::from(args.decimals);
-    match format {
-        Format::LandXml => {
-            let head = landxml::Head {
-                name: &name,
-                unit,
-                crs: built.crs.as_deref(),
-                date: built.file.modified.as_deref().unwrap_or("1970-01-01"),
-            };
-            landxml::write(out, &head, &grid_vertices(tin), tin.facets(), decimals)
+        .unwrap_or_else(|| "surface".into())
+}
+
+/// What is said of a surface in the files it is written to.
+struct Written<'w> {
+    name: String,
+    unit: LengthUnit,
+    crs: Option<&'w str>,
+    date: Option<&'w str>,
+    decimals: usize,
+}
+
+impl Written<'_> {
+    fn cells(
+        &self,
+        out: &mut (impl Write + Seek),
+        grid: &RawGrid,
+        format: Format,
+    ) -> io::Result<()> {
+        match format {
+            Format::Asc => asc::write(out, grid, self.decimals),
+            _ => geotiff::write(out, grid, self.unit, self.crs).map_err(io::Error::other),
         }
-        Format::Dxf => {
-            let vertices = grid_vertices(tin);
-            dxf::write(out, &name, unit, &vertices, tin.facets(), decimals)
-        }
-        Format::Delimited => {
-            let points = grid_vertices(tin).into_iter().map(|v| (v, ""));
-            delimited::write(out, points, decimals)
-        }
-        Format::Asc | Format::GeoTiff => {
-            let grid = grid.ok_or_else(|| io::Error::other("there are no cells"))?;
-            match format {
-                Format::Asc => asc::write(out, grid, decimals),
-                _ => {
-                    geotiff::write(out, grid, unit, built.crs.as_deref()).map_err(io::Error::other)
-                }
+    }
+
+    fn facets(
+        &self,
+        out: &mut impl Write,
+        vertices: &[Vertex],
+        facets: &[[u32; 3]],
+        format: Format,
+    ) -> io::Result<()> {
+        let Written {
+            name,
+            unit,
+            crs,
+            decimals,
+            ..
+        } = self;
+        match format {
+            Format::LandXml => {
+                let head = landxml::Head {
+                    name,
+                    unit: *unit,
+                    crs: *crs,
+                    date: self.date.unwrap_or("1970-01-01"),
+                };
+                landxml::write(out, &head, vertices, facets, *decimals)
+            }
+            Format::Dxf => dxf::write(out, name, *unit, vertices, facets, *decimals),
+            Format::Delimited => {
+                delimited::write(out, vertices.iter().map(|&v| (v, "")), *decimals)
+            }
+            Format::Obj => obj::write(out, name, vertices, facets, *decimals),
+            Format::GeoJson => geojson::write_facets(out, *crs, vertices, facets, *decimals),
+            Format::Asc | Format::GeoTiff | Format::Las | Format::Shapefile => {
+                Err(io::Error::other("facets are not written in it"))
             }
         }
-        Format::GeoJson => Err(io::Error::other("surfaces are not written in it")),
     }
 }
 

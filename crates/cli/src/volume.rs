@@ -17,10 +17,8 @@ use crate::table::table;
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let files = [&args.reference, &args.surveyed]
         .into_iter()
-        .filter_map(|source| match source {
-            Source::File { path, .. } => Some(path.as_path()),
-            Source::Level(_) => None,
-        });
+        .flat_map(Source::paths);
+    let files = files.map(|path| path.as_path());
     let inputs: Vec<&Path> = files
         .chain(args.zones.iter().map(|zone| zone.path.as_path()))
         .chain(args.reading.outline.as_deref())

@@ -180,8 +180,13 @@ impl Grid {
         self.facets as f64 * self.step[0] * self.step[1] / 2.0
     }
 
+    /// The area of its facets as they slope, along the ground.
+    pub fn true_area(&self) -> f64 {
+        crate::tin::true_area(self.facets_of([0..self.columns - 1, 0..self.rows - 1]))
+    }
+
     /// The south-west node, in local coordinates.
-    pub(crate) fn corner(&self) -> Place {
+    pub fn corner(&self) -> Place {
         self.corner
     }
 

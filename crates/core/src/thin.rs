@@ -325,7 +325,7 @@ impl Tile {
 /// The middle of some values, of which there is at least one.
 fn median(values: &mut [f32]) -> f64 {
     let half = values.len() / 2;
-    let even = values.len() % 2 == 0;
+    let even = values.len().is_multiple_of(2);
     let (below, &mut middle, _) = values.select_nth_unstable_by(half, f32::total_cmp);
     let middle = f64::from(middle);
     match below.iter().copied().reduce(f32::max) {

@@ -201,19 +201,7 @@ impl Tin {
 
     /// The area of its facets as they slope, along the ground.
     pub fn true_area(&self) -> f64 {
-        let mut twice = crate::Sum::default();
-        for facet in 0..self.facets.len() {
-            let [a, b, c] = self.corners(facet);
-            let from_a = |v: Vertex| [v.east - a.east, v.north - a.north, v.height - a.height];
-            let (p, q) = (from_a(b), from_a(c));
-            let across = [
-                p[1] * q[2] - p[2] * q[1],
-                p[2] * q[0] - p[0] * q[2],
-                p[0] * q[1] - p[1] * q[0],
-            ];
-            twice += (across[0].powi(2) + across[1].powi(2) + across[2].powi(2)).sqrt();
-        }
-        twice.value() / 2.0
+        true_area((0..self.facets.len()).map(|facet| self.corners(facet)))
     }
 
     /// What was done to the facets when the surface was made.
@@ -240,6 +228,22 @@ fn turn([a, b, c]: [Place; 3]) -> Turn {
     } else {
         Turn::Clockwise
     }
+}
+
+/// The area of facets as they slope: half the length of the cross product of two of their sides.
+pub(crate) fn true_area(facets: impl Iterator<Item = [Vertex; 3]>) -> f64 {
+    let mut twice = crate::Sum::default();
+    for [a, b, c] in facets {
+        let from_a = |v: Vertex| [v.east - a.east, v.north - a.north, v.height - a.height];
+        let (p, q) = (from_a(b), from_a(c));
+        let across = [
+            p[1] * q[2] - p[2] * q[1],
+            p[2] * q[0] - p[0] * q[2],
+            p[0] * q[1] - p[1] * q[0],
+        ];
+        twice += (across[0].powi(2) + across[1].powi(2) + across[2].powi(2)).sqrt();
+    }
+    twice.value() / 2.0
 }
 
 #[cfg(test)]

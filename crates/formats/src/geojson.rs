@@ -1,40 +1,20 @@
-//! GeoJSON outlines as zones (RFC 7946, in the survey's own grid coordinates).
+//! GeoJSON features (RFC 7946, in the survey's own grid coordinates).
 //!
-//! Polygons and multi-polygons become zones under the feature's `name`; other geometries are
-//! counted and left out. A third coordinate is not used.
+//! Every geometry with its properties; a third coordinate is a height. A polygon of three corners with
+//! heights is a facet. The member `crs` of older files names the coordinate system.
 
 mod write;
 
 use std::fmt;
 use std::io::BufRead;
 
-use dapedon_core::{LengthUnit, Place};
+use dapedon_core::Place;
 use serde::de::{Deserialize, Deserializer, IgnoredAny, SeqAccess, Visitor};
+use serde_json::{Map, Value};
 
 use crate::Position;
-pub use write::write;
-
-/// A zone as a file holds it: parts, each an outer ring and its holes, in grid coordinates.
-#[derive(Debug, Clone, PartialEq)]
-pub struct RawZone {
-    /// Its name; without one in the file, its number.
-    pub name: String,
-    /// Its parts.
-    pub parts: Vec<Vec<Vec<Place>>>,
-}
-
-/// The zones of a file, and what was left out.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct RawZones {
-    /// The zones, in the file's order.
-    pub zones: Vec<RawZone>,
-    /// The unit of their coordinates, where the format says one.
-    pub unit: Option<LengthUnit>,
-    /// Features that are not areas.
-    pub left_out: usize,
-    /// Zones the file gives no name.
-    pub unnamed: usize,
-}
+use crate::features::{Corner, Feature, Features, Shape};
+pub use write::{write, write_facets};
 
 /// Why GeoJSON could not be read.
 #[derive(Debug, thiserror::Error)]
@@ -57,18 +37,6 @@ pub enum GeoJsonError {
         place: String,
         /// The geometry.
         geometry: &'static str,
-    },
-    /// No feature is an area.
-    #[error("there is no polygon in it ({left_out} other features)")]
-    NoZone {
-        /// Features that are not areas.
-        left_out: usize,
-    },
-    /// Two zones have one name.
-    #[error("two zones are named \"{name}\"")]
-    NameTwice {
-        /// The name.
-        name: String,
     },
 }
 
@@ -104,125 +72,125 @@ impl GeoJsonError {
             GeoJsonError::Json(_) | GeoJsonError::Type { .. } | GeoJsonError::Nesting { .. } => {
                 "mend the file at that place, or have it exported again"
             }
-            GeoJsonError::NoZone { .. } => "hand over closed outlines, as polygons",
-            GeoJsonError::NameTwice { .. } => "give each zone a name of its own",
         }
     }
 }
 
-/// Reads zones.
+/// Reads features.
 ///
 /// # Errors
 ///
-/// When it is no GeoJSON, holds no polygon, or names two zones alike.
+/// When it is no GeoJSON.
 ///
 /// ```
 /// let text = r#"{"type": "Polygon", "coordinates": [[[0,0],[4,0],[4,3],[0,0]]]}"#;
-/// let zones = dapedon_formats::geojson::read(text.as_bytes()).unwrap().zones;
+/// let zones = dapedon_formats::geojson::read(text.as_bytes()).unwrap().zones(None).unwrap().zones;
 /// assert_eq!((zones.len(), zones[0].name.as_str()), (1, "zone 1"));
 /// ```
-pub fn read(input: impl BufRead) -> Result<RawZones, GeoJsonError> {
+pub fn read(input: impl BufRead) -> Result<Features, GeoJsonError> {
     let mut stream = serde_json::Deserializer::from_reader(input);
     let document = Object::deserialize(&mut stream).map_err(GeoJsonError::Json)?;
     stream.end().map_err(GeoJsonError::Json)?;
 
-    let mut found = RawZones::default();
+    let mut found = Features {
+        crs: document.crs.as_ref().and_then(system),
+        ..Features::default()
+    };
     match document.kind.as_str() {
         "FeatureCollection" => {
-            for (index, feature) in document
-                .features
-                .unwrap_or_default()
-                .into_iter()
-                .enumerate()
-            {
+            let features = document.features.unwrap_or_default();
+            for (index, feature) in features.into_iter().enumerate() {
                 let place = format!("feature {}", index + 1);
                 let geometry = feature.geometry.map(|geometry| *geometry);
-                found.add(&place, feature.properties, geometry)?;
+                add(&mut found, &place, feature.properties, geometry)?;
             }
         }
         "Feature" => {
             let geometry = document.geometry.map(|geometry| *geometry);
-            found.add("the feature", document.properties, geometry)?;
+            add(&mut found, "the feature", document.properties, geometry)?;
         }
-        _ => found.add("the file", None, Some(document))?,
+        _ => add(&mut found, "the file", None, Some(document))?,
     }
-    if found.zones.is_empty() {
-        return Err(GeoJsonError::NoZone {
-            left_out: found.left_out,
-        });
-    }
-    let mut names: Vec<&str> = found.zones.iter().map(|zone| zone.name.as_str()).collect();
-    names.sort_unstable();
-    match names.windows(2).find(|pair| pair[0] == pair[1]) {
-        Some(pair) => Err(GeoJsonError::NameTwice {
-            name: pair[0].into(),
-        }),
-        None => Ok(found),
-    }
+    Ok(found)
 }
 
-impl RawZones {
-    /// Converts the outlines from one unit to another.
-    pub fn convert(&mut self, from: LengthUnit, to: LengthUnit) {
-        let rings = self
-            .zones
-            .iter_mut()
-            .flat_map(|zone| &mut zone.parts)
-            .flatten();
-        for place in rings.flatten() {
-            *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
-        }
-    }
+/// The coordinate system that older files name.
+fn system(crs: &Value) -> Option<String> {
+    let name = crs.get("properties")?.get("name")?.as_str()?;
+    let code = name.rsplit(':').next()?;
+    let is_code = name.to_ascii_uppercase().contains("EPSG") && code.parse::<u32>().is_ok();
+    is_code.then(|| format!("EPSG:{code}"))
+}
 
-    fn add(
-        &mut self,
-        place: &str,
-        properties: Option<Properties>,
-        geometry: Option<Object>,
-    ) -> Result<(), GeoJsonError> {
-        let Some(geometry) = geometry else {
-            self.left_out += 1;
-            return Ok(());
-        };
-        let nesting = |geometry| GeoJsonError::Nesting {
+fn add(
+    found: &mut Features,
+    place: &str,
+    properties: Option<Map<String, Value>>,
+    geometry: Option<Object>,
+) -> Result<(), GeoJsonError> {
+    let shape = match geometry {
+        Some(geometry) => shape(geometry, place)?,
+        None => Shape::Nothing,
+    };
+    let text = |(name, value): (String, Value)| match value {
+        Value::String(text) => Some((name, text)),
+        Value::Number(number) => Some((name, number.to_string())),
+        Value::Bool(is) => Some((name, is.to_string())),
+        Value::Null | Value::Array(_) | Value::Object(_) => None,
+    };
+    found.features.push(Feature {
+        attributes: properties.into_iter().flatten().filter_map(text).collect(),
+        shape,
+    });
+    Ok(())
+}
+
+fn shape(geometry: Object, place: &str) -> Result<Shape, GeoJsonError> {
+    let Object {
+        kind, coordinates, ..
+    } = geometry;
+    let lists = |name: &'static str, depth: usize| -> Result<Vec<Nest>, GeoJsonError> {
+        let fault = || GeoJsonError::Nesting {
             place: place.into(),
-            geometry,
+            geometry: name,
         };
-        let parts = match geometry.kind.as_str() {
-            "Polygon" => vec![
-                geometry
-                    .coordinates
-                    .and_then(Nest::polygon)
-                    .ok_or(nesting("Polygon"))?,
-            ],
-            "MultiPolygon" => (geometry
-                .coordinates
-                .and_then(Nest::list)
+        let nest = coordinates.ok_or_else(fault)?;
+        match nest.depth_is(depth) {
+            true => Ok(nest.list()),
+            false => Err(fault()),
+        }
+    };
+    Ok(match kind.as_str() {
+        "Point" => Shape::Points(
+            lists("Point", 0)?
                 .into_iter()
-                .flatten())
-            .map(Nest::polygon)
-            .collect::<Option<Vec<_>>>()
-            .filter(|parts| !parts.is_empty())
-            .ok_or(nesting("MultiPolygon"))?,
-            "Point" | "MultiPoint" | "LineString" | "MultiLineString" | "GeometryCollection" => {
-                self.left_out += 1;
-                return Ok(());
-            }
-            _ => {
-                return Err(GeoJsonError::Type {
-                    place: place.into(),
-                    found: geometry.kind,
-                });
-            }
-        };
-        let name = properties
-            .and_then(|properties| properties.name)
-            .and_then(|Name(name)| name);
-        self.unnamed += usize::from(name.is_none());
-        let name = name.unwrap_or_else(|| format!("zone {}", self.zones.len() + 1));
-        self.zones.push(RawZone { name, parts });
-        Ok(())
-    }
+                .filter_map(Nest::corner)
+                .collect(),
+        ),
+        "MultiPoint" => Shape::Points(corners(lists("MultiPoint", 1)?)),
+        "LineString" => Shape::Lines(vec![corners(lists("LineString", 1)?)]),
+        "MultiLineString" => Shape::Lines(lines(lists("MultiLineString", 2)?)),
+        "Polygon" => Shape::of_areas(vec![lines(lists("Polygon", 2)?)]),
+        "MultiPolygon" => {
+            let parts = lists("MultiPolygon", 3)?.into_iter();
+            Shape::of_areas(parts.map(|part| lines(part.list())).collect())
+        }
+        "GeometryCollection" => Shape::Nothing,
+        _ => {
+            return Err(GeoJsonError::Type {
+                place: place.into(),
+                found: kind,
+            });
+        }
+    })
+}
+
+fn corners(nests: Vec<Nest>) -> Vec<Corner> {
+    nests.into_iter().filter_map(Nest::corner).collect()
+}
+
+fn lines(nests: Vec<Nest>) -> Vec<Vec<Corner>> {
+    nests.into_iter().map(|nest| corners(nest.list())).collect()
 }
 
 /// Any GeoJSON object, with the members that matter here.
@@ -235,59 +203,46 @@ struct Object {
     #[serde(default)]
     geometry: Option<Box<Object>>,
     #[serde(default)]
-    properties: Option<Properties>,
+    properties: Option<Map<String, Value>>,
     #[serde(default)]
     coordinates: Option<Nest>,
-}
-
-#[derive(serde::Deserialize)]
-struct Properties {
     #[serde(default)]
-    name: Option<Name>,
-}
-
-/// A name that may be given as a text or a number; anything else is none.
-struct Name(Option<String>);
-
-impl<'de> Deserialize<'de> for Name {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        let value = serde_json::Value::deserialize(deserializer)?;
-        Ok(Name(match value {
-            serde_json::Value::String(name) if !name.trim().is_empty() => Some(name),
-            serde_json::Value::Number(number) => Some(number.to_string()),
-            _ => None,
-        }))
-    }
+    crs: Option<Value>,
 }
 
 /// Coordinates, nested to any depth.
 enum Nest {
     Number(f64),
-    Position(Place),
+    Position(Corner),
     List(Vec<Nest>),
 }
 
 impl Nest {
-    fn list(self) -> Option<Vec<Nest>> {
+    fn list(self) -> Vec<Nest> {
         match self {
-            Nest::List(list) => Some(list),
-            Nest::Number(_) | Nest::Position(_) => None,
+            Nest::List(list) => list,
+            Nest::Position(_) => vec![self],
+            Nest::Number(_) => Vec::new(),
         }
     }
 
-    fn polygon(self) -> Option<Vec<Vec<Place>>> {
-        let ring = |nest: Nest| -> Option<Vec<Place>> {
-            let place = |nest| {
-                if let Nest::Position(place) = nest {
-                    Some(place)
-                } else {
-                    None
-                }
-            };
-            nest.list()?.into_iter().map(place).collect()
-        };
-        let rings: Vec<_> = self.list()?.into_iter().map(ring).collect::<Option<_>>()?;
-        (!rings.is_empty()).then_some(rings)
+    fn corner(self) -> Option<Corner> {
+        match self {
+            Nest::Position(corner) => Some(corner),
+            Nest::Number(_) | Nest::List(_) => None,
+        }
+    }
+
+    /// True for positions in lists in lists, as deep as this everywhere; only the innermost may be empty.
+    fn depth_is(&self, depth: usize) -> bool {
+        match self {
+            Nest::Position(_) => depth == 0,
+            Nest::List(list) => {
+                let inner = depth > 0 && list.iter().all(|nest| nest.depth_is(depth - 1));
+                inner && (depth == 1 || !list.is_empty())
+            }
+            Nest::Number(_) => false,
+        }
     }
 }
 
@@ -321,8 +276,15 @@ impl<'de> Deserialize<'de> for Nest {
                     let Some(Nest::Number(north)) = list.next_element()? else {
                         return Err(serde::de::Error::custom("a position needs two numbers"));
                     };
+                    let height = match list.next_element()? {
+                        Some(Nest::Number(height)) => Some(height),
+                        _ => None,
+                    };
                     while list.next_element::<IgnoredAny>()?.is_some() {}
-                    return Ok(Nest::Position(Place::new(east, north)));
+                    return Ok(Nest::Position(Corner {
+                        place: Place::new(east, north),
+                        height,
+                    }));
                 }
                 let mut all = vec![first];
                 while let Some(next) = list.next_element()? {
@@ -351,7 +313,9 @@ mod tests {
 
     #[test]
     fn polygons_become_zones() {
-        let read = read(ZONES.as_bytes()).unwrap();
+        let features = read(ZONES.as_bytes()).unwrap();
+        assert_eq!(features.attributes(), ["name"]);
+        let read = features.zones(None).unwrap();
         let names: Vec<_> = read.zones.iter().map(|zone| zone.name.as_str()).collect();
         assert_eq!(
             (names, read.left_out, read.unnamed),
@@ -365,7 +329,10 @@ mod tests {
     #[test]
     fn faults_say_what_and_where() {
         let fault = |text: &str| {
-            let error = read(text.as_bytes()).unwrap_err();
+            let error = match read(text.as_bytes()) {
+                Err(error) => error,
+                Ok(features) => return (features.zones(None).unwrap_err().to_string(), None),
+            };
             assert!(!error.remedy().is_empty());
             (error.to_string(), error.at().map(|at| at.line))
         };
@@ -402,10 +369,47 @@ mod tests {
 
     #[test]
     fn what_is_written_reads_back() {
-        let zones = read(ZONES.as_bytes()).unwrap().zones;
+        let zones = read(ZONES.as_bytes()).unwrap().zones(None).unwrap().zones;
         let mut bytes = Vec::new();
         write(&mut bytes, &zones).unwrap();
-        assert_eq!(read(bytes.as_slice()).unwrap().zones, zones);
+        assert_eq!(
+            read(bytes.as_slice()).unwrap().zones(None).unwrap().zones,
+            zones
+        );
+    }
+
+    #[test]
+    fn facets_read_back() {
+        let vertices = [
+            (0.0, 0.0, 5.25),
+            (4.0, 0.0, 6.5),
+            (0.0, 3.0, 7.0),
+            (4.0, 3.0, 5.5),
+        ];
+        let vertices = vertices.map(|(e, n, h)| dapedon_core::Vertex::new(e, n, h));
+        let facets = [[0, 1, 2], [1, 3, 2]];
+        let mut bytes = Vec::new();
+        write_facets(&mut bytes, Some("EPSG:31999"), &vertices, &facets, 3).unwrap();
+        let back = read(bytes.as_slice()).unwrap();
+        assert_eq!(back.crs.as_deref(), Some("EPSG:31999"));
+        let back = back.surface(&crate::Take::default(), None).unwrap();
+        assert_eq!(back.vertices, vertices);
+        assert_eq!(back.facets.as_deref(), Some(&facets[..]));
+    }
+
+    #[test]
+    fn points_and_lines_keep_their_heights() {
+        let text = r#"{"type": "FeatureCollection", "features": [
+            {"type": "Feature", "properties": {}, "geometry": {"type": "Point", "coordinates": [1, 2, 3.5]}},
+            {"type": "Feature", "properties": {}, "geometry": {"type": "MultiPoint", "coordinates": [[4, 2, 3], [5, 5]]}},
+            {"type": "Feature", "properties": {}, "geometry": {"type": "MultiLineString", "coordinates": [[[0, 0, 1], [9, 0, 2]], []]}}]}"#;
+        let made = read(text.as_bytes())
+            .unwrap()
+            .surface(&crate::Take::default(), None)
+            .unwrap();
+        let heights: Vec<f64> = made.vertices.iter().map(|v| v.height).collect();
+        assert_eq!((heights, made.lines.len()), (vec![3.5, 3.0, 1.0, 2.0], 2));
+        assert_eq!(made.left_out["points without heights"], 1);
     }
 
     proptest! {

@@ -3,13 +3,15 @@
 //! One module a file format, each between bytes and what the core measures. Readers stream: they
 //! hold at most what they hand over, in the file's own grid coordinates and unit.
 //!
-//! * [`asc`]: grids of heights as text.
-//! * [`delimited`]: points as instruments and spreadsheets write them.
-//! * [`dxf`]: drawings, layer by layer.
-//! * [`geotiff`]: grids of heights as pictures.
-//! * [`las`]: clouds of points.
-//! * [`landxml`]: surfaces as design offices write them.
-//! * [`geojson`]: outlines of zones.
+//! * [`asc`] holds grids of heights as text,
+//! * [`delimited`] points as instruments and spreadsheets write them,
+//! * [`dxf`] drawings, layer by layer,
+//! * [`geojson`] features of maps,
+//! * [`geotiff`] grids of heights as pictures,
+//! * [`landxml`] surfaces as design offices write them,
+//! * [`las`] clouds of points,
+//! * [`obj`] meshes,
+//! * [`shapefile`] features of maps, in several files.
 //!
 //! [`Format`] is the table of them all.
 
@@ -18,6 +20,7 @@ mod codes;
 pub mod delimited;
 pub mod dxf;
 mod encoding;
+pub mod features;
 mod fixed;
 pub mod geojson;
 mod geokeys;
@@ -25,16 +28,20 @@ pub mod geotiff;
 mod guard;
 pub mod landxml;
 pub mod las;
+pub mod obj;
 mod position;
+pub mod shapefile;
 mod table;
 mod take;
 mod wkt;
+mod zones;
 
 pub use encoding::Utf8;
 pub(crate) use encoding::read_line;
 pub use position::{Position, locate};
 pub use table::Format;
 pub use take::{Take, TakeError, Taken};
+pub use zones::{RawZone, RawZones};
 
 use std::collections::BTreeMap;
 

@@ -15,19 +15,28 @@ pub enum Format {
     Asc,
     /// GeoTIFF: heights.
     GeoTiff,
-    /// GeoJSON: zones.
+    /// LAS and LAZ: clouds of points.
+    Las,
+    /// OBJ: meshes.
+    Obj,
+    /// GeoJSON: features of maps.
     GeoJson,
+    /// Shapefiles: features of maps.
+    Shapefile,
 }
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 6] = [
+    pub const ALL: [Format; 9] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
         Format::Asc,
         Format::GeoTiff,
+        Format::Las,
+        Format::Obj,
         Format::GeoJson,
+        Format::Shapefile,
     ];
 
     /// The name people read.
@@ -38,7 +47,10 @@ impl Format {
             Format::Dxf => "DXF",
             Format::Asc => "ASCII grid",
             Format::GeoTiff => "GeoTIFF",
+            Format::Las => "LAS cloud",
+            Format::Obj => "OBJ mesh",
             Format::GeoJson => "GeoJSON",
+            Format::Shapefile => "shapefile",
         }
     }
 
@@ -50,7 +62,10 @@ impl Format {
             Format::Dxf => &["dxf"],
             Format::Asc => &["asc"],
             Format::GeoTiff => &["tif", "tiff"],
+            Format::Las => &["las", "laz"],
+            Format::Obj => &["obj"],
             Format::GeoJson => &["geojson", "json"],
+            Format::Shapefile => &["shp"],
         }
     }
 
@@ -80,7 +95,19 @@ impl Format {
                  whole numbers and floats, classic and big files; pixels as areas or points; a value for \
                  none; unit and coordinate system"
             }
-            Format::GeoJson => "polygons and multi-polygons as zones, named by the property `name`",
+            Format::Las => {
+                "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; \
+                 units and coordinate system by keys or well-known text; several files as one"
+            }
+            Format::Obj => "vertices as east, north, height, and faces of three corners or more",
+            Format::GeoJson => {
+                "polygons, with parts and holes, as zones named by any attribute; points and lines with \
+                 heights, triangles with heights as facets; the member `crs` of older files"
+            }
+            Format::Shapefile => {
+                "the same, from every kind of shape, multi-patches too; attributes from the `.dbf` in the \
+                 encoding of the `.cpg`, unit and coordinate system from the `.prj`"
+            }
         }
     }
 
@@ -90,9 +117,11 @@ impl Format {
             Format::Delimited => "the points of a surface",
             Format::LandXml => "a surface, version 1.2",
             Format::Dxf => "a surface as faces on one layer, text, R12",
-            Format::Asc => "a surface at the middles of square cells, with `--cell`",
+            Format::Asc => "a surface at the middles of square cells, with `--cell`, or of its own",
             Format::GeoTiff => "the same, 64-bit floats, not packed",
-            Format::GeoJson => "",
+            Format::Obj => "a surface as vertices and faces",
+            Format::GeoJson => "a surface as triangles with heights",
+            Format::Las | Format::Shapefile => "",
         }
     }
 
@@ -110,7 +139,16 @@ impl Format {
             }
             Format::Asc => "nothing",
             Format::GeoTiff => "further pictures in the file; overviews",
-            Format::GeoJson => "other geometries, counted; a third coordinate",
+            Format::Las => {
+                "points marked as deleted, and of classes not taken, counted; colours, times, waves"
+            }
+            Format::Obj => "lines and points, counted; normals, textures, materials",
+            Format::GeoJson => {
+                "collections of geometries, and what has no heights where a surface is wanted, counted"
+            }
+            Format::Shapefile => {
+                "measures along lines; memos; shapes deleted in the table, counted"
+            }
         }
     }
 
@@ -122,6 +160,9 @@ impl Format {
             Format::Dxf => "the published DXF reference, R12 to 2018",
             Format::Asc => "the published ASCII grid header",
             Format::GeoTiff => "OGC GeoTIFF 1.1",
+            Format::Las => "ASPRS LAS 1.4 R15",
+            Format::Obj => "the published description of OBJ, as text",
+            Format::Shapefile => "the published shapefile description, July 1998",
             Format::GeoJson => "RFC 7946, in the survey's grid",
         }
     }
@@ -156,6 +197,8 @@ impl Format {
             }
             Some(b'<') => return Some(Format::LandXml),
             Some(b'{') => return Some(Format::GeoJson),
+            _ if crate::las::is_cloud(head) => return Some(Format::Las),
+            _ if crate::shapefile::is_shapefile(head) => return Some(Format::Shapefile),
             _ if crate::geotiff::is_tiff(head) => return Some(Format::GeoTiff),
             _ if crate::asc::is_grid(head) => return Some(Format::Asc),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),
@@ -177,6 +220,7 @@ mod tests {
         assert_eq!(of("a.CSV", b"1,2,3"), Some(Format::Delimited));
         assert_eq!(of("a.xml", b"1,2,3"), Some(Format::LandXml));
         assert_eq!(of("a.txt", b"NCOLS 3"), Some(Format::Asc));
+        assert_eq!(of("a.bin", b"LASF\0"), Some(Format::Las));
         assert_eq!(of("a.bin", b"II*\0\x08"), Some(Format::GeoTiff));
         assert_eq!(of("a.dxf", b"  0\nSECTION"), Some(Format::Dxf));
         assert_eq!(of("a.bin", b"\xff\xfe<\0?\0"), Some(Format::LandXml));

@@ -2,6 +2,8 @@
 
 use dapedon_core::{Foot, LengthUnit};
 
+/// The name of a system that has none.
+const NO_NAME: &str = "survey grid";
 /// How deep a text may be nested.
 const DEPTH: usize = 64;
 
@@ -46,10 +48,7 @@ pub(crate) fn system(text: &str) -> System {
     let local = root.find(&["LOCAL_CS", "ENGCRS", "ENGINEERINGCRS"]);
     let plan = projected.or(local);
     System {
-        name: plan.and_then(|plan| {
-            plan.code()
-                .or_else(|| plan.values.first().map(|&v| v.into()))
-        }),
+        name: plan.and_then(|plan| plan.code().or_else(|| plan.name())),
         unit: plan.and_then(Node::unit),
         heights: vertical.and_then(Node::unit),
         is_geographic: plan.is_none() && geographic.is_some(),
@@ -113,18 +112,29 @@ impl Node<'_> {
         }
     }
 
+    /// Its name, unless that is a word for none.
+    fn name(&self) -> Option<String> {
+        let name = self.values.first().filter(|name| {
+            let none = ["", "unknown", "unnamed", NO_NAME];
+            !none
+                .iter()
+                .any(|none| none.eq_ignore_ascii_case(name.trim()))
+        });
+        name.map(|&name| name.into())
+    }
+
     /// Its code in the EPSG registry.
     fn code(&self) -> Option<String> {
-        let own = self.nodes.iter().filter(|node| {
+        let own = self.nodes.iter().rev().filter(|node| {
             ["AUTHORITY", "ID"]
                 .iter()
                 .any(|k| k.eq_ignore_ascii_case(node.keyword))
         });
-        own.filter_map(|node| match node.values[..] {
+        let mut codes = own.filter_map(|node| match node.values[..] {
             [name, code, ..] if name.eq_ignore_ascii_case("EPSG") => Some(format!("EPSG:{code}")),
             _ => None,
-        })
-        .last()
+        });
+        codes.next()
     }
 
     /// Its length unit: its own, or that of its axes.
@@ -169,7 +179,7 @@ pub(crate) fn text(unit: LengthUnit, crs: Option<&str>) -> String {
     });
     format!(
         "LOCAL_CS[\"{}\",UNIT[\"{name}\",{metres}]{authority}]",
-        crs.unwrap_or("survey grid")
+        crs.unwrap_or(NO_NAME)
     )
 }
 
@@ -218,6 +228,7 @@ mod tests {
                 (found.unit, found.name.as_deref()),
                 (Some(unit), Some("EPSG:31999"))
             );
+            assert_eq!(system(&text(unit, None)).name, None);
         }
     }
 

@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use dapedon_core::{AreaUnit, Frame, LengthUnit, Surface, Tin, Vertex, VolumeUnit, sampled};
+use dapedon_core::{AreaUnit, Frame, LengthUnit, Surface, Vertex, VolumeUnit, sampled};
 use dapedon_formats::RawGrid;
 use serde::Serialize;
 
@@ -57,14 +57,12 @@ pub fn build(
     source: &Source,
     reading: &Reading,
     unit: Option<LengthUnit>,
-) -> Result<(Built, Tin), JobError> {
-    let Source::File { path, name } = source else {
-        return Err(JobError::NoEnd);
-    };
-    let mut loaded = load::surface(path, name.as_deref(), reading)?;
+) -> Result<(Built, Surface), JobError> {
+    let mut loaded = load::source(source, reading)?;
     load::names_are_found(reading, std::iter::once(&loaded.surface.names))?;
-    let own = (loaded.surface.unit.or(reading.unit))
-        .ok_or_else(|| JobError::NoUnit { path: path.clone() })?;
+    let own = (loaded.surface.unit.or(reading.unit)).ok_or_else(|| JobError::NoUnit {
+        path: (&loaded.file.path).into(),
+    })?;
     if loaded.surface.unit.is_none() {
         let note = format!("unit not in the file, taken as {}", own.name());
         loaded.notes.push(note);
@@ -74,19 +72,17 @@ pub fn build(
     let crs = loaded.surface.crs.clone();
     let frame = Frame::around(unit, load::surface_extent(&loaded.surface));
     let made = ground::made(loaded, frame, reading)?;
-    let tin = match &made.surface {
-        Surface::Tin(tin) => Cow::Borrowed(tin),
-        Surface::Grid(grid) => Cow::Owned(grid.to_tin().map_err(|error| JobError::Facets {
-            path: path.clone(),
-            error,
-        })?),
+    let surface = made.surface;
+    let (vertices, area, true_area) = match &surface {
+        Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
+        Surface::Grid(grid) => (made.points, grid.area(), grid.true_area()),
         Surface::Level(_) => return Err(JobError::NoEnd),
     };
     let (min, max) = (
-        frame.to_grid(tin.extent().min),
-        frame.to_grid(tin.extent().max),
+        frame.to_grid(surface.extent().min),
+        frame.to_grid(surface.extent().max),
     );
-    let (low, high) = tin.heights();
+    let (low, high) = surface.heights();
     let corner = |place: dapedon_core::Place| Extreme {
         east: place.east,
         north: place.north,
@@ -102,10 +98,10 @@ pub fn build(
         source: source.to_string(),
         file: made.file,
         points: made.points,
-        vertices: tin.vertices().len(),
-        facets: tin.facets().len(),
-        area: tin.area(),
-        true_area: tin.true_area(),
+        vertices,
+        facets: surface.facets(),
+        area,
+        true_area,
         min: corner(min),
         max: corner(max),
         heights: [low, high],
@@ -113,17 +109,28 @@ pub fn build(
         notes: made.notes,
         warnings: made.warnings,
     };
-    let tin = tin.into_owned();
-    Ok((built, tin))
+    Ok((built, surface))
 }
 
-/// A surface read at the middles of square cells, to be written as a grid.
+/// A surface read at the middles of square cells, to be written as a grid; a grid as it is where no cell is
+/// named, or its own.
 ///
 /// # Errors
 ///
-/// When that would be too many cells.
-pub fn cells(tin: &Tin, cell: f64) -> Result<RawGrid, JobError> {
-    let read = sampled(&Surface::Tin(tin.clone()), cell)?;
+/// When that would be too many cells, or no cell is named for a surface that is no grid.
+pub fn cells(surface: &Surface, cell: Option<f64>) -> Result<RawGrid, JobError> {
+    if let Surface::Grid(grid) = surface
+        && cell.is_none_or(|cell| grid.step() == [cell; 2])
+    {
+        return Ok(RawGrid {
+            corner: grid.frame().to_grid(grid.corner()),
+            step: grid.step(),
+            size: grid.size(),
+            heights: grid.heights().to_vec(),
+        });
+    }
+    let cell = cell.ok_or(JobError::NoCell)?;
+    let read = sampled(surface, cell)?;
     let read = read.ok_or(JobError::TooManyCells { cell })?;
     Ok(RawGrid {
         corner: read.corner,
@@ -133,12 +140,37 @@ pub fn cells(tin: &Tin, cell: f64) -> Result<RawGrid, JobError> {
     })
 }
 
-/// The vertices of a surface in grid coordinates.
-pub fn grid_vertices(tin: &Tin) -> Vec<Vertex> {
+/// A surface written out as facets.
+#[derive(Debug)]
+pub struct Mesh<'s> {
+    /// In grid coordinates.
+    pub vertices: Vec<Vertex>,
+    /// Between them.
+    pub facets: Cow<'s, [[u32; 3]]>,
+}
+
+/// The facets of a surface, written out.
+///
+/// # Errors
+///
+/// When it has no end.
+pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
+    let (tin, facets) = match surface {
+        Surface::Tin(tin) => (Cow::Borrowed(tin), Cow::Borrowed(tin.facets())),
+        Surface::Grid(grid) => {
+            let tin = grid.to_tin().map_err(|_| JobError::NoEnd)?;
+            let facets = tin.facets().to_vec();
+            (Cow::Owned(tin), Cow::Owned(facets))
+        }
+        Surface::Level(_) => return Err(JobError::NoEnd),
+    };
     let frame = tin.frame();
     let grid = |v: &Vertex| {
         let at = frame.to_grid(v.place());
         Vertex::new(at.east, at.north, v.height)
     };
-    tin.vertices().iter().map(grid).collect()
+    Ok(Mesh {
+        vertices: tin.vertices().iter().map(grid).collect(),
+        facets,
+    })
 }

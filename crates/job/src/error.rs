@@ -11,9 +11,13 @@ use dapedon_formats::Position;
 use dapedon_formats::asc::AscError;
 use dapedon_formats::delimited::DelimitedError;
 use dapedon_formats::dxf::DxfError;
+use dapedon_formats::features::FeatureError;
 use dapedon_formats::geojson::GeoJsonError;
 use dapedon_formats::geotiff::GeoTiffError;
 use dapedon_formats::landxml::LandXmlError;
+use dapedon_formats::las::LasError;
+use dapedon_formats::obj::ObjError;
+use dapedon_formats::shapefile::ShapefileError;
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -107,6 +111,86 @@ pub enum JobError {
         #[source]
         error: GeoTiffError,
     },
+    /// A cloud that cannot be read.
+    #[error("{error}")]
+    Las {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: LasError,
+    },
+    /// A mesh that cannot be read.
+    #[error("{error}")]
+    Obj {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: ObjError,
+    },
+    /// A shapefile that cannot be read.
+    #[error("{error}")]
+    Shapefile {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: ShapefileError,
+    },
+    /// Features of a map that are not what is asked for.
+    #[error("{error}")]
+    Features {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: FeatureError,
+    },
+    /// Zones in another coordinate system than the surfaces.
+    #[error("the zones are in {zones}, and the surfaces in {surfaces}")]
+    ZonesCrsDiffer {
+        /// The file.
+        path: PathBuf,
+        /// That of the zones.
+        zones: String,
+        /// That of the surfaces.
+        surfaces: String,
+    },
+    /// Several files that are not one cloud.
+    #[error(
+        "the files are no one cloud: they are in different systems or units\n  first: {first}\n  other: {other}"
+    )]
+    CloudsDiffer {
+        /// What the first says.
+        first: String,
+        /// What another says.
+        other: String,
+    },
+    /// No point of the classes asked for.
+    #[error("it has no points of the classes asked for; it has {}", spelled(.found))]
+    NoSuchClass {
+        /// The file.
+        path: PathBuf,
+        /// The classes there are.
+        found: Vec<String>,
+    },
+    /// Too many points to be taken one by one.
+    #[error("it has more than 67 million points, too many to be taken one by one")]
+    TooManyPoints {
+        /// The file.
+        path: PathBuf,
+    },
+    /// Too many cells between the points farthest out.
+    #[error("its points lie so far apart that they would make {columns} by {rows} cells")]
+    ManyCells {
+        /// The file.
+        path: PathBuf,
+        /// Columns.
+        columns: i64,
+        /// Rows.
+        rows: i64,
+    },
     /// Heights that make no grid.
     #[error("{error}")]
     Grid {
@@ -116,6 +200,9 @@ pub enum JobError {
         #[source]
         error: GridError,
     },
+    /// A grid of a surface that has no cells.
+    #[error("a grid has cells, and nothing says how large they are")]
+    NoCell,
     /// Too many cells asked for.
     #[error("cells of {cell} would be more than a thousand million")]
     TooManyCells {
@@ -291,6 +378,7 @@ impl JobError {
             E::Asc { path, error } => (path, error.at()),
             E::LandXml { path, at, .. } => (path, *at),
             E::GeoJson { path, error } => (path, error.at()),
+            E::Obj { path, error } => (path, error.at()),
             E::Read { path, .. }
             | E::Folder { path }
             | E::Empty { path }
@@ -299,6 +387,13 @@ impl JobError {
             | E::Facets { path, .. }
             | E::Grid { path, .. }
             | E::GeoTiff { path, .. }
+            | E::Las { path, .. }
+            | E::Shapefile { path, .. }
+            | E::Features { path, .. }
+            | E::ZonesCrsDiffer { path, .. }
+            | E::NoSuchClass { path, .. }
+            | E::TooManyPoints { path }
+            | E::ManyCells { path, .. }
             | E::Points { path, .. }
             | E::Zone { path, .. }
             | E::NoSuchZone { path, .. }
@@ -307,6 +402,7 @@ impl JobError {
             | E::NoUnit { path } => (path, None),
             E::ZoneTwice { .. }
             | E::NoSuchName { .. }
+            | E::CloudsDiffer { .. }
             | E::CrsDiffer { .. }
             | E::LevelsWithoutUnit
             | E::Apart { .. }
@@ -314,6 +410,7 @@ impl JobError {
             | E::Unbounded
             | E::NoEnd
             | E::TooManyCells { .. }
+            | E::NoCell
             | E::Overlay(_) => return None,
         };
         Some(match at {
@@ -327,7 +424,7 @@ impl JobError {
         use JobError as E;
         match self {
             E::Read { .. } => "see that the name is right and the file may be read".into(),
-            E::Folder { .. } => "name a file in it".into(),
+            E::Folder { .. } => "name a file in it; only of clouds all in a folder are taken".into(),
             E::Empty { .. } => "ask for the file again: it holds nothing".into(),
             E::UnknownFormat { .. } => {
                 let endings = |f: dapedon_formats::Format| {
@@ -345,8 +442,23 @@ impl JobError {
             E::Dxf { error, .. } => error.remedy().into(),
             E::Asc { error, .. } => error.remedy().into(),
             E::GeoTiff { error, .. } => error.remedy().into(),
+            E::Obj { error, .. } => error.remedy().into(),
+            E::Shapefile { error, .. } => error.remedy().into(),
+            E::Features { error, .. } => error.remedy().into(),
+            E::ZonesCrsDiffer { .. } => {
+                "have the zones converted; or, where both are the same grid under two names, say \
+                 --any-crs".into()
+            }
+            E::Las { error, .. } => error.remedy().into(),
+            E::CloudsDiffer { .. } => "have them exported alike, or measure them one by one".into(),
+            E::NoSuchClass { .. } => "name others with --class, or say --class all".into(),
+            E::TooManyPoints { .. } => "have it thinned: say --thin and a length".into(),
+            E::ManyCells { .. } => {
+                "have the points far away taken out, or ask for larger cells with --thin".into()
+            }
             E::Grid { .. } => "have the grid exported again".into(),
             E::TooManyCells { .. } => "ask for larger cells".into(),
+            E::NoCell => "say it, as in --cell 0.5".into(),
             E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
             E::Degrees { .. } => {
                 "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()

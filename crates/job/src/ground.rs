@@ -186,6 +186,18 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     Ok(ground)
 }
 
+/// What cells a grid has, in words.
+pub(crate) fn cells_note(size: [usize; 2], step: [f64; 2], points: usize) -> String {
+    format!(
+        "heights at the middles of {} by {} cells of {} by {}, {:.1} % of them without one",
+        size[0],
+        size[1],
+        step[0],
+        step[1],
+        100.0 * (1.0 - points as f64 / (size[0] * size[1]) as f64)
+    )
+}
+
 /// A terrain grid, as handed over.
 fn from_grid(
     raw: RawGrid,
@@ -194,14 +206,7 @@ fn from_grid(
     mut notes: Vec<String>,
 ) -> Result<Ground, JobError> {
     let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
-    notes.push(format!(
-        "heights at the middles of {} by {} cells of {} by {}, {:.1} % of them without one",
-        raw.size[0],
-        raw.size[1],
-        raw.step[0],
-        raw.step[1],
-        100.0 * (1.0 - points as f64 / raw.heights.len() as f64)
-    ));
+    notes.push(cells_note(raw.size, raw.step, points));
     let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
     let grid = grid.map_err(|error| JobError::Grid {
         path: PathBuf::from(&file.path),

@@ -11,7 +11,7 @@ use sha2::{Digest, Sha256};
 use crate::JobError;
 
 /// What it takes to know a file again.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize)]
 pub struct InputFile {
     /// As it was named.
     pub path: String,
@@ -23,6 +23,9 @@ pub struct InputFile {
     pub sha256: String,
     /// The day it was last changed (UTC).
     pub modified: Option<String>,
+    /// What came with it: the other files of a cloud, the table of a shapefile.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub with: Vec<InputFile>,
 }
 
 /// An open file that digests what is read from it.
@@ -66,15 +69,11 @@ impl Input {
         }
         let format =
             Format::of(path, head).ok_or_else(|| JobError::UnknownFormat { path: path.into() })?;
-        let modified = about
-            .modified()
-            .ok()
-            .and_then(|time| jiff::Timestamp::try_from(time).ok());
         Ok(Input {
             format,
             path: path.display().to_string(),
             bytes: about.len(),
-            modified: modified.map(|time| time.strftime("%Y-%m-%d").to_string()),
+            modified: day(&about),
             reader,
         })
     }
@@ -95,8 +94,36 @@ impl Input {
             bytes: self.bytes,
             sha256: hexadecimal(self.reader.into_inner().digest),
             modified: self.modified,
+            with: Vec::new(),
         })
     }
+}
+
+/// A small file that lies beside another one, whole.
+pub(crate) fn beside(path: &Path) -> Result<(InputFile, Vec<u8>), JobError> {
+    let fault = |source| JobError::Read {
+        path: path.into(),
+        source,
+    };
+    let bytes = fs::read(path).map_err(fault)?;
+    let about = fs::metadata(path).map_err(fault)?;
+    let ending = path.extension().unwrap_or_default().to_string_lossy();
+    let file = InputFile {
+        path: path.display().to_string(),
+        format: format!(".{}", ending.to_lowercase()),
+        bytes: bytes.len() as u64,
+        sha256: digest(&bytes),
+        modified: day(&about),
+        with: Vec::new(),
+    };
+    Ok((file, bytes))
+}
+
+/// The day a file was last changed.
+fn day(about: &fs::Metadata) -> Option<String> {
+    let modified = about.modified().ok()?;
+    let time = jiff::Timestamp::try_from(modified).ok()?;
+    Some(time.strftime("%Y-%m-%d").to_string())
 }
 
 fn hexadecimal(digest: Sha256) -> String {

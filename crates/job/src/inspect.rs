@@ -6,19 +6,19 @@ mod surface;
 use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{Alignment, Frame, LengthUnit, Surface, Zone};
+use dapedon_core::{Alignment, Extent, Frame, LengthUnit, Surface, Zone};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
-use dapedon_formats::geojson::RawZones;
-use dapedon_formats::{Format, RawSurface, asc, geojson, landxml};
+use dapedon_formats::features::{self, FeatureError, Features};
+use dapedon_formats::{Format, RawSurface, RawZone, RawZones, asc, landxml, obj};
 use serde::Serialize;
 
 use crate::input::Input;
 use crate::load::{self, Loaded, dxf_fault, landxml_fault};
 use crate::measurement::Extreme;
-use crate::{InputFile, JobError, Reading};
+use crate::{CloudFound, InputFile, JobError, Reading, clean, cloud};
 pub use pair::{PairFound, pair};
-pub use surface::{PatchFound, SurfaceFound};
+pub use surface::{CellsFound, EmptyFound, PatchFound, SurfaceFound};
 
 /// Elements of an alignment may be this far apart, as files round their places.
 const GAP: f64 = 0.002;
@@ -37,6 +37,9 @@ pub struct Inspection {
     /// The columns of delimited text.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub columns: Option<ColumnsFound>,
+    /// The points of a cloud.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cloud: Option<CloudFound>,
     /// The layers of a drawing.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub layers: Vec<LayerFound>,
@@ -45,6 +48,9 @@ pub struct Inspection {
     /// The alignments it holds.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub lines: Vec<LineFound>,
+    /// The attributes of its features.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub attributes: Vec<AttributeFound>,
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
     /// What is left out: how many of each kind.
@@ -134,6 +140,15 @@ impl LineFound {
     }
 }
 
+/// An attribute of the features of a map.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct AttributeFound {
+    /// Its name.
+    pub name: String,
+    /// How many features have a value of it.
+    pub features: usize,
+}
+
 /// A zone of a file.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct ZoneFound {
@@ -160,6 +175,7 @@ pub struct ZoneFound {
 /// When it cannot be read.
 pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
     let mut input = Input::open(path)?;
+    let mut with = Vec::new();
     let mut look = Look {
         path,
         reading,
@@ -167,7 +183,10 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         zones: Vec::new(),
         lines: Vec::new(),
         plan_unit: None,
+        plan_crs: None,
+        attributes: Vec::new(),
         columns: None,
+        cloud: None,
         layers: Vec::new(),
         left_out: BTreeMap::new(),
         warnings: Vec::new(),
@@ -200,16 +219,26 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             });
         }
         Format::GeoTiff => look.raws.push(load::geotiff(path)?),
-        Format::GeoJson => {
-            let read = geojson::read(input.reader());
-            let read = read.map_err(|error| JobError::GeoJson {
+        Format::Las => {
+            let (loaded, found) = cloud::read(&[path.into()], reading)?;
+            look.raws.push(loaded.surface);
+            look.cloud = Some(found);
+        }
+        Format::Obj => {
+            let read = obj::read(input.reader());
+            look.raws.push(read.map_err(|error| JobError::Obj {
                 path: path.into(),
                 error,
-            })?;
-            look.geojson(read)?;
+            })?);
+        }
+        Format::GeoJson | Format::Shapefile => {
+            let (features, files) = load::features(&mut input, path)?;
+            with = files;
+            look.features(features)?;
         }
     }
-    let file = input.finish()?;
+    let mut file = input.finish()?;
+    file.with = with;
     look.finish(file)
 }
 
@@ -221,7 +250,10 @@ struct Look<'l> {
     zones: Vec<ZoneFound>,
     lines: Vec<LineFound>,
     plan_unit: Option<LengthUnit>,
+    plan_crs: Option<String>,
+    attributes: Vec<AttributeFound>,
     columns: Option<ColumnsFound>,
+    cloud: Option<CloudFound>,
     layers: Vec<LayerFound>,
     left_out: BTreeMap<String, usize>,
     warnings: Vec<String>,
@@ -308,16 +340,77 @@ impl Look<'_> {
         Ok(())
     }
 
-    fn geojson(&mut self, read: RawZones) -> Result<(), JobError> {
+    /// Areas as zones, and what has heights as a surface.
+    fn features(&mut self, features: Features) -> Result<(), JobError> {
+        let named_by = self.reading.named_by.as_deref();
+        self.plan_unit = features.unit;
+        self.plan_crs = features.crs.clone();
+        let mut attributes: BTreeMap<&str, usize> = BTreeMap::new();
+        for (name, _) in features
+            .features
+            .iter()
+            .flat_map(|feature| &feature.attributes)
+        {
+            *attributes.entry(name).or_insert(0) += 1;
+        }
+        self.attributes = (attributes.into_iter())
+            .map(|(name, features)| AttributeFound {
+                name: name.into(),
+                features,
+            })
+            .collect();
+        let without_heights =
+            |error: &FeatureError| matches!(error, FeatureError::NoHeights { .. });
+        let facets = (features.features.iter())
+            .any(|feature| matches!(feature.shape, features::Shape::Facets(_)));
+        let fault = |error| load::feature_fault(self.path, error);
+        let zones = match facets {
+            // Triangles with heights are ground, not hundreds of zones.
+            true => Err(FeatureError::NoZone { left_out: 0 }),
+            false => features.zones(named_by),
+        };
+        let made = features.surface(&self.reading.take, named_by);
+        match (zones, made) {
+            (Err(FeatureError::NoZone { left_out }), Err(error)) if without_heights(&error) => {
+                return Err(fault(FeatureError::NoZone { left_out }));
+            }
+            (zones, made) => {
+                match zones {
+                    Ok(zones) => self.zones(zones)?,
+                    Err(FeatureError::NoZone { .. }) => {}
+                    Err(error) => return Err(fault(error)),
+                }
+                match made {
+                    Ok(raw) => self.raws.push(raw),
+                    Err(error) if without_heights(&error) => {}
+                    Err(error) => return Err(fault(error)),
+                }
+            }
+        }
+        Ok(())
+    }
+
+    fn zones(&mut self, read: RawZones) -> Result<(), JobError> {
         if read.left_out > 0 {
             (self.left_out).insert("features that are not areas".into(), read.left_out);
         }
         if read.unnamed > 0 {
-            let text = format!("{} zones have no name and are numbered", read.unnamed);
+            let text = format!(
+                "{} zones have no name and are numbered; --named-by names them by another attribute",
+                read.unnamed
+            );
             self.warnings.push(text);
         }
+        let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());
+        if clean::looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
+            let text = "the coordinates look like degrees; volumes need a grid in metres or feet";
+            self.warnings.push(text.into());
+        }
         for raw in &read.zones {
-            self.zones.push(zone(raw, self.path)?);
+            match zone(raw, self.path) {
+                Ok(found) => self.zones.push(found),
+                Err(error) => self.warnings.push(error.to_string()),
+            }
         }
         Ok(())
     }
@@ -325,7 +418,7 @@ impl Look<'_> {
     fn finish(mut self, file: InputFile) -> Result<(Inspection, Vec<Surface>), JobError> {
         let said = self.raws.iter().find_map(|raw| raw.unit).or(self.plan_unit);
         let unit = said.or(self.reading.unit);
-        let crs = self.raws.iter().find_map(|raw| raw.crs.clone());
+        let crs = (self.raws.iter().find_map(|raw| raw.crs.clone())).or(self.plan_crs);
         if unit.is_none() && !self.raws.is_empty() {
             self.warnings.push(
                 "the file does not say its length unit; --unit will be needed to measure with it"
@@ -355,9 +448,11 @@ impl Look<'_> {
             unit: unit.map(LengthUnit::code),
             crs,
             columns: self.columns,
+            cloud: self.cloud,
             layers: self.layers,
             surfaces: found,
             lines: self.lines,
+            attributes: self.attributes,
             zones: self.zones,
             left_out: self.left_out,
             warnings: self.warnings,
@@ -367,7 +462,7 @@ impl Look<'_> {
     }
 }
 
-fn zone(raw: &geojson::RawZone, path: &Path) -> Result<ZoneFound, JobError> {
+fn zone(raw: &RawZone, path: &Path) -> Result<ZoneFound, JobError> {
     let extent = load::zone_extent(raw);
     let frame = Frame::around(LengthUnit::Metre, extent);
     let made =

@@ -7,6 +7,7 @@
 
 mod build;
 mod clean;
+mod cloud;
 mod error;
 mod ground;
 mod input;
@@ -19,13 +20,14 @@ mod reading;
 mod scene;
 mod source;
 
-pub use build::{Built, build, cells, grid_vertices};
+pub use build::{Built, Mesh, build, cells, mesh};
+pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use error::{JobError, Span};
 pub use ground::OddFound;
 pub use input::{InputFile, digest};
 pub use inspect::{
-    ColumnsFound, Inspection, LayerFound, LineFound, PairFound, PatchFound, SurfaceFound,
-    ZoneFound, inspect, names_are_found, pair,
+    AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
+    PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
 pub use measure::{Request, measure};
 pub use measurement::{

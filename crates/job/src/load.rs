@@ -8,13 +8,14 @@ use dapedon_core::{Extent, LengthUnit, Place, Vertex};
 use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
-use dapedon_formats::geojson::{self, RawZone, RawZones};
-use dapedon_formats::geotiff;
+use dapedon_formats::features::{FeatureError, Features};
 use dapedon_formats::landxml::{self, LandXmlError};
-use dapedon_formats::{Format, RawGrid, RawSurface, Utf8, locate};
+use dapedon_formats::{Format, RawGrid, RawSurface, RawZone, RawZones, Utf8, locate};
+use dapedon_formats::{geojson, geotiff, obj, shapefile};
 
-use crate::input::Input;
-use crate::{InputFile, JobError, Reading, ZoneSource};
+use crate::clean::looks_like_degrees;
+use crate::input::{self, Input};
+use crate::{InputFile, JobError, Reading, Source, ZoneSource, cloud};
 
 /// A surface as read, and the file it came from.
 pub(crate) struct Loaded {
@@ -24,13 +25,21 @@ pub(crate) struct Loaded {
     pub(crate) notes: Vec<String>,
 }
 
-pub(crate) fn surface(
-    path: &Path,
-    name: Option<&str>,
-    reading: &Reading,
-) -> Result<Loaded, JobError> {
+/// What is in the files of a source that has any.
+pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobError> {
+    match source {
+        Source::File { path, name: None } if path.is_dir() => {
+            Ok(cloud::read(&cloud::in_folder(path)?, reading)?.0)
+        }
+        Source::File { path, name } => surface(path, name.as_deref(), reading),
+        Source::Files(paths) => Ok(cloud::read(paths, reading)?.0),
+        Source::Level(_) => Err(JobError::NoEnd),
+    }
+}
+
+fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded, JobError> {
     let mut input = Input::open(path)?;
-    let mut notes = Vec::new();
+    let (mut notes, mut with) = (Vec::new(), Vec::new());
     let surface = match input.format {
         Format::LandXml => {
             let read = landxml::read(input.reader(), name, &reading.take);
@@ -56,13 +65,26 @@ pub(crate) fn surface(
             }
             read.surface
         }
-        Format::GeoJson => {
-            return Err(JobError::WrongKind {
+        Format::Obj => {
+            let read = obj::read(input.reader());
+            read.map_err(|error| JobError::Obj {
                 path: path.into(),
-                holds: "zones",
-                wanted: "surfaces",
-            });
+                error,
+            })?
         }
+        Format::GeoJson | Format::Shapefile => {
+            let (mut features, files) = features(&mut input, path)?;
+            with = files;
+            if let Some(name) = name {
+                let named = reading.named_by.as_deref();
+                features
+                    .keep(name, named)
+                    .map_err(|error| feature_fault(path, error))?;
+            }
+            let made = features.surface(&reading.take, reading.named_by.as_deref());
+            made.map_err(|error| feature_fault(path, error))?
+        }
+        Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
     };
     if surface.invisible > 0 {
         notes.push(format!(
@@ -70,11 +92,62 @@ pub(crate) fn surface(
             surface.invisible
         ));
     }
+    let mut file = input.finish()?;
+    file.with = with;
     Ok(Loaded {
-        file: input.finish()?,
+        file,
         surface,
         notes,
     })
+}
+
+/// The features of a map, and the files that lie beside it.
+pub(crate) fn features(
+    input: &mut Input,
+    path: &Path,
+) -> Result<(Features, Vec<InputFile>), JobError> {
+    if input.format == Format::GeoJson {
+        let read = geojson::read(input.reader());
+        let read = read.map_err(|error| JobError::GeoJson {
+            path: path.into(),
+            error,
+        })?;
+        return Ok((read, Vec::new()));
+    }
+    let mut files = Vec::new();
+    let mut beside = |ending: &str| -> Result<Option<Vec<u8>>, JobError> {
+        let endings = [ending.to_owned(), ending.to_uppercase()];
+        let path = endings.map(|ending| path.with_extension(ending));
+        let Some(path) = path.into_iter().find(|path| path.is_file()) else {
+            return Ok(None);
+        };
+        let (file, bytes) = input::beside(&path)?;
+        files.push(file);
+        Ok(Some(bytes))
+    };
+    let (table, encoding, system) = (beside("dbf")?, beside("cpg")?, beside("prj")?);
+    let text = |bytes: Option<Vec<u8>>| bytes.map(|b| String::from_utf8_lossy(&b).into_owned());
+    let (encoding, system) = (text(encoding), text(system));
+    let read = shapefile::read(
+        input.reader(),
+        shapefile::Beside {
+            table: table.as_deref(),
+            encoding: encoding.as_deref(),
+            system: system.as_deref(),
+        },
+    );
+    let read = read.map_err(|error| JobError::Shapefile {
+        path: path.into(),
+        error,
+    })?;
+    Ok((read, files))
+}
+
+pub(crate) fn feature_fault(path: &Path, error: FeatureError) -> JobError {
+    JobError::Features {
+        path: path.into(),
+        error,
+    }
 }
 
 pub(crate) fn delimited(
@@ -157,7 +230,18 @@ pub(crate) fn zones(
     survey: LengthUnit,
     to: LengthUnit,
 ) -> Result<(InputFile, RawZones), JobError> {
-    let (file, mut found) = raw_zones(source)?;
+    let (file, mut found) = raw_zones(source, reading.named_by.as_deref())?;
+    let corners = || {
+        found
+            .zones
+            .iter()
+            .flat_map(|zone| zone.parts.iter().flatten().flatten())
+    };
+    if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
+        return Err(JobError::Degrees {
+            path: source.path.clone(),
+        });
+    }
     let own = found.unit.or(reading.unit).unwrap_or(survey);
     if own != to {
         found.convert(own, to);
@@ -165,16 +249,24 @@ pub(crate) fn zones(
     Ok((file, found))
 }
 
-fn raw_zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
+fn raw_zones(
+    source: &ZoneSource,
+    named_by: Option<&str>,
+) -> Result<(InputFile, RawZones), JobError> {
     let path = &source.path;
     let mut input = Input::open(path)?;
+    let mut with = Vec::new();
     let mut found = match input.format {
-        Format::GeoJson => {
-            let read = geojson::read(input.reader());
-            read.map_err(|error| JobError::GeoJson {
-                path: path.into(),
-                error,
-            })?
+        Format::GeoJson | Format::Shapefile => {
+            let (mut features, files) = features(&mut input, path)?;
+            with = files;
+            if let Some(name) = &source.name {
+                // Others may share a name that nobody asks for. One that is not there is told below, with
+                // those that are numbered.
+                let _ = features.keep(name, named_by);
+            }
+            let zones = features.zones(named_by);
+            zones.map_err(|error| feature_fault(path, error))?
         }
         Format::Dxf => {
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
@@ -194,7 +286,7 @@ fn raw_zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
             }
             plan.zones
         }
-        Format::Delimited | Format::Asc | Format::GeoTiff => {
+        Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
             return Err(JobError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",
@@ -219,7 +311,9 @@ fn raw_zones(source: &ZoneSource) -> Result<(InputFile, RawZones), JobError> {
         }
         found.zones.retain(|zone| zone.name == *name);
     }
-    Ok((input.finish()?, found))
+    let mut file = input.finish()?;
+    file.with = with;
+    Ok((file, found))
 }
 
 /// Where a raw surface lies.

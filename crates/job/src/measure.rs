@@ -6,7 +6,7 @@ use dapedon_core::{
     AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Surface, Tolerance,
     VolumeUnit, Zone, Zones, coverage, volume,
 };
-use dapedon_formats::geojson::RawZone;
+use dapedon_formats::RawZone;
 
 use crate::load::{self, Loaded};
 use crate::measurement::{Measurement, Side, Units, ZoneMeasurement};
@@ -66,7 +66,8 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
     let crs_taken = same_crs(&reference, &surveyed, request.reading.any_crs)?;
     let survey = own(&reference).or(own(&surveyed)).unwrap_or(unit);
     let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
-    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit)?;
+    let surfaces_crs = [&reference, &surveyed].into_iter().find_map(said_crs);
+    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit, surfaces_crs)?;
     let spans = [&reference, &surveyed].map(|side| match side {
         Raw::File(loaded, _) => load::surface_extent(&loaded.surface),
         Raw::Level(_) => Extent::EVERYWHERE,
@@ -134,8 +135,8 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
 fn load_side(source: &Source, request: &Request) -> Result<Raw, JobError> {
     match source {
         Source::Level(height) => Ok(Raw::Level(*height)),
-        Source::File { path, name } => {
-            let mut loaded = load::surface(path, name.as_deref(), &request.reading)?;
+        Source::File { .. } | Source::Files(_) => {
+            let mut loaded = load::source(source, &request.reading)?;
             let unit = match (loaded.surface.unit, request.reading.unit) {
                 (Some(unit), _) => unit,
                 (None, Some(unit)) => {
@@ -144,7 +145,10 @@ fn load_side(source: &Source, request: &Request) -> Result<Raw, JobError> {
                         .push(format!("unit not in the file, taken as {}", unit.name()));
                     unit
                 }
-                (None, None) => return Err(JobError::NoUnit { path: path.clone() }),
+                (None, None) => {
+                    let path = loaded.file.path.into();
+                    return Err(JobError::NoUnit { path });
+                }
             };
             Ok(Raw::File(Box::new(loaded), unit))
         }
@@ -166,12 +170,27 @@ fn load_zones(
     request: &Request,
     survey: LengthUnit,
     to: LengthUnit,
+    surfaces_crs: Option<String>,
 ) -> Result<LoadedZones, JobError> {
     let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
     let mut names = HashSet::new();
     for source in &request.zones {
         let (file, found) = load::zones(source, &request.reading, survey, to)?;
         let path = &file.path;
+        if let (Some(zones), Some(surfaces)) = (&found.crs, &surfaces_crs)
+            && !zones.eq_ignore_ascii_case(surfaces)
+        {
+            if !request.reading.any_crs {
+                return Err(JobError::ZonesCrsDiffer {
+                    path: source.path.clone(),
+                    zones: zones.clone(),
+                    surfaces: surfaces.clone(),
+                });
+            }
+            notes.push(format!(
+                "zones of {path} in {zones} taken as being in {surfaces}"
+            ));
+        }
         if let Some(unit) = found.unit.filter(|&unit| unit != to) {
             notes.push(format!(
                 "zones of {path} converted from {} to {}",
@@ -222,14 +241,18 @@ fn frame(
     Ok(Frame::around(unit, chosen))
 }
 
+/// The coordinate system that a side's file says.
+fn said_crs(side: &Raw) -> Option<String> {
+    match side {
+        Raw::File(loaded, _) => loaded.surface.crs.clone(),
+        Raw::Level(_) => None,
+    }
+}
+
 /// Both sides say one coordinate system, or not both of them say one; what to warn of where two are
 /// taken as one.
 fn same_crs(reference: &Raw, surveyed: &Raw, any: bool) -> Result<Option<String>, JobError> {
-    let said = |side: &Raw| match side {
-        Raw::File(loaded, _) => loaded.surface.crs.clone(),
-        Raw::Level(_) => None,
-    };
-    match (said(reference), said(surveyed)) {
+    match (said_crs(reference), said_crs(surveyed)) {
         (Some(reference), Some(surveyed)) if !reference.eq_ignore_ascii_case(&surveyed) => {
             if any {
                 return Ok(Some(format!(

@@ -6,6 +6,8 @@ use dapedon_core::{LengthUnit, Rules};
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{self, Role};
 
+use crate::CloudRules;
+
 /// How files are read, and surfaces made of what they hold.
 #[derive(Debug, Clone, Default)]
 pub struct Reading {
@@ -23,6 +25,10 @@ pub struct Reading {
     pub drop_odd: bool,
     /// A file of outlines that a surface made from points ends at.
     pub outline: Option<PathBuf>,
+    /// The attribute that names features of maps; without, `name`.
+    pub named_by: Option<String>,
+    /// How clouds are taken.
+    pub cloud: CloudRules,
     /// Files in different coordinate systems are measured against each other all the same.
     pub any_crs: bool,
 }

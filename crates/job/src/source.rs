@@ -13,6 +13,8 @@ pub enum Source {
         /// The name, if one was given.
         name: Option<String>,
     },
+    /// Several files that are one cloud: `east.laz+west.laz`.
+    Files(Vec<PathBuf>),
     /// A horizontal plane.
     Level(f64),
 }
@@ -24,6 +26,17 @@ pub struct ZoneSource {
     pub path: PathBuf,
     /// The name, if one was given.
     pub name: Option<String>,
+}
+
+impl Source {
+    /// The files it names.
+    pub fn paths(&self) -> &[PathBuf] {
+        match self {
+            Source::File { path, .. } => std::slice::from_ref(path),
+            Source::Files(paths) => paths,
+            Source::Level(_) => &[],
+        }
+    }
 }
 
 /// A level that is no height.
@@ -44,6 +57,12 @@ impl std::str::FromStr for Source {
             return parsed
                 .map(Source::Level)
                 .ok_or_else(|| SourceError(height.into()));
+        }
+        if text.contains('+') && !Path::new(text).exists() {
+            let paths: Vec<PathBuf> = text.split('+').map(PathBuf::from).collect();
+            if paths.iter().all(|path| !path.as_os_str().is_empty()) {
+                return Ok(Source::Files(paths));
+            }
         }
         let (path, name) = split(text);
         Ok(Source::File { path, name })
@@ -77,6 +96,10 @@ impl fmt::Display for Source {
                 path,
                 name: Some(name),
             } => write!(f, "{}#{name}", path.display()),
+            Source::Files(paths) => {
+                let names: Vec<String> = paths.iter().map(|p| p.display().to_string()).collect();
+                write!(f, "{}", names.join("+"))
+            }
             Source::Level(height) => write!(f, "level={height}"),
         }
     }
@@ -95,6 +118,9 @@ mod tests {
         };
         assert_eq!(source("level=-1.5").unwrap(), Source::Level(-1.5));
         assert_eq!(source("a/b.xml").unwrap(), file("a/b.xml", None));
+        let cloud = Source::Files(vec!["a.laz".into(), "b/c.las".into()]);
+        assert_eq!(source("a.laz+b/c.las").unwrap(), cloud);
+        assert_eq!(source("a.laz+").unwrap(), file("a.laz+", None));
         assert_eq!(
             source("a.xml#top soil").unwrap(),
             file("a.xml", Some("top soil"))
@@ -104,7 +130,7 @@ mod tests {
                 && source("level=NaN").is_err()
                 && source("level=").is_err()
         );
-        for text in ["level=-1.5", "a.xml#top soil", "a.xml"] {
+        for text in ["level=-1.5", "a.xml#top soil", "a.xml", "a.laz+b.las"] {
             assert_eq!(source(text).unwrap().to_string(), text);
         }
     }

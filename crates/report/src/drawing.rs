@@ -133,6 +133,10 @@ impl Svg {
             self.line(format_args!(
                 r##"<path d="M{x:.1} {bottom:.1}v5M{x:.1} {TOP}v-5" stroke="#2d2a26" stroke-width="0.8"/>"##
             ));
+            // Half a label's length: one nearer to the corner would run into the word there.
+            if LEFT + view.width - x < 34.0 {
+                continue;
+            }
             self.words(
                 x,
                 bottom + 19.0,

@@ -1,13 +1,13 @@
 //! The files of the sample job.
 
-use std::io;
+use std::io::{self, Cursor};
 use std::time::{Duration, SystemTime};
 
 use dapedon_core::{LengthUnit, Place, Vertex};
-use dapedon_formats::geojson::RawZone;
-use dapedon_formats::{delimited, dxf, geojson, landxml};
+use dapedon_formats::RawZone;
+use dapedon_formats::{delimited, dxf, geojson, geotiff, landxml, las, shapefile};
 
-use super::terrain;
+use super::{terrain, yard};
 
 /// A made-up grid: the south-west corner of the site.
 const CORNER: [f64; 2] = [412_000.0, 5_861_000.0];
@@ -76,6 +76,21 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let mut limits = Vec::new();
     geojson::write(&mut limits, &zones)?;
 
+    let mut flight = Vec::new();
+    las::write(&mut flight, true, unit, None, &yard::flight(CORNER))?;
+    let mut authority = Cursor::new(Vec::new());
+    geotiff::write(&mut authority, &yard::authority(CORNER), unit, None)
+        .map_err(io::Error::other)?;
+    let (piles, materials) = yard::outlines(CORNER);
+    let piles = shapefile::write(&piles, "material", &materials, unit, None)?;
+    // 30 April 2031.
+    let april = |name: &'static str, what: &'static str, bytes: Vec<u8>| SampleFile {
+        name,
+        what,
+        bytes,
+        changed: day(22_399),
+    };
+
     Ok(vec![
         SampleFile {
             name: "ground.xml",
@@ -103,6 +118,26 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             bytes: limits,
             changed: day(22_294),
         },
+        SampleFile {
+            name: "authority-ground.tif",
+            what: "the authority's terrain grid (GeoTIFF)",
+            bytes: authority.into_inner(),
+            changed: day(22_294),
+        },
+        april(
+            "yard.laz",
+            "the stockpile yard as flown at the end of April (LAZ)",
+            flight,
+        ),
+        april(
+            "piles.shp",
+            "the outlines of the piles (shapefile, with the next four)",
+            piles.shp,
+        ),
+        april("piles.shx", "where each outline starts", piles.shx),
+        april("piles.dbf", "their names and materials", piles.dbf),
+        april("piles.prj", "their unit", piles.prj),
+        april("piles.cpg", "the encoding of the names", piles.cpg),
     ])
 }
 

@@ -7,9 +7,9 @@
 use dapedon_core::Vertex;
 
 /// From west to east.
-const LENGTH: f64 = 360.0;
+pub(super) const LENGTH: f64 = 360.0;
 /// From south to north.
-const WIDTH: f64 = 240.0;
+pub(super) const WIDTH: f64 = 240.0;
 
 const BANK_CREST: f64 = 26.9;
 const BANK_HALF_WIDTH: f64 = 2.0;
@@ -137,7 +137,7 @@ fn profile(offset: f64) -> f64 {
     from.1 + (across - from.0) / (to.0 - from.0) * (to.1 - from.1)
 }
 
-fn ground(e: f64, n: f64) -> f64 {
+pub(super) fn ground(e: f64, n: f64) -> f64 {
     let fall = -0.0012 * e;
     let old_channel = -0.45 * (-((n - 96.0 - 16.0 * (e / 75.0).cos()) / 9.0).powi(2)).exp();
     let swell = 0.12 * (e / 37.0).sin() * (n / 29.0).cos();

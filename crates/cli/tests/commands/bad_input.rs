@@ -36,7 +36,10 @@ fn files_that_are_not_what_they_should_be() {
     );
     says(
         &site.refuse("volume ground.xml zone.geojson"),
-        &["it holds zones, and surfaces are wanted"],
+        &[
+            "nothing in it has heights to make a surface of",
+            "in: zone.geojson",
+        ],
     );
     says(
         &site.refuse(&format!("{PLAIN} --zone survey.csv")),

@@ -7,8 +7,11 @@
 )]
 
 mod bad_input;
+mod clouds;
 mod demo;
+mod grids;
 mod inspect;
+mod maps;
 mod site;
 mod surface;
 mod volume;

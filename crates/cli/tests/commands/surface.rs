@@ -168,7 +168,7 @@ fn what_cannot_be_written_is_refused() {
     let site = Site::new();
     for (line, said) in [
         ("surface ground.xml --out ground.doc", "tells no format"),
-        ("surface ground.xml --out ground.geojson", "tells no format"),
+        ("surface ground.xml --out ground.shp", "tells no format"),
         (
             "surface ground.xml --out ground.xml",
             "would be overwritten",

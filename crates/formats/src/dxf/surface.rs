@@ -3,8 +3,7 @@
 use dapedon_core::{Line, LineKind, Place, Vertex};
 
 use super::{Drawing, DxfError, Layer};
-use crate::geojson::{RawZone, RawZones};
-use crate::{FlatOutline, RawSurface, Take, Taken};
+use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};
 
 /// What a drawing holds of a surface.
 ///

@@ -1,10 +1,12 @@
-//! Zones as GeoJSON.
+//! Zones and facets as GeoJSON.
 
 use std::io::{self, Write};
 
+use dapedon_core::Vertex;
 use serde_json::json;
 
-use super::RawZone;
+use crate::RawZone;
+use crate::fixed::Fixed;
 
 /// Writes zones, a feature on each line.
 ///
@@ -30,6 +32,45 @@ pub fn write(mut out: impl Write, zones: &[RawZone]) -> io::Result<()> {
             json!({"type": "Feature", "properties": {"name": zone.name}, "geometry": geometry});
         let comma = if index + 1 < zones.len() { "," } else { "" };
         writeln!(out, "{feature}{comma}")?;
+    }
+    writeln!(out, "]}}")
+}
+
+/// Writes facets as polygons with heights, a feature on each line. The coordinate system is named as older
+/// files do, since nothing else in the format can say one.
+///
+/// # Errors
+///
+/// When writing fails.
+pub fn write_facets(
+    mut out: impl Write,
+    crs: Option<&str>,
+    vertices: &[Vertex],
+    facets: &[[u32; 3]],
+    decimals: usize,
+) -> io::Result<()> {
+    write!(out, "{{\"type\": \"FeatureCollection\", ")?;
+    if let Some(code) = crs.and_then(|crs| crs.strip_prefix("EPSG:")) {
+        let name = format!("urn:ogc:def:crs:EPSG::{code}");
+        let crs = json!({"type": "name", "properties": {"name": name}});
+        write!(out, "\"crs\": {crs}, ")?;
+    }
+    writeln!(out, "\"features\": [")?;
+    for (index, [a, b, c]) in facets.iter().enumerate() {
+        write!(
+            out,
+            "{{\"type\":\"Feature\",\"properties\":{{\"facet\":{}}},\
+             \"geometry\":{{\"type\":\"Polygon\",\"coordinates\":[[",
+            index + 1
+        )?;
+        for (corner, vertex) in [a, b, c, a].into_iter().enumerate() {
+            let v = vertices[*vertex as usize];
+            let [east, north, height] = [v.east, v.north, v.height].map(|n| Fixed(n, decimals));
+            let comma = if corner > 0 { "," } else { "" };
+            write!(out, "{comma}[{east},{north},{height}]")?;
+        }
+        let comma = if index + 1 < facets.len() { "," } else { "" };
+        writeln!(out, "]]}}}}{comma}")?;
     }
     writeln!(out, "]}}")
 }

@@ -15,8 +15,7 @@ use quick_xml::events::{BytesStart, Event};
 
 use super::LandXmlError;
 use super::attributes::{attribute, unit};
-use crate::Utf8;
-use crate::geojson::{RawZone, RawZones};
+use crate::{RawZone, RawZones, Utf8};
 
 /// Chords of arcs and spirals in outlines lie no farther than this from them, in the file's unit.
 pub const CHORD: f64 = 0.001;

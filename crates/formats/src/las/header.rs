@@ -238,7 +238,7 @@ fn words(bytes: &[u8]) -> String {
 
 /// A day given as its number in a year.
 fn day(year: u16, day: u16) -> Option<String> {
-    let leap = year % 4 == 0 && (year % 100 != 0 || year % 400 == 0);
+    let leap = year.is_multiple_of(4) && (!year.is_multiple_of(100) || year.is_multiple_of(400));
     let months = [
         31,
         if leap { 29 } else { 28 },

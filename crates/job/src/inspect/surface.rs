@@ -1,7 +1,8 @@
 //! A surface of a file, or what can be made one.
 
 use dapedon_core::{
-    AreaUnit, Frame, LengthUnit, LineKind, Outline, Patches, Surface, Tin, patches,
+    AreaUnit, Frame, Grid, LengthUnit, LineKind, Outline, Patches, Surface, Tin, empty_areas,
+    patches,
 };
 use serde::Serialize;
 
@@ -39,6 +40,9 @@ pub struct SurfaceFound {
     pub max: Extreme,
     /// Lowest and highest height.
     pub heights: [f64; 2],
+    /// Of heights on a grid: its cells.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cells: Option<CellsFound>,
     /// The middle length of an edge: how far points stand apart.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub spacing: Option<f64>,
@@ -59,6 +63,55 @@ pub struct SurfaceFound {
     pub odd_points: Vec<OddFound>,
     /// What was understood.
     pub notes: Vec<String>,
+}
+
+/// The cells of a grid of heights.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct CellsFound {
+    /// Columns and rows.
+    pub size: [usize; 2],
+    /// Their sides, towards east and north.
+    pub step: [f64; 2],
+    /// Which share of them has no height.
+    pub without: f64,
+    /// Areas without heights that cells with heights enclose, the largest first.
+    pub empty: Vec<EmptyFound>,
+}
+
+/// An empty area within heights.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct EmptyFound {
+    /// Its plan area, in squares of the length unit.
+    pub area: f64,
+    /// The mean easting of its cells.
+    pub east: f64,
+    /// The mean northing of its cells.
+    pub north: f64,
+}
+
+impl CellsFound {
+    fn of(grid: &Grid) -> Self {
+        let (size, step) = (grid.size(), grid.step());
+        let corner = grid.frame().to_grid(grid.corner());
+        let none = grid
+            .heights()
+            .iter()
+            .filter(|height| height.is_nan())
+            .count();
+        let empty = empty_areas(size, grid.heights()).into_iter();
+        CellsFound {
+            size,
+            step,
+            without: none as f64 / grid.heights().len() as f64,
+            empty: empty
+                .map(|area| EmptyFound {
+                    area: area.cells as f64 * step[0] * step[1],
+                    east: corner.east + area.middle.east * step[0],
+                    north: corner.north + area.middle.north * step[1],
+                })
+                .collect(),
+        }
+    }
 }
 
 /// A patch of points.
@@ -113,6 +166,7 @@ pub(super) fn found(
         min: corner(extent.min),
         max: corner(extent.max),
         heights,
+        cells: None,
         spacing: None,
         longest_edge: None,
         long_facets: 0,
@@ -171,6 +225,12 @@ pub(super) fn found(
             "{place}it folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
             overlap.area, at.east, at.north
         ));
+    }
+    if let Surface::Grid(grid) = &made.surface {
+        // Told as figures here.
+        let note = ground::cells_note(grid.size(), grid.step(), made.points);
+        found.notes.retain(|known| *known != note);
+        found.cells = Some(CellsFound::of(grid));
     }
     let Surface::Tin(tin) = &made.surface else {
         return Ok((found, Some(made.surface)));

@@ -1,0 +1,230 @@
+//! Clouds, from the command line: what is taken, what is said, and what is refused.
+
+use std::fs;
+
+use dapedon_core::{Foot, LengthUnit};
+use dapedon_formats::las::{self, Shot};
+
+use crate::site::Site;
+
+/// Points every half unit over 20 by 10, four to a square: a slope of 0.1 from 10, some of them bushes.
+fn slope() -> Vec<Shot> {
+    let shot = |index: u32| {
+        let (e, n) = (
+            0.25 + 0.5 * f64::from(index % 40),
+            0.25 + 0.5 * f64::from(index / 40),
+        );
+        let bush = index % 10 == 3;
+        Shot {
+            east: 500_000.0 + e,
+            north: 6_000_000.0 + n,
+            height: 10.0 + 0.1 * e + if bush { 2.0 } else { 0.0 },
+            class: if bush { 5 } else { 2 },
+            number: 1,
+            returns: 1,
+            withheld: false,
+        }
+    };
+    (0..800).map(shot).collect()
+}
+
+fn cloud(site: &Site, name: &str, unit: LengthUnit, crs: Option<&str>, shots: &[Shot]) {
+    let mut bytes = Vec::new();
+    las::write(&mut bytes, name.ends_with("laz"), unit, crs, shots).unwrap();
+    fs::write(site.path().join(name), bytes).unwrap();
+}
+
+fn site() -> Site {
+    let site = Site::new();
+    let shots = slope();
+    cloud(&site, "slope.laz", LengthUnit::Metre, None, &shots);
+    cloud(&site, "slope.las", LengthUnit::Metre, None, &shots);
+    let (west, east): (Vec<_>, Vec<_>) = shots.iter().partition(|shot| shot.east < 500_009.0);
+    fs::create_dir(site.path().join("flight")).unwrap();
+    cloud(&site, "flight/a.laz", LengthUnit::Metre, None, &west);
+    cloud(&site, "flight/b.las", LengthUnit::Metre, None, &east);
+    site
+}
+
+/// The fill above level 10, and the area it is on.
+fn fill(site: &Site, surface: &str) -> (f64, f64) {
+    let json = site.json(&format!("volume level=10 {surface} --json"));
+    let zone = &json["zones"][0];
+    let figure = |name: &str, of: &str| zone[name][of].as_f64().unwrap();
+    (figure("volume", "fill"), figure("area", "compared"))
+}
+
+#[track_caller]
+fn near(found: (f64, f64), expected: (f64, f64), within: f64) {
+    let apart = (found.0 - expected.0)
+        .abs()
+        .max((found.1 - expected.1).abs());
+    assert!(apart < within, "{found:?} {expected:?}");
+}
+
+#[test]
+fn a_slope_is_the_wedge_it_is() {
+    let site = site();
+    // From the middles of the outermost cells: 19 by 9, at a mean height of 1 above the level. Bushes stand
+    // on the eastern two of four points in every fifth column of cells: what is left there is 0.025 lower
+    // than its cell's middle, on 4 columns 9 long.
+    let wedge = |above: f64| (171.0 + above, 171.0);
+    near(
+        fill(&site, "slope.laz --thin 1 --keep mean"),
+        wedge(-0.9),
+        1e-9,
+    );
+    // Held to what 24 bits keep of a height.
+    near(fill(&site, "slope.las --thin 1"), wedge(-0.9), 1e-4);
+    // Two of four points of these columns are 2 higher.
+    let all = "slope.laz --thin 1 --keep mean --class all";
+    near(fill(&site, all), wedge(36.0), 1e-9);
+    // The lowest and highest of a cell stand 0.025 off its middle; where bushes stand, both are the western.
+    let lowest = "slope.laz --thin 1 --keep lowest";
+    near(fill(&site, lowest), wedge(-0.025 * 171.0), 1e-9);
+    let highest = "slope.laz --thin 1 --keep highest";
+    near(
+        fill(&site, highest),
+        wedge(0.025 * 171.0 - 0.05 * 36.0),
+        1e-9,
+    );
+    // Every point, triangulated, is the slope itself, out to 19.5 by 9.5.
+    near(fill(&site, "slope.laz --thin none"), (185.25, 185.25), 1e-9);
+    // One point a cell, at the mean place of its points, lies on the slope.
+    let points = "slope.laz --thin 1 --keep mean --triangulate";
+    near(fill(&site, points), wedge(0.0), 1e-9);
+}
+
+#[test]
+fn several_files_are_one_cloud() {
+    let site = site();
+    let whole = fill(&site, "slope.laz --thin 1");
+    assert_eq!(fill(&site, "flight/a.laz+flight/b.las --thin 1"), whole);
+    assert_eq!(fill(&site, "flight --thin 1"), whole);
+    let json = site.json("volume level=10 flight --thin 1 --json");
+    let file = &json["surveyed"]["file"];
+    assert!(file["path"].as_str().unwrap().ends_with("a.laz"));
+    assert_eq!(file["with"].as_array().unwrap().len(), 1);
+    assert_eq!(file["with"][0]["sha256"].as_str().unwrap().len(), 64);
+    let notes = json["surveyed"]["notes"].to_string();
+    assert!(
+        notes.contains("720 of 800 points of 2 files taken"),
+        "{notes}"
+    );
+    // Each must be there, and none may be overwritten.
+    assert!(
+        site.refuse("surface flight/a.laz+c.laz")
+            .contains("in: c.laz")
+    );
+    let over = site.refuse("surface flight/a.laz+slope.las --map slope.las");
+    assert!(over.contains("would be overwritten"), "{over}");
+}
+
+#[test]
+fn inspect_says_what_a_cloud_holds() {
+    let site = site();
+    insta::assert_snapshot!(site.succeed("inspect slope.laz --thin 1"));
+    let json = site.json("inspect slope.laz --json");
+    let cloud = &json["files"][0]["cloud"];
+    assert_eq!(
+        (cloud["points"].as_u64(), cloud["taken"].as_u64()),
+        (Some(800), Some(720))
+    );
+    assert_eq!(cloud["classes"][1]["class"], 5);
+    // Points half a unit apart: three abreast take 1.5, rounded up to 2.
+    assert_eq!(cloud["cell"], 2.0);
+}
+
+#[test]
+fn empty_areas_within_are_found() {
+    let site = Site::new();
+    let mut shots = slope();
+    shots.retain(|shot| {
+        let (e, n) = (shot.east - 500_010.0, shot.north - 6_000_005.0);
+        e.abs().max(n.abs()) > 2.0
+    });
+    cloud(&site, "hole.las", LengthUnit::Metre, None, &shots);
+    let json = site.json("inspect hole.las --thin 1 --class all --json");
+    let cells = &json["files"][0]["surfaces"][0]["cells"];
+    assert_eq!(cells["size"], serde_json::json!([20, 10]));
+    assert_eq!(cells["empty"][0]["area"], 16.0);
+    assert_eq!(cells["empty"][0]["east"], 500_010.0);
+    assert_eq!(cells["without"], 0.08);
+    let said = site.succeed("inspect hole.las --thin 1 --class all");
+    assert!(
+        said.contains("1 area within its outline, 16.0 m² about east 500010.0"),
+        "{said}"
+    );
+}
+
+#[test]
+fn what_is_no_cloud_to_measure_is_refused() {
+    let site = site();
+    let refused = |line: &str, said: &[&str]| {
+        let text = site.refuse(line);
+        for said in said {
+            assert!(text.contains(said), "{line}\n{text}");
+        }
+    };
+    refused(
+        "surface slope.laz --class 9",
+        &[
+            "no points of the classes asked for",
+            "2 (ground), 5 (high vegetation)",
+            "in: slope.laz",
+            "--class all",
+        ],
+    );
+    refused("surface slope.laz --class 2,x", &["\"x\" is no class"]);
+    refused(
+        "surface slope.laz --thin 0",
+        &["expected a length above zero"],
+    );
+    // Feet and metres are no one cloud; neither are two systems.
+    cloud(
+        &site,
+        "feet.laz",
+        LengthUnit::Foot(Foot::UsSurvey),
+        None,
+        &slope(),
+    );
+    refused(
+        "surface slope.laz+feet.laz",
+        &["no one cloud", "US survey foot (feet.laz)"],
+    );
+    cloud(
+        &site,
+        "other.laz",
+        LengthUnit::Metre,
+        Some("EPSG:31999"),
+        &slope(),
+    );
+    refused(
+        "surface slope.laz+other.laz",
+        &["no one cloud", "EPSG:31999"],
+    );
+    site.succeed("surface slope.laz+other.laz --any-crs");
+    // One stray point far away.
+    let mut stray = slope();
+    stray[1].east += 900_000.0;
+    stray[1].north += 900_000.0;
+    cloud(&site, "stray.laz", LengthUnit::Metre, None, &stray);
+    refused(
+        "surface stray.laz --thin 0.5",
+        &["would make 1800002 by 1800001 cells", "taken out"],
+    );
+    // Cut off, and not what its name says.
+    let whole = fs::read(site.path().join("slope.las")).unwrap();
+    fs::write(site.path().join("cut.las"), &whole[..whole.len() - 100]).unwrap();
+    refused(
+        "inspect cut.las",
+        &["it was cut off: it holds 796 points, and its header says 800"],
+    );
+    fs::write(site.path().join("named.laz"), "nothing of the kind").unwrap();
+    refused(
+        "inspect named.laz",
+        &["does not start as a LAS file does", "in: named.laz"],
+    );
+    fs::create_dir(site.path().join("none")).unwrap();
+    refused("surface none", &["it is a folder"]);
+}

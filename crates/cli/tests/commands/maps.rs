@@ -1,0 +1,199 @@
+//! Zones and lines from map files: GeoJSON and shapefiles.
+
+use std::fs;
+
+use dapedon_core::{LengthUnit, Place};
+use dapedon_formats::{RawZone, shapefile};
+
+use crate::site::Site;
+
+fn ring(corners: &[(i32, i32)]) -> Vec<Place> {
+    let closed = corners.iter().chain(corners.first());
+    closed
+        .map(|&(e, n)| Place::new(500_000.0 + f64::from(e), 6_000_000.0 + f64::from(n)))
+        .collect()
+}
+
+/// Three plots: one with a hole and a second part, two that share a name in another attribute.
+fn plots(site: &Site, unit: LengthUnit, crs: Option<&str>) {
+    let zone = |name: &str, parts| RawZone {
+        name: name.into(),
+        parts,
+    };
+    let outer = ring(&[(0, 0), (6, 0), (6, 6), (0, 6)]);
+    let hole = ring(&[(2, 2), (2, 4), (4, 4), (4, 2)]);
+    let beside = ring(&[(8, 0), (10, 0), (10, 5), (8, 5)]);
+    let zones = [
+        zone("north yard", vec![vec![outer, hole], vec![beside]]),
+        zone(
+            "Böschung",
+            vec![vec![ring(&[(10, 6), (14, 6), (14, 10), (10, 10)])]],
+        ),
+        zone(
+            "ramp",
+            vec![vec![ring(&[(12, 0), (15, 0), (15, 4), (12, 4)])]],
+        ),
+    ];
+    let written = shapefile::write(&zones, "plot", &["a1", "a2", "a2"], unit, crs).unwrap();
+    for (ending, bytes) in [
+        ("shp", written.shp),
+        ("dbf", written.dbf),
+        ("prj", written.prj),
+        ("cpg", written.cpg),
+    ] {
+        fs::write(site.path().join(format!("plots.{ending}")), bytes).unwrap();
+    }
+}
+
+fn areas(json: &serde_json::Value) -> Vec<(String, f64)> {
+    let zones = json["zones"].as_array().unwrap().iter();
+    // To the millionth: the corners are sums of large numbers.
+    let area = |zone: &serde_json::Value| {
+        let area = zone["area"]["compared"].as_f64().unwrap();
+        (area * 1e6).round() / 1e6
+    };
+    zones
+        .map(|zone| (zone["zone"].as_str().unwrap().into(), area(zone)))
+        .collect()
+}
+
+const MEASURE: &str = "volume ground.xml survey.csv --unit m --json --zone";
+
+#[test]
+fn plots_of_a_shapefile_are_zones() {
+    let site = Site::new();
+    plots(&site, LengthUnit::Metre, None);
+    let json = site.json(&format!("{MEASURE} plots.shp"));
+    let expected = [("north yard", 42.0), ("Böschung", 16.0), ("ramp", 12.0)];
+    let expected = expected.map(|(name, area)| (name.to_owned(), area));
+    assert_eq!(areas(&json), expected);
+    let files = json["zone_files"][0]["with"].as_array().unwrap();
+    let ends: Vec<_> = files
+        .iter()
+        .map(|f| f["format"].as_str().unwrap())
+        .collect();
+    assert_eq!(ends, [".dbf", ".cpg", ".prj"]);
+    // One by its name, and by another attribute; a name that two share is refused unless it is asked for
+    // alone, and then too.
+    assert_eq!(
+        areas(&site.json(&format!("{MEASURE} plots.shp#ramp"))),
+        expected[2..]
+    );
+    let by_plot = site.json(&format!("{MEASURE} plots.shp#a1 --named-by plot"));
+    assert_eq!(areas(&by_plot), [("a1".to_owned(), 42.0)]);
+    let twice = site.refuse(&format!("{MEASURE} plots.shp --named-by PLOT"));
+    assert!(
+        twice.contains("two zones are named \"a2\"") && twice.contains("--named-by"),
+        "{twice}"
+    );
+    let none = site.refuse(&format!("{MEASURE} plots.shp --named-by owner"));
+    assert!(
+        none.contains("no feature has the attribute \"owner\"; there are NAME, plot"),
+        "{none}"
+    );
+    let none = site.refuse(&format!("{MEASURE} plots.shp#quay"));
+    assert!(
+        none.contains("no zone named \"quay\"") && none.contains("\"ramp\""),
+        "{none}"
+    );
+}
+
+#[test]
+fn units_and_systems_of_map_files_count() {
+    let site = Site::new();
+    plots(&site, LengthUnit::Metre, Some("EPSG:31999"));
+    fs::write(
+        site.path().join("ground.xml"),
+        crate::site::GROUND.replace(
+            "<Surfaces>",
+            "<CoordinateSystem epsgCode=\"31998\"/><Surfaces>",
+        ),
+    )
+    .unwrap();
+    let refused = site.refuse(&format!("{MEASURE} plots.shp"));
+    assert!(
+        refused.contains("the zones are in EPSG:31999, and the surfaces in EPSG:31998"),
+        "{refused}"
+    );
+    site.succeed(&format!("{MEASURE} plots.shp --any-crs"));
+    // Degrees, by what the .prj says and by how they look.
+    site.write("plots.prj", "GEOGCS[\"made up\",UNIT[\"degree\",0.01745]]");
+    let refused = site.refuse(&format!("{MEASURE} plots.shp"));
+    assert!(
+        refused.contains("degrees of latitude and longitude, as its .prj says"),
+        "{refused}"
+    );
+    site.write(
+        "degrees.geojson",
+        r#"{"type":"Polygon","coordinates":[[[9.1,52.1],[9.1004,52.1],[9.1004,52.1003],[9.1,52.1]]]}"#,
+    );
+    let refused = site.refuse(&format!("{MEASURE} degrees.geojson"));
+    assert!(
+        refused.contains("its coordinates look like degrees"),
+        "{refused}"
+    );
+    // A table of another export.
+    plots(&site, LengthUnit::Metre, None);
+    let table = fs::read(site.path().join("plots.dbf")).unwrap();
+    fs::write(site.path().join("plots.dbf"), &table[..table.len() - 40]).unwrap();
+    let refused = site.refuse(&format!("{MEASURE} plots.shp"));
+    assert!(
+        refused.contains("its table of attributes (.dbf) cannot be read"),
+        "{refused}"
+    );
+}
+
+#[test]
+fn inspect_says_what_map_files_hold() {
+    let site = Site::new();
+    plots(&site, LengthUnit::Metre, Some("EPSG:31999"));
+    insta::assert_snapshot!(site.succeed("inspect plots.shp"));
+    let json = site.json("inspect plots.shp --json");
+    let attributes = json["files"][0]["attributes"].as_array().unwrap();
+    assert_eq!(
+        (attributes.len(), attributes[1]["name"].as_str()),
+        (2, Some("plot"))
+    );
+}
+
+#[test]
+fn lines_with_heights_are_ground() {
+    let site = Site::new();
+    // A bank 2 high along 40: toes 4 to either side of its crest, and the limit drawn without heights.
+    let line = |name: &str, n: f64, h: f64| {
+        format!(
+            r#"{{"type":"Feature","properties":{{"name":"{name}"}},"geometry":{{"type":"LineString","coordinates":[[500000,{0},{h}],[500040,{0},{h}]]}}}}"#,
+            6_000_000.0 + n
+        )
+    };
+    let limit = r#"{"type":"Feature","properties":{"name":"limit"},"geometry":{"type":"Polygon","coordinates":[[[500010,6000000],[500030,6000000],[500030,6000008],[500010,6000008],[500010,6000000]]]}}"#;
+    let features = [
+        line("toe", 0.0, 10.0),
+        line("crest", 4.0, 12.0),
+        line("toe", 8.0, 10.0),
+        limit.into(),
+    ];
+    site.write(
+        "bank.geojson",
+        &format!(
+            r#"{{"type":"FeatureCollection","features":[{}]}}"#,
+            features.join(",")
+        ),
+    );
+    let fill = |options: &str| {
+        let json = site.json(&format!(
+            "volume level=10 bank.geojson --unit m --json {options}"
+        ));
+        json["zones"][0]["volume"]["fill"].as_f64().unwrap()
+    };
+    // A prism: half of 8 by 2, times its length.
+    assert!((fill("") - 8.0 * 40.0).abs() < 1e-9);
+    assert!((fill("--take crest,toe=breakline,limit=edge") - 8.0 * 20.0).abs() < 1e-9);
+    let unknown = site.refuse("volume level=10 bank.geojson --unit m --take brow=breakline");
+    assert!(
+        unknown.contains("no code or layer is named \"brow\"; the names are crest, limit, toe"),
+        "{unknown}"
+    );
+    let flat = site.refuse("volume level=10 zone.geojson --unit m");
+    assert!(flat.contains("nothing in it has heights"), "{flat}");
+}

@@ -1,0 +1,533 @@
+//! What map files hold: shapes with attributes, as zones and as what a surface is made of.
+
+use std::collections::HashMap;
+
+use dapedon_core::{LengthUnit, Line, LineKind, Place, Vertex};
+
+use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};
+
+/// The attribute that names a feature where nothing is said.
+const NAME: &str = "name";
+
+/// A corner of a shape.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Corner {
+    /// Where it stands.
+    pub place: Place,
+    /// Its height, if it has one.
+    pub height: Option<f64>,
+}
+
+/// What a feature looks like.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Shape {
+    /// Single points.
+    Points(Vec<Corner>),
+    /// Lines.
+    Lines(Vec<Vec<Corner>>),
+    /// Parts of rings, each an outer one and its holes.
+    Areas(Vec<Vec<Vec<Corner>>>),
+    /// Triangles.
+    Facets(Vec<[Corner; 3]>),
+    /// Nothing that can be used.
+    Nothing,
+}
+
+/// A shape and what is said of it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Feature {
+    /// Its attributes, as the file names them; those without a value are none.
+    pub attributes: Vec<(String, String)>,
+    /// Its shape.
+    pub shape: Shape,
+}
+
+/// The features of a file.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Features {
+    /// One by one, in the file's order.
+    pub features: Vec<Feature>,
+    /// The unit of coordinates, where the file says one.
+    pub unit: Option<LengthUnit>,
+    /// The coordinate system, as the file names it.
+    pub crs: Option<String>,
+    /// What was understood.
+    pub notes: Vec<String>,
+}
+
+/// Why features are not what is asked for.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum FeatureError {
+    /// No feature is an area.
+    #[error("there is no polygon in it ({left_out} other features)")]
+    NoZone {
+        /// Features that are not areas.
+        left_out: usize,
+    },
+    /// Two zones have one name.
+    #[error("two zones are named \"{name}\"")]
+    NameTwice {
+        /// The name.
+        name: String,
+    },
+    /// No feature has the attribute that should name it.
+    #[error("no feature has the attribute \"{wanted}\"; there are {}", spelled(.found))]
+    NoAttribute {
+        /// The attribute.
+        wanted: String,
+        /// The attributes there are.
+        found: Vec<String>,
+    },
+    /// No feature has the name asked for.
+    #[error("no feature is named \"{name}\"; the names are {}", spelled(.found))]
+    NoSuchName {
+        /// The name.
+        name: String,
+        /// The names there are.
+        found: Vec<String>,
+    },
+    /// Nothing has heights.
+    #[error("nothing in it has heights to make a surface of ({features} features)")]
+    NoHeights {
+        /// All features.
+        features: usize,
+    },
+    /// Facets, and points or lines too: one of the two is meant.
+    #[error("it holds {facets} facets, and points or lines besides")]
+    Mixed {
+        /// Facets.
+        facets: usize,
+    },
+}
+
+fn spelled(names: &[String]) -> String {
+    match names {
+        [] => "none".into(),
+        names => names.join(", "),
+    }
+}
+
+impl FeatureError {
+    /// What to do about it.
+    pub fn remedy(&self) -> &'static str {
+        use FeatureError as E;
+        match self {
+            E::NoZone { .. } => "hand over closed outlines, as polygons",
+            E::NameTwice { .. } => {
+                "give each zone a name of its own, or name zones by another attribute with --named-by"
+            }
+            E::NoAttribute { .. } => "name one of them with --named-by",
+            E::NoSuchName { .. } => {
+                "name one of them after the #, or name features by another attribute with --named-by"
+            }
+            E::NoHeights { .. } => "hand over points or lines with heights",
+            E::Mixed { .. } => "hand over the one or the other",
+        }
+    }
+}
+
+impl Features {
+    /// The attributes that any feature has, in the order they are met.
+    pub fn attributes(&self) -> Vec<&str> {
+        let mut found: Vec<&str> = Vec::new();
+        for (name, _) in self.features.iter().flat_map(|feature| &feature.attributes) {
+            if !found.contains(&name.as_str()) {
+                found.push(name);
+            }
+        }
+        found
+    }
+
+    /// The attribute that names features: the one that is wanted, or `name`, whatever its case.
+    fn naming(&self, wanted: Option<&str>) -> Result<Option<String>, FeatureError> {
+        let attributes = self.attributes();
+        let name = wanted.unwrap_or(NAME);
+        let found = (attributes.iter().find(|known| **known == name)).or_else(|| {
+            attributes
+                .iter()
+                .find(|known| known.eq_ignore_ascii_case(name))
+        });
+        match (found, wanted) {
+            (None, Some(wanted)) => Err(FeatureError::NoAttribute {
+                wanted: wanted.into(),
+                found: attributes.into_iter().map(Into::into).collect(),
+            }),
+            (found, _) => Ok(found.map(|&name| name.into())),
+        }
+    }
+
+    /// Keeps the features of one name.
+    ///
+    /// # Errors
+    ///
+    /// When the attribute that names them is unknown, or none has that name.
+    pub fn keep(&mut self, name: &str, named_by: Option<&str>) -> Result<(), FeatureError> {
+        let naming = self.naming(named_by)?;
+        let named = |feature: &Feature| feature.named(naming.as_deref()) == Some(name);
+        if !self.features.iter().any(named) {
+            let names = self
+                .features
+                .iter()
+                .filter_map(|f| f.named(naming.as_deref()));
+            let mut found: Vec<String> = names.map(|name| format!("\"{name}\"")).collect();
+            found.sort();
+            found.dedup();
+            return Err(FeatureError::NoSuchName {
+                name: name.into(),
+                found,
+            });
+        }
+        self.features.retain(named);
+        Ok(())
+    }
+
+    /// Its areas as zones, named by an attribute.
+    ///
+    /// # Errors
+    ///
+    /// When there are none, the attribute is unknown, or two have one name.
+    pub fn zones(&self, named_by: Option<&str>) -> Result<RawZones, FeatureError> {
+        let naming = self.naming(named_by)?;
+        let mut found = RawZones {
+            unit: self.unit,
+            crs: self.crs.clone(),
+            ..RawZones::default()
+        };
+        for feature in &self.features {
+            let ring = |ring: &Vec<Corner>| ring.iter().map(|corner| corner.place).collect();
+            let parts: Vec<Vec<Vec<Place>>> = match &feature.shape {
+                Shape::Areas(parts) => (parts.iter())
+                    .map(|rings| rings.iter().map(ring).collect())
+                    .collect(),
+                Shape::Facets(facets) => (facets.iter())
+                    .map(|[a, b, c]| vec![ring(&vec![*a, *b, *c, *a])])
+                    .collect(),
+                Shape::Points(_) | Shape::Lines(_) | Shape::Nothing => {
+                    found.left_out += 1;
+                    continue;
+                }
+            };
+            let name = feature.named(naming.as_deref());
+            found.unnamed += usize::from(name.is_none());
+            let name = name.map_or_else(|| format!("zone {}", found.zones.len() + 1), Into::into);
+            found.zones.push(RawZone { name, parts });
+        }
+        if found.zones.is_empty() {
+            return Err(FeatureError::NoZone {
+                left_out: found.left_out,
+            });
+        }
+        let mut names: Vec<&str> = found.zones.iter().map(|zone| zone.name.as_str()).collect();
+        names.sort_unstable();
+        match names.windows(2).find(|pair| pair[0] == pair[1]) {
+            Some(pair) => Err(FeatureError::NameTwice {
+                name: pair[0].into(),
+            }),
+            None => Ok(found),
+        }
+    }
+
+    /// What a surface is made of: its triangles, or else its points, and its lines as breaklines; what
+    /// `take` names, as it says. What has no heights is left out, but for outlines, which cut.
+    ///
+    /// # Errors
+    ///
+    /// When nothing has heights, or there are facets and other things.
+    pub fn surface(self, take: &Take, named_by: Option<&str>) -> Result<RawSurface, FeatureError> {
+        let naming = self.naming(named_by)?;
+        let features = self.features.len();
+        let mut names: Vec<String> = (self.features.iter())
+            .filter_map(|feature| feature.named(naming.as_deref()).map(Into::into))
+            .collect();
+        names.sort();
+        names.dedup();
+        let concerned = take.names_any(names.iter().map(String::as_str));
+        let mut made = Made {
+            surface: RawSurface {
+                unit: self.unit,
+                crs: self.crs,
+                notes: self.notes,
+                names,
+                ..RawSurface::default()
+            },
+            numbers: HashMap::new(),
+            loose: 0,
+        };
+        for feature in self.features {
+            let taken = feature
+                .named(naming.as_deref())
+                .and_then(|name| take.of(name));
+            match (concerned, taken) {
+                (true, None) => made.leave_out("features not named in --take"),
+                (_, Some(Taken::Nothing)) => made.leave_out("features taken as nothing"),
+                (_, taken) => made.add(feature.shape, taken),
+            }
+        }
+        let (surface, loose) = (made.surface, made.loose);
+        if surface.vertices.is_empty() {
+            return Err(FeatureError::NoHeights { features });
+        }
+        match &surface.facets {
+            Some(facets) if loose > 0 => Err(FeatureError::Mixed {
+                facets: facets.len(),
+            }),
+            _ => Ok(surface),
+        }
+    }
+}
+
+impl Feature {
+    fn named(&self, naming: Option<&str>) -> Option<&str> {
+        let naming = naming?;
+        let value = self.attributes.iter().find(|(name, _)| name == naming);
+        value
+            .map(|(_, value)| value.trim())
+            .filter(|value| !value.is_empty())
+    }
+}
+
+/// A surface on the way.
+struct Made {
+    surface: RawSurface,
+    /// Corners of facets at one place and height are one vertex.
+    numbers: HashMap<[u64; 3], u32>,
+    /// Points and lines beside facets.
+    loose: usize,
+}
+
+impl Made {
+    fn leave_out(&mut self, kind: &str) {
+        *self.surface.left_out.entry(kind.into()).or_insert(0) += 1;
+    }
+
+    fn add(&mut self, shape: Shape, taken: Option<Taken>) {
+        match (shape, taken) {
+            (Shape::Nothing, _) => self.leave_out("features that have no shape"),
+            (Shape::Facets(facets), None | Some(Taken::Facets)) => {
+                facets.into_iter().for_each(|facet| self.facet(facet));
+            }
+            (Shape::Points(points), Some(Taken::Line(_))) => {
+                points.into_iter().for_each(|point| self.point(point));
+            }
+            (shape, Some(Taken::Line(kind))) => {
+                shape.lines().for_each(|line| self.line(line, kind));
+            }
+            (Shape::Lines(lines), None) => {
+                (lines.into_iter()).for_each(|line| self.line(line, LineKind::Breakline));
+            }
+            (Shape::Areas(_), None) => self.leave_out("areas"),
+            (shape, None | Some(Taken::Points)) => {
+                shape
+                    .lines()
+                    .flatten()
+                    .for_each(|corner| self.point(corner));
+            }
+            (_, Some(Taken::Facets)) => self.leave_out("features that are no facets"),
+            (_, Some(Taken::Nothing)) => {}
+        }
+    }
+
+    fn point(&mut self, corner: Corner) {
+        match corner.vertex() {
+            Some(vertex) => {
+                self.loose += 1;
+                self.surface.vertices.push(vertex);
+            }
+            None => self.leave_out("points without heights"),
+        }
+    }
+
+    fn line(&mut self, line: Vec<Corner>, kind: LineKind) {
+        let flat = line.iter().any(|corner| corner.height.is_none());
+        if flat && kind.is_outline() {
+            let mut ring: Vec<Place> = line.iter().map(|corner| corner.place).collect();
+            if ring.first() != ring.last() {
+                ring.extend(ring.first().copied());
+            }
+            return self.surface.outlines.push(FlatOutline { kind, ring });
+        }
+        if flat {
+            return self.leave_out("lines without heights");
+        }
+        self.loose += 1;
+        let first = self.surface.vertices.len() as u32;
+        let vertices = line.iter().filter_map(|corner| corner.vertex());
+        self.surface.vertices.extend(vertices);
+        self.surface.lines.push(Line {
+            kind,
+            points: (first..self.surface.vertices.len() as u32).collect(),
+        });
+    }
+
+    fn facet(&mut self, corners: [Corner; 3]) {
+        let [Some(a), Some(b), Some(c)] = corners.map(|corner| corner.vertex()) else {
+            return self.leave_out("facets without heights");
+        };
+        let vertices = &mut self.surface.vertices;
+        let facet = [a, b, c].map(|v| {
+            let key = [v.east, v.north, v.height].map(f64::to_bits);
+            *self.numbers.entry(key).or_insert_with(|| {
+                vertices.push(v);
+                vertices.len() as u32 - 1
+            })
+        });
+        self.surface.facets.get_or_insert_default().push(facet);
+    }
+}
+
+impl Shape {
+    /// Areas, or facets where all of them are triangles with heights.
+    pub fn of_areas(parts: Vec<Vec<Vec<Corner>>>) -> Self {
+        let facet = |rings: &Vec<Vec<Corner>>| match rings.as_slice() {
+            [ring] => match ring.as_slice() {
+                [a, b, c, d]
+                    if a == d && [a, b, c].iter().all(|corner| corner.height.is_some()) =>
+                {
+                    Some([*a, *b, *c])
+                }
+                _ => None,
+            },
+            _ => None,
+        };
+        match parts.iter().map(facet).collect() {
+            Some(facets) => Shape::Facets(facets),
+            None => Shape::Areas(parts),
+        }
+    }
+
+    /// All that lies side by side in it, as lines.
+    fn lines(self) -> Box<dyn Iterator<Item = Vec<Corner>>> {
+        match self {
+            Shape::Points(points) => Box::new(points.into_iter().map(|point| vec![point])),
+            Shape::Lines(lines) => Box::new(lines.into_iter()),
+            Shape::Areas(parts) => Box::new(parts.into_iter().flatten()),
+            Shape::Facets(facets) => {
+                Box::new((facets.into_iter()).map(|[a, b, c]| vec![a, b, c, a]))
+            }
+            Shape::Nothing => Box::new(std::iter::empty()),
+        }
+    }
+}
+
+impl Corner {
+    fn vertex(&self) -> Option<Vertex> {
+        let height = self.height?;
+        Some(Vertex::new(self.place.east, self.place.north, height))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn corner(east: f64, north: f64, height: f64) -> Corner {
+        Corner {
+            place: Place::new(east, north),
+            height: (!height.is_nan()).then_some(height),
+        }
+    }
+
+    fn feature(name: &str, shape: Shape) -> Feature {
+        Feature {
+            attributes: vec![
+                ("NAME".into(), name.into()),
+                ("plot".into(), format!("p{name}")),
+            ],
+            shape,
+        }
+    }
+
+    fn facet(shift: f64, height: f64) -> Shape {
+        let at = |e: f64, n: f64| corner(e + shift, n, height);
+        Shape::Facets(vec![[at(0.0, 0.0), at(1.0, 0.0), at(0.0, 1.0)]])
+    }
+
+    fn features(features: Vec<Feature>) -> Features {
+        Features {
+            features,
+            ..Features::default()
+        }
+    }
+
+    #[test]
+    fn facets_share_their_corners() {
+        let all = features(vec![
+            feature("a", facet(0.0, 2.0)),
+            feature("b", facet(1.0, 2.0)),
+        ]);
+        let made = all.clone().surface(&Take::default(), None).unwrap();
+        assert_eq!(
+            (made.vertices.len(), made.facets.map(|f| f.len())),
+            (5, Some(2))
+        );
+        let zones = all.zones(Some("PLOT")).unwrap();
+        assert_eq!(zones.zones[1].name, "pb");
+        let mixed = features(vec![
+            feature("a", facet(0.0, 2.0)),
+            feature("b", Shape::Points(vec![corner(5.0, 5.0, 2.0)])),
+        ]);
+        let fault = mixed.surface(&Take::default(), None).unwrap_err();
+        assert_eq!(fault, FeatureError::Mixed { facets: 1 });
+    }
+
+    #[test]
+    fn lines_are_taken_as_they_are_named() {
+        let line = |flat: bool| {
+            let height = if flat { f64::NAN } else { 3.0 };
+            Shape::Lines(vec![vec![
+                corner(0.0, 0.0, height),
+                corner(4.0, 0.0, height),
+                corner(4.0, 4.0, height),
+            ]])
+        };
+        let all = || {
+            features(vec![
+                feature("crest", line(false)),
+                feature("limit", line(true)),
+                feature(
+                    "spots",
+                    Shape::Points(vec![corner(1.0, 2.0, 5.0), corner(1.0, 3.0, f64::NAN)]),
+                ),
+            ])
+        };
+        let plain = all().surface(&Take::default(), None).unwrap();
+        assert_eq!(
+            (
+                plain.vertices.len(),
+                plain.lines.len(),
+                plain.outlines.len()
+            ),
+            (4, 1, 0)
+        );
+        assert_eq!(plain.left_out["lines without heights"], 1);
+        assert_eq!(plain.names, ["crest", "limit", "spots"]);
+        let mut take = Take::default();
+        take.add("limit=edge,spots=points").unwrap();
+        let taken = all().surface(&take, None).unwrap();
+        assert_eq!(
+            (
+                taken.vertices.len(),
+                taken.lines.len(),
+                taken.outlines.len()
+            ),
+            (1, 0, 1)
+        );
+        assert_eq!(taken.left_out["features not named in --take"], 1);
+        assert_eq!(taken.outlines[0].ring.len(), 4);
+    }
+
+    #[test]
+    fn what_is_not_there_is_named() {
+        let line = Shape::Lines(vec![vec![corner(0.0, 0.0, f64::NAN); 2]]);
+        let all = features(vec![feature("a", line)]);
+        let fault = all.zones(None).unwrap_err();
+        assert_eq!(fault, FeatureError::NoZone { left_out: 1 });
+        let fault = all.zones(Some("owner")).unwrap_err();
+        assert_eq!(
+            fault.to_string(),
+            "no feature has the attribute \"owner\"; there are NAME, plot"
+        );
+        let fault = all.surface(&Take::default(), None).unwrap_err();
+        assert_eq!(fault, FeatureError::NoHeights { features: 1 });
+    }
+}

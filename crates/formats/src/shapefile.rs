@@ -1,0 +1,255 @@
+//! Shapefiles: shapes in one file, their attributes in a table beside it, the coordinate system in a text.
+//!
+//! The walk from record to record is here, so that each says its number and no count is believed that its
+//! record has no bytes for; what is in a record is read by the `shapefile` crate, the table by `dbase`.
+
+mod shapes;
+mod table;
+mod write;
+
+use std::io::{Cursor, Read};
+
+use shapefile::{ReadableShape, Shape as Record};
+
+use crate::features::{Feature, Features};
+use crate::guard::held;
+use crate::wkt;
+use table::Table;
+pub use write::{Written, write};
+
+/// Bytes before the first record.
+const HEADER: usize = 100;
+/// What the first four bytes say, as the specification has it.
+const MARK: u32 = 9994;
+/// Words of two bytes that a record has at most.
+const LONGEST: u32 = 1 << 27;
+
+/// Why a shapefile could not be read.
+#[derive(Debug, thiserror::Error)]
+pub enum ShapefileError {
+    /// The first bytes are others.
+    #[error("it does not start as a shapefile does")]
+    NotShapes,
+    /// The file ends within a record.
+    #[error("it was cut off in shape {shape}")]
+    CutOff {
+        /// The shape, from one.
+        shape: usize,
+    },
+    /// A record that makes no sense.
+    #[error("shape {shape} makes no sense: {why}")]
+    Shape {
+        /// The shape, from one.
+        shape: usize,
+        /// Why.
+        why: String,
+    },
+    /// The table of attributes.
+    #[error("its table of attributes (.dbf) cannot be read: {why}")]
+    Table {
+        /// Why.
+        why: String,
+    },
+    /// Shapes and rows of the table are not as many.
+    #[error("it holds {shapes} shapes, and its table of attributes (.dbf) {rows} rows")]
+    Count {
+        /// Shapes.
+        shapes: usize,
+        /// Rows.
+        rows: usize,
+    },
+    /// It is in latitude and longitude.
+    #[error("its coordinates are degrees of latitude and longitude, as its .prj says")]
+    Degrees,
+    /// Reading failed.
+    #[error("{0}")]
+    Io(#[from] std::io::Error),
+}
+
+impl ShapefileError {
+    /// What to do about it.
+    pub fn remedy(&self) -> &'static str {
+        use ShapefileError as E;
+        match self {
+            E::NotShapes | E::Shape { .. } => "have it exported again",
+            E::CutOff { .. } => "ask for the file again: it did not arrive whole",
+            E::Table { .. } | E::Count { .. } => {
+                "ask for the .shp and the .dbf again, of one export"
+            }
+            E::Degrees => {
+                "have it projected to the survey's grid: volumes need lengths, and degrees are none"
+            }
+            E::Io(_) => "see that the file can be read",
+        }
+    }
+}
+
+/// The files beside the shapes, as far as they are there.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Beside<'b> {
+    /// The table of attributes, `.dbf`.
+    pub table: Option<&'b [u8]>,
+    /// The name of the table's encoding, `.cpg`.
+    pub encoding: Option<&'b str>,
+    /// The coordinate system, `.prj`.
+    pub system: Option<&'b str>,
+}
+
+/// True when the first bytes are those of a shapefile.
+pub(crate) fn is_shapefile(head: &[u8]) -> bool {
+    head.starts_with(&MARK.to_be_bytes())
+}
+
+/// Reads shapes with their attributes.
+///
+/// # Errors
+///
+/// When it is none or cut off, or the table does not belong to it.
+pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, ShapefileError> {
+    let mut head = [0; HEADER];
+    let whole = fill(&mut input, &mut head)?;
+    if !is_shapefile(&head) {
+        return Err(ShapefileError::NotShapes);
+    }
+    if whole < HEADER {
+        return Err(ShapefileError::CutOff { shape: 1 });
+    }
+    let system = beside.system.map(wkt::system).unwrap_or_default();
+    if system.is_geographic {
+        return Err(ShapefileError::Degrees);
+    }
+    let mut shapes = Vec::new();
+    let mut content = Vec::new();
+    loop {
+        let shape = shapes.len() + 1;
+        let mut front = [0; 8];
+        match fill(&mut input, &mut front)? {
+            0 => break,
+            8 => {}
+            _ => return Err(ShapefileError::CutOff { shape }),
+        }
+        let words = u32::from_be_bytes([front[4], front[5], front[6], front[7]]);
+        if words > LONGEST {
+            return Err(ShapefileError::Shape {
+                shape,
+                why: format!("it is said to have {words} words"),
+            });
+        }
+        let length = 2 * u64::from(words);
+        content.clear();
+        input.by_ref().take(length).read_to_end(&mut content)?;
+        if (content.len() as u64) < length {
+            return Err(ShapefileError::CutOff { shape });
+        }
+        shapes.push(record(&content, shape)?);
+    }
+
+    let heights = system.height_factor();
+    let mut found = Features {
+        unit: system.unit,
+        crs: system.name,
+        ..Features::default()
+    };
+    if heights != 1.0 {
+        found.notes.push(format!(
+            "heights multiplied by {heights}: they are in another unit than the plan"
+        ));
+    }
+    let table = match beside.table {
+        Some(bytes) => Some(Table::read(bytes, beside.encoding)?),
+        None => {
+            found
+                .notes
+                .push("there is no table of attributes (.dbf) beside it".into());
+            None
+        }
+    };
+    if let Some(table) = table
+        .as_ref()
+        .filter(|table| table.rows.len() != shapes.len())
+    {
+        return Err(ShapefileError::Count {
+            shapes: shapes.len(),
+            rows: table.rows.len(),
+        });
+    }
+    let mut rows = table
+        .map(|table| table.rows)
+        .unwrap_or_default()
+        .into_iter();
+    let mut deleted = 0;
+    for shape in shapes {
+        let shape = shapes::shape(shape, heights);
+        match rows.next() {
+            Some(None) => deleted += 1,
+            Some(Some(attributes)) => found.features.push(Feature { attributes, shape }),
+            None => found.features.push(Feature {
+                attributes: Vec::new(),
+                shape,
+            }),
+        }
+    }
+    if deleted > 0 {
+        found
+            .notes
+            .push(format!("{deleted} shapes deleted in its table left out"));
+    }
+    Ok(found)
+}
+
+/// One record, whose counts are held against its bytes first.
+fn record(content: &[u8], shape: usize) -> Result<Record, ShapefileError> {
+    let fault = |why: String| ShapefileError::Shape { shape, why };
+    let number = |at: usize| {
+        let bytes = content.get(at..at + 4)?.try_into().ok()?;
+        Some(i64::from(i32::from_le_bytes(bytes)))
+    };
+    let kind = number(0).ok_or_else(|| fault("it is empty".into()))?;
+    // Where a kind says how many parts and points it has.
+    let counts = match kind {
+        3 | 5 | 13 | 15 | 23 | 25 | 31 => Some((number(36), number(40))),
+        8 | 18 | 28 => Some((Some(0), number(36))),
+        _ => None,
+    };
+    if let Some((parts, points)) = counts {
+        let (Some(parts), Some(points)) = (parts, points) else {
+            return Err(fault("it ends before its points".into()));
+        };
+        if parts < 0 || points < 0 || 4 * parts + 16 * points > content.len() as i64 {
+            return Err(fault(format!(
+                "it says {parts} parts and {points} points in {} bytes",
+                content.len()
+            )));
+        }
+        let starts = (0..parts as usize).filter_map(|part| number(44 + 4 * part));
+        let mut before = 0;
+        for start in starts {
+            if start < before || start > points {
+                return Err(fault("its parts are out of order".into()));
+            }
+            before = start;
+        }
+    }
+    let mut input = Cursor::new(content);
+    let read = held(|| Record::read_from(&mut input, content.len() as i32));
+    match read {
+        Some(Ok(record)) => Ok(record),
+        Some(Err(error)) => Err(fault(error.to_string().to_lowercase())),
+        None => Err(fault("its numbers do not belong together".into())),
+    }
+}
+
+/// Reads as much as there is, up to all of a buffer.
+fn fill(input: &mut impl Read, buffer: &mut [u8]) -> std::io::Result<usize> {
+    let mut filled = 0;
+    while filled < buffer.len() {
+        match input.read(&mut buffer[filled..])? {
+            0 => break,
+            read => filled += read,
+        }
+    }
+    Ok(filled)
+}
+
+#[cfg(test)]
+mod tests;

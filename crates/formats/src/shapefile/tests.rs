@@ -1,0 +1,295 @@
+use std::io::Cursor;
+
+use dapedon_core::{LengthUnit, Place};
+use proptest::prelude::*;
+use shapefile::dbase::{FieldName, FieldValue, Record as Row, TableWriterBuilder};
+use shapefile::record::EsriShape;
+use shapefile::{
+    Multipatch, MultipointZ, NO_DATA, Patch, Point, PointZ, Polygon, PolygonRing, PolygonZ,
+    PolylineZ, ShapeWriter,
+};
+
+use super::*;
+use crate::Take;
+use crate::features::Shape;
+
+fn z(x: f64, y: f64, z: f64) -> PointZ {
+    PointZ::new(x, y, z, NO_DATA)
+}
+
+fn shapes<S: EsriShape>(shapes: &[S]) -> Vec<u8> {
+    let mut bytes = Cursor::new(Vec::new());
+    let mut writer = ShapeWriter::new(&mut bytes);
+    for shape in shapes {
+        writer.write_shape(shape).unwrap();
+    }
+    writer.finalize().unwrap();
+    drop(writer);
+    bytes.into_inner()
+}
+
+fn table(names: &[&str]) -> Vec<u8> {
+    let field = |name: &str| FieldName::try_from(name).unwrap();
+    let mut bytes = Cursor::new(Vec::new());
+    let mut writer = TableWriterBuilder::new()
+        .add_character_field(field("NAME"), 20)
+        .add_numeric_field(field("plot"), 10, 0)
+        .build_with_dest(&mut bytes);
+    for (index, name) in names.iter().enumerate() {
+        let mut row = Row::default();
+        row.insert("NAME".into(), FieldValue::Character(Some((*name).into())));
+        row.insert(
+            "plot".into(),
+            FieldValue::Numeric(Some(10.0 + index as f64)),
+        );
+        writer.write_record(&row).unwrap();
+    }
+    writer.finalize().unwrap();
+    drop(writer);
+    bytes.into_inner()
+}
+
+/// A square with a hole and an island beside it, and another square.
+fn yards() -> Vec<u8> {
+    let square = |x: f64, y: f64, side: f64| {
+        vec![
+            Point::new(x, y),
+            Point::new(x, y + side),
+            Point::new(x + side, y + side),
+            Point::new(x + side, y),
+        ]
+    };
+    let first = Polygon::with_rings(vec![
+        PolygonRing::Outer(square(0.0, 0.0, 10.0)),
+        PolygonRing::Inner(square(2.0, 2.0, 3.0)),
+        PolygonRing::Outer(square(20.0, 0.0, 5.0)),
+    ]);
+    shapes(&[
+        first,
+        Polygon::new(PolygonRing::Outer(square(50.0, 50.0, 2.0))),
+    ])
+}
+
+const SYSTEM: &str = r#"PROJCS["Made up",GEOGCS["M",UNIT["degree",0.01745]],UNIT["metre",1],AUTHORITY["EPSG","31999"]]"#;
+
+#[test]
+fn areas_become_zones_by_an_attribute() {
+    let dbf = table(&["yard", "bund"]);
+    let beside = Beside {
+        table: Some(&dbf),
+        system: Some(SYSTEM),
+        ..Beside::default()
+    };
+    let features = read(yards().as_slice(), beside).unwrap();
+    assert_eq!(features.unit, Some(LengthUnit::Metre));
+    assert_eq!(features.crs.as_deref(), Some("EPSG:31999"));
+    assert_eq!(features.attributes(), ["NAME", "plot"]);
+    let zones = features.zones(None).unwrap().zones;
+    assert_eq!(
+        (zones[0].name.as_str(), zones[1].name.as_str()),
+        ("yard", "bund")
+    );
+    assert_eq!((zones[0].parts.len(), zones[0].parts[0].len()), (2, 2));
+    assert_eq!(zones[0].parts[1][0][0], Place::new(20.0, 0.0));
+    assert_eq!(features.zones(Some("PLOT")).unwrap().zones[1].name, "11");
+    let fault = features.zones(Some("owner")).unwrap_err();
+    assert_eq!(
+        fault.to_string(),
+        "no feature has the attribute \"owner\"; there are NAME, plot"
+    );
+}
+
+#[test]
+fn without_a_table_zones_are_numbered() {
+    let features = read(yards().as_slice(), Beside::default()).unwrap();
+    let zones = features.zones(None).unwrap();
+    assert_eq!((zones.unnamed, zones.zones[1].name.as_str()), (2, "zone 2"));
+    assert_eq!(features.notes.len(), 1);
+}
+
+#[test]
+fn heights_make_surfaces() {
+    let made = |bytes: &[u8]| {
+        let features = read(bytes, Beside::default()).unwrap();
+        features.surface(&Take::default(), None).unwrap()
+    };
+    let ring = |h: f64| {
+        vec![
+            z(0.0, 0.0, h),
+            z(0.0, 3.0, h),
+            z(4.0, 0.0, h),
+            z(0.0, 0.0, h),
+        ]
+    };
+    let facets = made(&shapes(&[PolygonZ::new(PolygonRing::Outer(ring(5.0)))]));
+    assert_eq!(
+        (facets.facets.map(|f| f.len()), facets.vertices.len()),
+        (Some(1), 3)
+    );
+    let corners = [
+        z(0.0, 0.0, 1.0),
+        z(2.0, 0.0, 1.0),
+        z(0.0, 2.0, 1.0),
+        z(2.0, 2.0, 2.0),
+    ];
+    let patches = Multipatch::with_parts(vec![
+        Patch::TriangleStrip(corners.to_vec()),
+        Patch::TriangleFan(
+            [
+                z(9.0, 9.0, 1.0),
+                z(12.0, 9.0, 1.0),
+                z(12.0, 12.0, 1.0),
+                z(9.0, 12.0, 1.0),
+            ]
+            .to_vec(),
+        ),
+    ]);
+    let patches = made(&shapes(&[patches]));
+    assert_eq!(
+        (patches.facets.map(|f| f.len()), patches.vertices.len()),
+        (Some(4), 8)
+    );
+    let line = PolylineZ::with_parts(vec![corners[..2].to_vec(), corners[2..].to_vec()]);
+    let lines = made(&shapes(&[line]));
+    assert_eq!((lines.lines.len(), lines.vertices.len()), (2, 4));
+    let points = made(&shapes(&[MultipointZ::new(corners.to_vec())]));
+    assert_eq!((points.facets, points.vertices.len()), (None, 4));
+}
+
+#[test]
+fn what_is_deleted_in_the_table_is_left_out() {
+    let mut dbf = table(&["yard", "bund"]);
+    let first = usize::from(u16::from_le_bytes([dbf[8], dbf[9]]));
+    dbf[first] = b'*';
+    let beside = Beside {
+        table: Some(&dbf),
+        ..Beside::default()
+    };
+    let zones = read(yards().as_slice(), beside)
+        .unwrap()
+        .zones(None)
+        .unwrap()
+        .zones;
+    assert_eq!((zones.len(), zones[0].name.as_str()), (1, "bund"));
+}
+
+#[test]
+fn faults_say_what_and_where() {
+    let fault = |bytes: &[u8], table: Option<&[u8]>, system: Option<&str>| {
+        let beside = Beside {
+            table,
+            system,
+            ..Beside::default()
+        };
+        let error = read(bytes, beside).unwrap_err();
+        assert!(!error.remedy().is_empty());
+        error.to_string()
+    };
+    let whole = yards();
+    assert_eq!(
+        fault(b"II*\0", None, None),
+        "it does not start as a shapefile does"
+    );
+    assert_eq!(fault(&whole[..60], None, None), "it was cut off in shape 1");
+    assert_eq!(
+        fault(&whole[..whole.len() - 9], None, None),
+        "it was cut off in shape 2"
+    );
+    let with = |at: usize, value: i32| {
+        let mut bytes = whole.clone();
+        bytes[at..at + 4].copy_from_slice(&value.to_le_bytes());
+        bytes
+    };
+    // Counts of the first record: its content starts at 108.
+    assert_eq!(
+        fault(&with(148, 1_000_000_000), None, None),
+        "shape 1 makes no sense: it says 3 parts and 1000000000 points in 296 bytes"
+    );
+    assert_eq!(
+        fault(&with(156, 12), None, None),
+        "shape 1 makes no sense: its parts are out of order"
+    );
+    let dbf = table(&["yard"]);
+    assert_eq!(
+        fault(&whole, Some(&dbf), None),
+        "it holds 2 shapes, and its table of attributes (.dbf) 1 rows"
+    );
+    assert!(fault(&whole, Some(&dbf[..dbf.len() - 9]), None).contains("cut off"));
+    assert_eq!(
+        fault(&whole, None, Some(r#"GEOGCS["W",UNIT["degree",0.0174]]"#)),
+        "its coordinates are degrees of latitude and longitude, as its .prj says"
+    );
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    /// Whatever happens to the bytes of either file, the reader answers.
+    #[test]
+    fn mutated_bytes_never_panic(
+        changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..12),
+        in_table in any::<bool>(),
+        kind in 0usize..3,
+    ) {
+        let line = PolylineZ::with_parts(vec![vec![z(0.0, 0.0, 1.0), z(2.0, 0.0, 1.0)], vec![z(0.0, 1.0, 1.0), z(2.0, 1.0, 1.0)]]);
+        let mut bytes = match kind {
+            0 => yards(),
+            1 => shapes(&[line.clone(), line]),
+            _ => shapes(&[z(1.0, 2.0, 3.0), z(1.0, 2.0, 4.0)]),
+        };
+        let mut dbf = table(&["yard", "bund"]);
+        let changed = if in_table { &mut dbf } else { &mut bytes };
+        for (at, byte) in changes {
+            let at = at.index(changed.len());
+            changed[at] = byte;
+        }
+        let beside = Beside { table: Some(&dbf), ..Beside::default() };
+        if let Ok(features) = read(bytes.as_slice(), beside) {
+            let _ = features.zones(None);
+            let _ = features.surface(&Take::default(), None);
+        }
+    }
+}
+
+#[test]
+fn a_shape_of_no_kind_is_none() {
+    let mut bytes = shapes(&[z(1.0, 2.0, 3.0)]);
+    bytes[108..112].copy_from_slice(&0i32.to_le_bytes());
+    let features = read(bytes.as_slice(), Beside::default()).unwrap();
+    assert_eq!(features.features[0].shape, Shape::Nothing);
+}
+
+#[test]
+fn what_is_written_reads_back() {
+    let features = read(yards().as_slice(), Beside::default()).unwrap();
+    let mut zones = features.zones(None).unwrap().zones;
+    zones[0].name = "Lagerfläche".into();
+    let written = write(
+        &zones,
+        "material",
+        &["clay", "gravel"],
+        LengthUnit::Metre,
+        None,
+    )
+    .unwrap();
+    let beside = Beside {
+        table: Some(&written.dbf),
+        encoding: Some("UTF-8"),
+        system: std::str::from_utf8(&written.prj).ok(),
+    };
+    let back = read(written.shp.as_slice(), beside).unwrap();
+    assert_eq!(back.unit, Some(LengthUnit::Metre));
+    assert_eq!(back.zones(None).unwrap().zones, zones);
+    assert_eq!(
+        back.zones(Some("material")).unwrap().zones[1].name,
+        "gravel"
+    );
+    let again = write(
+        &zones,
+        "material",
+        &["clay", "gravel"],
+        LengthUnit::Metre,
+        None,
+    );
+    assert_eq!(again.unwrap(), written);
+}

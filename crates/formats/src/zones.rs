@@ -1,0 +1,37 @@
+//! Zones as files hold them.
+
+use dapedon_core::{LengthUnit, Place};
+
+/// A zone as a file holds it: parts, each an outer ring and its holes, in grid coordinates.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RawZone {
+    /// Its name; without one in the file, its number.
+    pub name: String,
+    /// Its parts.
+    pub parts: Vec<Vec<Vec<Place>>>,
+}
+
+/// The zones of a file, and what was left out.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct RawZones {
+    /// The zones, in the file's order.
+    pub zones: Vec<RawZone>,
+    /// The unit of their coordinates, where the format says one.
+    pub unit: Option<LengthUnit>,
+    /// The coordinate system, where the format says one.
+    pub crs: Option<String>,
+    /// Features that are not areas.
+    pub left_out: usize,
+    /// Zones the file gives no name.
+    pub unnamed: usize,
+}
+
+impl RawZones {
+    /// Converts the outlines from one unit to another.
+    pub fn convert(&mut self, from: LengthUnit, to: LengthUnit) {
+        let parts = self.zones.iter_mut().flat_map(|zone| &mut zone.parts);
+        for place in parts.flatten().flatten() {
+            *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
+        }
+    }
+}
