@@ -3,6 +3,7 @@
 //! Strips and tiles, the compressions and predictors of the `tiff` crate, whole numbers and floats of
 //! every width, classic and big files. One band; its pixels stand east and north.
 
+mod unpack;
 mod write;
 
 use std::io::{Read, Seek};
@@ -14,6 +15,7 @@ use tiff::tags::Tag;
 
 use crate::RawGrid;
 use crate::geokeys::Keys;
+use unpack::Packed;
 pub use write::write;
 
 /// Why a GeoTIFF could not be read.
@@ -205,14 +207,24 @@ fn pixels<R: Read + Seek>(
     let (wide, high) = decoder.chunk_dimensions();
     let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
     let (across, down) = (columns.div_ceil(wide), rows.div_ceil(high));
+    let packed = Packed::of(decoder);
     let mut all: Vec<f64> = Vec::new();
     for band in 0..down {
         let first = all.len();
         for chunk in 0..across {
             let index = (band * across + chunk) as u32;
-            let values = numbers(decoder.read_chunk(index)?)?;
             let (width, height) = decoder.chunk_data_dimensions(index);
-            let (width, height) = (width as usize, height as usize);
+            let (mut width, height) = (width as usize, height as usize);
+            let values = match (decoder.read_chunk(index), &packed) {
+                (Ok(read), _) => numbers(read)?,
+                (Err(error), None) => return Err(error.into()),
+                (Err(error), Some(packed)) => {
+                    width = wide;
+                    let values = packed.chunk(decoder.inner(), index as usize);
+                    let values = values.filter(|values| values.len() >= width * height);
+                    values.ok_or(error)?
+                }
+            };
             if chunk == 0 {
                 all.resize(first + columns * height.min(rows - band * high), f64::NAN);
             }

@@ -91,7 +91,7 @@ impl Format {
                 "heights of cells, by corner or centre, with square or oblong cells and a value for none"
             }
             Format::GeoTiff => {
-                "heights of one band: strips and tiles, LZW, deflate, PackBits or none, every predictor, \
+                "heights of one band: strips and tiles, LZW, deflate, PackBits, ZSTD or none, every predictor, \
                  whole numbers and floats, classic and big files; pixels as areas or points; a value for \
                  none; unit and coordinate system"
             }
