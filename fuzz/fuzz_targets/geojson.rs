@@ -1,8 +1,11 @@
 #![no_main]
 
-use dapedon_formats::geojson;
+use dapedon_formats::{Take, geojson};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
-    let _ = geojson::read(bytes);
+    if let Ok(features) = geojson::read(bytes) {
+        let _ = features.zones(None);
+        let _ = features.surface(&Take::default(), None);
+    }
 });

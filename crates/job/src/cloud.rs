@@ -1,26 +1,27 @@
 //! Clouds of points, in one file or several, to the heights or points a surface is made of.
 
-use std::collections::BTreeMap;
+mod classes;
+mod taking;
+
 use std::fs::File;
 use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{Keep, LengthUnit, Thinner, Vertex};
-use dapedon_formats::las::{About, Cloud, LasError, Shot};
-use dapedon_formats::{Format, RawGrid, RawSurface};
+use dapedon_core::{Keep, LengthUnit};
+use dapedon_formats::Format;
+use dapedon_formats::las::{About, Cloud, LasError};
 use serde::Serialize;
+
+pub use classes::{ClassFound, Classes, ClassesError};
+use taking::Taking;
 
 use crate::input::Input;
 use crate::load::Loaded;
+use crate::source::joined;
 use crate::{InputFile, JobError, Reading};
 
-/// Points that are taken one by one at most.
-const MOST: usize = 1 << 26;
 /// Cells are chosen so that about this many points lie side by side in one.
 const ABREAST: f64 = 3.0;
-const GROUND: u8 = 2;
-/// Points that are too low or too high to be anything.
-const NOISE: [u8; 2] = [7, 18];
 
 /// How clouds are taken.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -35,18 +36,6 @@ pub struct CloudRules {
     pub triangulate: bool,
 }
 
-/// The classes that are taken of a cloud.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub enum Classes {
-    /// Ground where there is any, or else all but noise.
-    #[default]
-    Usual,
-    /// All, noise too.
-    All,
-    /// These.
-    These(Vec<u8>),
-}
-
 /// What a cloud is thinned to.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Thin {
@@ -54,28 +43,6 @@ pub enum Thin {
     Cell(f64),
     /// Not at all: every point is kept.
     No,
-}
-
-/// Words for a list of classes that are none.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("\"{0}\" is no class; say ground, all, or numbers from 0 to 255 as in 2,8")]
-pub struct ClassesError(String);
-
-impl std::str::FromStr for Classes {
-    type Err = ClassesError;
-
-    fn from_str(text: &str) -> Result<Self, ClassesError> {
-        match text {
-            "all" => return Ok(Classes::All),
-            "ground" => return Ok(Classes::These(vec![GROUND])),
-            _ => {}
-        }
-        let class = |word: &str| word.trim().parse().map_err(|_| ClassesError(word.into()));
-        let mut these: Vec<u8> = text.split(',').map(class).collect::<Result<_, _>>()?;
-        these.sort_unstable();
-        these.dedup();
-        Ok(Classes::These(these))
-    }
 }
 
 /// What a cloud holds.
@@ -93,8 +60,8 @@ pub struct CloudFound {
     pub withheld: u64,
     /// Points taken.
     pub taken: u64,
-    /// The side of the cells it was looked at in.
-    pub cell: f64,
+    /// The side of the cells it was thinned to, if it was.
+    pub cell: Option<f64>,
     /// The area of the cells that hold a point taken.
     pub covered: f64,
     /// Points taken to a square of the length unit, over the cells that hold any.
@@ -105,41 +72,12 @@ pub struct CloudFound {
     pub returns: Vec<u64>,
 }
 
-/// A class of a cloud.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct ClassFound {
-    /// Its number.
-    pub class: u8,
-    /// What the standard means by it.
-    pub name: &'static str,
-    /// Its points.
-    pub points: u64,
-    /// Lowest and highest height.
-    pub heights: [f64; 2],
-}
-
-/// Counts of what a cloud holds.
-struct Census {
-    classes: [u64; 256],
-    heights: [[f64; 2]; 256],
-    returns: [u64; 16],
-    withheld: u64,
-}
-
-/// Where points go that are taken.
-enum Sink {
-    Thinned(Thinner),
-    Every(Vec<Vertex>),
-}
-
-/// Points of ground and of any class go their own ways until it is known whether there is ground.
-struct Taking<'r> {
-    rules: &'r CloudRules,
-    cell: Option<f64>,
-    all: Option<Sink>,
-    ground: Option<Sink>,
-    census: Census,
-    too_many: bool,
+/// The files of a cloud in several: joined by plus signs, or in a folder.
+pub(crate) fn several(path: &Path) -> Result<Option<Vec<PathBuf>>, JobError> {
+    match path.is_dir() {
+        true => in_folder(path).map(Some),
+        false => Ok(path.to_str().and_then(joined)),
+    }
 }
 
 /// The files of a folder that are clouds, by their names.
@@ -211,7 +149,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
         }
     }
     let file = one_file(files);
-    taking.finish(file, &abouts, &reading.cloud)
+    taking.finish(file, &abouts)
 }
 
 fn fault(path: &Path, error: LasError) -> JobError {
@@ -265,289 +203,6 @@ fn suitable_cell(abouts: &[About]) -> f64 {
     (fits.unwrap_or(wanted) * 1e6).round() / 1e6
 }
 
-impl<'r> Taking<'r> {
-    fn new(rules: &'r CloudRules, cell: Option<f64>) -> Self {
-        let mut taking = Taking {
-            rules,
-            cell,
-            all: None,
-            ground: None,
-            census: Census {
-                classes: [0; 256],
-                heights: [[f64::INFINITY, f64::NEG_INFINITY]; 256],
-                returns: [0; 16],
-                withheld: 0,
-            },
-            too_many: false,
-        };
-        taking.all = Some(taking.sink());
-        taking
-    }
-
-    fn sink(&self) -> Sink {
-        match self.cell {
-            Some(cell) => {
-                Sink::Thinned(Thinner::new(cell, self.rules.keep, self.rules.triangulate))
-            }
-            None => Sink::Every(Vec::new()),
-        }
-    }
-
-    fn take(&mut self, shot: &Shot) {
-        if shot.withheld {
-            self.census.withheld += 1;
-            return;
-        }
-        let class = usize::from(shot.class);
-        self.census.classes[class] += 1;
-        let [low, high] = &mut self.census.heights[class];
-        (*low, *high) = (low.min(shot.height), high.max(shot.height));
-        self.census.returns[usize::from(shot.number & 15)] += 1;
-        let taken = match &self.rules.classes {
-            Classes::All => true,
-            Classes::These(these) => these.contains(&shot.class),
-            Classes::Usual if shot.class == GROUND => {
-                if self.ground.is_none() {
-                    self.ground = Some(self.sink());
-                    self.all = None;
-                }
-                true
-            }
-            Classes::Usual => self.ground.is_none() && !NOISE.contains(&shot.class),
-        };
-        match self.ground.as_mut().or(self.all.as_mut()) {
-            Some(Sink::Thinned(thinner)) if taken => {
-                thinner.add(shot.east, shot.north, shot.height);
-            }
-            Some(Sink::Every(points)) if taken => match points.len() < MOST {
-                true => points.push(Vertex::new(shot.east, shot.north, shot.height)),
-                false => self.too_many = true,
-            },
-            _ => {}
-        }
-    }
-
-    /// What was taken, as what a surface is made of.
-    fn finish(
-        self,
-        file: InputFile,
-        abouts: &[About],
-        rules: &CloudRules,
-    ) -> Result<(Loaded, CloudFound), JobError> {
-        let path = PathBuf::from(&file.path);
-        let by_ground = self.ground.is_some();
-        let Some(sink) = self.ground.or(self.all) else {
-            return Err(JobError::NoEnd);
-        };
-        let census = self.census;
-        let points: u64 = abouts.iter().map(|about| about.points).sum();
-        let (taken, covered) = match &sink {
-            Sink::Thinned(thinner) => (thinner.taken(), thinner.covered()),
-            Sink::Every(points) => (points.len() as u64, spread(points)),
-        };
-        if taken == 0 {
-            return Err(JobError::NoSuchClass {
-                path,
-                found: census.spelled(),
-            });
-        }
-        let first = &abouts[0];
-        let mut surface = RawSurface {
-            unit: first.unit,
-            crs: first.crs.clone(),
-            date: first.date.clone(),
-            notes: first.notes.clone(),
-            ..RawSurface::default()
-        };
-        let unit = first
-            .unit
-            .map_or(String::new(), |unit| format!(" {}", unit.symbol()));
-        let many = match abouts.len() {
-            1 => String::new(),
-            files => format!(" of {files} files"),
-        };
-        let which = match &rules.classes {
-            Classes::All => "points of all classes".to_owned(),
-            Classes::These(these) => format!("points of {}", listed(these)),
-            Classes::Usual if by_ground => {
-                "points of class 2, ground, as it has some; --class all takes all".into()
-            }
-            Classes::Usual => {
-                "points of all classes but noise, as none is classified as ground".into()
-            }
-        };
-        let (some, all) = (spaced(taken), spaced(points));
-        surface
-            .notes
-            .push(format!("{some} of {all} points{many} taken: {which}"));
-        let left = census.left_out(rules, by_ground);
-        surface.left_out.extend(left);
-        match sink {
-            Sink::Thinned(thinner) => {
-                let cell = thinner.cell();
-                let chosen = match rules.thin {
-                    None => ", chosen by how dense it is; --thin sets them",
-                    Some(_) => "",
-                };
-                let keep = match rules.keep {
-                    Keep::Lowest => "lowest",
-                    Keep::Mean => "mean",
-                    Keep::Median => "median",
-                    Keep::Highest => "highest",
-                };
-                let a_cell = taken as f64 / (covered / (cell * cell));
-                surface.notes.push(format!(
-                    "thinned to the {keep} height in cells of {cell}{unit}, {a_cell:.1} points to a cell{chosen}"
-                ));
-                if rules.triangulate {
-                    surface.vertices = thinner.points();
-                } else {
-                    let cells = thinner.cells().map_err(|error| JobError::ManyCells {
-                        path,
-                        columns: error.columns,
-                        rows: error.rows,
-                    })?;
-                    surface.grid = Some(RawGrid {
-                        corner: cells.corner,
-                        step: [cell; 2],
-                        size: cells.size,
-                        heights: cells.heights,
-                    });
-                }
-            }
-            Sink::Every(points) => {
-                surface
-                    .notes
-                    .push("not thinned: every point is kept".into());
-                surface.vertices = points;
-            }
-        }
-        let found = CloudFound {
-            version: format!(
-                "{}.{}, point format {}",
-                first.version.0, first.version.1, first.format
-            ),
-            packed: first.packed,
-            made_with: first.made_with.clone(),
-            points,
-            withheld: census.withheld,
-            taken,
-            cell: self.cell.unwrap_or(0.0),
-            covered,
-            density: taken as f64 / covered,
-            classes: census.found(),
-            returns: census.returns(),
-        };
-        let loaded = Loaded {
-            file,
-            surface,
-            notes: Vec::new(),
-        };
-        Ok((loaded, found))
-    }
-}
-
-/// A count with its thousands parted.
-fn spaced(count: u64) -> String {
-    let digits = count.to_string();
-    let groups = digits.as_bytes().rchunks(3).rev();
-    let groups: Vec<_> = groups.map(String::from_utf8_lossy).collect();
-    groups.join(" ")
-}
-
-/// The area of the extent of some points.
-fn spread(points: &[Vertex]) -> f64 {
-    let extent = crate::load::extent(points);
-    extent.width() * extent.height()
-}
-
-impl Census {
-    fn found(&self) -> Vec<ClassFound> {
-        let counted = (0..=255u8).filter(|&class| self.classes[usize::from(class)] > 0);
-        let found = counted.map(|class| ClassFound {
-            class,
-            name: name(class),
-            points: self.classes[usize::from(class)],
-            heights: self.heights[usize::from(class)],
-        });
-        found.collect()
-    }
-
-    fn spelled(&self) -> Vec<String> {
-        let each = |found: &ClassFound| format!("{} ({})", found.class, found.name);
-        self.found().iter().map(each).collect()
-    }
-
-    /// Points by return, without trailing nothing; a return of zero is counted as the first.
-    fn returns(&self) -> Vec<u64> {
-        let mut returns = self.returns[1..].to_vec();
-        returns[0] += self.returns[0];
-        while returns.len() > 1 && returns.last() == Some(&0) {
-            returns.pop();
-        }
-        returns
-    }
-
-    fn left_out(&self, rules: &CloudRules, by_ground: bool) -> BTreeMap<String, usize> {
-        let taken = |class: u8| match &rules.classes {
-            Classes::All => true,
-            Classes::These(these) => these.contains(&class),
-            Classes::Usual if by_ground => class == GROUND,
-            Classes::Usual => !NOISE.contains(&class),
-        };
-        let mut left: BTreeMap<String, usize> = (self.found().into_iter())
-            .filter(|found| !taken(found.class))
-            .map(|found| {
-                let kind = format!("points of class {}, {}", found.class, found.name);
-                (kind, found.points as usize)
-            })
-            .collect();
-        if self.withheld > 0 {
-            left.insert("points marked as deleted".into(), self.withheld as usize);
-        }
-        left
-    }
-}
-
-fn listed(classes: &[u8]) -> String {
-    let each = classes
-        .iter()
-        .map(|&class| format!("{class}, {}", name(class)));
-    let word = if classes.len() == 1 {
-        "class"
-    } else {
-        "classes"
-    };
-    format!("{word} {}", each.collect::<Vec<_>>().join("; "))
-}
-
-/// What the standard means by a class.
-fn name(class: u8) -> &'static str {
-    match class {
-        0 => "never classified",
-        1 => "unclassified",
-        2 => "ground",
-        3 => "low vegetation",
-        4 => "medium vegetation",
-        5 => "high vegetation",
-        6 => "building",
-        7 => "low noise",
-        8 => "model key point",
-        9 => "water",
-        10 => "rail",
-        11 => "road surface",
-        12 => "overlap",
-        13 => "wire guard",
-        14 => "wire conductor",
-        15 => "transmission tower",
-        16 => "wire connector",
-        17 => "bridge deck",
-        18 => "high noise",
-        19..=63 => "reserved",
-        64.. => "the maker's own",
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -579,22 +234,5 @@ mod tests {
         assert_eq!(suitable_cell(&[about(10, 0.0)]), 0.01);
         assert_eq!(suitable_cell(&[about(10, f64::NAN)]), 0.01);
         assert_eq!(suitable_cell(&[about(10, f64::INFINITY)]), 1.0);
-    }
-
-    #[test]
-    fn thousands_are_parted() {
-        let parted = [0, 999, 1000, 1_234_567].map(spaced);
-        assert_eq!(parted, ["0", "999", "1 000", "1 234 567"]);
-    }
-
-    #[test]
-    fn classes_are_read_as_typed() {
-        assert_eq!("all".parse(), Ok(Classes::All));
-        assert_eq!("ground".parse(), Ok(Classes::These(vec![2])));
-        assert_eq!("8, 2,8".parse(), Ok(Classes::These(vec![2, 8])));
-        for text in ["", "2,", "256", "-1", "grounds"] {
-            let parsed: Result<Classes, _> = text.parse();
-            assert!(parsed.is_err(), "{text}");
-        }
     }
 }

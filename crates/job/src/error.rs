@@ -1,12 +1,12 @@
 //! What can go wrong between a file name and a figure, with the place and the remedy.
 
+mod remedy;
+
 use std::fmt;
 use std::io;
 use std::path::PathBuf;
 
-use dapedon_core::{
-    Extent, GridError, LengthUnit, OverlayError, TinError, TriangulateError, ZoneError,
-};
+use dapedon_core::{Extent, GridError, OverlayError, TinError, TriangulateError, ZoneError};
 use dapedon_formats::Position;
 use dapedon_formats::asc::AscError;
 use dapedon_formats::delimited::DelimitedError;
@@ -335,6 +335,16 @@ pub enum JobError {
         /// Where the zones lie.
         zones: Span,
     },
+    /// The zones lie where both sides reach, but one of them has no ground.
+    #[error(
+        "there is no ground of both surfaces within the zones: one of them has none there\n  both surfaces: {surfaces}\n  zones:         {zones}"
+    )]
+    NothingInZones {
+        /// Where both surfaces lie.
+        surfaces: Span,
+        /// Where the zones lie.
+        zones: Span,
+    },
     /// Two levels meet everywhere.
     #[error("two levels meet everywhere")]
     Unbounded,
@@ -407,6 +417,7 @@ impl JobError {
             | E::LevelsWithoutUnit
             | E::Apart { .. }
             | E::ZonesApart { .. }
+            | E::NothingInZones { .. }
             | E::Unbounded
             | E::NoEnd
             | E::TooManyCells { .. }
@@ -417,102 +428,5 @@ impl JobError {
             Some(at) => format!("{}, {at}", path.display()),
             None => path.display().to_string(),
         })
-    }
-
-    /// What to do about it.
-    pub fn remedy(&self) -> String {
-        use JobError as E;
-        match self {
-            E::Read { .. } => "see that the name is right and the file may be read".into(),
-            E::Folder { .. } => "name a file in it; only of clouds all in a folder are taken".into(),
-            E::Empty { .. } => "ask for the file again: it holds nothing".into(),
-            E::UnknownFormat { .. } => {
-                let endings = |f: dapedon_formats::Format| {
-                    format!("{} (.{})", f.name(), f.endings().join(", ."))
-                };
-                let all: Vec<String> = dapedon_formats::Format::ALL
-                    .into_iter()
-                    .map(endings)
-                    .collect();
-                format!("hand over one of {}", all.join("; "))
-            }
-            E::WrongKind { wanted, .. } => format!("name a file of {wanted}"),
-            E::Delimited { error, .. } => error.remedy(),
-            E::LandXml { error, .. } => error.remedy().into(),
-            E::Dxf { error, .. } => error.remedy().into(),
-            E::Asc { error, .. } => error.remedy().into(),
-            E::GeoTiff { error, .. } => error.remedy().into(),
-            E::Obj { error, .. } => error.remedy().into(),
-            E::Shapefile { error, .. } => error.remedy().into(),
-            E::Features { error, .. } => error.remedy().into(),
-            E::ZonesCrsDiffer { .. } => {
-                "have the zones converted; or, where both are the same grid under two names, say \
-                 --any-crs".into()
-            }
-            E::Las { error, .. } => error.remedy().into(),
-            E::CloudsDiffer { .. } => "have them exported alike, or measure them one by one".into(),
-            E::NoSuchClass { .. } => "name others with --class, or say --class all".into(),
-            E::TooManyPoints { .. } => "have it thinned: say --thin and a length".into(),
-            E::ManyCells { .. } => {
-                "have the points far away taken out, or ask for larger cells with --thin".into()
-            }
-            E::Grid { .. } => "have the grid exported again".into(),
-            E::TooManyCells { .. } => "ask for larger cells".into(),
-            E::NoCell => "say it, as in --cell 0.5".into(),
-            E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
-            E::Degrees { .. } => {
-                "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()
-            }
-            E::NothingWithin { .. } => {
-                "see that the outlines are in the survey's coordinate system".into()
-            }
-            E::CrsDiffer { .. } => {
-                "have one of them converted; or, where both are the same grid under two names, \
-                 say --any-crs".into()
-            }
-            E::GeoJson { error, .. } => error.remedy().into(),
-            E::Facets { .. } => "have the surface exported again".into(),
-            E::Points { error, .. } => match error {
-                TriangulateError::TwoHeights { .. } => {
-                    "take the wrong point out (points count in the order of their rows), or say which \
-                     height holds with --same-place"
-                        .into()
-                }
-                TriangulateError::InOneLine { .. } => {
-                    "see that the columns are what they are named, or survey points beside the line"
-                        .into()
-                }
-                TriangulateError::NothingLeft { .. } => {
-                    "see that the outlines are the right ones, or allow longer edges".into()
-                }
-                TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {
-                    "see that the file is whole".into()
-                }
-            },
-            E::Zone { error, .. } => match error {
-                ZoneError::Open { .. } => {
-                    "close the outline: its last corner must be its first".into()
-                }
-                ZoneError::Crosses { .. } => "mend the outline at that place".into(),
-                _ => "mend the outline".into(),
-            },
-            E::NoSuchZone { .. } => "name one of them after the #".into(),
-            E::ZoneTwice { .. } => "name each zone once".into(),
-            E::NoUnit { .. } | E::LevelsWithoutUnit => {
-                let codes =
-                    LengthUnit::ALL.map(|unit| format!("--unit {} ({})", unit.code(), unit.name()));
-                format!("say it: {}", codes.join(", "))
-            }
-            E::Apart { hint, .. } => {
-                let hint = hint.map_or("", |hint| hint);
-                format!("see that both are in one coordinate system{hint}")
-            }
-            E::ZonesApart { .. } => {
-                "see that the zones are in the survey's coordinate system".into()
-            }
-            E::Unbounded => "limit them with --zone".into(),
-            E::NoEnd => "name a file".into(),
-            E::Overlay(_) => "please report this: it should not happen".into(),
-        }
     }
 }

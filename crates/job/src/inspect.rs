@@ -1,22 +1,25 @@
 //! What is in a file, before it is trusted.
 
+mod found;
+mod map;
 mod pair;
 mod surface;
 
 use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{Alignment, Extent, Frame, LengthUnit, Surface, Zone};
+use dapedon_core::{LengthUnit, Surface};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
-use dapedon_formats::features::{self, FeatureError, Features};
-use dapedon_formats::{Format, RawSurface, RawZone, RawZones, asc, landxml, obj};
+use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
 use serde::Serialize;
 
 use crate::input::Input;
 use crate::load::{self, Loaded, dxf_fault, landxml_fault};
 use crate::measurement::Extreme;
-use crate::{CloudFound, InputFile, JobError, Reading, clean, cloud};
+use crate::{CloudFound, InputFile, JobError, Reading, cloud};
+pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
+use map::zone;
 pub use pair::{PairFound, pair};
 pub use surface::{CellsFound, EmptyFound, PatchFound, SurfaceFound};
 
@@ -71,111 +74,13 @@ pub fn names_are_found(reading: &Reading, files: &[Inspection]) -> Result<(), Jo
     load::names_are_found(reading, files.iter().map(|file| &file.names))
 }
 
-/// How delimited text was understood.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct ColumnsFound {
-    /// What parts the fields.
-    pub delimiter: &'static str,
-    /// The encoding.
-    pub encoding: &'static str,
-    /// True where numbers have decimal commas.
-    pub decimal_comma: bool,
-    /// Comment lines.
-    pub comments: u64,
-    /// The header, if there is one.
-    pub header: Option<Vec<String>>,
-    /// What each column was read as.
-    pub roles: Vec<String>,
-    /// The first rows under them.
-    pub rows: Vec<Vec<String>>,
-    /// The codes, and how many points have each.
-    pub codes: Vec<(String, usize)>,
-}
-
-/// A layer of a drawing.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct LayerFound {
-    /// Its name.
-    pub name: String,
-    /// How many entities of each kind.
-    pub kinds: BTreeMap<&'static str, usize>,
-    /// Lowest and highest height, in the drawing's unit.
-    pub heights: [f64; 2],
-}
-
-/// An alignment of a file.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct LineFound {
-    /// Its name.
-    pub name: String,
-    /// The distance along it.
-    pub length: f64,
-    /// Chainage at its start and end.
-    pub chainage: [f64; 2],
-    /// Jumps of the chainage.
-    pub equations: usize,
-    /// How many straights, arcs and spirals.
-    pub elements: BTreeMap<&'static str, usize>,
-    /// From where to where there are heights along it, as distances.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub profile: Option<[f64; 2]>,
-}
-
-impl LineFound {
-    fn of(line: &Alignment) -> Self {
-        let mut elements = BTreeMap::new();
-        for element in line.elements() {
-            *elements.entry(element.name()).or_insert(0) += 1;
-        }
-        let summits = line.profile().map(|profile| profile.summits());
-        let ends = summits.and_then(|summits| Some([summits.first()?, summits.last()?]));
-        LineFound {
-            name: line.name().into(),
-            length: line.length(),
-            chainage: [0.0, line.length()].map(|distance| line.chainage().of(distance)),
-            equations: line.chainage().equations().len(),
-            elements,
-            profile: ends.map(|ends| ends.map(|summit| summit.distance)),
-        }
-    }
-}
-
-/// An attribute of the features of a map.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
-pub struct AttributeFound {
-    /// Its name.
-    pub name: String,
-    /// How many features have a value of it.
-    pub features: usize,
-}
-
-/// A zone of a file.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct ZoneFound {
-    /// Its name.
-    pub name: String,
-    /// Corners of all its rings.
-    pub corners: usize,
-    /// Parts.
-    pub parts: usize,
-    /// Holes.
-    pub holes: usize,
-    /// Area, in squares of the length unit.
-    pub area: f64,
-    /// South-west corner.
-    pub min: Extreme,
-    /// North-east corner.
-    pub max: Extreme,
-}
-
 /// Looks into a file, and hands back its surfaces for drawing and comparing.
 ///
 /// # Errors
 ///
 /// When it cannot be read.
 pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
-    let mut input = Input::open(path)?;
-    let mut with = Vec::new();
+    let several = cloud::several(path)?;
     let mut look = Look {
         path,
         reading,
@@ -191,6 +96,14 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         left_out: BTreeMap::new(),
         warnings: Vec::new(),
     };
+    if let Some(paths) = several {
+        let (loaded, found) = cloud::read(&paths, reading)?;
+        look.raws.push(loaded.surface);
+        look.cloud = Some(found);
+        return look.finish(loaded.file);
+    }
+    let mut input = Input::open(path)?;
+    let mut with = Vec::new();
     match input.format {
         Format::Delimited => {
             let read = load::delimited(&mut input, path, reading)?;
@@ -340,81 +253,6 @@ impl Look<'_> {
         Ok(())
     }
 
-    /// Areas as zones, and what has heights as a surface.
-    fn features(&mut self, features: Features) -> Result<(), JobError> {
-        let named_by = self.reading.named_by.as_deref();
-        self.plan_unit = features.unit;
-        self.plan_crs = features.crs.clone();
-        let mut attributes: BTreeMap<&str, usize> = BTreeMap::new();
-        for (name, _) in features
-            .features
-            .iter()
-            .flat_map(|feature| &feature.attributes)
-        {
-            *attributes.entry(name).or_insert(0) += 1;
-        }
-        self.attributes = (attributes.into_iter())
-            .map(|(name, features)| AttributeFound {
-                name: name.into(),
-                features,
-            })
-            .collect();
-        let without_heights =
-            |error: &FeatureError| matches!(error, FeatureError::NoHeights { .. });
-        let facets = (features.features.iter())
-            .any(|feature| matches!(feature.shape, features::Shape::Facets(_)));
-        let fault = |error| load::feature_fault(self.path, error);
-        let zones = match facets {
-            // Triangles with heights are ground, not hundreds of zones.
-            true => Err(FeatureError::NoZone { left_out: 0 }),
-            false => features.zones(named_by),
-        };
-        let made = features.surface(&self.reading.take, named_by);
-        match (zones, made) {
-            (Err(FeatureError::NoZone { left_out }), Err(error)) if without_heights(&error) => {
-                return Err(fault(FeatureError::NoZone { left_out }));
-            }
-            (zones, made) => {
-                match zones {
-                    Ok(zones) => self.zones(zones)?,
-                    Err(FeatureError::NoZone { .. }) => {}
-                    Err(error) => return Err(fault(error)),
-                }
-                match made {
-                    Ok(raw) => self.raws.push(raw),
-                    Err(error) if without_heights(&error) => {}
-                    Err(error) => return Err(fault(error)),
-                }
-            }
-        }
-        Ok(())
-    }
-
-    fn zones(&mut self, read: RawZones) -> Result<(), JobError> {
-        if read.left_out > 0 {
-            (self.left_out).insert("features that are not areas".into(), read.left_out);
-        }
-        if read.unnamed > 0 {
-            let text = format!(
-                "{} zones have no name and are numbered; --named-by names them by another attribute",
-                read.unnamed
-            );
-            self.warnings.push(text);
-        }
-        let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());
-        if clean::looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
-            let text = "the coordinates look like degrees; volumes need a grid in metres or feet";
-            self.warnings.push(text.into());
-        }
-        for raw in &read.zones {
-            match zone(raw, self.path) {
-                Ok(found) => self.zones.push(found),
-                Err(error) => self.warnings.push(error.to_string()),
-            }
-        }
-        Ok(())
-    }
-
     fn finish(mut self, file: InputFile) -> Result<(Inspection, Vec<Surface>), JobError> {
         let said = self.raws.iter().find_map(|raw| raw.unit).or(self.plan_unit);
         let unit = said.or(self.reading.unit);
@@ -460,26 +298,6 @@ impl Look<'_> {
         };
         Ok((inspection, surfaces))
     }
-}
-
-fn zone(raw: &RawZone, path: &Path) -> Result<ZoneFound, JobError> {
-    let extent = load::zone_extent(raw);
-    let frame = Frame::around(LengthUnit::Metre, extent);
-    let made =
-        Zone::new(raw.name.clone(), frame, raw.parts.clone()).map_err(|error| JobError::Zone {
-            path: path.into(),
-            name: raw.name.clone(),
-            error,
-        })?;
-    Ok(ZoneFound {
-        name: raw.name.clone(),
-        corners: made.rings().iter().map(Vec::len).sum(),
-        parts: raw.parts.len(),
-        holes: made.rings().len() - raw.parts.len(),
-        area: made.area(),
-        min: corner(extent.min),
-        max: corner(extent.max),
-    })
 }
 
 pub(crate) fn corner(place: dapedon_core::Place) -> Extreme {

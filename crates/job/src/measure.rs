@@ -336,9 +336,12 @@ fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobE
     let [a, b] = [reference, surveyed].map(|side| grid(frame, side.extent()));
     let both = a.intersection(&b);
     if let Some(zones) = zones.filter(|_| !both.is_empty()) {
-        return JobError::ZonesApart {
-            surfaces: Span(both),
-            zones: Span(grid(frame, zones.extent())),
+        let zones = grid(frame, zones.extent());
+        let (surfaces, within) = (Span(both), both.meets(&zones));
+        let zones = Span(zones);
+        return match within {
+            true => JobError::NothingInZones { surfaces, zones },
+            false => JobError::ZonesApart { surfaces, zones },
         };
     }
     let hint = mistake::of_places(&a, &b);

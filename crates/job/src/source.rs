@@ -58,11 +58,8 @@ impl std::str::FromStr for Source {
                 .map(Source::Level)
                 .ok_or_else(|| SourceError(height.into()));
         }
-        if text.contains('+') && !Path::new(text).exists() {
-            let paths: Vec<PathBuf> = text.split('+').map(PathBuf::from).collect();
-            if paths.iter().all(|path| !path.as_os_str().is_empty()) {
-                return Ok(Source::Files(paths));
-            }
+        if let Some(paths) = joined(text) {
+            return Ok(Source::Files(paths));
         }
         let (path, name) = split(text);
         Ok(Source::File { path, name })
@@ -76,6 +73,13 @@ impl std::str::FromStr for ZoneSource {
         let (path, name) = split(text);
         Ok(ZoneSource { path, name })
     }
+}
+
+/// The files of `east.laz+west.laz`, unless the whole is a file.
+pub(crate) fn joined(text: &str) -> Option<Vec<PathBuf>> {
+    let paths: Vec<PathBuf> = text.split('+').map(PathBuf::from).collect();
+    let several = paths.len() > 1 && !paths.iter().any(|path| path.as_os_str().is_empty());
+    (several && !Path::new(text).exists()).then_some(paths)
 }
 
 /// The file and the name after the last `#`, unless the whole is a file.

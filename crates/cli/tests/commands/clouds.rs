@@ -111,6 +111,10 @@ fn several_files_are_one_cloud() {
         notes.contains("720 of 800 points of 2 files taken"),
         "{notes}"
     );
+    let looked = site.json("inspect flight --thin 1 --json");
+    assert_eq!(looked["files"][0]["cloud"]["points"], 800);
+    let looked = site.succeed("inspect flight/a.laz+flight/b.las --thin 1");
+    assert!(looked.contains("  with     flight/b.las"), "{looked}");
     // Each must be there, and none may be overwritten.
     assert!(
         site.refuse("surface flight/a.laz+c.laz")

@@ -63,7 +63,7 @@ fn what_a_grid_lacks_is_said() {
     );
     let refused = site.refuse("volume level=10 grid.asc --unit m --zone hole.geojson");
     assert!(
-        refused.contains("zones lie outside the ground"),
+        refused.contains("there is no ground of both surfaces within the zones"),
         "{refused}"
     );
 }
