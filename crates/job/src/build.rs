@@ -8,6 +8,7 @@ use serde::Serialize;
 
 use crate::ground::{self, OddFound};
 use crate::load;
+use crate::loaded;
 use crate::measurement::{Extreme, Units};
 use crate::{InputFile, JobError, Reading, Source};
 
@@ -70,7 +71,7 @@ pub fn build(
     let unit = unit.unwrap_or(own);
     ground::convert(&mut loaded, own, unit);
     let crs = loaded.surface.crs.clone();
-    let frame = Frame::around(unit, load::surface_extent(&loaded.surface));
+    let frame = Frame::around(unit, loaded::surface_extent(&loaded.surface));
     let made = ground::made(loaded, frame, reading)?;
     let surface = made.surface;
     let (vertices, area, true_area) = match &surface {

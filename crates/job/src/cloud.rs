@@ -16,7 +16,7 @@ pub use classes::{ClassFound, Classes, ClassesError};
 use taking::Taking;
 
 use crate::input::Input;
-use crate::load::Loaded;
+use crate::loaded::Loaded;
 use crate::source::joined;
 use crate::{InputFile, JobError, Reading};
 

@@ -11,7 +11,7 @@ use dapedon_core::{
 use dapedon_formats::{FlatOutline, RawGrid};
 
 use crate::clean::{drop_height, looks_like_degrees, zero_heights};
-use crate::load::Loaded;
+use crate::loaded::{self, Loaded};
 use crate::{InputFile, JobError, Reading, load};
 
 /// A surface, and what was done and found on the way to it.
@@ -120,7 +120,7 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     }
     let points = surface.vertices.len();
     if let Some(grid) = &surface.grid
-        && looks_like_degrees(&load::grid_extent(grid), grid.heights.len())
+        && looks_like_degrees(&loaded::grid_extent(grid), grid.heights.len())
     {
         return Err(JobError::Degrees { path });
     }

@@ -15,7 +15,8 @@ use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
 use serde::Serialize;
 
 use crate::input::Input;
-use crate::load::{self, Loaded, dxf_fault, landxml_fault};
+use crate::load::{self, dxf_fault, landxml_fault};
+use crate::loaded::Loaded;
 use crate::measurement::Extreme;
 use crate::{CloudFound, InputFile, JobError, Reading, cloud};
 pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};

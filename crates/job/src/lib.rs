@@ -13,6 +13,7 @@ mod ground;
 mod input;
 mod inspect;
 mod load;
+mod loaded;
 mod measure;
 mod measurement;
 mod mistake;

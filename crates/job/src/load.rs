@@ -4,26 +4,19 @@ use std::fs::File;
 use std::io::BufReader;
 use std::path::Path;
 
-use dapedon_core::{Extent, LengthUnit, Place, Vertex};
+use dapedon_core::{Extent, LengthUnit};
 use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::features::{FeatureError, Features};
 use dapedon_formats::landxml::{self, LandXmlError};
-use dapedon_formats::{Format, RawGrid, RawSurface, RawZone, RawZones, Utf8, locate};
+use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
 use dapedon_formats::{geojson, geotiff, obj, shapefile};
 
 use crate::clean::looks_like_degrees;
 use crate::input::{self, Input};
+use crate::loaded::Loaded;
 use crate::{InputFile, JobError, Reading, Source, ZoneSource, cloud};
-
-/// A surface as read, and the file it came from.
-pub(crate) struct Loaded {
-    pub(crate) file: InputFile,
-    pub(crate) surface: RawSurface,
-    /// What was understood or left out on the way.
-    pub(crate) notes: Vec<String>,
-}
 
 /// What is in the files of a source that has any.
 pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobError> {
@@ -314,33 +307,4 @@ fn raw_zones(
     let mut file = input.finish()?;
     file.with = with;
     Ok((file, found))
-}
-
-/// Where a raw surface lies.
-pub(crate) fn surface_extent(surface: &RawSurface) -> Extent {
-    match &surface.grid {
-        Some(grid) => grid_extent(grid),
-        None => extent(&surface.vertices),
-    }
-}
-
-/// Where the nodes of a raw grid lie.
-pub(crate) fn grid_extent(grid: &RawGrid) -> Extent {
-    let far = |axis: usize| grid.step[axis] * (grid.size[axis] - 1) as f64;
-    let corner = grid.corner;
-    Extent::of([
-        corner,
-        Place::new(corner.east + far(0), corner.north + far(1)),
-    ])
-}
-
-/// Where raw vertices lie.
-pub(crate) fn extent(vertices: &[Vertex]) -> Extent {
-    Extent::of(vertices.iter().map(|v| v.place()))
-}
-
-/// Where a raw zone lies.
-pub(crate) fn zone_extent(zone: &RawZone) -> Extent {
-    let places = zone.parts.iter().flatten().flatten();
-    Extent::of(places.map(|p| Place::new(p.east, p.north)))
 }

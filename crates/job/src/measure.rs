@@ -8,7 +8,8 @@ use dapedon_core::{
 };
 use dapedon_formats::RawZone;
 
-use crate::load::{self, Loaded};
+use crate::load;
+use crate::loaded::{self, Loaded};
 use crate::measurement::{Measurement, Side, Units, ZoneMeasurement};
 use crate::{InputFile, JobError, Reading, Scene, Source, Span, ZoneSource};
 use crate::{ground, mistake};
@@ -69,7 +70,7 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
     let surfaces_crs = [&reference, &surveyed].into_iter().find_map(said_crs);
     let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit, surfaces_crs)?;
     let spans = [&reference, &surveyed].map(|side| match side {
-        Raw::File(loaded, _) => load::surface_extent(&loaded.surface),
+        Raw::File(loaded, _) => loaded::surface_extent(&loaded.surface),
         Raw::Level(_) => Extent::EVERYWHERE,
     });
     let frame = frame(unit, spans, &raw_zones)?;
@@ -229,7 +230,7 @@ fn frame(
     spans: [Extent; 2],
     zones: &[(ZoneSource, RawZone)],
 ) -> Result<Frame, JobError> {
-    let zones = zones.iter().map(|(_, zone)| load::zone_extent(zone));
+    let zones = zones.iter().map(|(_, zone)| loaded::zone_extent(zone));
     let zones = zones.fold(Extent::EMPTY, |all, extent| all.union(&extent));
     let bounded = |extent: &Extent| extent.width().is_finite() && !extent.is_empty();
     let shared = spans[0].intersection(&spans[1]);

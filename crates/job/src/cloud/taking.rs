@@ -8,7 +8,7 @@ use dapedon_formats::{RawGrid, RawSurface};
 
 use super::classes::{Census, Classes, GROUND, listed};
 use super::{CloudFound, CloudRules};
-use crate::load::{self, Loaded};
+use crate::loaded::{self, Loaded};
 use crate::{InputFile, JobError};
 
 /// Points that are taken one by one at most.
@@ -45,7 +45,7 @@ impl Sink {
         match self {
             Sink::Thinned(thinner) => (thinner.taken(), thinner.covered()),
             Sink::Every(points) => {
-                let extent = load::extent(points);
+                let extent = loaded::extent(points);
                 (points.len() as u64, extent.width() * extent.height())
             }
         }

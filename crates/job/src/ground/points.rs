@@ -10,7 +10,7 @@ use dapedon_core::{
 
 use super::{Ground, OddFound};
 use crate::clean::{drop_points, looks_like_degrees};
-use crate::{InputFile, JobError, Reading, load};
+use crate::{InputFile, JobError, Reading, loaded};
 
 pub(super) fn from_points(
     pick_up: PickUp,
@@ -25,7 +25,7 @@ pub(super) fn from_points(
         path: path.into(),
         error,
     };
-    if looks_like_degrees(&load::extent(&pick_up.points), pick_up.points.len()) {
+    if looks_like_degrees(&loaded::extent(&pick_up.points), pick_up.points.len()) {
         return Err(JobError::Degrees { path: path.into() });
     }
     let points = pick_up.points.len();

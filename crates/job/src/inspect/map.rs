@@ -8,7 +8,7 @@ use dapedon_formats::features::{self, FeatureError, Features};
 use dapedon_formats::{RawZone, RawZones};
 
 use super::{AttributeFound, Look, ZoneFound, corner};
-use crate::{JobError, clean, load};
+use crate::{JobError, clean, load, loaded};
 
 impl Look<'_> {
     /// Areas as zones, and what has heights as a surface.
@@ -88,7 +88,7 @@ impl Look<'_> {
 }
 
 pub(super) fn zone(raw: &RawZone, path: &Path) -> Result<ZoneFound, JobError> {
-    let extent = load::zone_extent(raw);
+    let extent = loaded::zone_extent(raw);
     let frame = Frame::around(LengthUnit::Metre, extent);
     let made =
         Zone::new(raw.name.clone(), frame, raw.parts.clone()).map_err(|error| JobError::Zone {

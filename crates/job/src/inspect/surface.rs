@@ -9,7 +9,7 @@ use serde::Serialize;
 use super::corner;
 use crate::clean;
 use crate::ground::{self, OddFound};
-use crate::load::{self, Loaded};
+use crate::loaded::{self, Loaded};
 use crate::measurement::Extreme;
 use crate::{JobError, Reading};
 
@@ -134,7 +134,7 @@ pub(super) fn found(
     warnings: &mut Vec<String>,
 ) -> Result<(SurfaceFound, Option<Surface>), JobError> {
     let raw = &loaded.surface;
-    let extent = load::surface_extent(raw);
+    let extent = loaded::surface_extent(raw);
     let heights: &mut dyn Iterator<Item = f64> = match &raw.grid {
         Some(grid) => &mut grid
             .heights

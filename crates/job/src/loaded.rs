@@ -1,0 +1,43 @@
+//! A surface as read, and where it lies.
+
+use dapedon_core::{Extent, Place, Vertex};
+use dapedon_formats::{RawGrid, RawSurface, RawZone};
+
+use crate::InputFile;
+
+/// A surface as read, and the file it came from.
+pub(crate) struct Loaded {
+    pub(crate) file: InputFile,
+    pub(crate) surface: RawSurface,
+    /// What was understood or left out on the way.
+    pub(crate) notes: Vec<String>,
+}
+
+/// Where a raw surface lies.
+pub(crate) fn surface_extent(surface: &RawSurface) -> Extent {
+    match &surface.grid {
+        Some(grid) => grid_extent(grid),
+        None => extent(&surface.vertices),
+    }
+}
+
+/// Where the nodes of a raw grid lie.
+pub(crate) fn grid_extent(grid: &RawGrid) -> Extent {
+    let far = |axis: usize| grid.step[axis] * (grid.size[axis] - 1) as f64;
+    let corner = grid.corner;
+    Extent::of([
+        corner,
+        Place::new(corner.east + far(0), corner.north + far(1)),
+    ])
+}
+
+/// Where raw vertices lie.
+pub(crate) fn extent(vertices: &[Vertex]) -> Extent {
+    Extent::of(vertices.iter().map(|v| v.place()))
+}
+
+/// Where a raw zone lies.
+pub(crate) fn zone_extent(zone: &RawZone) -> Extent {
+    let places = zone.parts.iter().flatten().flatten();
+    Extent::of(places.map(|p| Place::new(p.east, p.north)))
+}
