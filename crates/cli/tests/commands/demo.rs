@@ -55,3 +55,29 @@ fn the_bund_holds_what_its_shape_says() {
         "{fill}"
     );
 }
+
+#[test]
+fn the_piles_hold_what_their_shapes_say() {
+    let site = Site::new();
+    site.succeed("demo reach");
+    let json = site.json(
+        "volume reach/authority-ground.tif reach/yard.laz --thin 0.5 --zone reach/piles.shp --json",
+    );
+    // A flat top of 2a by 2b, h high, its slopes 1 to s and rounded at the corners: the top, the wedges
+    // along its sides, and a cone.
+    let pile = |a: f64, b: f64, h: f64, s: f64| {
+        let out = h * s;
+        4.0 * a * b * h + 2.0 * (a + b) * out * h + std::f64::consts::PI * out * out * h / 3.0
+    };
+    let expected = [
+        ("pile 1", pile(5.0, 3.0, 4.6, 1.6)),
+        ("pile 2", pile(12.0, 0.6, 2.4, 1.5)),
+        ("pile 3", pile(0.0, 0.0, 5.2, 1.45)),
+    ];
+    for (zone, (name, volume)) in json["zones"].as_array().unwrap().iter().zip(expected) {
+        assert_eq!(zone["zone"], name);
+        let net = zone["volume"]["net"].as_f64().unwrap();
+        // Cells of half a metre cut the edges of a crest, and the noise of a flight is three centimetres.
+        assert!((net / volume - 1.0).abs() < 0.01, "{name}: {net} {volume}");
+    }
+}

@@ -73,6 +73,11 @@ fn plots_of_a_shapefile_are_zones() {
         .map(|f| f["format"].as_str().unwrap())
         .collect();
     assert_eq!(ends, [".dbf", ".cpg", ".prj"]);
+    site.succeed(&format!("{} plots.shp --report report.html", MEASURE.replace("--json ", "")));
+    let report = site.read("report.html");
+    for file in ["plots.dbf", "plots.cpg", "plots.prj"] {
+        assert!(report.contains(&format!("with {file}")), "{file}");
+    }
     // One by its name, and by another attribute; a name that two share is refused unless it is asked for
     // alone, and then too.
     assert_eq!(
