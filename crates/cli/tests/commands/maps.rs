@@ -73,7 +73,10 @@ fn plots_of_a_shapefile_are_zones() {
         .map(|f| f["format"].as_str().unwrap())
         .collect();
     assert_eq!(ends, [".dbf", ".cpg", ".prj"]);
-    site.succeed(&format!("{} plots.shp --report report.html", MEASURE.replace("--json ", "")));
+    site.succeed(&format!(
+        "{} plots.shp --report report.html",
+        MEASURE.replace("--json ", "")
+    ));
     let report = site.read("report.html");
     for file in ["plots.dbf", "plots.cpg", "plots.prj"] {
         assert!(report.contains(&format!("with {file}")), "{file}");
