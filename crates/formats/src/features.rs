@@ -124,6 +124,7 @@ impl Features {
         let mut found = RawZones {
             unit: self.unit,
             crs: self.crs.clone(),
+            notes: self.notes.clone(),
             ..RawZones::default()
         };
         for feature in &self.features {

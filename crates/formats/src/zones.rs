@@ -20,6 +20,8 @@ pub struct RawZones {
     pub unit: Option<LengthUnit>,
     /// The coordinate system, where the format says one.
     pub crs: Option<String>,
+    /// What was understood.
+    pub notes: Vec<String>,
     /// Features that are not areas.
     pub left_out: usize,
     /// Zones the file gives no name.

@@ -72,7 +72,9 @@ pub fn build(
     ground::convert(&mut loaded, own, unit);
     let crs = loaded.surface.crs.clone();
     let frame = Frame::around(unit, loaded::surface_extent(&loaded.surface));
-    let made = ground::made(loaded, frame, reading)?;
+    let unused = reading.clouds_unused(&[&loaded.file.format]);
+    let mut made = ground::made(loaded, frame, reading)?;
+    made.warnings.extend(unused);
     let surface = made.surface;
     let (vertices, area, true_area) = match &surface {
         Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),

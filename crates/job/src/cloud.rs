@@ -7,7 +7,7 @@ use std::fs::File;
 use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{Keep, LengthUnit};
+use dapedon_core::{Extent, Keep, LengthUnit, Place};
 use dapedon_formats::Format;
 use dapedon_formats::las::{About, Cloud, LasError};
 use serde::Serialize;
@@ -15,6 +15,7 @@ use serde::Serialize;
 pub use classes::{ClassFound, Classes, ClassesError};
 use taking::Taking;
 
+use crate::clean::looks_like_degrees;
 use crate::input::Input;
 use crate::loaded::Loaded;
 use crate::source::joined;
@@ -131,6 +132,12 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
             first,
             other: format!("{other} ({})", path.display()),
         })?;
+        let [west, south, east, north] = cloud.about().bounds;
+        let extent = Extent::of([Place::new(west, south), Place::new(east, north)]);
+        let points = usize::try_from(cloud.about().points).unwrap_or(usize::MAX);
+        if looks_like_degrees(&extent, points) {
+            return Err(JobError::Degrees { path: path.clone() });
+        }
         clouds.push((cloud.about().clone(), cloud));
     }
     let abouts: Vec<About> = clouds.iter().map(|(about, _)| about.clone()).collect();

@@ -191,6 +191,15 @@ pub enum JobError {
         /// Rows.
         rows: i64,
     },
+    /// A cloud thinned to cells that make no ground.
+    #[error("in cells like these it is no ground: {error}")]
+    Thinned {
+        /// The file.
+        path: PathBuf,
+        /// Why.
+        #[source]
+        error: GridError,
+    },
     /// Heights that make no grid.
     #[error("{error}")]
     Grid {
@@ -396,6 +405,7 @@ impl JobError {
             | E::WrongKind { path, .. }
             | E::Facets { path, .. }
             | E::Grid { path, .. }
+            | E::Thinned { path, .. }
             | E::GeoTiff { path, .. }
             | E::Las { path, .. }
             | E::Shapefile { path, .. }

@@ -8,7 +8,7 @@ use dapedon_core::{
     Frame, Grid, LengthUnit, LineKind, Patches, PickUp, Place, Surface, Tidied, Tin, Vertex, Zone,
     mask,
 };
-use dapedon_formats::{FlatOutline, RawGrid};
+use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::clean::{drop_height, looks_like_degrees, zero_heights};
 use crate::loaded::{self, Loaded};
@@ -167,9 +167,13 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         (ground.notes).push(format!("lines beside the facets not used: {lines}"));
     }
     if ground.handed_over && reading.shapes_points() {
-        ground.notes.push(
-            "kept as handed over: --max-edge, --drop-odd, --same-place and --outline are for points".into(),
-        );
+        let kept = match ground.file.format == Format::Las.name() {
+            true => "kept as a grid, points with --triangulate",
+            false => "kept as handed over",
+        };
+        ground.notes.push(format!(
+            "{kept}: --max-edge, --drop-odd, --same-place and --outline are for points"
+        ));
     }
     cut(&mut ground, &surface.outlines, &path)?;
     if let Some(outline) = reading.outline.as_deref().filter(|_| !ground.handed_over) {
@@ -209,9 +213,12 @@ fn from_grid(
     let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
     notes.push(cells_note(raw.size, raw.step, points));
     let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
-    let grid = grid.map_err(|error| JobError::Grid {
-        path: PathBuf::from(&file.path),
-        error,
+    let grid = grid.map_err(|error| {
+        let path = PathBuf::from(&file.path);
+        match file.format == Format::Las.name() {
+            true => JobError::Thinned { path, error },
+            false => JobError::Grid { path, error },
+        }
     })?;
     let mut ground = Ground::handed_over(Surface::Grid(grid), file, points);
     ground.notes = notes;

@@ -74,7 +74,14 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
         Raw::Level(_) => Extent::EVERYWHERE,
     });
     let frame = frame(unit, spans, &raw_zones)?;
-    let mut warnings: Vec<String> = crs_taken.into_iter().collect();
+    let formats = [&reference, &surveyed]
+        .into_iter()
+        .filter_map(|side| match side {
+            Raw::File(loaded, _) => Some(loaded.file.format.as_str()),
+            Raw::Level(_) => None,
+        });
+    let unused = request.reading.clouds_unused(&formats.collect::<Vec<_>>());
+    let mut warnings: Vec<String> = crs_taken.into_iter().chain(unused).collect();
     let mut side = |raw, source| surface(raw, source, frame, &request.reading, &mut warnings);
     let (reference, reference_side) = side(reference, &request.reference)?;
     let (surveyed, surveyed_side) = side(surveyed, &request.surveyed)?;
@@ -199,6 +206,12 @@ fn load_zones(
                 to.name()
             ));
         }
+        notes.extend(
+            found
+                .notes
+                .iter()
+                .map(|note| format!("zones of {path}: {note}")),
+        );
         if found.left_out > 0 {
             notes.push(format!(
                 "{} features of {path} that are not areas left out",

@@ -3,8 +3,8 @@
 use std::path::PathBuf;
 
 use dapedon_core::{LengthUnit, Rules};
-use dapedon_formats::Take;
 use dapedon_formats::delimited::{self, Role};
+use dapedon_formats::{Format, Take};
 
 use crate::CloudRules;
 
@@ -37,6 +37,14 @@ impl Reading {
     /// True when it says how points are made a surface.
     pub(crate) fn shapes_points(&self) -> bool {
         self.drop_odd || self.outline.is_some() || self.rules != Rules::default()
+    }
+
+    /// What to say where clouds are told how to be taken, and there is none.
+    pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<String> {
+        let said = self.cloud != CloudRules::default();
+        (said && !formats.contains(&Format::Las.name())).then(|| {
+            "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing".into()
+        })
     }
 
     pub(crate) fn delimited(&self) -> delimited::Options {

@@ -217,6 +217,29 @@ fn what_is_no_cloud_to_measure_is_refused() {
         "surface stray.laz --thin 0.5",
         &["would make 1800002 by 1800001 cells", "taken out"],
     );
+    // Cells too large or too small to be ground.
+    refused(
+        "surface slope.laz --thin 50",
+        &["in cells like these it is no ground", "--triangulate"],
+    );
+    refused(
+        "surface slope.laz --thin 0.01",
+        &["no cell has the three heights"],
+    );
+    let unused = site.succeed("surface ground.xml --thin 1");
+    assert!(unused.contains("warning: nothing is a cloud"), "{unused}");
+    // Degrees.
+    let globe = |shot: &Shot| Shot {
+        east: 9.0 + (shot.east - 500_000.0) / 100.0,
+        north: 52.0 + (shot.north - 6_000_000.0) / 100.0,
+        ..*shot
+    };
+    let degrees: Vec<Shot> = slope().iter().map(globe).collect();
+    cloud(&site, "degrees.las", LengthUnit::Metre, None, &degrees);
+    refused(
+        "inspect degrees.las",
+        &["its coordinates look like degrees"],
+    );
     // Cut off, and not what its name says.
     let whole = fs::read(site.path().join("slope.las")).unwrap();
     fs::write(site.path().join("cut.las"), &whole[..whole.len() - 100]).unwrap();

@@ -140,6 +140,16 @@ fn units_and_systems_of_map_files_count() {
         refused.contains("its coordinates look like degrees"),
         "{refused}"
     );
+    // No table: zones are numbered, and it is said.
+    fs::remove_file(site.path().join("plots.dbf")).unwrap();
+    fs::remove_file(site.path().join("plots.prj")).unwrap();
+    let json = site.json(&format!("{MEASURE} plots.shp"));
+    assert_eq!(areas(&json)[2].0, "zone 3");
+    assert!(
+        json["warnings"]
+            .to_string()
+            .contains("there is no table of attributes (.dbf) beside it")
+    );
     // A table of another export.
     plots(&site, LengthUnit::Metre, None);
     let table = fs::read(site.path().join("plots.dbf")).unwrap();

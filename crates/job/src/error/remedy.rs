@@ -42,6 +42,9 @@ impl JobError {
             E::ManyCells { .. } => {
                 "have the points far away taken out, or ask for larger cells with --thin".into()
             }
+            E::Thinned { .. } => {
+                "ask for other cells with --thin, or for one point a cell with --triangulate".into()
+            }
             E::Grid { .. } => "have the grid exported again".into(),
             E::TooManyCells { .. } => "ask for larger cells".into(),
             E::NoCell => "say it, as in --cell 0.5".into(),

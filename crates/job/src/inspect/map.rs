@@ -65,6 +65,7 @@ impl Look<'_> {
         if read.left_out > 0 {
             (self.left_out).insert("features that are not areas".into(), read.left_out);
         }
+        self.warnings.extend(read.notes.clone());
         if read.unnamed > 0 {
             let text = format!(
                 "{} zones have no name and are numbered; --named-by names them by another attribute",

@@ -201,7 +201,10 @@ pub(super) fn found(
     let made = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
         Err(
-            error @ (JobError::Points { .. } | JobError::Facets { .. } | JobError::Grid { .. }),
+            error @ (JobError::Points { .. }
+            | JobError::Facets { .. }
+            | JobError::Grid { .. }
+            | JobError::Thinned { .. }),
         ) => {
             warnings.push(format!("{place}no surface can be made of it: {error}"));
             return Ok((found, None));
