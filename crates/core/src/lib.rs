@@ -26,6 +26,7 @@
 mod alignment;
 mod breaklines;
 mod clip;
+mod collect;
 mod coverage;
 mod crossing;
 mod curve;
@@ -43,6 +44,7 @@ mod pick_up;
 mod plan;
 mod plane;
 mod raster;
+mod regions;
 mod repeated;
 mod rows;
 mod sampled;
@@ -54,6 +56,7 @@ mod tin;
 mod units;
 mod volume;
 mod zone;
+mod zonewise;
 
 pub use alignment::{
     Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
@@ -82,3 +85,4 @@ pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
 pub use units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume};
 pub use zone::{Zone, ZoneError, Zones};
+pub use zonewise::{Treatment, zonewise};

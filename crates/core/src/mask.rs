@@ -1,8 +1,6 @@
 //! A surface kept within a zone.
 
-use std::collections::HashMap;
-
-use crate::plan::RESOLUTION;
+use crate::collect::collect;
 use crate::{
     Fold, Level, Overlay, OverlayError, Piece, Surface, Tin, TinError, Vertex, Zone, Zones,
 };
@@ -21,24 +19,7 @@ pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
     let level = Surface::Level(Level::new(frame, 0.0));
     let corners = Overlay::new(surface, &level, Some(&zones))?.fold(&Collect);
 
-    // Vertices that are told apart by less than coordinates resolve are one.
-    let mut numbers = HashMap::new();
-    let mut vertices = Vec::new();
-    let mut number = |v: Vertex| {
-        let key = [v.east, v.north, v.height].map(|value| (value / RESOLUTION).round() as i64);
-        *numbers.entry(key).or_insert_with(|| {
-            let grid = frame.to_grid(v.place());
-            vertices.push(Vertex::new(grid.east, grid.north, v.height));
-            vertices.len() as u32 - 1
-        })
-    };
-    let mut facets = Vec::new();
-    for piece in corners {
-        let piece: Vec<u32> = piece.into_iter().map(&mut number).collect();
-        let fan = (2..piece.len()).map(|i| [piece[0], piece[i - 1], piece[i]]);
-        facets.extend(fan.filter(|[a, b, c]| a != b && b != c && c != a));
-    }
-    Tin::from_facets(frame, vertices, facets).map_err(|error| match error {
+    collect(frame, corners).map_err(|error| match error {
         // The pieces come from a surface whose numbers were found in range.
         TinError::NoFacets { .. }
         | TinError::OutOfRange { .. }

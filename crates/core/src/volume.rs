@@ -8,6 +8,10 @@ use crate::plan::RESOLUTION;
 use crate::{Fold, Overlay, OverlayError, Piece, Place, Surface, Zones};
 use tally::{Ground, Tally};
 
+/// Pieces no larger are what rounding leaves along an edge, a vertical step most of all: they are summed, but
+/// their corners are no place for an extreme.
+const SLIVER: f64 = 1e-6;
+
 /// How far the surveyed surface may be from the reference and still count as unchanged.
 ///
 /// Whatever the tolerance, a piece that nowhere differs by more than the resolution of coordinates,
@@ -203,7 +207,9 @@ impl VolumeFold {
         for &zone in piece.zones {
             let tally = &mut part[zone as usize];
             tally.add(&measured);
-            tally.reach(least, greatest, at);
+            if whole.area > SLIVER {
+                tally.reach(least, greatest, at);
+            }
         }
     }
 

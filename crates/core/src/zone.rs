@@ -160,6 +160,22 @@ impl Zone {
         })
     }
 
+    /// Ground that is known already: its edges, which have it on their left, and its triangles.
+    pub(crate) fn of_parts(edges: Vec<Edge>, triangles: Vec<[Place; 3]>) -> Self {
+        let mut area = Sum::default();
+        for &[a, b, c] in &triangles {
+            area += cross(a, b, c) / 2.0;
+        }
+        Zone {
+            name: String::new(),
+            rings: Vec::new(),
+            extent: Extent::of(edges.iter().map(|edge| edge.from)),
+            edges,
+            triangles,
+            area: area.value(),
+        }
+    }
+
     /// Its name.
     pub fn name(&self) -> &str {
         &self.name

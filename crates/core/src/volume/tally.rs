@@ -74,7 +74,7 @@ impl Tally {
                 unchanged: self.within.value(),
             },
             area,
-            difference: (self.pieces > 0).then(|| Differences {
+            difference: (self.min.difference <= self.max.difference).then(|| Differences {
                 min: self.min,
                 max: self.max,
                 mean: whole.value() / area.compared,

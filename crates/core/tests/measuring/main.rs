@@ -10,3 +10,4 @@ mod grids;
 mod invariants;
 mod shapes;
 mod triangulating;
+mod zonewise;

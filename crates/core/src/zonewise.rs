@@ -1,0 +1,120 @@
+//! A surface changed zone by zone, with vertical steps where zones end.
+
+use crate::collect::collect;
+use crate::regions::regions;
+use crate::{Extent, Fold, Level, Overlay, OverlayError, Piece, Place, Surface, Vertex, Zones};
+
+/// How far the ground around zones is reckoned beyond them, in survey units.
+const AROUND: f64 = 1.0;
+
+/// What becomes of the ground within some zones.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Treatment {
+    /// It stays as it is.
+    Keep,
+    /// It is raised by an amount; lowered where that is negative.
+    Raise(f64),
+    /// It is set level at a height.
+    Level(f64),
+    /// It is left out.
+    Drop,
+}
+
+/// Changes a surface zone by zone: `treat` is told the zones that ground lies in, as indices in ascending
+/// order, none where it lies in none.
+///
+/// Facets are cut along the outlines and nowhere else, and each part is changed as a whole: where two
+/// parts side by side are changed differently, the step between them is vertical and stands exactly on the
+/// outline. The result is a surface like any other.
+///
+/// # Errors
+///
+/// When the frames differ or nothing is left; when the surface is a level, which has no end, and ground
+/// outside all zones is not dropped.
+///
+/// ```
+/// use dapedon_core::*;
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// let ring = |e: f64| [(e, 0.0), (e + 4.0, 0.0), (e + 4.0, 5.0), (e, 5.0), (e, 0.0)].map(|(e, n)| Place::new(e, n));
+/// let zone = |e: f64| Zone::new("yard", frame, vec![vec![ring(e).to_vec()]]).unwrap();
+/// let zones = Zones::new(frame, vec![zone(0.0), zone(4.0)]);
+/// let slab = Surface::Level(Level::new(frame, 10.0));
+/// let layers = [0.25, 0.5];
+/// let formation = zonewise(&slab, &zones, |zones| match zones {
+///     [] => Treatment::Drop,
+///     [zone, ..] => Treatment::Raise(-layers[*zone as usize]),
+/// });
+/// let measured = volume(&slab, &formation.unwrap(), None, Tolerance::ZERO).unwrap();
+/// assert_eq!(measured[0].volume.cut, 20.0 * 0.25 + 20.0 * 0.5);
+/// ```
+pub fn zonewise(
+    surface: &Surface,
+    zones: &Zones,
+    treat: impl Fn(&[u32]) -> Treatment,
+) -> Result<Surface, OverlayError> {
+    let frame = surface.frame();
+    if zones.frame() != frame {
+        return Err(OverlayError::FramesDiffer);
+    }
+    let around = match surface {
+        Surface::Level(_) if treat(&[]) != Treatment::Drop => return Err(OverlayError::Unbounded),
+        Surface::Level(_) => None,
+        Surface::Tin(_) | Surface::Grid(_) => Some(around(surface.extent().union(&zones.extent()))),
+    };
+    let (mut treatments, mut grounds) = (Vec::new(), Vec::new());
+    for region in regions(zones, around) {
+        treatments.push(treat(&region.zones));
+        grounds.push(region.ground);
+    }
+    let grounds = Zones::new(frame, grounds);
+    let level = Surface::Level(Level::new(frame, 0.0));
+    let overlay = Overlay::new(surface, &level, Some(&grounds))?;
+    let pieces = overlay.fold(&Treated { treatments });
+    match collect(frame, pieces) {
+        Ok(tin) => Ok(Surface::Tin(tin)),
+        Err(_) => Err(OverlayError::Apart),
+    }
+}
+
+/// An extent, and some ground around it.
+fn around(Extent { min, max }: Extent) -> Extent {
+    Extent {
+        min: Place::new(min.east - AROUND, min.north - AROUND),
+        max: Place::new(max.east + AROUND, max.north + AROUND),
+    }
+}
+
+/// Gathers the corners of each piece at their heights after the change.
+struct Treated {
+    /// What becomes of each region.
+    treatments: Vec<Treatment>,
+}
+
+impl Fold for Treated {
+    type Part = Vec<Vec<Vertex>>;
+
+    fn part(&self) -> Self::Part {
+        Vec::new()
+    }
+
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        // Regions do not overlap: a piece lies in one.
+        let Some(&region) = piece.zones.first() else {
+            return;
+        };
+        let height = |place: Place, by: f64| piece.reference.at(place) + by;
+        let corners = piece.outline.corners().iter();
+        let at = |place: &Place, height: f64| Vertex::new(place.east, place.north, height);
+        let changed: Vec<Vertex> = match self.treatments[region as usize] {
+            Treatment::Drop => return,
+            Treatment::Keep => corners.map(|p| at(p, height(*p, 0.0))).collect(),
+            Treatment::Raise(by) => corners.map(|p| at(p, height(*p, by))).collect(),
+            Treatment::Level(level) => corners.map(|p| at(p, level)).collect(),
+        };
+        part.push(changed);
+    }
+
+    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
+        part.append(&mut next);
+    }
+}
