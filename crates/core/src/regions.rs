@@ -15,6 +15,13 @@ pub(crate) struct Region {
     pub(crate) ground: Zone,
 }
 
+/// A region on the way.
+struct Parts {
+    zones: Vec<u32>,
+    edges: Vec<Edge>,
+    triangles: Vec<[Place; 3]>,
+}
+
 /// The regions that zones part the plan into; where `around` is given, with the one around them out to a
 /// rectangle. Outlines may cross: they are split where they do.
 pub(crate) fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
@@ -42,7 +49,7 @@ pub(crate) fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
     let rows: Vec<Rows<'_>> = (zones.zones().iter())
         .map(|zone| Rows::of(zone.edges()))
         .collect();
-    let mut found: Vec<(Vec<u32>, Vec<Edge>, Vec<[Place; 3]>)> = Vec::new();
+    let mut found: Vec<Parts> = Vec::new();
     let place = |p: Point2<f64>| Place::new(p.x, p.y);
     // Which region each triangle of the net belongs to.
     let mut region_of = vec![usize::MAX; net.num_all_faces()];
@@ -61,14 +68,18 @@ pub(crate) fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
         if within.is_empty() && around.is_none() {
             continue;
         }
-        let known = found.iter().position(|(zones, ..)| *zones == within);
+        let known = found.iter().position(|parts| parts.zones == within);
         let region = known.unwrap_or_else(|| {
-            found.push((within, Vec::new(), Vec::new()));
+            found.push(Parts {
+                zones: within,
+                edges: Vec::new(),
+                triangles: Vec::new(),
+            });
             found.len() - 1
         });
         region_of[face.fix().index()] = region;
         if cross(a, b, c) > 0.0 {
-            found[region].2.push([a, b, c]);
+            found[region].triangles.push([a, b, c]);
         }
     }
     // The edges of a region are those beyond which there is another one; it lies on their left.
@@ -85,16 +96,16 @@ pub(crate) fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
         match here {
             Some(region) if region != usize::MAX && there != here => {
                 let [from, to] = edge.positions().map(place);
-                found[region].1.push(Edge { from, to });
+                found[region].edges.push(Edge { from, to });
             }
             _ => {}
         }
     }
     found
         .into_iter()
-        .map(|(zones, edges, triangles)| Region {
-            zones,
-            ground: Zone::of_parts(edges, triangles),
+        .map(|parts| Region {
+            zones: parts.zones,
+            ground: Zone::of_parts(parts.edges, parts.triangles),
         })
         .collect()
 }
