@@ -120,7 +120,7 @@ fn inside_and_outside_are_the_whole() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(40))]
+    #![proptest_config(ProptestConfig::with_cases(64))]
 
     /// Whatever the zones, what is dug is the sum over the ground of what each place is lowered by; a grid
     /// and its facets written out are lowered alike.
@@ -129,6 +129,11 @@ proptest! {
         rects in prop::collection::vec((0.0..20.0f64, 0.0..15.0f64, 1.0..12.0f64, 1.0..9.0f64), 1..4),
         layers in prop::collection::vec(0.05..2.0f64, 4),
     ) {
+        // To the 64th: coordinates of some millions hold that without rounding.
+        let rects: Vec<_> = (rects.into_iter())
+            .map(|(e, n, w, h)| [e, n, w, h].map(|value| (value * 64.0).round() / 64.0))
+            .map(|[e, n, w, h]| (e, n, w, h))
+            .collect();
         let heights = (0..31 * 21).map(|i| f64::from(i * 37 % 11) / 7.0).collect();
         let corner = dapedon_core::Place::new(crate::shapes::ORIGIN[0] - 1.0, crate::shapes::ORIGIN[1] - 1.0);
         let grid = Grid::new(frame(), corner, [1.0; 2], [31, 21], heights).unwrap();
