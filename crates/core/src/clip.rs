@@ -84,6 +84,13 @@ impl Polygon {
         part.integrate(&part_values)
     }
 
+    /// The part where a linear function, given at the corners, is not below `level`.
+    pub(crate) fn part_above(&self, values: &Values, level: f64) -> Polygon {
+        let mut part = Polygon::default();
+        self.above(values, level, &mut part, None);
+        part
+    }
+
     /// Makes `part` the part where a linear function is not below `level`, with the function's
     /// values at its corners.
     ///

@@ -180,7 +180,8 @@ impl Grid {
 
     /// The area of its facets as they slope, along the ground.
     pub fn true_area(&self) -> f64 {
-        crate::tin::true_area(self.facets_of([0..self.columns - 1, 0..self.rows - 1]))
+        let facets = self.facets_of([0..self.columns - 1, 0..self.rows - 1]);
+        crate::tin::true_area(facets.map(|(_, corners)| corners))
     }
 
     /// The south-west node, in local coordinates.
@@ -201,8 +202,22 @@ impl Grid {
         self.corner.north + row as f64 * self.step[1]
     }
 
+    /// The same grid elsewhere: so far to the east, to the north and up.
+    pub(crate) fn shifted(&self, [east, north, up]: [f64; 3]) -> Grid {
+        let place = |at: Place| Place::new(at.east + east, at.north + north);
+        Grid {
+            corner: place(self.corner),
+            extent: Extent {
+                min: place(self.extent.min),
+                max: place(self.extent.max),
+            },
+            heights: self.heights.iter().map(|height| height + up).collect(),
+            ..*self
+        }
+    }
+
     /// Two for each cell, whether there is a facet or not.
-    fn facet_slots(&self) -> usize {
+    pub(crate) fn facet_slots(&self) -> usize {
         2 * (self.columns - 1) * (self.rows - 1)
     }
 
@@ -244,26 +259,31 @@ impl Grid {
         ]
     }
 
-    /// The corners of the facets of some cells, row by row.
+    /// The facets of some cells, row by row, with their corners.
     pub(crate) fn facets_of(
         &self,
         [columns, rows]: [Range<usize>; 2],
-    ) -> impl Iterator<Item = [Vertex; 3]> + '_ {
+    ) -> impl Iterator<Item = (u32, [Vertex; 3])> + '_ {
         let slots = rows.flat_map(move |row| {
             let first = 2 * row * (self.columns - 1);
             first + 2 * columns.start..first + 2 * columns.end
         });
-        let facets = slots.filter_map(|slot| self.nodes(slot));
-        facets.map(|nodes| nodes.map(|node| self.vertex(node)))
+        let facets = slots.filter_map(|slot| Some((slot as u32, self.nodes(slot)?)));
+        facets.map(|(slot, nodes)| (slot, nodes.map(|node| self.vertex(node))))
     }
 
-    fn vertex(&self, node: usize) -> Vertex {
+    /// The first of the two facets of a cell.
+    pub(crate) fn first_facet(&self, [column, row]: [usize; 2]) -> u32 {
+        2 * (row * (self.columns - 1) + column) as u32
+    }
+
+    pub(crate) fn vertex(&self, node: usize) -> Vertex {
         let (column, row) = (node % self.columns, node / self.columns);
         Vertex::new(self.east_of(column), self.north_of(row), self.heights[node])
     }
 
     /// The nodes of one facet, counter-clockwise; `None` where the cell lacks heights for it.
-    fn nodes(&self, facet: usize) -> Option<[usize; 3]> {
+    pub(crate) fn nodes(&self, facet: usize) -> Option<[usize; 3]> {
         let (cell, second) = (facet / 2, facet % 2 == 1);
         let (column, row) = (cell % (self.columns - 1), cell / (self.columns - 1));
         let sw = row * self.columns + column;

@@ -24,13 +24,15 @@
 //! ```
 
 mod alignment;
+mod assembly;
 mod breaklines;
 mod clip;
-mod collect;
+mod combined;
 mod coverage;
 mod crossing;
 mod curve;
 mod delaunay;
+mod difference;
 mod difference_map;
 mod empty;
 mod frame;
@@ -48,6 +50,8 @@ mod regions;
 mod repeated;
 mod rows;
 mod sampled;
+mod shifted;
+mod stitch;
 mod sum;
 mod surface;
 mod sweep;
@@ -63,8 +67,10 @@ pub use alignment::{
 };
 pub use breaklines::Crossing;
 pub use clip::Polygon;
+pub use combined::{Choice, combined, within};
 pub use coverage::{Coverage, Overlap, coverage, shared_area};
 pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
+pub use difference::difference;
 pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use empty::{EmptyArea, empty_areas};
 pub use frame::Frame;

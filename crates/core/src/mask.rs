@@ -1,9 +1,8 @@
 //! A surface kept within a zone.
 
-use crate::collect::collect;
-use crate::{
-    Fold, Level, Overlay, OverlayError, Piece, Surface, Tin, TinError, Vertex, Zone, Zones,
-};
+use crate::assembly::{Source, assemble};
+use crate::zonewise::shards;
+use crate::{OverlayError, Surface, Tin, TinError, Treatment, Zone, Zones};
 
 /// The part of a surface that lies within a zone: the same facets, cut along the outline.
 ///
@@ -16,10 +15,12 @@ use crate::{
 pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
     let frame = surface.frame();
     let zones = Zones::new(frame, vec![zone.clone()]);
-    let level = Surface::Level(Level::new(frame, 0.0));
-    let corners = Overlay::new(surface, &level, Some(&zones))?.fold(&Collect);
-
-    collect(frame, corners).map_err(|error| match error {
+    let source = Source {
+        surface,
+        shards: shards(surface, &zones)?,
+        treatments: vec![Treatment::Keep],
+    };
+    assemble(frame, &[source]).map_err(|error| match error {
         // The pieces come from a surface whose numbers were found in range.
         TinError::NoFacets { .. }
         | TinError::OutOfRange { .. }
@@ -27,31 +28,12 @@ pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
     })
 }
 
-/// Gathers the corners of each piece, at the heights of the surface.
-struct Collect;
-
-impl Fold for Collect {
-    type Part = Vec<Vec<Vertex>>;
-
-    fn part(&self) -> Self::Part {
-        Vec::new()
-    }
-
-    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        let corners = piece.outline.corners().iter();
-        let at = |p: &crate::Place| Vertex::new(p.east, p.north, piece.reference.at(*p));
-        part.push(corners.map(at).collect());
-    }
-
-    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
-        part.append(&mut next);
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Frame, LengthUnit, PickUp, Place, Rules, Tolerance, triangulate, volume};
+    use crate::{
+        Frame, LengthUnit, Level, PickUp, Place, Rules, Tolerance, Vertex, triangulate, volume,
+    };
 
     fn frame() -> Frame {
         Frame::new(LengthUnit::Metre, [500_000.0, 6_000_000.0])

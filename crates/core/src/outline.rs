@@ -2,7 +2,7 @@
 
 use std::cmp::Ordering;
 
-use crate::{Edge, Place, Surface, Tin, Vertex};
+use crate::{Edge, Place, Surface, Tin};
 
 /// Where a surface ends, in plan: outer edges, the edges of holes, and those along which it folds
 /// over itself. The surface lies on the left of each edge.
@@ -29,7 +29,12 @@ impl Outline {
     /// An edge walked once each way cancels: first by the vertices it joins, then, among the few
     /// left, by their places, so that the two lips of a vertical step cancel too.
     pub fn of_tin(tin: &Tin) -> Self {
-        let mut edges = unshared(tin);
+        let place = |vertex: u32| tin.vertices()[vertex as usize].place();
+        let edge = |[from, to]: [u32; 2]| Edge {
+            from: place(from),
+            to: place(to),
+        };
+        let mut edges: Vec<Edge> = unshared(tin).into_iter().map(edge).collect();
         edges.sort_unstable_by(|a, b| order(upright(a).0, upright(b).0));
         let mut outline = Vec::new();
         for run in edges.chunk_by(|a, b| upright(a).0 == upright(b).0) {
@@ -53,8 +58,8 @@ impl Outline {
     }
 }
 
-/// The edges of facets that no other facet with the same two vertices walks the other way.
-fn unshared(tin: &Tin) -> Vec<Edge> {
+/// The edges of facets, by their vertices, that no other facet with the same two walks the other way.
+pub(crate) fn unshared(tin: &Tin) -> Vec<[u32; 2]> {
     const BACKWARDS: u32 = 1 << 31;
     let sides = |facet: &[u32; 3]| {
         let [a, b, c] = *facet;
@@ -88,24 +93,10 @@ fn unshared(tin: &Tin) -> Vec<Edge> {
         for run in around.chunk_by(|a, b| (a ^ b) & !BACKWARDS == 0) {
             let back = run.iter().filter(|&&high| high & BACKWARDS != 0).count();
             let forth = run.len() - back;
-            let place = |vertex: usize| Vertex::place(tin.vertices()[vertex]);
-            let (low, high) = (place(low), place((run[0] & !BACKWARDS) as usize));
-            let (edge, count) = if forth > back {
-                (
-                    Edge {
-                        from: low,
-                        to: high,
-                    },
-                    forth - back,
-                )
-            } else {
-                (
-                    Edge {
-                        from: high,
-                        to: low,
-                    },
-                    back - forth,
-                )
+            let (low, high) = (low as u32, run[0] & !BACKWARDS);
+            let (edge, count) = match forth > back {
+                true => ([low, high], forth - back),
+                false => ([high, low], back - forth),
             };
             edges.extend(std::iter::repeat_n(edge, count));
         }
@@ -135,7 +126,7 @@ fn order(a: (Place, Place), b: (Place, Place)) -> Ordering {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Frame, LengthUnit};
+    use crate::{Frame, LengthUnit, Vertex};
 
     /// Two squares side by side at different heights: four vertices stand at two places.
     fn step() -> Tin {

@@ -43,6 +43,9 @@ pub struct Piece<'p> {
     pub reference: Plane,
     /// The plane of the surveyed surface over it.
     pub surveyed: Plane,
+    /// The facets of the reference and the surveyed surface, counted from zero: of a grid two for each
+    /// cell, row by row from the south-west, whether they are there or not.
+    pub facets: [u32; 2],
 }
 
 /// What to do with the pieces of an overlay.

@@ -102,7 +102,7 @@ impl Tin {
     pub fn from_facets(
         frame: Frame,
         mut vertices: Vec<Vertex>,
-        mut facets: Vec<[u32; 3]>,
+        facets: Vec<[u32; 3]>,
     ) -> Result<Self, TinError> {
         if let Some(vertex) = vertices.iter().position(|v| !v.is_in_range()) {
             return Err(TinError::OutOfRange { vertex });
@@ -111,6 +111,15 @@ impl Tin {
             let local = frame.to_local(vertex.east, vertex.north);
             (vertex.east, vertex.north) = (local.east, local.north);
         }
+        Tin::of_local(frame, vertices, facets)
+    }
+
+    /// A surface from vertices in local coordinates, which are in range.
+    pub(crate) fn of_local(
+        frame: Frame,
+        vertices: Vec<Vertex>,
+        mut facets: Vec<[u32; 3]>,
+    ) -> Result<Self, TinError> {
         for (index, facet) in facets.iter().enumerate() {
             if let Some(&vertex) = facet.iter().find(|&&v| v as usize >= vertices.len()) {
                 return Err(TinError::UnknownVertex {
@@ -149,6 +158,19 @@ impl Tin {
             extent,
             tidied,
         })
+    }
+
+    /// The same facets between vertices put elsewhere, none of which may turn over.
+    pub(crate) fn mapped(&self, to: impl Fn(Vertex) -> Vertex) -> Tin {
+        let vertices: Vec<Vertex> = self.vertices.iter().map(|&v| to(v)).collect();
+        let corners = self.facets.iter().flatten();
+        Tin {
+            frame: self.frame,
+            extent: Extent::of(corners.map(|&v| vertices[v as usize].place())),
+            vertices,
+            facets: self.facets.clone(),
+            tidied: self.tidied,
+        }
     }
 
     /// The frame its coordinates are held in.

@@ -1,8 +1,8 @@
 //! A surface changed zone by zone, with vertical steps where zones end.
 
-use crate::collect::collect;
+use crate::assembly::{Shards, Source, assemble};
 use crate::regions::regions;
-use crate::{Extent, Fold, Level, Overlay, OverlayError, Piece, Place, Surface, Vertex, Zones};
+use crate::{Extent, Fold, Level, Overlay, OverlayError, Piece, Place, Surface, Zones};
 
 /// How far the ground around zones is reckoned beyond them, in survey units.
 const AROUND: f64 = 1.0;
@@ -18,6 +18,17 @@ pub enum Treatment {
     Level(f64),
     /// It is left out.
     Drop,
+}
+
+impl Treatment {
+    /// The height after the change.
+    pub(crate) fn of(self, height: f64) -> f64 {
+        match self {
+            Treatment::Keep | Treatment::Drop => height,
+            Treatment::Raise(by) => height + by,
+            Treatment::Level(level) => level,
+        }
+    }
 }
 
 /// Changes a surface zone by zone: `treat` is told the zones that ground lies in, as indices in ascending
@@ -67,54 +78,50 @@ pub fn zonewise(
         grounds.push(region.ground);
     }
     let grounds = Zones::new(frame, grounds);
-    let level = Surface::Level(Level::new(frame, 0.0));
-    let overlay = Overlay::new(surface, &level, Some(&grounds))?;
-    let pieces = overlay.fold(&Treated { treatments });
-    match collect(frame, pieces) {
+    let shards = shards(surface, &grounds)?;
+    let source = Source {
+        surface,
+        shards,
+        treatments,
+    };
+    match assemble(frame, &[source]) {
         Ok(tin) => Ok(Surface::Tin(tin)),
         Err(_) => Err(OverlayError::Apart),
     }
 }
 
+/// The parts of a surface within grounds that do not overlap, each labelled with its ground.
+pub(crate) fn shards(surface: &Surface, grounds: &Zones) -> Result<Shards, OverlayError> {
+    let level = Surface::Level(Level::new(surface.frame(), 0.0));
+    Ok(Overlay::new(surface, &level, Some(grounds))?.fold(&Parts))
+}
+
 /// An extent, and some ground around it.
-fn around(Extent { min, max }: Extent) -> Extent {
+pub(crate) fn around(Extent { min, max }: Extent) -> Extent {
     Extent {
         min: Place::new(min.east - AROUND, min.north - AROUND),
         max: Place::new(max.east + AROUND, max.north + AROUND),
     }
 }
 
-/// Gathers the corners of each piece at their heights after the change.
-struct Treated {
-    /// What becomes of each region.
-    treatments: Vec<Treatment>,
-}
+/// Gathers the parts of the reference surface, each labelled with the zone it lies in.
+struct Parts;
 
-impl Fold for Treated {
-    type Part = Vec<Vec<Vertex>>;
+impl Fold for Parts {
+    type Part = Shards;
 
-    fn part(&self) -> Self::Part {
-        Vec::new()
+    fn part(&self) -> Shards {
+        Shards::default()
     }
 
-    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        // Regions do not overlap: a piece lies in one.
-        let Some(&region) = piece.zones.first() else {
-            return;
-        };
-        let height = |place: Place, by: f64| piece.reference.at(place) + by;
-        let corners = piece.outline.corners().iter();
-        let at = |place: &Place, height: f64| Vertex::new(place.east, place.north, height);
-        let changed: Vec<Vertex> = match self.treatments[region as usize] {
-            Treatment::Drop => return,
-            Treatment::Keep => corners.map(|p| at(p, height(*p, 0.0))).collect(),
-            Treatment::Raise(by) => corners.map(|p| at(p, height(*p, by))).collect(),
-            Treatment::Level(level) => corners.map(|p| at(p, level)).collect(),
-        };
-        part.push(changed);
+    fn piece(&self, part: &mut Shards, piece: &Piece<'_>) {
+        // The grounds do not overlap: a piece lies in one.
+        if let Some(&ground) = piece.zones.first() {
+            part.push(piece.facets[0], ground, piece.outline);
+        }
     }
 
-    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
-        part.append(&mut next);
+    fn join(&self, part: &mut Shards, next: Shards) {
+        part.append(next);
     }
 }

@@ -98,6 +98,10 @@ impl<'g> Aligned<'g> {
             reference: [row, row + 1].map(|row| &self.reference.row(row)[nodes.clone()]),
             surveyed: [there[1], there[1] + 1]
                 .map(|row| &self.surveyed.row(row)[nodes_there.clone()]),
+            facets: [
+                self.reference.first_facet([columns.start, row]),
+                self.surveyed.first_facet(there),
+            ],
         }
     }
 
@@ -118,9 +122,9 @@ impl<'g> Aligned<'g> {
     ) {
         let [there, up] = self.there(column, row);
         let one = |index: usize| index..index + 1;
-        for facet in self.reference.facets_of([one(column), one(row)]) {
+        for (index, facet) in self.reference.facets_of([one(column), one(row)]) {
             let polygon = Polygon::triangle(facet.map(Vertex::place));
-            for counterpart in self.surveyed.facets_of([one(there), one(up)]) {
+            for (there, counterpart) in self.surveyed.facets_of([one(there), one(up)]) {
                 let [a, b, c] = counterpart;
                 let corners = counterpart.map(Vertex::place);
                 if let Some(outline) = polygon.within(&corners, room) {
@@ -129,6 +133,7 @@ impl<'g> Aligned<'g> {
                         outline,
                         reference: Plane::through(facet[0], facet[1], facet[2]),
                         surveyed: Plane::through(a, b, c),
+                        facets: [index, there],
                     };
                     fold.piece(part, &piece);
                 }

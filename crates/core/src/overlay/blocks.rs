@@ -272,7 +272,11 @@ impl Index<'_> {
             } => {
                 let block = block as usize;
                 let listed = &all[starts[block] as usize..starts[block + 1] as usize];
-                facets.extend((listed.iter()).map(|&facet| Facet::of(tin.corners(facet as usize))));
+                facets.extend(
+                    listed
+                        .iter()
+                        .map(|&facet| Facet::of((facet, tin.corners(facet as usize)))),
+                );
             }
             Index::Cells(grid) => {
                 let cells = grid.cells_in(within);

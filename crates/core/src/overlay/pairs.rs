@@ -187,16 +187,16 @@ impl<F: Fold> Pairs<'_, F> {
             None => Some(polygon),
         };
         let Some(outline) = outline else { return };
-        let (reference, surveyed) = if self.reference_leads {
-            (lead.plane, partner.plane)
-        } else {
-            (partner.plane, lead.plane)
+        let (reference, surveyed) = match self.reference_leads {
+            true => (lead, partner),
+            false => (partner, lead),
         };
         let piece = Piece {
             zones,
             outline,
-            reference,
-            surveyed,
+            reference: reference.plane,
+            surveyed: surveyed.plane,
+            facets: [reference.index, surveyed.index],
         };
         self.fold.piece(part, &piece);
     }

@@ -19,15 +19,18 @@ pub(super) struct Facet {
     pub(super) corners: Option<[Place; 3]>,
     pub(super) extent: Extent,
     pub(super) plane: Plane,
+    /// Which facet of its side it is.
+    pub(super) index: u32,
 }
 
 impl Facet {
-    pub(super) fn of([a, b, c]: [Vertex; 3]) -> Self {
+    pub(super) fn of((index, [a, b, c]): (u32, [Vertex; 3])) -> Self {
         let corners = [a, b, c].map(Vertex::place);
         Facet {
             corners: Some(corners),
             extent: Extent::of(corners),
             plane: Plane::through(a, b, c),
+            index,
         }
     }
 
@@ -36,6 +39,7 @@ impl Facet {
             corners: None,
             extent: Extent::EVERYWHERE,
             plane,
+            index: 0,
         }
     }
 }

@@ -15,6 +15,8 @@ pub struct Strip<'s> {
     pub reference: [&'s [f64]; 2],
     /// Heights of the surveyed surface along the south and the north side.
     pub surveyed: [&'s [f64]; 2],
+    /// The first facet of the reference and of the surveyed surface.
+    pub facets: [u32; 2],
 }
 
 /// A triangle of the plan over which both surfaces are planes through heights at its corners.
@@ -26,6 +28,8 @@ pub struct Triangle {
     pub reference: [f64; 3],
     /// Heights of the surveyed surface.
     pub surveyed: [f64; 3],
+    /// The facets of the reference and the surveyed surface.
+    pub facets: [u32; 2],
 }
 
 impl Strip<'_> {
@@ -52,10 +56,12 @@ impl Strip<'_> {
     /// The two triangles of a cell, parted along its diagonal from south-west to north-east.
     pub fn triangles(&self, cell: usize) -> [Triangle; 2] {
         let [sw, se, ne, nw] = [(cell, 0), (cell + 1, 0), (cell + 1, 1), (cell, 1)];
-        [[sw, se, ne], [sw, ne, nw]].map(|nodes| Triangle {
+        let first = 2 * cell as u32;
+        [([sw, se, ne], first), ([sw, ne, nw], first + 1)].map(|(nodes, facet)| Triangle {
             corners: nodes.map(|(node, side)| self.place(node, side == 1)),
             reference: nodes.map(|(node, side)| self.reference[side][node]),
             surveyed: nodes.map(|(node, side)| self.surveyed[side][node]),
+            facets: self.facets.map(|from| from + facet),
         })
     }
 }
@@ -88,6 +94,7 @@ impl Triangle {
             outline: &Polygon::triangle(self.corners),
             reference: plane(self.reference),
             surveyed: plane(self.surveyed),
+            facets: self.facets,
         })
     }
 }

@@ -6,6 +6,7 @@
 )]
 
 mod closed_forms;
+mod combined;
 mod grids;
 mod invariants;
 mod shapes;
