@@ -9,6 +9,7 @@ mod closed_forms;
 mod combined;
 mod grids;
 mod invariants;
+mod run_out;
 mod shapes;
 mod triangulating;
 mod zonewise;

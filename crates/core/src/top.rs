@@ -1,0 +1,153 @@
+//! Tops that side slopes start from: platforms, and the crests of embankments.
+
+use std::collections::HashSet;
+
+use crate::assembly::collect;
+use crate::plan::cross;
+use crate::{Frame, OverlayError, Place, Tin, Vertex, Zone};
+
+/// A top, and the edges of it that have no slope.
+#[derive(Debug, Clone)]
+pub struct Top {
+    surface: Tin,
+    upright: HashSet<[u32; 2]>,
+}
+
+/// How an embankment ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Ends {
+    /// With slopes, as along its sides.
+    Sloping,
+    /// Cut off square to its line.
+    Upright,
+}
+
+/// Why a line makes no crest. Places are in grid coordinates.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum CrestError {
+    /// The line has no length.
+    #[error("the line has no length")]
+    NoLength,
+    /// The width is no length above zero.
+    #[error("the width of the top is no length above zero")]
+    NoWidth,
+    /// The line bends so sharply that the inner sides of the top cross.
+    #[error("at east {:.1}, north {:.1} the line bends too sharply for the width of the top", .at.east, .at.north)]
+    Sharp {
+        /// Where.
+        at: Place,
+    },
+}
+
+impl Top {
+    /// The ground of a zone at the heights of a function, which is asked at the corners of its outline.
+    ///
+    /// # Errors
+    ///
+    /// When the zone holds no ground.
+    pub fn platform(
+        frame: Frame,
+        zone: &Zone,
+        height: impl Fn(Place) -> f64,
+    ) -> Result<Self, OverlayError> {
+        let raised = |at: Place| Vertex::new(at.east, at.north, height(at));
+        let pieces = zone
+            .triangles()
+            .iter()
+            .map(|triangle| triangle.map(raised).to_vec());
+        let surface = collect(frame, pieces).map_err(|_| OverlayError::Apart)?;
+        Ok(Top {
+            surface,
+            upright: HashSet::new(),
+        })
+    }
+
+    /// A crest of a width along a line, given in local coordinates, level across.
+    ///
+    /// At bends both sides meet on the line that halves the angle.
+    ///
+    /// # Errors
+    ///
+    /// When the line bends too sharply for the width.
+    pub fn crest(
+        frame: Frame,
+        line: &[Vertex],
+        width: f64,
+        ends: Ends,
+    ) -> Result<Self, CrestError> {
+        if width.is_nan() || width <= 0.0 || width.is_infinite() {
+            return Err(CrestError::NoWidth);
+        }
+        let mut line = line.to_vec();
+        line.dedup_by(|next, before| next.place() == before.place());
+        if line.len() < 2 {
+            return Err(CrestError::NoLength);
+        }
+        let last = line.len() - 1;
+        let way = |from: Vertex, to: Vertex| {
+            let (e, n) = (to.east - from.east, to.north - from.north);
+            let length = e.hypot(n);
+            [e / length, n / length]
+        };
+        let mut vertices = Vec::with_capacity(3 * line.len());
+        for (index, &at) in line.iter().enumerate() {
+            let before = way(line[index.max(1) - 1], line[index.max(1)]);
+            let after = way(line[index.min(last - 1)], line[index.min(last - 1) + 1]);
+            // To the left, along the line that halves the angle, so far that both sides keep their width.
+            let sum = [-(before[1] + after[1]), before[0] + after[0]];
+            let square = sum[0] * sum[0] + sum[1] * sum[1];
+            if square < 0.25 {
+                return Err(CrestError::Sharp {
+                    at: frame.to_grid(at.place()),
+                });
+            }
+            let left = sum.map(|part| part * width / square);
+            let beside = |sign: f64| {
+                Vertex::new(
+                    at.east + sign * left[0],
+                    at.north + sign * left[1],
+                    at.height,
+                )
+            };
+            vertices.extend([beside(1.0), at, beside(-1.0)]);
+        }
+        let mut facets = Vec::with_capacity(4 * last);
+        for step in 0..last as u32 {
+            let [left, middle, right] = [0, 1, 2].map(|side| 3 * step + side);
+            let quads = [
+                [right, right + 3, middle + 3, middle],
+                [middle, middle + 3, left + 3, left],
+            ];
+            for [a, b, c, d] in quads {
+                facets.extend([[a, b, c], [a, c, d]]);
+            }
+        }
+        let turns = |facet: &&[u32; 3]| {
+            let [a, b, c] = facet.map(|v| Vertex::place(vertices[v as usize]));
+            cross(a, b, c) <= 0.0
+        };
+        if let Some(&[a, _, _]) = facets.iter().find(turns) {
+            let at = vertices[a as usize].place();
+            return Err(CrestError::Sharp {
+                at: frame.to_grid(at),
+            });
+        }
+        let end = 3 * last as u32;
+        let upright = match ends {
+            Ends::Sloping => HashSet::new(),
+            Ends::Upright => HashSet::from([[0, 1], [1, 2], [end + 2, end + 1], [end + 1, end]]),
+        };
+        let surface = Tin::of_local(frame, vertices, facets).map_err(|_| CrestError::NoLength)?;
+        Ok(Top { surface, upright })
+    }
+
+    /// Its surface.
+    pub fn surface(&self) -> &Tin {
+        &self.surface
+    }
+
+    /// True where no slope starts.
+    pub(crate) fn is_upright(&self, edge: [u32; 2]) -> bool {
+        self.upright.contains(&edge)
+    }
+}
