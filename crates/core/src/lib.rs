@@ -25,6 +25,7 @@
 
 mod alignment;
 mod assembly;
+mod balance;
 mod breaklines;
 mod clip;
 mod combined;
@@ -37,6 +38,7 @@ mod difference_map;
 mod empty;
 mod frame;
 mod grid;
+mod ground_area;
 mod mask;
 mod odd;
 mod outline;
@@ -67,6 +69,7 @@ mod zonewise;
 pub use alignment::{
     Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
 };
+pub use balance::{Balance, Shifted, balance};
 pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use combined::{Choice, combined, within};
@@ -77,6 +80,7 @@ pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use empty::{EmptyArea, empty_areas};
 pub use frame::Frame;
 pub use grid::{Grid, GridError};
+pub use ground_area::{GroundArea, ground_areas};
 pub use mask::mask;
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;

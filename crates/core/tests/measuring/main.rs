@@ -5,6 +5,7 @@
     reason = "a test that cannot go on should say where"
 )]
 
+mod balance;
 mod closed_forms;
 mod combined;
 mod grids;

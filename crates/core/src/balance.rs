@@ -1,0 +1,137 @@
+//! The shift of a design at which cut and fill meet.
+
+mod curve;
+mod near;
+
+use crate::regions::regions;
+use crate::zonewise::around;
+use crate::{Overlay, OverlayError, Surface, Zone, Zones};
+use curve::Curve;
+use near::Near;
+
+/// Shifts that are tried over the whole range at first.
+const TRIED: usize = 65;
+
+/// Cut and fill from the ground to a design that is shifted.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Shifted {
+    /// By how much it is raised.
+    pub shift: f64,
+    /// The cut.
+    pub cut: f64,
+    /// The fill.
+    pub fill: f64,
+}
+
+impl Shifted {
+    /// What is left of the cut, of which each unit makes `yielded` of fill, once all is filled; negative where
+    /// that is not enough.
+    pub fn surplus(&self, yielded: f64) -> f64 {
+        self.cut * yielded - self.fill
+    }
+}
+
+/// What was found in a range of shifts.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Balance {
+    /// Shifts over the whole range, ascending.
+    pub tried: Vec<Shifted>,
+    /// The shift at which cut and fill meet, or else the one that comes closest.
+    pub best: Shifted,
+    /// True where they meet.
+    pub meets: bool,
+}
+
+/// Finds by how much a design is to be raised, within a range, so that its cut makes just its fill.
+///
+/// `yielded` is how much fill a unit of cut makes. The design is raised within `moving`, or as a whole; cut and
+/// fill count within `limits`, or everywhere. The surplus falls as the design rises, so that there is one such
+/// shift at most, or a stretch of them.
+///
+/// The two are overlaid once for the whole range and once more near the shift that is sought, whatever the
+/// number of shifts that are tried; every figure is exact.
+///
+/// # Errors
+///
+/// When the surfaces cannot be overlaid.
+///
+/// ```
+/// use dapedon_core::*;
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// let corners = [(0.0, 0.0, 0.0), (10.0, 0.0, 1.0), (10.0, 4.0, 1.0), (0.0, 4.0, 0.0)];
+/// let hillside = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
+/// let hillside = Surface::Tin(Tin::from_facets(frame, hillside, vec![[0, 1, 2], [0, 2, 3]]).unwrap());
+/// let yard = Surface::Level(Level::new(frame, 0.0));
+/// let found = balance(&hillside, &yard, None, None, 1.0, [0.0, 1.0]).unwrap();
+/// assert!(found.meets && (found.best.shift - 0.5).abs() < 1e-9);
+/// ```
+pub fn balance(
+    ground: &Surface,
+    design: &Surface,
+    limits: Option<&Zones>,
+    moving: Option<&Zones>,
+    yielded: f64,
+    range: [f64; 2],
+) -> Result<Balance, OverlayError> {
+    let parts = parted(ground, design, limits, moving);
+    let overlay = Overlay::new(ground, design, parts.as_ref().map(|(zones, _)| zones))?;
+    let moves = parts
+        .as_ref()
+        .map_or(vec![true], |(_, moves)| moves.clone());
+    let [low, high] = range;
+    let step = (high - low) / (TRIED - 1) as f64;
+    let shifts: Vec<f64> = (0..TRIED).map(|index| low + step * index as f64).collect();
+    let tried = overlay
+        .fold(&Curve {
+            shifts: &shifts,
+            moves: &moves,
+        })
+        .at(&shifts);
+
+    let surplus = |tried: &Shifted| tried.surplus(yielded);
+    let after = tried.partition_point(|tried| surplus(tried) > 0.0);
+    let (best, meets) = match after {
+        0 => (tried[0], surplus(&tried[0]) == 0.0),
+        TRIED => (tried[TRIED - 1], false),
+        _ => {
+            let between = [tried[after - 1].shift, tried[after].shift];
+            let near = overlay.fold(&Near {
+                between,
+                moves: &moves,
+            });
+            (near.solve(between, yielded), true)
+        }
+    };
+    Ok(Balance { tried, best, meets })
+}
+
+/// The plan parted by both kinds of zones, and which parts move; none where all of it counts and moves.
+fn parted(
+    ground: &Surface,
+    design: &Surface,
+    limits: Option<&Zones>,
+    moving: Option<&Zones>,
+) -> Option<(Zones, Vec<bool>)> {
+    let frame = ground.frame();
+    let list = |zones: Option<&Zones>| zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
+    let (limit_list, moving_list) = (list(limits), list(moving));
+    if limits.is_none() && moving.is_none() {
+        return None;
+    }
+    let first = limit_list.len() as u32;
+    let all = Zones::new(frame, limit_list.into_iter().chain(moving_list).collect());
+    let extents = [ground, design].map(Surface::extent);
+    let bounded = extents.iter().filter(|extent| extent.width().is_finite());
+    let extent = bounded.fold(all.extent(), |all, extent| all.union(extent));
+    let outside = limits.is_none().then(|| around(extent));
+    let mut moves = Vec::new();
+    let mut grounds: Vec<Zone> = Vec::new();
+    for region in regions(&all, outside) {
+        let counts = limits.is_none() || region.zones.iter().any(|&zone| zone < first);
+        if counts {
+            moves.push(moving.is_none() || region.zones.iter().any(|&zone| zone >= first));
+            grounds.push(region.ground);
+        }
+    }
+    Some((Zones::new(frame, grounds), moves))
+}
