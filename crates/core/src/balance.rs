@@ -79,8 +79,10 @@ pub fn balance(
         .as_ref()
         .map_or(vec![true], |(_, moves)| moves.clone());
     let [low, high] = range;
-    let step = (high - low) / (TRIED - 1) as f64;
-    let shifts: Vec<f64> = (0..TRIED).map(|index| low + step * index as f64).collect();
+    // Weighed, so that the last one is the end of the range to the bit.
+    let share = |index: usize| index as f64 / (TRIED - 1) as f64;
+    let shifts = (0..TRIED).map(|index| low * (1.0 - share(index)) + high * share(index));
+    let shifts: Vec<f64> = shifts.collect();
     let tried = overlay
         .fold(&Curve {
             shifts: &shifts,
