@@ -6,7 +6,7 @@ use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_core::{AreaUnit, Foot, Keep, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_formats::{Format, Take};
-use dapedon_job::{Classes, CloudRules, Reading, Source, Thin, ZoneSource};
+use dapedon_job::{Classes, CloudRules, JOB_FILE, Reading, Source, Thin, ZoneSource};
 
 use crate::fault::Fault;
 
@@ -27,6 +27,8 @@ pub(crate) struct Args {
 pub(crate) enum Command {
     /// Write the sample job into a folder and run it from end to end
     Demo(DemoArgs),
+    /// Write a first job file, commented, that already runs
+    Init(InitArgs),
     /// Say what is in files, and what is odd about them, before they are trusted
     Inspect(Box<InspectArgs>),
     /// Build a surface, say what was done, and write it in another format
@@ -40,6 +42,27 @@ pub(crate) struct DemoArgs {
     /// The folder to write into
     #[arg(default_value = "tern-reach")]
     pub(crate) folder: PathBuf,
+}
+
+#[derive(Debug, Parser)]
+pub(crate) struct InitArgs {
+    /// Files that become surfaces of the job
+    #[arg(value_name = "FILE")]
+    pub(crate) files: Vec<PathBuf>,
+    /// The job file to write
+    #[arg(long, value_name = "FILE", default_value = JOB_FILE)]
+    pub(crate) job: PathBuf,
+    /// Print the JSON Schema of job files instead, for editors
+    #[arg(long)]
+    pub(crate) schema: bool,
+}
+
+/// Where names stand.
+#[derive(Debug, Parser)]
+pub(crate) struct JobArgs {
+    /// The job file whose names may be used [default: dapedon.toml of this folder, if there is one]
+    #[arg(long, value_name = "FILE")]
+    pub(crate) job: Option<PathBuf>,
 }
 
 #[derive(Debug, Parser)]
@@ -120,6 +143,8 @@ pub(crate) struct SurfaceArgs {
     #[arg(value_name = "SURFACE")]
     pub(crate) surface: Source,
     #[command(flatten)]
+    pub(crate) job: JobArgs,
+    #[command(flatten)]
     pub(crate) reading: ReadingArgs,
     /// Write it to a file; may be given more than once
     #[arg(long = "out", value_name = "FILE")]
@@ -155,8 +180,8 @@ fn surface_help() -> String {
         format!("  {endings}: {}, {}", format.name(), format.writes())
     });
     format!(
-        "A SURFACE is a file, file#name where a file holds several, or for a cloud in several files\n\
-         file+file or their folder.\n\
+        "A SURFACE is a file, file#name where a file holds several, for a cloud in several files file+file or\n\
+         their folder, or a name of the job.\n\
          What is written follows from the ending of its name:\n{}",
         kinds.collect::<Vec<_>>().join("\n")
     )
@@ -216,7 +241,7 @@ impl From<SameHeight> for SamePlace {
 #[derive(Debug, Parser)]
 #[command(
     after_help = "A SURFACE is a file, file#name where a file holds several, file+file or a folder for a cloud in\n\
-    several files, or level=101.5.\n\
+    several files, level=101.5, or a name of the job.\n\
     Cut is where the surveyed surface is lower than the reference, fill where it is higher."
 )]
 pub(crate) struct VolumeArgs {
@@ -226,9 +251,12 @@ pub(crate) struct VolumeArgs {
     /// The surface to measure to
     #[arg(value_name = "SURVEYED")]
     pub(crate) surveyed: Source,
-    /// Measure within the zones of a file, or one of them as FILE#NAME; may be given more than once
-    #[arg(long = "zone", value_name = "FILE")]
+    /// Measure within the zones of a file, one of them as FILE#NAME, or zones of the job; may be given more
+    /// than once
+    #[arg(long = "zone", value_name = "ZONE")]
     pub(crate) zones: Vec<ZoneSource>,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
     /// Count differences up to this height as unchanged, in the unit measured in

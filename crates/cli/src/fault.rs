@@ -25,6 +25,10 @@ pub(crate) enum Fault {
     Write { path: PathBuf, source: io::Error },
     #[error("it is an input of this measurement and would be overwritten")]
     OverInput { path: PathBuf },
+    #[error("there is a job file already")]
+    JobExists { path: PathBuf },
+    #[error("there is no such file")]
+    NoFile { path: PathBuf },
     #[error("two outputs go to one file")]
     OutputTwice { path: PathBuf },
     #[error("the results cannot be printed: {0}")]
@@ -40,6 +44,8 @@ impl Fault {
             Fault::Write { path, .. }
             | Fault::OverInput { path }
             | Fault::OutputTwice { path }
+            | Fault::JobExists { path }
+            | Fault::NoFile { path }
             | Fault::NoWriter { path } => Some(path.display().to_string()),
             Fault::Take(_)
             | Fault::SeveralPictures { .. }
@@ -61,6 +67,10 @@ impl Fault {
                     written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
                 format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
             }
+            Fault::JobExists { .. } => {
+                "name another one with --job: job files are never overwritten".into()
+            }
+            Fault::NoFile { .. } => "see that the name is right".into(),
             Fault::SeveralPictures { .. } => "name one file with --map".into(),
             Fault::Report(ReportError::NothingToDraw) => "see what inspect says of the file".into(),
             Fault::Write { .. } => "see that the folder is there and may be written to".into(),

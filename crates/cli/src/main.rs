@@ -3,9 +3,12 @@
 mod args;
 mod demo;
 mod fault;
+mod init;
 mod inspect;
 mod interrupt;
+mod names;
 mod output;
+mod recipe;
 mod surface;
 mod table;
 mod volume;
@@ -32,6 +35,7 @@ fn main() -> ExitCode {
 fn run(command: Command) -> Result<(), Fault> {
     match command {
         Command::Demo(args) => demo::run(&args),
+        Command::Init(args) => init::run(&args),
         Command::Inspect(args) => inspect::run(&args),
         Command::Surface(args) => surface::run(&args),
         Command::Volume(args) => volume::run(&args),

@@ -4,16 +4,18 @@ use std::io::{self, Seek, Write};
 use std::path::Path;
 
 use anstyle::Style;
-use dapedon_core::{AreaUnit, LengthUnit, Vertex};
+use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit};
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Built, Source, build, cells, mesh};
+use dapedon_job::{Built, Job, Source, build, cells, mesh};
 use dapedon_report::ground_map;
 use dapedon_report::number::grouped;
 
 use crate::args::SurfaceArgs;
 use crate::fault::Fault;
 use crate::inspect::marks;
+use crate::names;
 use crate::output::Outputs;
+use crate::recipe::{Told, layers, tree};
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let outputs: Vec<&Path> = args
@@ -28,7 +30,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &inputs)?;
 
     let unit = args.length_unit.map(Into::into);
-    let (built, surface) = build(&args.surface, &args.reading.reading()?, unit)?;
+    let job = names::job(&args.job, &[&args.surface], &[])?;
+    let source = names::surface(job.as_ref(), &args.surface)?;
+    let (built, surface) = build(&source, job.as_ref(), &args.reading.reading()?, unit)?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell)?),
@@ -44,7 +48,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             name: name(args),
             unit: frame.unit(),
             crs: built.crs.as_deref(),
-            date: built.file.modified.as_deref(),
+            date: built.changed(),
             decimals: usize::from(args.decimals),
         };
         staged.stage_with(path, |out| match (&grid, &facets) {
@@ -67,7 +71,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         writeln!(out, "{}", serde_json::to_string_pretty(&built)?)?;
         return Ok(());
     }
-    print(&mut out, &built, frame.unit())?;
+    print(&mut out, &built, job.as_ref(), &surface)?;
     for path in outputs {
         writeln!(out, "Written: {}", path.display())?;
     }
@@ -156,11 +160,41 @@ impl Written<'_> {
     }
 }
 
-fn print(out: &mut impl Write, built: &Built, unit: LengthUnit) -> io::Result<()> {
+/// How figures of a job are told; in the usual units without one.
+fn told(job: Option<&Job>, unit: LengthUnit) -> Told<'_> {
+    let area = job
+        .and_then(|job| job.area_unit)
+        .map_or(AreaUnit::usual(unit), |of| of(unit));
+    let volume = job
+        .and_then(|job| job.volume_unit)
+        .map_or(VolumeUnit::usual(unit), |of| of(unit));
+    Told {
+        length: unit.symbol(),
+        area: area.symbol(),
+        volume: volume.symbol(),
+        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
+        currency: job
+            .and_then(|job| job.currency.as_deref())
+            .unwrap_or_default(),
+    }
+}
+
+fn print(
+    out: &mut impl Write,
+    built: &Built,
+    job: Option<&Job>,
+    surface: &Surface,
+) -> io::Result<()> {
+    let unit = surface.frame().unit();
     let bold = Style::new().bold();
     let count = |n: usize| grouped(n as f64, 0, " ");
-    let (area, length) = (AreaUnit::usual(unit).symbol(), unit.symbol());
-    writeln!(out, "{bold}{}{bold:#}  {}", built.source, built.file.format)?;
+    let told = told(job, unit);
+    let (area, length) = (told.area, told.length);
+    let kind = match &built.file {
+        Some(file) if built.recipe.is_none() => &file.format,
+        _ => &built.kind,
+    };
+    writeln!(out, "{bold}{}{bold:#}  {kind}", built.source)?;
     writeln!(
         out,
         "  surface  {} facets between {} points",
@@ -170,8 +204,8 @@ fn print(out: &mut impl Write, built: &Built, unit: LengthUnit) -> io::Result<()
     writeln!(
         out,
         "  area     {} {area} in plan, {} {area} along the ground",
-        grouped(built.area, 1, " "),
-        grouped(built.true_area, 1, " ")
+        grouped(built.area, told.decimals, " "),
+        grouped(built.true_area, told.decimals, " ")
     )?;
     crate::inspect::extent(out, built.min, built.max)?;
     writeln!(
@@ -181,6 +215,15 @@ fn print(out: &mut impl Write, built: &Built, unit: LengthUnit) -> io::Result<()
     )?;
     for note in &built.notes {
         writeln!(out, "  - {note}")?;
+    }
+    if let Some(recipe) = built.recipe.as_ref().filter(|_| built.file.is_none()) {
+        writeln!(out, "\n{bold}How it came about{bold:#}")?;
+        write!(out, "{}", tree(recipe, &told))?;
+        let found = recipe.layers();
+        if !found.is_empty() {
+            writeln!(out, "\n{bold}Build-up{bold:#}")?;
+            writeln!(out, "{}", layers(&found, &told))?;
+        }
     }
     for warning in &built.warnings {
         writeln!(out, "{bold}warning:{bold:#} {warning}")?;

@@ -8,6 +8,16 @@ pub(crate) fn table<const N: usize>(
     rows: Vec<[String; N]>,
     total: Option<[String; N]>,
 ) -> String {
+    worded(1, heading, rows, total)
+}
+
+/// A table whose first columns are words, so many, and whose others are figures.
+pub(crate) fn worded<const N: usize>(
+    words: usize,
+    heading: [String; N],
+    rows: Vec<[String; N]>,
+    total: Option<[String; N]>,
+) -> String {
     let mut table = Table::new();
     table
         .load_style(presets::NOTHING)
@@ -37,7 +47,7 @@ pub(crate) fn table<const N: usize>(
     }
     for (index, column) in table.column_iter_mut().enumerate() {
         column.set_padding((if index == 0 { 2 } else { 1 }, 1));
-        column.set_cell_alignment(if index == 0 {
+        column.set_cell_alignment(if index < words {
             CellAlignment::Left
         } else {
             CellAlignment::Right

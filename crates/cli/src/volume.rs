@@ -5,13 +5,18 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anstyle::Style;
-use dapedon_job::{Measurement, Request, Scene, Side, Source, ZoneMeasurement, measure};
+use dapedon_job::WithoutBuildUp;
+use dapedon_job::{
+    Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
+};
 use dapedon_report::number::grouped;
 use dapedon_report::{Document, map};
 
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
+use crate::names;
 use crate::output::Outputs;
+use crate::recipe::{Told, layers};
 use crate::table::table;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
@@ -20,7 +25,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         .flat_map(Source::paths);
     let files = files.map(|path| path.as_path());
     let inputs: Vec<&Path> = files
-        .chain(args.zones.iter().map(|zone| zone.path.as_path()))
+        .chain(args.zones.iter().filter_map(ZoneSource::path))
         .chain(args.reading.outline.as_deref())
         .collect();
     let outputs: Vec<&Path> = args
@@ -31,7 +36,8 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         .collect();
     Outputs::check(&outputs, &inputs)?;
 
-    let (measurement, scene) = measure(&request(args)?)?;
+    let job = names::job(&args.job, &[&args.reference, &args.surveyed], &args.zones)?;
+    let (measurement, scene) = measure(&request(args, job.as_ref())?)?;
     write_files(args, &measurement, &scene)?;
 
     let mut out = anstream::stdout().lock();
@@ -46,11 +52,12 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     Ok(())
 }
 
-fn request(args: &VolumeArgs) -> Result<Request, Fault> {
+fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, Fault> {
     Ok(Request {
-        reference: args.reference.clone(),
-        surveyed: args.surveyed.clone(),
-        zones: args.zones.clone(),
+        job,
+        reference: names::surface(job, &args.reference)?,
+        surveyed: names::surface(job, &args.surveyed)?,
+        zones: names::zones(job, &args.zones)?,
         reading: args.reading.reading()?,
         length_unit: args.length_unit.map(Into::into),
         area_unit: args.area_unit.map(|unit| unit.on()),
@@ -107,9 +114,12 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         for note in &side.notes {
             say(format_args!("      {name}: {note}"));
         }
+        for step in side.recipe.iter().flat_map(|recipe| recipe.all_steps()) {
+            say(format_args!("      {name}: {}", step.words()));
+        }
     }
 
-    let figure = |value: f64| grouped(value, 1, " ");
+    let figure = |value: f64| grouped(value, scene.decimals, " ");
     let volumes = |z: &ZoneMeasurement| {
         let words = z.net_in_words().to_owned();
         [
@@ -213,6 +223,10 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         )
     ));
 
+    if let Some(without) = &measurement.without_build_up {
+        say(format_args!("{}", below(measurement, without, scene)));
+    }
+
     let pieces: u64 = rows.iter().map(|z| z.closure.pieces).sum();
     let worst = rows.iter().map(|z| z.closure.relative).fold(0.0, f64::max);
     let closure = match worst {
@@ -235,6 +249,78 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
     for warning in &measurement.warnings {
         say(format_args!("{bold}warning:{bold:#} {warning}"));
     }
+    text
+}
+
+/// The build-ups that a side lies below, and what is measured without them.
+fn below(measurement: &Measurement, without: &WithoutBuildUp, scene: &Scene) -> String {
+    let bold = Style::new().bold();
+    let figure = |value: f64| grouped(value, scene.decimals, " ");
+    let told = Told {
+        length: scene.unit.symbol(),
+        area: scene.area_unit.symbol(),
+        volume: scene.volume_unit.symbol(),
+        decimals: scene.decimals,
+        currency: scene.currency.as_deref().unwrap_or_default(),
+    };
+    let mut text = String::new();
+    for side in [&measurement.reference, &measurement.surveyed] {
+        let found = side
+            .recipe
+            .as_ref()
+            .map_or(Vec::new(), |recipe| recipe.layers());
+        if !found.is_empty() {
+            let _ = writeln!(text, "\n{bold}Build-up above \"{}\"{bold:#}", side.source);
+            let _ = writeln!(text, "{}", layers(&found, &told));
+        }
+    }
+    let rows = measurement
+        .zones
+        .iter()
+        .zip(&without.zones)
+        .map(|(with, without)| {
+            [
+                with.zone.clone(),
+                figure(without.cut),
+                figure(without.fill),
+                figure(without.net),
+                figure(with.volume.net),
+                figure(with.volume.net - without.net),
+            ]
+        });
+    let rows: Vec<_> = rows.collect();
+    let total = measurement.total.as_ref().map(|total| {
+        [
+            "total".into(),
+            figure(without.total.cut),
+            figure(without.total.fill),
+            figure(without.total.net),
+            figure(total.volume.net),
+            figure(without.net_difference),
+        ]
+    });
+    let heading = ["zone", "cut", "fill", "net", "net with it", "difference"].map(String::from);
+    let _ = writeln!(
+        text,
+        "\n{bold}The same without the build-up, {}{bold:#}",
+        scene.volume_unit.name()
+    );
+    let _ = writeln!(text, "{}", table(heading, rows, total));
+    let apart = (without.net_difference.abs() - without.layers.abs()).abs();
+    let share = match apart <= 1e-6 * without.layers.abs().max(1.0) {
+        true => "all of it within what is compared".to_owned(),
+        false => format!(
+            "{} {} of that within what is compared",
+            figure(without.net_difference.abs()),
+            told.volume
+        ),
+    };
+    let _ = write!(
+        text,
+        "The layers come to {} {}, {share}: that is the difference.",
+        figure(without.layers.abs()),
+        told.volume
+    );
     text
 }
 

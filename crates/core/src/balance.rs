@@ -2,12 +2,14 @@
 
 mod curve;
 mod near;
+mod tries;
 
 use crate::regions::regions;
 use crate::zonewise::around;
 use crate::{Overlay, OverlayError, Surface, Zone, Zones};
 use curve::Curve;
 use near::Near;
+pub use tries::balance_by;
 
 /// Shifts that are tried over the whole range at first.
 const TRIED: usize = 65;
@@ -31,6 +33,27 @@ impl Shifted {
     }
 }
 
+/// What is sought.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Search {
+    /// How much fill a unit of cut makes.
+    pub yielded: f64,
+    /// The lowest and the highest shift.
+    pub range: [f64; 2],
+    /// A surplus or shortfall up to this is a balance: the roundest shift within it is taken.
+    pub amount: f64,
+}
+
+impl Search {
+    /// Shifts spread evenly over the range, its ends to the bit.
+    fn spread(&self, count: usize) -> Vec<f64> {
+        let [low, high] = self.range;
+        let share = |index: usize| index as f64 / (count - 1) as f64;
+        let shifts = (0..count).map(|index| low * (1.0 - share(index)) + high * share(index));
+        shifts.collect()
+    }
+}
+
 /// What was found in a range of shifts.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Balance {
@@ -44,7 +67,7 @@ pub struct Balance {
 
 /// Finds by how much a design is to be raised, within a range, so that its cut makes just its fill.
 ///
-/// `yielded` is how much fill a unit of cut makes. The design is raised within `moving`, or as a whole; cut and
+/// The design is raised within `moving`, or as a whole; cut and
 /// fill count within `limits`, or everywhere. The surplus falls as the design rises, so that there is one such
 /// shift at most, or a stretch of them.
 ///
@@ -62,7 +85,8 @@ pub struct Balance {
 /// let hillside = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
 /// let hillside = Surface::Tin(Tin::from_facets(frame, hillside, vec![[0, 1, 2], [0, 2, 3]]).unwrap());
 /// let yard = Surface::Level(Level::new(frame, 0.0));
-/// let found = balance(&hillside, &yard, None, None, 1.0, [0.0, 1.0]).unwrap();
+/// let search = Search { yielded: 1.0, range: [0.0, 1.0], amount: 0.0 };
+/// let found = balance(&hillside, &yard, None, None, &search).unwrap();
 /// assert!(found.meets && (found.best.shift - 0.5).abs() < 1e-9);
 /// ```
 pub fn balance(
@@ -70,19 +94,14 @@ pub fn balance(
     design: &Surface,
     limits: Option<&Zones>,
     moving: Option<&Zones>,
-    yielded: f64,
-    range: [f64; 2],
+    search: &Search,
 ) -> Result<Balance, OverlayError> {
     let parts = parted(ground, design, limits, moving);
     let overlay = Overlay::new(ground, design, parts.as_ref().map(|(zones, _)| zones))?;
     let moves = parts
         .as_ref()
         .map_or(vec![true], |(_, moves)| moves.clone());
-    let [low, high] = range;
-    // Weighed, so that the last one is the end of the range to the bit.
-    let share = |index: usize| index as f64 / (TRIED - 1) as f64;
-    let shifts = (0..TRIED).map(|index| low * (1.0 - share(index)) + high * share(index));
-    let shifts: Vec<f64> = shifts.collect();
+    let shifts = search.spread(TRIED);
     let tried = overlay
         .fold(&Curve {
             shifts: &shifts,
@@ -90,18 +109,21 @@ pub fn balance(
         })
         .at(&shifts);
 
-    let surplus = |tried: &Shifted| tried.surplus(yielded);
+    let surplus = |tried: &Shifted| tried.surplus(search.yielded);
     let after = tried.partition_point(|tried| surplus(tried) > 0.0);
     let (best, meets) = match after {
-        0 => (tried[0], surplus(&tried[0]) == 0.0),
-        TRIED => (tried[TRIED - 1], false),
+        0 => (tried[0], surplus(&tried[0]).abs() <= search.amount),
+        TRIED => (
+            tried[TRIED - 1],
+            surplus(&tried[TRIED - 1]).abs() <= search.amount,
+        ),
         _ => {
             let between = [tried[after - 1].shift, tried[after].shift];
             let near = overlay.fold(&Near {
                 between,
                 moves: &moves,
             });
-            (near.solve(between, yielded), true)
+            (near.solve(between, search), true)
         }
     };
     Ok(Balance { tried, best, meets })

@@ -8,11 +8,12 @@ use crate::rows::Rows;
 use crate::{Edge, Extent, Place, Zone, Zones};
 
 /// Ground that lies in the same zones throughout.
-pub(crate) struct Region {
+#[derive(Debug, Clone)]
+pub struct Region {
     /// Those zones, as indices in ascending order.
-    pub(crate) zones: Vec<u32>,
+    pub zones: Vec<u32>,
     /// The ground.
-    pub(crate) ground: Zone,
+    pub ground: Zone,
 }
 
 /// A region on the way.
@@ -24,7 +25,7 @@ struct Parts {
 
 /// The regions that zones part the plan into; where `around` is given, with the one around them out to a
 /// rectangle. Outlines may cross: they are split where they do.
-pub(crate) fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
+pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
     let mut net = ConstrainedDelaunayTriangulation::<Point2<f64>>::new();
     if let Some(Extent { min, max }) = around {
         let corners = [

@@ -1,16 +1,17 @@
 //! One surface, built to be handed on.
 
 use std::borrow::Cow;
+use std::rc::Rc;
 
-use dapedon_core::{AreaUnit, Frame, LengthUnit, Surface, Vertex, VolumeUnit, sampled};
+use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit, sampled};
 use dapedon_formats::RawGrid;
 use serde::Serialize;
 
-use crate::ground::{self, OddFound};
-use crate::load;
-use crate::loaded;
+use crate::ground::OddFound;
+use crate::making::Making;
 use crate::measurement::{Extreme, Units};
-use crate::{InputFile, JobError, Reading, Source};
+use crate::stock::{self, Stock};
+use crate::{InputFile, Job, JobError, Reading, Recipe, Source};
 
 /// A surface that was built, and what was done on the way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -23,17 +24,21 @@ pub struct Built {
     pub crs: Option<String>,
     /// As it was named.
     pub source: String,
-    /// The file.
-    pub file: InputFile,
+    /// What it is, in words.
+    pub kind: String,
+    /// The file, where it is as one holds it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub file: Option<InputFile>,
     /// Points of the file that went into it.
-    pub points: usize,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub points: Option<usize>,
     /// Its vertices.
     pub vertices: usize,
     /// Its facets.
     pub facets: usize,
-    /// Plan area, in squares of the length unit.
+    /// Plan area.
     pub area: f64,
-    /// Sloping area, in squares of the length unit.
+    /// Sloping area.
     pub true_area: f64,
     /// South-west corner.
     pub min: Extreme,
@@ -43,42 +48,67 @@ pub struct Built {
     pub heights: [f64; 2],
     /// Points whose height is odd, in the surface or dropped from it.
     pub odd_points: Vec<OddFound>,
+    /// How it came about, where it is a surface of a job.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub recipe: Option<Recipe>,
     /// What was understood, converted, merged or left out.
     pub notes: Vec<String>,
     /// What must be known before the surface is trusted.
     pub warnings: Vec<String>,
 }
 
-/// Builds a surface in `unit`, or the file's own, and hands it back with its name.
+impl Built {
+    /// The day its file was last changed, or the last one of its files.
+    pub fn changed(&self) -> Option<&str> {
+        let files = match (&self.recipe, &self.file) {
+            (Some(recipe), _) => recipe.files(),
+            (None, file) => file.iter().collect(),
+        };
+        files
+            .into_iter()
+            .filter_map(|file| file.modified.as_deref())
+            .max()
+    }
+}
+
+/// Builds a surface in `unit`, or its own, and hands it back. Of a surface of the job it is measured what each
+/// step changed.
 ///
 /// # Errors
 ///
-/// When the file cannot be used, or is a level, which has no end.
+/// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
 pub fn build(
     source: &Source,
+    job: Option<&Job>,
     reading: &Reading,
     unit: Option<LengthUnit>,
 ) -> Result<(Built, Surface), JobError> {
-    let mut loaded = load::source(source, reading)?;
-    load::names_are_found(reading, std::iter::once(&loaded.surface.names))?;
-    let own = (loaded.surface.unit.or(reading.unit)).ok_or_else(|| JobError::NoUnit {
-        path: (&loaded.file.path).into(),
-    })?;
-    if loaded.surface.unit.is_none() {
-        let note = format!("unit not in the file, taken as {}", own.name());
-        loaded.notes.push(note);
-    }
-    let unit = unit.unwrap_or(own);
-    ground::convert(&mut loaded, own, unit);
-    let crs = loaded.surface.crs.clone();
-    let frame = Frame::around(unit, loaded::surface_extent(&loaded.surface));
-    let unused = reading.clouds_unused(&[&loaded.file.format]);
-    let mut made = ground::made(loaded, frame, reading)?;
-    made.warnings.extend(unused);
-    let surface = made.surface;
+    let mut stock = Stock::gather(job, &[source], reading)?;
+    let unit = (unit.or(stock.unit())).ok_or(JobError::LevelsWithoutUnit)?;
+    let (crs, warnings) = stock.crs(reading.any_crs)?;
+    stock.convert(unit);
+    let unused = reading.clouds_unused(&stock.formats());
+    let frame = stock::frame(unit, &[stock.span(source, reading)]).map_err(|_| JobError::NoEnd)?;
+    let area_unit = job.and_then(|job| job.area_unit);
+    let volume_unit = job.and_then(|job| job.volume_unit);
+    let (area_unit, volume_unit) = (
+        area_unit.map_or(AreaUnit::usual(unit), |of| of(unit)),
+        volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit)),
+    );
+    let mut making = Making::new(stock, frame, area_unit, volume_unit);
+    making.changes = true;
+    making.warnings.extend(warnings);
+    making.warnings.extend(unused);
+    let made = making.make(source, reading, false)?;
+    let warnings = std::mem::take(&mut making.warnings);
+    drop(making);
+    let surface = Rc::unwrap_or_clone(made.surface);
     let (vertices, area, true_area) = match &surface {
         Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
-        Surface::Grid(grid) => (made.points, grid.area(), grid.true_area()),
+        Surface::Grid(grid) => {
+            let heights = grid.heights().iter().filter(|height| !height.is_nan());
+            (heights.count(), grid.area(), grid.true_area())
+        }
         Surface::Level(_) => return Err(JobError::NoEnd),
     };
     let (min, max) = (
@@ -94,23 +124,25 @@ pub fn build(
         command: "surface",
         units: Units {
             length: unit.code().into(),
-            area: AreaUnit::usual(unit).code(),
-            volume: VolumeUnit::usual(unit).code(),
+            area: area_unit.code(),
+            volume: volume_unit.code(),
         },
         crs,
-        source: source.to_string(),
-        file: made.file,
-        points: made.points,
+        source: made.side.source,
+        kind: made.side.kind,
+        file: made.side.file,
+        points: made.side.points,
         vertices,
         facets: surface.facets(),
-        area,
-        true_area,
+        area: area_unit.from_square(area, unit),
+        true_area: area_unit.from_square(true_area, unit),
         min: corner(min),
         max: corner(max),
         heights: [low, high],
         odd_points: made.odd,
-        notes: made.notes,
-        warnings: made.warnings,
+        recipe: made.side.recipe,
+        notes: made.side.notes,
+        warnings,
     };
     Ok((built, surface))
 }

@@ -6,7 +6,9 @@ use std::fmt;
 use std::io;
 use std::path::PathBuf;
 
-use dapedon_core::{Extent, GridError, OverlayError, TinError, TriangulateError, ZoneError};
+use dapedon_core::{
+    CrestError, Extent, GridError, OverlayError, RunOutError, TinError, TriangulateError, ZoneError,
+};
 use dapedon_formats::Position;
 use dapedon_formats::asc::AscError;
 use dapedon_formats::delimited::DelimitedError;
@@ -18,6 +20,9 @@ use dapedon_formats::landxml::LandXmlError;
 use dapedon_formats::las::LasError;
 use dapedon_formats::obj::ObjError;
 use dapedon_formats::shapefile::ShapefileError;
+
+use crate::job_file::nearest;
+use crate::{Job, JobFileError, Spot};
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -37,6 +42,94 @@ impl fmt::Display for Span {
 /// Why there is no figure.
 #[derive(Debug, thiserror::Error)]
 pub enum JobError {
+    /// Something is wrong with the job file.
+    #[error("{0}")]
+    JobFile(#[from] Box<JobFileError>),
+    /// What a line of the job file asks for cannot be done.
+    #[error("{error}\n{}", .spot.shown())]
+    InJob {
+        /// The line.
+        spot: Box<Spot>,
+        /// Why.
+        #[source]
+        error: Box<JobError>,
+    },
+    /// A name of the job is the name of a file too.
+    #[error("\"{name}\" is both a {kind} of the job and a file")]
+    TwoMeanings {
+        /// The name.
+        name: String,
+        /// What it is in the job.
+        kind: &'static str,
+    },
+    /// The job has no such surface or zone.
+    #[error("there is no file \"{name}\", and no {kind} of that name in {}", .job.as_ref().map_or("a job", |job| job.as_str()))]
+    NoSuchMember {
+        /// The name.
+        name: String,
+        /// What it would be.
+        kind: &'static str,
+        /// The job file, if there is one.
+        job: Option<String>,
+        /// The name that is most like it.
+        near: Option<String>,
+    },
+    /// The outlines of a zone of the job make none.
+    #[error("zone \"{name}\": {error}")]
+    JobZone {
+        /// The zone.
+        name: String,
+        /// Why.
+        #[source]
+        error: ZoneError,
+    },
+    /// Zones of two build-ups overlap.
+    #[error("the build-ups \"{}\" and \"{}\" overlap on {area}", .build_ups[0], .build_ups[1])]
+    BuildUpsOverlap {
+        /// The two.
+        build_ups: [String; 2],
+        /// How much.
+        area: String,
+    },
+    /// A zone lies beyond the surface.
+    #[error("the zone \"{zone}\", {area}, lies beyond the surface altogether")]
+    ZoneBeyond {
+        /// The zone.
+        zone: String,
+        /// Its area.
+        area: String,
+    },
+    /// A step leaves nothing of the surface.
+    #[error("nothing is left of the surface")]
+    NothingLeft,
+    /// A step would give a surface without an end.
+    #[error("the surface has no end, and the step does not give it one")]
+    Endless,
+    /// Several zones where one is wanted.
+    #[error("\"{name}\" is {count} zones, and a platform covers one")]
+    SeveralZones {
+        /// The name.
+        name: String,
+        /// How many there are.
+        count: usize,
+    },
+    /// A line has corners without heights.
+    #[error("the line has corners without heights")]
+    LineWithoutHeights,
+    /// Not one line, but none or several.
+    #[error("it does not hold just one line{}", .name.as_ref().map_or(String::new(), |name| format!(" named \"{name}\"")))]
+    NotOneLine {
+        /// The file.
+        path: PathBuf,
+        /// The name that was asked for.
+        name: Option<String>,
+    },
+    /// Slopes do not run out.
+    #[error("{0}")]
+    RunOut(#[from] RunOutError),
+    /// A line makes no top of an embankment.
+    #[error("{0}")]
+    Crest(#[from] CrestError),
     /// A file cannot be opened or read.
     #[error("it cannot be read: {}", plain(.source))]
     Read {
@@ -381,11 +474,43 @@ fn plain(error: &io::Error) -> String {
         .to_lowercase()
 }
 
+impl From<JobFileError> for JobError {
+    fn from(error: JobFileError) -> Self {
+        JobError::JobFile(Box::new(error))
+    }
+}
+
 impl JobError {
+    pub(crate) fn no_such_surface(name: &str, job: Option<&Job>) -> Self {
+        let known = job.and_then(|job| nearest(name, job.surfaces()));
+        JobError::NoSuchMember {
+            name: name.into(),
+            kind: "surface",
+            near: known.map(Into::into),
+            job: job.map(|job| job.path.display().to_string()),
+        }
+    }
+
+    pub(crate) fn no_such_zone(name: &str, job: &Job) -> Self {
+        JobError::NoSuchMember {
+            name: name.into(),
+            kind: "zone",
+            near: nearest(name, job.zones()).map(Into::into),
+            job: Some(job.path.display().to_string()),
+        }
+    }
+
     /// The file, and the place in it where that is known.
     pub fn place(&self) -> Option<String> {
         use JobError as E;
         let (path, at) = match self {
+            E::JobFile(error) => return Some(error.spot.to_string()),
+            E::InJob { spot, error } => {
+                return Some(match error.place() {
+                    Some(place) => format!("{place}, asked for in {spot}"),
+                    None => spot.to_string(),
+                });
+            }
             E::Dxf { path, error } => {
                 let path = path.display();
                 return Some(match error.at() {
@@ -419,8 +544,20 @@ impl JobError {
             | E::NoSuchZone { path, .. }
             | E::Degrees { path }
             | E::NothingWithin { path, .. }
+            | E::NotOneLine { path, .. }
             | E::NoUnit { path } => (path, None),
-            E::ZoneTwice { .. }
+            E::TwoMeanings { .. }
+            | E::NoSuchMember { .. }
+            | E::JobZone { .. }
+            | E::BuildUpsOverlap { .. }
+            | E::ZoneBeyond { .. }
+            | E::NothingLeft
+            | E::Endless
+            | E::SeveralZones { .. }
+            | E::LineWithoutHeights
+            | E::RunOut(_)
+            | E::Crest(_)
+            | E::ZoneTwice { .. }
             | E::NoSuchName { .. }
             | E::CloudsDiffer { .. }
             | E::CrsDiffer { .. }

@@ -177,12 +177,8 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     }
     cut(&mut ground, &surface.outlines, &path)?;
     if let Some(outline) = reading.outline.as_deref().filter(|_| !ground.handed_over) {
-        let source = crate::ZoneSource {
-            path: outline.into(),
-            name: None,
-        };
         let survey = surface.unit.or(reading.unit).unwrap_or(frame.unit());
-        let (_, zones) = load::zones(&source, reading, survey, frame.unit())?;
+        let (_, zones) = load::zones(outline, None, reading, survey, frame.unit())?;
         let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
         let parts: Vec<_> = rings.collect();
         keep(&mut ground, parts, outline)?;

@@ -6,20 +6,26 @@
 //! what is in a file before it is trusted.
 
 mod build;
+mod build_up;
 mod clean;
 mod cloud;
 mod error;
 mod ground;
 mod input;
 mod inspect;
+mod job_file;
+mod lines;
 mod load;
 mod loaded;
+mod making;
 mod measure;
 mod measurement;
 mod mistake;
 mod reading;
+mod recipe;
 mod scene;
 mod source;
+mod stock;
 
 pub use build::{Built, Mesh, build, cells, mesh};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
@@ -30,10 +36,13 @@ pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
     PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
+pub use job_file::{Counted, JOB_FILE, Job, JobFileError, Layer, Spot, job_schema, starter};
 pub use measure::{Request, measure};
 pub use measurement::{
-    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, ZoneMeasurement,
+    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, WithoutBuildUp,
+    ZoneMeasurement,
 };
 pub use reading::Reading;
+pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};
 pub use scene::Scene;
 pub use source::{Source, SourceError, ZoneSource};

@@ -16,7 +16,7 @@ use dapedon_formats::{geojson, geotiff, obj, shapefile};
 use crate::clean::looks_like_degrees;
 use crate::input::{self, Input};
 use crate::loaded::Loaded;
-use crate::{InputFile, JobError, Reading, Source, ZoneSource, cloud};
+use crate::{InputFile, JobError, Reading, Source, cloud};
 
 /// What is in the files of a source that has any.
 pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobError> {
@@ -26,7 +26,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
         }
         Source::File { path, name } => surface(path, name.as_deref(), reading),
         Source::Files(paths) => Ok(cloud::read(paths, reading)?.0),
-        Source::Level(_) => Err(JobError::NoEnd),
+        Source::Level(_) | Source::Named(_) => Err(JobError::NoEnd),
     }
 }
 
@@ -218,12 +218,13 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
 /// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
 /// is in the one that was said for such files, or else in that of the survey.
 pub(crate) fn zones(
-    source: &ZoneSource,
+    path: &Path,
+    name: Option<&str>,
     reading: &Reading,
     survey: LengthUnit,
     to: LengthUnit,
 ) -> Result<(InputFile, RawZones), JobError> {
-    let (file, mut found) = raw_zones(source, reading.named_by.as_deref())?;
+    let (file, mut found) = raw_zones(path, name, reading.named_by.as_deref())?;
     let corners = || {
         found
             .zones
@@ -231,9 +232,7 @@ pub(crate) fn zones(
             .flat_map(|zone| zone.parts.iter().flatten().flatten())
     };
     if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
-        return Err(JobError::Degrees {
-            path: source.path.clone(),
-        });
+        return Err(JobError::Degrees { path: path.into() });
     }
     let own = found.unit.or(reading.unit).unwrap_or(survey);
     if own != to {
@@ -243,17 +242,17 @@ pub(crate) fn zones(
 }
 
 fn raw_zones(
-    source: &ZoneSource,
+    path: &Path,
+    name: Option<&str>,
     named_by: Option<&str>,
 ) -> Result<(InputFile, RawZones), JobError> {
-    let path = &source.path;
     let mut input = Input::open(path)?;
     let mut with = Vec::new();
     let mut found = match input.format {
         Format::GeoJson | Format::Shapefile => {
             let (mut features, files) = features(&mut input, path)?;
             with = files;
-            if let Some(name) = &source.name {
+            if let Some(name) = name {
                 // Others may share a name that nobody asks for. One that is not there is told below, with
                 // those that are numbered.
                 let _ = features.keep(name, named_by);
@@ -263,7 +262,7 @@ fn raw_zones(
         }
         Format::Dxf => {
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
-            let found = dxf::zones(&drawing, source.name.as_deref());
+            let found = dxf::zones(&drawing, name);
             let found = found.map_err(|error| dxf_fault(path, error))?;
             return Ok((input.finish()?, found));
         }
@@ -287,7 +286,7 @@ fn raw_zones(
             });
         }
     };
-    if let Some(name) = &source.name {
+    if let Some(name) = name {
         let names = || {
             found
                 .zones
@@ -298,7 +297,7 @@ fn raw_zones(
         if !found.zones.iter().any(|zone| zone.name == *name) {
             return Err(JobError::NoSuchZone {
                 path: path.into(),
-                name: name.clone(),
+                name: name.into(),
                 names: names(),
             });
         }

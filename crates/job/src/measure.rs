@@ -1,22 +1,27 @@
 //! Measuring between two sources.
 
 use std::collections::HashSet;
+use std::rc::Rc;
 
 use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Level, Outline, OverlayError, Surface, Tolerance,
-    VolumeUnit, Zone, Zones, coverage, volume,
+    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tolerance, VolumeUnit,
+    Zone, ZoneVolume, Zones, coverage, volume,
 };
 use dapedon_formats::RawZone;
 
-use crate::load;
-use crate::loaded::{self, Loaded};
-use crate::measurement::{Measurement, Side, Units, ZoneMeasurement};
-use crate::{InputFile, JobError, Reading, Scene, Source, Span, ZoneSource};
-use crate::{ground, mistake};
+use crate::making::Making;
+use crate::measurement::{Measurement, Units, Volume, WithoutBuildUp, ZoneMeasurement};
+use crate::mistake;
+use crate::stock::{self, Stock};
+use crate::{
+    InputFile, Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource, load, loaded,
+};
 
 /// What to measure.
 #[derive(Debug, Clone)]
-pub struct Request {
+pub struct Request<'j> {
+    /// The job that names stand in.
+    pub job: Option<&'j Job>,
     /// From this surface.
     pub reference: Source,
     /// To this one.
@@ -35,93 +40,88 @@ pub struct Request {
     pub tolerance: Tolerance,
 }
 
-/// One side, loaded but not yet in the common frame.
-enum Raw {
-    Level(f64),
-    File(Box<Loaded>, LengthUnit),
-}
-
 /// Measures, and hands back the surfaces for drawing.
 ///
 /// # Errors
 ///
 /// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
-pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
-    let reference = load_side(&request.reference, request)?;
-    let surveyed = load_side(&request.surveyed, request)?;
-    let own = |side: &Raw| match side {
-        Raw::File(_, unit) => Some(*unit),
-        Raw::Level(_) => None,
-    };
-    let unit = (request.length_unit.or(own(&reference)).or(own(&surveyed)))
-        .or(request.reading.unit)
-        .ok_or(JobError::LevelsWithoutUnit)?;
+pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> {
+    let Request { job, reading, .. } = request;
+    let sources = [&request.reference, &request.surveyed];
+    let mut stock = Stock::gather(*job, &sources, reading)?;
+    let unit = (request.length_unit.or(stock.unit())).or(reading.unit);
+    let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
+    let (crs, mut warnings) = stock.crs(reading.any_crs)?;
+    let survey = stock.unit().unwrap_or(unit);
+    stock.convert(unit);
+    warnings.extend(reading.clouds_unused(&stock.formats()));
+    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit, crs)?;
+    let spans = sources.map(|source| stock.span(source, reading));
+    let zone_extents = raw_zones.iter().map(|(_, zone)| loaded::zone_extent(zone));
+    let within = zone_extents.fold(Extent::EMPTY, |all, extent| all.union(&extent));
+    let shared = spans[0].intersection(&spans[1]);
+    let frame = stock::frame(unit, &[shared, spans[0], spans[1], within])?;
 
-    let names = [&reference, &surveyed]
-        .into_iter()
-        .filter_map(|side| match side {
-            Raw::File(loaded, _) => Some(&loaded.surface.names),
-            Raw::Level(_) => None,
-        });
-    load::names_are_found(&request.reading, names)?;
-    let crs_taken = same_crs(&reference, &surveyed, request.reading.any_crs)?;
-    let survey = own(&reference).or(own(&surveyed)).unwrap_or(unit);
-    let (reference, surveyed) = (convert(reference, unit), convert(surveyed, unit));
-    let surfaces_crs = [&reference, &surveyed].into_iter().find_map(said_crs);
-    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit, surfaces_crs)?;
-    let spans = [&reference, &surveyed].map(|side| match side {
-        Raw::File(loaded, _) => loaded::surface_extent(&loaded.surface),
-        Raw::Level(_) => Extent::EVERYWHERE,
-    });
-    let frame = frame(unit, spans, &raw_zones)?;
-    let formats = [&reference, &surveyed]
-        .into_iter()
-        .filter_map(|side| match side {
-            Raw::File(loaded, _) => Some(loaded.file.format.as_str()),
-            Raw::Level(_) => None,
-        });
-    let unused = request.reading.clouds_unused(&formats.collect::<Vec<_>>());
-    let mut warnings: Vec<String> = crs_taken.into_iter().chain(unused).collect();
-    let mut side = |raw, source| surface(raw, source, frame, &request.reading, &mut warnings);
-    let (reference, reference_side) = side(reference, &request.reference)?;
-    let (surveyed, surveyed_side) = side(surveyed, &request.surveyed)?;
-    let zones = zones(frame, raw_zones)?;
-    if matches!(
-        (&reference, &surveyed),
-        (Surface::Level(_), Surface::Level(_))
-    ) && zones.is_none()
+    let area_unit = (request.area_unit).or(job.and_then(|job| job.area_unit));
+    let area_unit = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
+    let volume_unit = (request.volume_unit).or(job.and_then(|job| job.volume_unit));
+    let volume_unit = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
+    let mut making = Making::new(stock, frame, area_unit, volume_unit);
+    let [reference, surveyed] = sources.map(|source| making.make(source, reading, false));
+    let (reference, surveyed) = (reference?, surveyed?);
+    // Where one side is a formation, the other one is meant as it is.
+    if ![&reference, &surveyed]
+        .iter()
+        .any(|made| made.side.is_below_layers())
     {
+        making.warn(&reference);
+        making.warn(&surveyed);
+    }
+    let zones = zones(frame, raw_zones)?;
+    let levels = [&reference, &surveyed].map(|made| matches!(*made.surface, Surface::Level(_)));
+    if levels == [true, true] && zones.is_none() {
         return Err(JobError::Unbounded);
     }
 
-    let measured = volume(&reference, &surveyed, zones.as_ref(), request.tolerance);
-    let measured = measured.map_err(|error| match error {
-        OverlayError::Apart => apart(&reference, &surveyed, zones.as_ref()),
-        other => other.into(),
-    })?;
-    let outlines = [Outline::of(&reference), Outline::of(&surveyed)];
-    let areas = coverage(&outlines[0], &outlines[1], zones.as_ref());
-    if measured.iter().all(|zone| zone.pieces == 0) {
-        return Err(apart(&reference, &surveyed, zones.as_ref()));
-    }
+    let (zones, tolerance) = (zones.as_ref(), request.tolerance);
+    let (from, to) = (&*reference.surface, &*surveyed.surface);
+    let measured = measured(from, to, zones, tolerance)?;
+    let outlines = [Outline::of(from), Outline::of(to)];
+    let areas = coverage(&outlines[0], &outlines[1], zones);
+    let (sides, surfaces) = (
+        [reference.side, surveyed.side],
+        [reference.surface, surveyed.surface],
+    );
+    let without = match sides.iter().any(Side::is_below_layers) {
+        true => Some([
+            making.make(sources[0], reading, true)?,
+            making.make(sources[1], reading, true)?,
+        ]),
+        false => None,
+    };
+    warnings.append(&mut making.warnings);
+    drop(making);
+    let without = without.map(|[reference, surveyed]| {
+        self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
+    });
+    let without = without.transpose()?;
 
-    let area_unit = request
-        .area_unit
-        .map_or(AreaUnit::usual(unit), |of| of(unit));
-    let volume_unit = request
-        .volume_unit
-        .map_or(VolumeUnit::usual(unit), |of| of(unit));
+    let [reference, surveyed] = surfaces.map(Rc::unwrap_or_clone);
     let scene = Scene {
         reference,
         surveyed,
-        zones,
+        zones: zones.cloned(),
         unit,
         area_unit,
         volume_unit,
+        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
+        currency: job.and_then(|job| job.currency.clone()),
     };
     let rows = scene.rows(&measured, &areas);
+    let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
     warnings.extend(zone_notes);
     warnings.extend(scene.warnings(&rows, &outlines));
+    let [reference, surveyed] = sides;
     let measurement = Measurement {
         command: "volume",
         units: Units {
@@ -129,53 +129,78 @@ pub fn measure(request: &Request) -> Result<(Measurement, Scene), JobError> {
             area: area_unit.code(),
             volume: volume_unit.code(),
         },
-        reference: reference_side,
-        surveyed: surveyed_side,
+        reference,
+        surveyed,
         tolerance: request.tolerance.value(),
         zone_files,
         total: ZoneMeasurement::total(&rows),
         zones: rows,
+        without_build_up,
         warnings,
     };
     Ok((measurement, scene))
 }
 
-fn load_side(source: &Source, request: &Request) -> Result<Raw, JobError> {
-    match source {
-        Source::Level(height) => Ok(Raw::Level(*height)),
-        Source::File { .. } | Source::Files(_) => {
-            let mut loaded = load::source(source, &request.reading)?;
-            let unit = match (loaded.surface.unit, request.reading.unit) {
-                (Some(unit), _) => unit,
-                (None, Some(unit)) => {
-                    loaded
-                        .notes
-                        .push(format!("unit not in the file, taken as {}", unit.name()));
-                    unit
-                }
-                (None, None) => {
-                    let path = loaded.file.path.into();
-                    return Err(JobError::NoUnit { path });
-                }
-            };
-            Ok(Raw::File(Box::new(loaded), unit))
+fn measured(
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+    tolerance: Tolerance,
+) -> Result<Vec<ZoneVolume>, JobError> {
+    match volume(reference, surveyed, zones, tolerance) {
+        Err(OverlayError::Apart) => Err(apart(reference, surveyed, zones)),
+        Err(other) => Err(other.into()),
+        Ok(found) if found.iter().all(|zone| zone.pieces == 0) => {
+            Err(apart(reference, surveyed, zones))
         }
+        Ok(found) => Ok(found),
     }
 }
 
-fn convert(side: Raw, to: LengthUnit) -> Raw {
-    let Raw::File(mut loaded, from) = side else {
-        return side;
+/// The volumes to the finished level, against those that were measured below it.
+fn without_build_up(
+    scene: &Scene,
+    rows: &[ZoneMeasurement],
+    bare: &[ZoneVolume],
+    sides: &[Side; 2],
+) -> WithoutBuildUp {
+    let told = |value: f64| scene.volume_unit.from_cubic(value, scene.unit);
+    let zones: Vec<Volume> = (bare.iter())
+        .map(|zone| Volume {
+            cut: told(zone.volume.cut),
+            fill: told(zone.volume.fill),
+            net: told(zone.volume.net),
+            unchanged: told(zone.volume.unchanged),
+        })
+        .collect();
+    let sum = |of: fn(&Volume) -> f64| zones.iter().map(of).sum::<f64>();
+    let total = Volume {
+        cut: sum(|v| v.cut),
+        fill: sum(|v| v.fill),
+        net: sum(|v| v.net),
+        unchanged: sum(|v| v.unchanged),
     };
-    ground::convert(&mut loaded, from, to);
-    Raw::File(loaded, to)
+    let net: f64 = rows.iter().map(|row| row.volume.net).sum();
+    let layers = |side: &Side| -> f64 {
+        let layers = side
+            .recipe
+            .as_ref()
+            .map_or(Vec::new(), |recipe| recipe.layers());
+        layers.iter().map(|layer| layer.volume).sum()
+    };
+    WithoutBuildUp {
+        net_difference: net - total.net,
+        layers: layers(&sides[1]) - layers(&sides[0]),
+        zones,
+        total,
+    }
 }
 
 type LoadedZones = (Vec<InputFile>, Vec<(ZoneSource, RawZone)>, Vec<String>);
 
 /// Zones in the unit `to`; those that say none are in the survey's.
 fn load_zones(
-    request: &Request,
+    request: &Request<'_>,
     survey: LengthUnit,
     to: LengthUnit,
     surfaces_crs: Option<String>,
@@ -183,144 +208,67 @@ fn load_zones(
     let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
     let mut names = HashSet::new();
     for source in &request.zones {
-        let (file, found) = load::zones(source, &request.reading, survey, to)?;
-        let path = &file.path;
-        if let (Some(zones), Some(surfaces)) = (&found.crs, &surfaces_crs)
-            && !zones.eq_ignore_ascii_case(surfaces)
-        {
-            if !request.reading.any_crs {
-                return Err(JobError::ZonesCrsDiffer {
-                    path: source.path.clone(),
-                    zones: zones.clone(),
-                    surfaces: surfaces.clone(),
-                });
+        let (file, found) = match source {
+            ZoneSource::File { path, name } => {
+                let (file, found) =
+                    load::zones(path, name.as_deref(), &request.reading, survey, to)?;
+                notes.extend(same_crs(
+                    &file.path,
+                    &found.crs,
+                    &surfaces_crs,
+                    request.reading.any_crs,
+                )?);
+                notes.extend(stock::zone_notes(&file.path, &found, to));
+                (Some(file), found.zones)
             }
-            notes.push(format!(
-                "zones of {path} in {zones} taken as being in {surfaces}"
-            ));
-        }
-        if let Some(unit) = found.unit.filter(|&unit| unit != to) {
-            notes.push(format!(
-                "zones of {path} converted from {} to {}",
-                unit.name(),
-                to.name()
-            ));
-        }
-        notes.extend(
-            found
-                .notes
-                .iter()
-                .map(|note| format!("zones of {path}: {note}")),
-        );
-        if found.left_out > 0 {
-            notes.push(format!(
-                "{} features of {path} that are not areas left out",
-                found.left_out
-            ));
-        }
-        if found.unnamed > 0 {
-            notes.push(format!(
-                "{} zones of {path} without a name are numbered",
-                found.unnamed
-            ));
-        }
-        for zone in found.zones {
+            ZoneSource::Named(name) => {
+                let job = request
+                    .job
+                    .ok_or_else(|| JobError::no_such_surface(name, None))?;
+                let found = stock::job_zones(job, name)?;
+                notes.extend(found.notes);
+                let mut zones = found.zones;
+                let convert = |value: f64| job.unit.convert(value, to);
+                let corners = zones
+                    .iter_mut()
+                    .flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
+                corners.for_each(|at| (at.east, at.north) = (convert(at.east), convert(at.north)));
+                (found.file, zones)
+            }
+        };
+        for zone in found {
             if !names.insert(zone.name.clone()) {
                 return Err(JobError::ZoneTwice { name: zone.name });
             }
             all.push((source.clone(), zone));
         }
-        if !files.contains(&file) {
+        if let Some(file) = file.filter(|file| !files.contains(file)) {
             files.push(file);
         }
     }
     Ok((files, all, notes))
 }
 
-/// The frame around what both sides share; around whatever is bounded when they share nothing.
-fn frame(
-    unit: LengthUnit,
-    spans: [Extent; 2],
-    zones: &[(ZoneSource, RawZone)],
-) -> Result<Frame, JobError> {
-    let zones = zones.iter().map(|(_, zone)| loaded::zone_extent(zone));
-    let zones = zones.fold(Extent::EMPTY, |all, extent| all.union(&extent));
-    let bounded = |extent: &Extent| extent.width().is_finite() && !extent.is_empty();
-    let shared = spans[0].intersection(&spans[1]);
-    let choices = [shared, spans[0], spans[1], zones];
-    let chosen = choices
-        .into_iter()
-        .find(bounded)
-        .ok_or(JobError::Unbounded)?;
-    Ok(Frame::around(unit, chosen))
-}
-
-/// The coordinate system that a side's file says.
-fn said_crs(side: &Raw) -> Option<String> {
-    match side {
-        Raw::File(loaded, _) => loaded.surface.crs.clone(),
-        Raw::Level(_) => None,
-    }
-}
-
-/// Both sides say one coordinate system, or not both of them say one; what to warn of where two are
-/// taken as one.
-fn same_crs(reference: &Raw, surveyed: &Raw, any: bool) -> Result<Option<String>, JobError> {
-    match (said_crs(reference), said_crs(surveyed)) {
-        (Some(reference), Some(surveyed)) if !reference.eq_ignore_ascii_case(&surveyed) => {
-            if any {
-                return Ok(Some(format!(
-                    "coordinate systems {reference} and {surveyed} taken as the same"
-                )));
-            }
-            Err(JobError::CrsDiffer {
-                reference,
-                surveyed,
-            })
-        }
+/// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
+fn same_crs(
+    path: &str,
+    zones: &Option<String>,
+    surfaces: &Option<String>,
+    any: bool,
+) -> Result<Option<String>, JobError> {
+    match (zones, surfaces) {
+        (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
+            true => Ok(Some(format!(
+                "zones of {path} in {zones} taken as being in {surfaces}"
+            ))),
+            false => Err(JobError::ZonesCrsDiffer {
+                path: path.into(),
+                zones: zones.clone(),
+                surfaces: surfaces.clone(),
+            }),
+        },
         _ => Ok(None),
     }
-}
-
-fn surface(
-    side: Raw,
-    source: &Source,
-    frame: Frame,
-    reading: &Reading,
-    warnings: &mut Vec<String>,
-) -> Result<(Surface, Side), JobError> {
-    let loaded = match side {
-        Raw::File(loaded, _) => loaded,
-        Raw::Level(height) => {
-            let side = Side {
-                source: source.to_string(),
-                kind: format!("level at {height} {}", frame.unit().symbol()),
-                file: None,
-                points: None,
-                facets: None,
-                notes: Vec::new(),
-            };
-            return Ok((Surface::Level(Level::new(frame, height)), side));
-        }
-    };
-    let made = ground::made(*loaded, frame, reading)?;
-    warnings.extend(made.warnings);
-    let kind = match (made.handed_over, made.name.as_str()) {
-        (true, "") if matches!(made.surface, Surface::Grid(_)) => made.file.format.clone(),
-        (true, "") => format!("{} facets", made.file.format),
-        (true, name) => format!("{} surface \"{name}\"", made.file.format),
-        (false, "") => format!("points, {}", made.file.format),
-        (false, name) => format!("points of \"{name}\", {}", made.file.format),
-    };
-    let side = Side {
-        source: source.to_string(),
-        kind,
-        file: Some(made.file),
-        points: Some(made.points),
-        facets: Some(made.surface.facets()),
-        notes: made.notes,
-    };
-    Ok((made.surface, side))
 }
 
 fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {
@@ -328,10 +276,10 @@ fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>,
         return Ok(None);
     }
     let made = raw.into_iter().map(|(source, RawZone { name, parts })| {
-        Zone::new(name.clone(), frame, parts).map_err(|error| JobError::Zone {
-            path: source.path,
-            name,
-            error,
+        let made = Zone::new(name.clone(), frame, parts);
+        made.map_err(|error| match source {
+            ZoneSource::File { path, .. } => JobError::Zone { path, name, error },
+            ZoneSource::Named(_) => JobError::JobZone { name, error },
         })
     });
     Ok(Some(Zones::new(frame, made.collect::<Result<_, _>>()?)))

@@ -4,7 +4,7 @@
 use dapedon_core::Sum;
 use serde::Serialize;
 
-use crate::InputFile;
+use crate::{InputFile, Recipe};
 
 /// A measurement between two surfaces.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -26,8 +26,24 @@ pub struct Measurement {
     /// The sum of the zones, when there are several.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
+    /// The same without what build-ups take off, where a side is dug below one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub without_build_up: Option<WithoutBuildUp>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
+}
+
+/// What is measured to a finished level, where the formation below it is what is dug to.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct WithoutBuildUp {
+    /// The volumes, zone by zone, in the order of the measurement's.
+    pub zones: Vec<Volume>,
+    /// Their sum.
+    pub total: Volume,
+    /// By how much the net is more with the build-up than without.
+    pub net_difference: f64,
+    /// What the layers come to that were gone below.
+    pub layers: f64,
 }
 
 /// Codes of the units figures are in.
@@ -42,7 +58,7 @@ pub struct Units {
 }
 
 /// One side of a measurement.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize)]
 pub struct Side {
     /// As it was named.
     pub source: String,
@@ -59,6 +75,26 @@ pub struct Side {
     pub facets: Option<usize>,
     /// What was understood, converted, merged or left out on the way.
     pub notes: Vec<String>,
+    /// How it came about, where it is a surface of a job.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub recipe: Option<Recipe>,
+}
+
+impl Side {
+    /// True where a build-up was taken off on the way.
+    pub fn is_below_layers(&self) -> bool {
+        self.recipe
+            .as_ref()
+            .is_some_and(|recipe| !recipe.layers().is_empty())
+    }
+
+    /// The files it was made from.
+    pub fn files(&self) -> Vec<&InputFile> {
+        match (&self.recipe, &self.file) {
+            (Some(recipe), _) => recipe.files(),
+            (None, file) => file.iter().collect(),
+        }
+    }
 }
 
 /// What was measured in one zone.

@@ -9,7 +9,7 @@ use dapedon_formats::{Format, Take};
 use crate::CloudRules;
 
 /// How files are read, and surfaces made of what they hold.
-#[derive(Debug, Clone, Default)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Reading {
     /// What the columns of delimited text hold.
     pub columns: Option<Vec<Role>>,

@@ -22,6 +22,10 @@ pub struct Scene {
     pub area_unit: AreaUnit,
     /// The volume unit.
     pub volume_unit: VolumeUnit,
+    /// Decimals of areas and volumes.
+    pub decimals: usize,
+    /// The currency of costs.
+    pub currency: Option<String>,
 }
 
 impl Scene {

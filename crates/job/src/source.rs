@@ -17,15 +17,32 @@ pub enum Source {
     Files(Vec<PathBuf>),
     /// A horizontal plane.
     Level(f64),
+    /// A surface of the job.
+    Named(String),
 }
 
-/// Zones: all of a file, or `file#name`.
+/// Zones: all of a file, `file#name`, or a name of the job.
 #[derive(Debug, Clone, PartialEq)]
-pub struct ZoneSource {
-    /// The file.
-    pub path: PathBuf,
-    /// The name, if one was given.
-    pub name: Option<String>,
+pub enum ZoneSource {
+    /// A file.
+    File {
+        /// The file.
+        path: PathBuf,
+        /// The name, if one was given.
+        name: Option<String>,
+    },
+    /// Zones of the job.
+    Named(String),
+}
+
+impl ZoneSource {
+    /// The file it names.
+    pub fn path(&self) -> Option<&Path> {
+        match self {
+            ZoneSource::File { path, .. } => Some(path),
+            ZoneSource::Named(_) => None,
+        }
+    }
 }
 
 impl Source {
@@ -34,7 +51,7 @@ impl Source {
         match self {
             Source::File { path, .. } => std::slice::from_ref(path),
             Source::Files(paths) => paths,
-            Source::Level(_) => &[],
+            Source::Level(_) | Source::Named(_) => &[],
         }
     }
 }
@@ -71,7 +88,7 @@ impl std::str::FromStr for ZoneSource {
 
     fn from_str(text: &str) -> Result<Self, Self::Err> {
         let (path, name) = split(text);
-        Ok(ZoneSource { path, name })
+        Ok(ZoneSource::File { path, name })
     }
 }
 
@@ -105,6 +122,7 @@ impl fmt::Display for Source {
                 write!(f, "{}", names.join("+"))
             }
             Source::Level(height) => write!(f, "level={height}"),
+            Source::Named(name) => write!(f, "{name}"),
         }
     }
 }

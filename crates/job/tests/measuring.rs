@@ -49,13 +49,14 @@ impl Folder {
             "zones.geojson",
             &format!(r#"{{"type":"FeatureCollection","features":[{features}]}}"#),
         );
-        ZoneSource { path, name: None }
+        ZoneSource::File { path, name: None }
     }
 }
 
-fn request(reference: &Path, surveyed: &Path) -> Request {
+fn request(reference: &Path, surveyed: &Path) -> Request<'static> {
     let source = |path: &Path| path.display().to_string().parse().unwrap();
     Request {
+        job: None,
         reference: source(reference),
         surveyed: source(surveyed),
         zones: Vec::new(),
@@ -70,7 +71,7 @@ fn request(reference: &Path, surveyed: &Path) -> Request {
     }
 }
 
-fn figures(request: &Request) -> Measurement {
+fn figures(request: &Request<'_>) -> Measurement {
     measure(request).unwrap().0
 }
 
@@ -106,7 +107,11 @@ fn the_total_is_the_sum_and_the_mean_is_weighted() {
     near(difference.min, 0.0);
     assert_eq!(total.net_in_words(), "shortfall");
     assert!(measured.warnings.is_empty(), "{:?}", measured.warnings);
-    request.zones[0].name = Some("b".into());
+    let path = request.zones[0].path().unwrap().into();
+    request.zones[0] = ZoneSource::File {
+        path,
+        name: Some("b".into()),
+    };
     assert!(figures(&request).total.is_none());
 }
 
@@ -186,7 +191,7 @@ fn inspecting_says_what_measuring_would_find() {
             .any(|warning| warning.contains("--unit"))
     );
 
-    let zones = look(&folder.zones(&[("a", 10), ("b", 20)]).path);
+    let zones = look(folder.zones(&[("a", 10), ("b", 20)]).path().unwrap());
     let areas: Vec<_> = (zones.zones.iter())
         .map(|zone| (zone.name.as_str(), zone.area))
         .collect();

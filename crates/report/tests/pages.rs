@@ -41,10 +41,11 @@ fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
         let ring = "[[500002,6000002],[500030,6000002],[500030,6000018],[500002,6000018],[500002,6000002]]";
         let text = format!(r#"{{"type":"Feature","properties":{{"name":"{name}"}},"geometry":{{"type":"Polygon","coordinates":[{ring}]}}}}"#);
         fs::write(path("zone.geojson"), text).unwrap();
-        ZoneSource { path: path("zone.geojson"), name: None }
+        ZoneSource::File { path: path("zone.geojson"), name: None }
     });
     let source = |name: &str| path(name).display().to_string().parse().unwrap();
     measure(&Request {
+        job: None,
         reference: source("ground.csv"),
         surveyed: source("survey.csv"),
         zones: zones.into_iter().collect(),

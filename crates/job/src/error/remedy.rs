@@ -1,6 +1,6 @@
 //! What to do about what went wrong.
 
-use dapedon_core::{LengthUnit, TriangulateError, ZoneError};
+use dapedon_core::{LengthUnit, RunOutError, TriangulateError, ZoneError};
 
 use super::JobError;
 
@@ -9,6 +9,47 @@ impl JobError {
     pub fn remedy(&self) -> String {
         use JobError as E;
         match self {
+            E::JobFile(error) => error.remedy.clone(),
+            E::InJob { error, .. } => error.remedy(),
+            E::TwoMeanings { name, .. } => {
+                format!("say ./{name} for the file, or give one of them another name")
+            }
+            E::NoSuchMember { near: Some(near), .. } => format!("say \"{near}\", or name a file"),
+            E::NoSuchMember { job: None, .. } => {
+                "see that the name is right; names of a job need its file, --job FILE".into()
+            }
+            E::NoSuchMember { .. } => "see that the name is right".into(),
+            E::JobZone { .. } => "mend the outline".into(),
+            E::BuildUpsOverlap { .. } => {
+                "let the zones end at each other, or say overlap = \"first\" for the one named first to hold"
+                    .into()
+            }
+            E::ZoneBeyond { .. } => {
+                "see that both are in the survey's coordinate system and unit, and the zone is the right one"
+                    .into()
+            }
+            E::NothingLeft => "see what the step keeps, and where".into(),
+            E::Endless => {
+                "limit it first, as in { keep = \"inside\", zones = \"...\" }".into()
+            }
+            E::SeveralZones { .. } => "name one of them, as in file = \"...#name\"".into(),
+            E::LineWithoutHeights => {
+                "say them with the line, as in heights = [[0, 24.5], [100, 25]] by distance".into()
+            }
+            E::NotOneLine { .. } => {
+                "name one of them after the #: an alignment, a layer with one line, a feature".into()
+            }
+            E::RunOut(error) => match error {
+                RunOutError::NeverMeets { .. } => {
+                    "use steeper slopes, or ground that reaches further".into()
+                }
+                RunOutError::BeyondGround { .. } => {
+                    "let the outline end within the ground, or name ground that reaches further".into()
+                }
+                RunOutError::NoSlope => "say n of 1 in n, as 2".into(),
+                RunOutError::Overlay(_) => "please report this: it should not happen".into(),
+            },
+            E::Crest(_) => "ease the bend, or make the top narrower".into(),
             E::Read { .. } => "see that the name is right and the file may be read".into(),
             E::Folder { .. } => "name a file in it; only of clouds all in a folder are taken".into(),
             E::Empty { .. } => "ask for the file again: it holds nothing".into(),

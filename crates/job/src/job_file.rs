@@ -1,0 +1,146 @@
+//! The job file: names for surfaces, zones, lines and build-ups, and what becomes of them.
+//!
+//! `entries` is what serde reads, `check` makes a [`Job`] of it in which every name is known and every figure
+//! usable, `fault` points at what is wrong, and `starter` writes a first one.
+
+mod check;
+mod entries;
+mod fault;
+mod plan;
+mod starter;
+
+use std::collections::BTreeMap;
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+
+pub(crate) use fault::nearest;
+pub use fault::{JobFileError, Spot};
+pub(crate) use plan::{
+    Act, BuildUpPlan, EmbankmentPlan, LinePlan, PlatformPlan, Shape, Start, StepPlan, SurfacePlan,
+    ZonePlan,
+};
+pub use plan::{Counted, Layer};
+pub use starter::starter;
+
+use crate::{JobError, Source, ZoneSource};
+
+/// The name a job file has where none is said.
+pub const JOB_FILE: &str = "dapedon.toml";
+
+/// A job: what its file says, every name known.
+#[derive(Debug)]
+pub struct Job {
+    /// The file.
+    pub path: PathBuf,
+    /// The name of the job.
+    pub name: String,
+    /// The contract.
+    pub contract: Option<String>,
+    /// Who takes part, by what they are.
+    pub parties: BTreeMap<String, String>,
+    /// The length unit of its figures.
+    pub unit: LengthUnit,
+    /// The coordinate system.
+    pub coordinates: Option<String>,
+    /// The currency of costs.
+    pub currency: Option<String>,
+    /// The unit areas are reported in, for the foot of the survey.
+    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    /// The unit volumes are reported in, for the foot of the survey.
+    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    /// Decimals of areas and volumes.
+    pub decimals: Option<usize>,
+    pub(crate) surfaces: BTreeMap<String, SurfacePlan>,
+    pub(crate) zones: BTreeMap<String, ZonePlan>,
+    pub(crate) lines: BTreeMap<String, LinePlan>,
+    pub(crate) build_ups: BTreeMap<String, BuildUpPlan>,
+}
+
+impl Job {
+    /// Reads a job file. What files it names is not looked at before they are needed.
+    ///
+    /// # Errors
+    ///
+    /// When it cannot be read, or something in it is not what it should be: with the line.
+    pub fn read(path: &Path) -> Result<Self, JobError> {
+        let text = fs::read_to_string(path).map_err(|source| JobError::Read {
+            path: path.into(),
+            source,
+        })?;
+        Ok(check::job(path, &text)?)
+    }
+
+    /// The names of its surfaces.
+    pub fn surfaces(&self) -> impl Iterator<Item = &str> {
+        self.surfaces.keys().map(String::as_str)
+    }
+
+    /// What is meant by the surface that somebody typed: one of the job's where it has that name.
+    ///
+    /// # Errors
+    ///
+    /// When a file has the name too, or neither has.
+    pub fn surface(&self, typed: &Source) -> Result<Source, JobError> {
+        let Source::File { path, name: None } = typed else {
+            return Ok(typed.clone());
+        };
+        let known = |name: &str| self.surfaces.contains_key(name);
+        match self.meaning(path, "surface", known)? {
+            Some(name) => Ok(Source::Named(name)),
+            None if is_name(path) => Err(JobError::no_such_surface(
+                &path.to_string_lossy(),
+                Some(self),
+            )),
+            None => Ok(typed.clone()),
+        }
+    }
+
+    /// What is meant by the zones that somebody typed.
+    ///
+    /// # Errors
+    ///
+    /// When a file has the name too, or neither has.
+    pub fn zone(&self, typed: &ZoneSource) -> Result<ZoneSource, JobError> {
+        let ZoneSource::File { path, name: None } = typed else {
+            return Ok(typed.clone());
+        };
+        match self.meaning(path, "zone", |name| self.zones.contains_key(name))? {
+            Some(name) => Ok(ZoneSource::Named(name)),
+            None if is_name(path) => Err(JobError::no_such_zone(&path.to_string_lossy(), self)),
+            None => Ok(typed.clone()),
+        }
+    }
+
+    /// The name of the job that a path is, unless it is a file.
+    fn meaning(
+        &self,
+        path: &Path,
+        kind: &'static str,
+        known: impl Fn(&str) -> bool,
+    ) -> Result<Option<String>, JobError> {
+        match path.to_str().filter(|name| known(name)) {
+            Some(name) if path.exists() => Err(JobError::TwoMeanings {
+                name: name.into(),
+                kind,
+            }),
+            name => Ok(name.map(Into::into)),
+        }
+    }
+
+    /// The names of its zones.
+    pub fn zones(&self) -> impl Iterator<Item = &str> {
+        self.zones.keys().map(String::as_str)
+    }
+}
+
+/// True for what is no file and has the look of a name.
+fn is_name(path: &Path) -> bool {
+    !path.exists() && path.extension().is_none() && path.components().count() == 1
+}
+
+/// The JSON Schema of job files, for editors.
+pub fn job_schema() -> serde_json::Value {
+    schemars::schema_for!(entries::JobEntries).to_value()
+}

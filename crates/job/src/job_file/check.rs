@@ -1,0 +1,471 @@
+//! From entries to a job: every name known, every figure usable, no surface that needs itself.
+
+mod steps;
+mod surfaces;
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::ops::Range;
+use std::path::{Path, PathBuf};
+
+use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, VolumeUnit};
+
+use super::entries::{
+    AreaEntry, BuildUpEntry, CountedEntry, JobEntries, LayerEntry, LineEntry, Name, ThicknessEntry,
+    UnitEntry, VolumeEntry, ZoneEntry, all,
+};
+use super::{
+    BuildUpPlan, Counted, Job, JobFileError, Layer, LinePlan, Shape, Spot, ZonePlan, nearest,
+};
+use toml::Spanned;
+
+/// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
+const THICKEST: f64 = 10.0;
+
+/// The text of a job file, to point into.
+pub(super) struct Sheet<'t> {
+    path: &'t Path,
+    text: &'t str,
+    unit: LengthUnit,
+}
+
+impl Sheet<'_> {
+    fn spot(&self, span: Range<usize>) -> Spot {
+        Spot::of(self.path, self.text, span)
+    }
+
+    fn fault(
+        &self,
+        span: Range<usize>,
+        what: impl Into<String>,
+        remedy: impl Into<String>,
+    ) -> JobFileError {
+        JobFileError {
+            spot: self.spot(span),
+            what: what.into(),
+            remedy: remedy.into(),
+        }
+    }
+
+    /// A name that must be one of those known.
+    fn known(
+        &self,
+        name: &Name,
+        kind: &str,
+        names: &BTreeSet<&str>,
+    ) -> Result<String, JobFileError> {
+        let text = name.get_ref().as_str();
+        if names.contains(text) {
+            return Ok(text.into());
+        }
+        let remedy = match nearest(text, names.iter().copied()) {
+            Some(near) => format!("say \"{near}\", or add a [{kind}.\"{text}\"]"),
+            None if names.is_empty() => format!("add a [{kind}.\"{text}\"]"),
+            None => {
+                let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
+                format!(
+                    "say one of {}, or add a [{kind}.\"{text}\"]",
+                    names.join(", ")
+                )
+            }
+        };
+        Err(self.fault(
+            name.span(),
+            format!("no {kind} is named \"{text}\""),
+            remedy,
+        ))
+    }
+
+    /// A file, as it is named from the job file's folder.
+    fn file(&self, text: &str) -> PathBuf {
+        self.path.parent().unwrap_or(Path::new("")).join(text)
+    }
+
+    /// A file, and the name after the last `#`, unless the whole is a file.
+    fn file_and_name(&self, text: &str) -> (PathBuf, Option<String>) {
+        match text.rsplit_once('#') {
+            Some((path, name)) if !path.is_empty() && !self.file(text).exists() => {
+                (self.file(path), Some(name.into()))
+            }
+            _ => (self.file(text), None),
+        }
+    }
+
+    fn metres(&self, length: f64) -> f64 {
+        self.unit.convert(length, LengthUnit::Metre)
+    }
+}
+
+/// Checks the text of a job file.
+pub(super) fn job(path: &Path, text: &str) -> Result<Job, JobFileError> {
+    let entries: JobEntries = toml::from_str(text).map_err(|error| unread(path, text, &error))?;
+    let unit = length_unit(entries.job.unit);
+    let sheet = Sheet { path, text, unit };
+    let report = &entries.report;
+    if let Some(decimals) = report
+        .decimals
+        .as_ref()
+        .filter(|decimals| *decimals.get_ref() > 6)
+    {
+        let what = format!(
+            "{} decimals are more than anybody measures",
+            decimals.get_ref()
+        );
+        return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
+    }
+    let area_unit = report.area_unit.map(area_unit);
+    let volume_unit = report.volume_unit.map(volume_unit);
+
+    let zone_names: BTreeSet<&str> = entries
+        .zones
+        .keys()
+        .map(|name| name.get_ref().as_str())
+        .collect();
+    let zones = each(&entries.zones, |name, entry| zone(&sheet, name, entry))?;
+    let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
+    let units = [
+        area_unit
+            .map_or(AreaUnit::usual(unit), |of| of(unit))
+            .from_square(1.0, unit),
+        volume_unit
+            .map_or(VolumeUnit::usual(unit), |of| of(unit))
+            .from_cubic(1.0, unit),
+    ];
+    let build_ups = each(&entries.build_ups, |name, entry| {
+        build_up(&sheet, name, entry, &zone_names, units)
+    })?;
+    let surfaces = surfaces::surfaces(&sheet, &entries, &zone_names, &build_ups)?;
+    Ok(Job {
+        path: path.into(),
+        name: entries.job.name,
+        contract: entries.job.contract,
+        parties: entries.job.parties,
+        unit,
+        coordinates: entries.job.coordinates,
+        currency: entries.job.currency,
+        area_unit,
+        volume_unit,
+        decimals: report
+            .decimals
+            .as_ref()
+            .map(|decimals| usize::from(*decimals.get_ref())),
+        surfaces,
+        zones,
+        lines,
+        build_ups,
+    })
+}
+
+/// Checks all entries of a kind.
+fn each<E, P>(
+    entries: &BTreeMap<Name, E>,
+    check: impl Fn(&Name, &E) -> Result<P, JobFileError>,
+) -> Result<BTreeMap<String, P>, JobFileError> {
+    let checked = entries
+        .iter()
+        .map(|(name, entry)| Ok((name.get_ref().clone(), check(name, entry)?)));
+    checked.collect()
+}
+
+/// What is no TOML, or has a key or value that means nothing.
+fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
+    let message = error.message().trim();
+    let spot = Spot::of(path, text, error.span().unwrap_or(0..0));
+    // As serde words it: unknown field `lowr`, expected one of `raise`, `lower`
+    let quoted: Vec<&str> = message.split('`').skip(1).step_by(2).collect();
+    if let (true, [unknown, known @ ..]) = (message.starts_with("unknown field"), &quoted[..]) {
+        let remedy = match nearest(unknown, known.iter().copied()) {
+            Some(near) => format!("say {near}"),
+            None => format!("say one of {}", known.join(", ")),
+        };
+        let what = format!("\"{unknown}\" means nothing there");
+        return JobFileError { spot, what, remedy };
+    }
+    if let (true, [unknown, known @ ..]) = (message.starts_with("unknown variant"), &quoted[..]) {
+        let what = format!("\"{unknown}\" is not to be had there");
+        let remedy = format!("say one of {}", known.join(", "));
+        return JobFileError { spot, what, remedy };
+    }
+    if let (true, [missing]) = (message.starts_with("missing field"), &quoted[..]) {
+        return JobFileError {
+            spot,
+            what: format!("{missing} is missing"),
+            remedy: format!("add {missing} = ..."),
+        };
+    }
+    let twice = message.starts_with("duplicate key");
+    let what = match twice {
+        true => "this name is used twice".into(),
+        false => message.lines().collect::<Vec<_>>().join("; "),
+    };
+    let remedy = match twice {
+        true => "give one of them another name, or put what both say into one",
+        false => "mend it there; a first job file is written by dapedon init",
+    };
+    JobFileError {
+        spot,
+        what,
+        remedy: remedy.into(),
+    }
+}
+
+fn zone(sheet: &Sheet<'_>, name: &Name, entry: &ZoneEntry) -> Result<ZonePlan, JobFileError> {
+    let corners = entry.corners.as_ref();
+    if let Some(corners) = corners {
+        in_range(sheet, corners.span(), corners.get_ref().iter().flatten())?;
+    }
+    let shape = shape(sheet, name, "zone", &entry.file, &entry.named_by, corners)?;
+    let spot = sheet.spot(name.span());
+    Ok(ZonePlan { shape, spot })
+}
+
+fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {
+    let corners = entry.corners.as_ref();
+    if let Some(corners) = corners {
+        in_range(sheet, corners.span(), corners.get_ref().iter().flatten())?;
+    }
+    if let Some(heights) = &entry.heights {
+        in_range(sheet, heights.span(), heights.get_ref().iter().flatten())?;
+        let rising = heights
+            .get_ref()
+            .windows(2)
+            .all(|pair| pair[0][0] < pair[1][0]);
+        if heights.get_ref().is_empty() || !rising {
+            let what = "heights stand by ascending distances along the line";
+            return Err(sheet.fault(
+                heights.span(),
+                what,
+                "put them in order, each distance once",
+            ));
+        }
+    }
+    Ok(LinePlan {
+        shape: shape(sheet, name, "line", &entry.file, &entry.named_by, corners)?,
+        heights: entry
+            .heights
+            .as_ref()
+            .map(|heights| heights.get_ref().clone()),
+        spot: sheet.spot(name.span()),
+    })
+}
+
+fn shape<C: Clone>(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    kind: &str,
+    file: &Option<Name>,
+    named_by: &Option<String>,
+    corners: Option<&Spanned<Vec<C>>>,
+) -> Result<Shape<C>, JobFileError> {
+    match (file, corners) {
+        (Some(file), None) => {
+            let (path, name) = sheet.file_and_name(file.get_ref());
+            Ok(Shape::File {
+                path,
+                name,
+                named_by: named_by.clone(),
+            })
+        }
+        (None, Some(corners)) => Ok(Shape::Corners(corners.get_ref().clone())),
+        (file, _) => {
+            let what = match file {
+                Some(_) => format!("the {kind} has both a file and corners"),
+                None => format!("the {kind} has neither a file nor corners"),
+            };
+            Err(sheet.fault(
+                name.span(),
+                what,
+                "say one of file = \"...\" and corners = [...]",
+            ))
+        }
+    }
+}
+
+fn in_range<'v>(
+    sheet: &Sheet<'_>,
+    span: Range<usize>,
+    mut values: impl Iterator<Item = &'v f64>,
+) -> Result<(), JobFileError> {
+    match values.find(|value| value.is_nan() || value.abs() > FARTHEST) {
+        None => Ok(()),
+        Some(value) => {
+            let what = format!("{value} is no coordinate or height of a survey");
+            Err(sheet.fault(span, what, "mend it"))
+        }
+    }
+}
+
+/// Checks a build-up; `units` are one square and one cube of the length unit, in the units areas and volumes
+/// are reported in.
+fn build_up(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &BuildUpEntry,
+    zone_names: &BTreeSet<&str>,
+    units: [f64; 2],
+) -> Result<BuildUpPlan, JobFileError> {
+    let named = all(&entry.zones);
+    if named.is_empty() {
+        let what = "the build-up covers no zone";
+        return Err(sheet.fault(name.span(), what, "say which with zones = [\"...\"]"));
+    }
+    let zones = named
+        .iter()
+        .map(|zone| sheet.known(zone, "zone", zone_names));
+    let zones = zones.collect::<Result<Vec<_>, _>>()?;
+    if entry.layers.is_empty() {
+        let remedy =
+            "say them from the top down, as in layers = [{ name = \"base\", thickness = 0.25 }]";
+        return Err(sheet.fault(name.span(), "the build-up has no layers", remedy));
+    }
+    let mut layers: Vec<Layer> = Vec::new();
+    for spanned in &entry.layers {
+        let checked = layer(sheet, spanned, units)?;
+        if layers.iter().any(|known| known.name == checked.name) {
+            let what = format!("the build-up has the layer \"{}\" twice", checked.name);
+            let remedy = "put them into one, or tell them apart by name, as in \"base, lower\"";
+            return Err(sheet.fault(spanned.span(), what, remedy));
+        }
+        layers.push(checked);
+    }
+    Ok(BuildUpPlan { zones, layers })
+}
+
+fn layer(
+    sheet: &Sheet<'_>,
+    spanned: &Spanned<LayerEntry>,
+    units: [f64; 2],
+) -> Result<Layer, JobFileError> {
+    let entry = spanned.get_ref();
+    let fault = |what: String, remedy: &str| Err(sheet.fault(spanned.span(), what, remedy));
+    let thickness = match &entry.thickness {
+        ThicknessEntry::Number(thickness) => *thickness,
+        ThicknessEntry::Words(words) => match spoken(words) {
+            Some((number, unit)) => match unit {
+                Some(metres) => LengthUnit::Metre.convert(number * metres, sheet.unit),
+                None => number,
+            },
+            None => {
+                let what = format!("\"{words}\" is no thickness");
+                return fault(
+                    what,
+                    "say a number, or one with mm, cm, m, in or ft, as in \"150 mm\"",
+                );
+            }
+        },
+    };
+    let symbol = sheet.unit.symbol();
+    if thickness <= 0.0 || thickness.is_nan() {
+        let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
+        return fault(
+            what,
+            "say how thick it is, as a length above zero: layers only add up",
+        );
+    }
+    if sheet.metres(thickness) > THICKEST {
+        let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
+        return fault(
+            what,
+            "thicknesses are in the job's unit; say others with theirs, as in \"150 mm\"",
+        );
+    }
+    let counted = entry
+        .counted
+        .iter()
+        .map(|entry| counted(sheet, spanned.span(), entry, units));
+    Ok(Layer {
+        name: entry.name.clone(),
+        thickness,
+        counted: counted.collect::<Result<_, _>>()?,
+    })
+}
+
+fn counted(
+    sheet: &Sheet<'_>,
+    span: Range<usize>,
+    entry: &CountedEntry,
+    [square, cube]: [f64; 2],
+) -> Result<Counted, JobFileError> {
+    let usable = |value: &Option<f64>| value.is_none_or(|value| value > 0.0 && value.is_finite());
+    let rate = match (entry.per_volume, entry.covers, entry.holds) {
+        (Some(rate), None, None) => [rate * cube, 0.0],
+        (None, Some(covers), None) => [0.0, square / covers],
+        (None, None, Some(holds)) => [cube / holds, 0.0],
+        _ => {
+            let what = format!("how {} are counted is not said, or said twice", entry.unit);
+            let remedy = "say one of per-volume, covers and holds";
+            return Err(sheet.fault(span, what, remedy));
+        }
+    };
+    if ![&entry.per_volume, &entry.covers, &entry.holds]
+        .into_iter()
+        .all(usable)
+    {
+        let what = format!(
+            "{} are counted by a figure that is not above zero",
+            entry.unit
+        );
+        return Err(sheet.fault(span, what, "mend the figure"));
+    }
+    if entry
+        .cost
+        .is_some_and(|cost| cost < 0.0 || !cost.is_finite())
+    {
+        let what = format!("the cost of {} is no amount", entry.unit);
+        return Err(sheet.fault(span, what, "mend the figure"));
+    }
+    Ok(Counted {
+        unit: entry.unit.clone(),
+        rate,
+        whole: entry.whole,
+        cost: entry.cost,
+    })
+}
+
+/// A number, and the length of its unit in metres where it has one.
+fn spoken(words: &str) -> Option<(f64, Option<f64>)> {
+    let words = words.trim();
+    let end = words
+        .find(|c: char| c.is_alphabetic())
+        .unwrap_or(words.len());
+    let number = words[..end].trim().parse().ok()?;
+    let metres = match words[end..].trim() {
+        "" => return Some((number, None)),
+        "mm" => 0.001,
+        "cm" => 0.01,
+        "m" => 1.0,
+        "in" => 0.0254,
+        "ft" => 0.3048,
+        _ => return None,
+    };
+    Some((number, Some(metres)))
+}
+
+pub(super) fn length_unit(entry: UnitEntry) -> LengthUnit {
+    match entry {
+        UnitEntry::Metre => LengthUnit::Metre,
+        UnitEntry::Foot => LengthUnit::Foot(Foot::International),
+        UnitEntry::UsSurveyFoot => LengthUnit::Foot(Foot::UsSurvey),
+    }
+}
+
+fn foot(unit: LengthUnit) -> Foot {
+    unit.foot().unwrap_or(Foot::International)
+}
+
+fn area_unit(entry: AreaEntry) -> fn(LengthUnit) -> AreaUnit {
+    match entry {
+        AreaEntry::M2 => |_| AreaUnit::SquareMetre,
+        AreaEntry::Ha => |_| AreaUnit::Hectare,
+        AreaEntry::Ft2 => |unit| AreaUnit::SquareFoot(foot(unit)),
+        AreaEntry::Yd2 => |unit| AreaUnit::SquareYard(foot(unit)),
+        AreaEntry::Acre => |unit| AreaUnit::Acre(foot(unit)),
+    }
+}
+
+fn volume_unit(entry: VolumeEntry) -> fn(LengthUnit) -> VolumeUnit {
+    match entry {
+        VolumeEntry::M3 => |_| VolumeUnit::CubicMetre,
+        VolumeEntry::Ft3 => |unit| VolumeUnit::CubicFoot(foot(unit)),
+        VolumeEntry::Yd3 => |unit| VolumeUnit::CubicYard(foot(unit)),
+    }
+}

@@ -1,0 +1,294 @@
+//! Surfaces of a job: where they start from, and that none needs itself.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::PathBuf;
+
+use dapedon_core::{FARTHEST, Keep, Rules, SamePlace};
+use dapedon_formats::Take;
+use dapedon_formats::delimited::parse_roles;
+use toml::Spanned;
+
+use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
+use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
+use super::{Sheet, length_unit, steps};
+use crate::{CloudRules, Reading, Source, Thin};
+
+/// Checks all surfaces.
+pub(super) fn surfaces(
+    sheet: &Sheet<'_>,
+    entries: &JobEntries,
+    zones: &BTreeSet<&str>,
+    build_ups: &BTreeMap<String, BuildUpPlan>,
+) -> Result<BTreeMap<String, SurfacePlan>, JobFileError> {
+    let names: BTreeSet<&str> = entries
+        .surfaces
+        .keys()
+        .map(|name| name.get_ref().as_str())
+        .collect();
+    let lines: BTreeSet<&str> = entries
+        .lines
+        .keys()
+        .map(|name| name.get_ref().as_str())
+        .collect();
+    let known = steps::Known {
+        surfaces: &names,
+        zones,
+        lines: &lines,
+        build_ups,
+    };
+    let mut plans = BTreeMap::new();
+    for (name, entry) in &entries.surfaces {
+        let start = start(sheet, name, entry, &names)?;
+        if !matches!(start, Start::File(..)) {
+            only_for_files(sheet, name, entry)?;
+        }
+        let steps = entry
+            .steps
+            .iter()
+            .map(|step| steps::step(sheet, step, &known));
+        let plan = SurfacePlan {
+            start,
+            steps: steps.collect::<Result<_, _>>()?,
+            finished: entry.finished,
+            spot: sheet.spot(name.span()),
+        };
+        plans.insert(name.get_ref().clone(), plan);
+    }
+    // What build-ups are taken from is finished, whether it is said or not.
+    let finished: Vec<String> = (plans.values())
+        .filter(|plan: &&SurfacePlan| {
+            matches!(
+                plan.steps.first().map(|step| &step.act),
+                Some(Act::BuildUp { .. })
+            )
+        })
+        .filter_map(|plan| match &plan.start {
+            Start::Surface(name) => Some(name.clone()),
+            Start::File(..) | Start::Level(_) => None,
+        })
+        .collect();
+    for name in finished {
+        if let Some(plan) = plans.get_mut(&name) {
+            plan.finished = true;
+        }
+    }
+    no_loop(sheet, entries, &plans)?;
+    Ok(plans)
+}
+
+fn start(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &SurfaceEntry,
+    names: &BTreeSet<&str>,
+) -> Result<Start, JobFileError> {
+    match (&entry.file, &entry.level, &entry.start) {
+        (Some(file), None, None) => {
+            let source = source(sheet, file.get_ref());
+            Ok(Start::File(source, Box::new(reading(sheet, entry)?)))
+        }
+        (None, Some(level), None) => {
+            if level.get_ref().is_nan() || level.get_ref().abs() > FARTHEST {
+                let what = format!("{} is no height of a survey", level.get_ref());
+                return Err(sheet.fault(level.span(), what, "mend it"));
+            }
+            Ok(Start::Level(*level.get_ref()))
+        }
+        (None, None, Some(start)) => Ok(Start::Surface(sheet.known(start, "surface", names)?)),
+        (None, None, None) => {
+            let what = format!(
+                "the surface \"{}\" has nothing to start from",
+                name.get_ref()
+            );
+            let remedy = "say one of file = \"...\", level = ... and start = \"another surface\"";
+            Err(sheet.fault(name.span(), what, remedy))
+        }
+        _ => {
+            let what = format!(
+                "the surface \"{}\" starts from more than one thing",
+                name.get_ref()
+            );
+            Err(sheet.fault(name.span(), what, "keep one of file, level and start"))
+        }
+    }
+}
+
+/// The files of a surface, as they are named from the job file's folder.
+fn source(sheet: &Sheet<'_>, text: &str) -> Source {
+    let parts: Vec<PathBuf> = text.split('+').map(|part| sheet.file(part)).collect();
+    let several = parts.len() > 1 && text.split('+').all(|part| !part.is_empty());
+    if several && !sheet.file(text).exists() {
+        return Source::Files(parts);
+    }
+    let (path, name) = sheet.file_and_name(text);
+    Source::File { path, name }
+}
+
+fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileError> {
+    let mut take = Take::default();
+    for words in all(&entry.take) {
+        take.add(words.get_ref()).map_err(|error| {
+            let remedy = "say it as in take = \"CREST=breakline,LIMIT=edge\"";
+            sheet.fault(words.span(), error.to_string(), remedy)
+        })?;
+    }
+    let columns = match &entry.columns {
+        None => None,
+        Some(columns) => Some(
+            parse_roles(columns.get_ref())
+                .map_err(|error| sheet.fault(columns.span(), error.to_string(), error.remedy()))?,
+        ),
+    };
+    let length = |value: &Option<Spanned<f64>>| match value {
+        Some(value) if *value.get_ref() > 0.0 && value.get_ref().is_finite() => {
+            Ok(Some(*value.get_ref()))
+        }
+        Some(value) => {
+            let what = format!("{} is no length above zero", value.get_ref());
+            Err(sheet.fault(value.span(), what, "mend it"))
+        }
+        None => Ok(None),
+    };
+    let classes = match &entry.class {
+        None => Default::default(),
+        Some(class) => class
+            .get_ref()
+            .parse()
+            .map_err(|error: crate::ClassesError| {
+                sheet.fault(class.span(), error.to_string(), "mend it")
+            })?,
+    };
+    Ok(Reading {
+        columns,
+        take,
+        unit: Some(entry.unit.map_or(sheet.unit, length_unit)),
+        no_height: entry.no_height,
+        rules: Rules {
+            max_edge: length(&entry.max_edge)?,
+            same_place: entry
+                .same_place
+                .map_or(SamePlace::Refuse, |rule| match rule {
+                    SamePlaceEntry::First => SamePlace::First,
+                    SamePlaceEntry::Last => SamePlace::Last,
+                    SamePlaceEntry::Lowest => SamePlace::Lowest,
+                    SamePlaceEntry::Highest => SamePlace::Highest,
+                    SamePlaceEntry::Mean => SamePlace::Mean,
+                }),
+        },
+        drop_odd: entry.drop_odd,
+        outline: entry
+            .outline
+            .as_ref()
+            .map(|outline| sheet.file(outline.get_ref())),
+        named_by: entry.named_by.clone(),
+        cloud: CloudRules {
+            classes,
+            thin: length(&entry.thin)?.map(Thin::Cell),
+            keep: entry.keep.map_or(Keep::Median, |keep| match keep {
+                KeepEntry::Lowest => Keep::Lowest,
+                KeepEntry::Mean => Keep::Mean,
+                KeepEntry::Median => Keep::Median,
+                KeepEntry::Highest => Keep::Highest,
+            }),
+            triangulate: entry.triangulate,
+        },
+        any_crs: false,
+    })
+}
+
+/// What says how a file is read stands with a file.
+fn only_for_files(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &SurfaceEntry,
+) -> Result<(), JobFileError> {
+    let said = [
+        ("unit", entry.unit.is_some()),
+        ("columns", entry.columns.is_some()),
+        ("take", entry.take.is_some()),
+        ("no-height", entry.no_height.is_some()),
+        ("same-place", entry.same_place.is_some()),
+        ("max-edge", entry.max_edge.is_some()),
+        ("drop-odd", entry.drop_odd),
+        ("outline", entry.outline.is_some()),
+        ("named-by", entry.named_by.is_some()),
+        ("class", entry.class.is_some()),
+        ("thin", entry.thin.is_some()),
+        ("keep", entry.keep.is_some()),
+        ("triangulate", entry.triangulate),
+    ];
+    match said.into_iter().find(|(_, said)| *said) {
+        None => Ok(()),
+        Some((key, _)) => {
+            let what = format!(
+                "{key} says how a file is read, and \"{}\" starts from none",
+                name.get_ref()
+            );
+            Err(sheet.fault(
+                name.span(),
+                what,
+                format!("take {key} out, or put it where the file is named"),
+            ))
+        }
+    }
+}
+
+/// No surface needs itself, however far round.
+fn no_loop(
+    sheet: &Sheet<'_>,
+    entries: &JobEntries,
+    plans: &BTreeMap<String, SurfacePlan>,
+) -> Result<(), JobFileError> {
+    fn walk<'p>(
+        name: &'p str,
+        plans: &'p BTreeMap<String, SurfacePlan>,
+        path: &mut Vec<&'p str>,
+        done: &mut BTreeSet<&'p str>,
+    ) -> Option<Vec<&'p str>> {
+        if let Some(from) = path.iter().position(|&known| known == name) {
+            return Some(path[from..].to_vec());
+        }
+        if done.contains(name) {
+            return None;
+        }
+        path.push(name);
+        let needed = plans.get(name).map(SurfacePlan::needs).unwrap_or_default();
+        let found = needed
+            .into_iter()
+            .find_map(|next| walk(next, plans, path, done));
+        path.pop();
+        done.insert(name);
+        found
+    }
+    let mut done = BTreeSet::new();
+    for name in plans.keys() {
+        if let Some(mut found) = walk(name, plans, &mut Vec::new(), &mut done) {
+            let first = found[0];
+            found.push(first);
+            let span = entries
+                .surfaces
+                .keys()
+                .find(|key| key.get_ref() == first)
+                .map(Spanned::span);
+            let what = format!(
+                "the surface \"{first}\" needs itself: {}",
+                found.join(", which needs ")
+            );
+            let remedy = "let one of them start from a file";
+            return Err(sheet.fault(span.unwrap_or(0..0), what, remedy));
+        }
+    }
+    Ok(())
+}
+
+impl SurfacePlan {
+    /// The surfaces it is made of.
+    pub(crate) fn needs(&self) -> Vec<&str> {
+        let start = match &self.start {
+            Start::Surface(name) => Some(name.as_str()),
+            Start::File(..) | Start::Level(_) => None,
+        };
+        let steps = self.steps.iter().filter_map(|step| step.act.other());
+        start.into_iter().chain(steps).collect()
+    }
+}

@@ -1,0 +1,207 @@
+//! A job once every name in it is known.
+
+use std::path::PathBuf;
+
+use dapedon_core::{Choice, Ends, Slopes};
+
+use super::Spot;
+use crate::{Reading, Source};
+
+/// Where a surface starts from, and what is done to it.
+#[derive(Debug, Clone)]
+pub(crate) struct SurfacePlan {
+    pub(crate) start: Start,
+    pub(crate) steps: Vec<StepPlan>,
+    /// It is to be dug below by a build-up.
+    pub(crate) finished: bool,
+    pub(crate) spot: Spot,
+}
+
+/// Where a surface starts from.
+#[derive(Debug, Clone)]
+pub(crate) enum Start {
+    /// A file, read so.
+    File(Source, Box<Reading>),
+    /// A horizontal plane, in the job's unit.
+    Level(f64),
+    /// Another surface of the job.
+    Surface(String),
+}
+
+/// A step, limited to some zones where any are named.
+#[derive(Debug, Clone)]
+pub(crate) struct StepPlan {
+    pub(crate) act: Act,
+    pub(crate) zones: Vec<String>,
+    pub(crate) spot: Spot,
+}
+
+/// What a step does. Lengths are in the job's unit, names are those of the job.
+#[derive(Debug, Clone)]
+pub(crate) enum Act {
+    Raise(f64),
+    Level(f64),
+    Move([f64; 2]),
+    Combine(Choice, String),
+    /// True for what is inside the zones.
+    Keep(bool),
+    Platform(PlatformPlan),
+    Embankment(EmbankmentPlan),
+    BuildUp {
+        names: Vec<String>,
+        stop_at: Option<String>,
+        /// Where zones overlap the first named holds.
+        first_holds: bool,
+    },
+    Difference(String),
+}
+
+#[derive(Debug, Clone)]
+pub(crate) struct PlatformPlan {
+    pub(crate) outline: String,
+    pub(crate) level: f64,
+    /// Rise to the east and to the north, for each unit of length.
+    pub(crate) rise: [f64; 2],
+    pub(crate) at: Option<[f64; 2]>,
+    pub(crate) slopes: Slopes,
+    pub(crate) until: Option<String>,
+}
+
+#[derive(Debug, Clone)]
+pub(crate) struct EmbankmentPlan {
+    pub(crate) line: String,
+    pub(crate) width: f64,
+    pub(crate) slopes: Slopes,
+    pub(crate) until: Option<String>,
+    pub(crate) ends: Ends,
+}
+
+/// Where a shape of the plan comes from.
+#[derive(Debug, Clone)]
+pub(crate) enum Shape<C> {
+    File {
+        path: PathBuf,
+        name: Option<String>,
+        named_by: Option<String>,
+    },
+    Corners(Vec<C>),
+}
+
+#[derive(Debug, Clone)]
+pub(crate) struct ZonePlan {
+    pub(crate) shape: Shape<[f64; 2]>,
+    pub(crate) spot: Spot,
+}
+
+#[derive(Debug, Clone)]
+pub(crate) struct LinePlan {
+    pub(crate) shape: Shape<[f64; 3]>,
+    /// Heights by distance, in place of its own.
+    pub(crate) heights: Option<Vec<[f64; 2]>>,
+    pub(crate) spot: Spot,
+}
+
+/// The layers over some zones, from the top down.
+#[derive(Debug, Clone)]
+pub(crate) struct BuildUpPlan {
+    pub(crate) zones: Vec<String>,
+    pub(crate) layers: Vec<Layer>,
+}
+
+/// A layer of a build-up.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Layer {
+    /// Its material.
+    pub name: String,
+    /// How thick it is, in the job's unit.
+    pub thickness: f64,
+    /// What else it is counted in.
+    pub counted: Vec<Counted>,
+}
+
+/// What a layer is counted in, and how many there are, in units of the job.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Counted {
+    /// The unit.
+    pub unit: String,
+    /// How many there are to a cube, and to a square, of the length unit: one of them is nothing.
+    pub rate: [f64; 2],
+    /// Only whole ones are to be had.
+    pub whole: bool,
+    /// What one of them costs.
+    pub cost: Option<f64>,
+}
+
+impl BuildUpPlan {
+    /// The layers that are dug out down to the top of one of them, or all.
+    pub(crate) fn down_to(&self, stop_at: Option<&str>) -> &[Layer] {
+        let end = stop_at.and_then(|stop| self.layers.iter().position(|layer| layer.name == stop));
+        &self.layers[..end.unwrap_or(self.layers.len())]
+    }
+}
+
+impl Act {
+    /// The other surface that it needs.
+    pub(crate) fn other(&self) -> Option<&str> {
+        match self {
+            Act::Combine(_, name) | Act::Difference(name) => Some(name),
+            Act::Platform(PlatformPlan { until, .. })
+            | Act::Embankment(EmbankmentPlan { until, .. }) => until.as_deref(),
+            Act::Raise(_) | Act::Level(_) | Act::Move(_) | Act::Keep(_) | Act::BuildUp { .. } => {
+                None
+            }
+        }
+    }
+
+    /// What it does, in words; lengths are in a unit with this symbol.
+    pub(crate) fn words(&self, symbol: &str) -> String {
+        let slopes = |slopes: &Slopes, until: &Option<String>| {
+            let until = until
+                .as_deref()
+                .map_or("the ground as it is".into(), |name| format!("\"{name}\""));
+            format!(
+                "slopes 1 in {} in cut, 1 in {} in fill, until they meet {until}",
+                slopes.cut, slopes.fill
+            )
+        };
+        match self {
+            Act::Raise(by) if *by < 0.0 => format!("lowered by {} {symbol}", -by),
+            Act::Raise(by) => format!("raised by {by} {symbol}"),
+            Act::Level(height) => format!("set level at {height} {symbol}"),
+            Act::Move([east, north]) => {
+                format!("moved {east} {symbol} east, {north} {symbol} north")
+            }
+            Act::Combine(Choice::Highest, name) => format!("the higher of it and \"{name}\""),
+            Act::Combine(Choice::Lowest, name) => format!("the lower of it and \"{name}\""),
+            Act::Combine(Choice::Other, name) => format!("\"{name}\" taken where it is"),
+            Act::Keep(true) => "kept inside".into(),
+            Act::Keep(false) => "kept outside".into(),
+            Act::Platform(plan) => {
+                let fall = match plan.rise {
+                    [0.0, 0.0] => String::new(),
+                    [east, north] => format!(", falling {:.4} in 1", east.hypot(north)),
+                };
+                let slopes = slopes(&plan.slopes, &plan.until);
+                format!(
+                    "platform \"{}\" at {} {symbol}{fall}, {slopes}",
+                    plan.outline, plan.level
+                )
+            }
+            Act::Embankment(plan) => {
+                let slopes = slopes(&plan.slopes, &plan.until);
+                format!(
+                    "embankment along \"{}\", {} {symbol} wide, {slopes}",
+                    plan.line, plan.width
+                )
+            }
+            Act::BuildUp { names, stop_at, .. } => {
+                let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
+                let stop = stop_at.as_ref().map_or(String::new(), |stop| {
+                    format!(", down to the top of \"{stop}\"")
+                });
+                format!("lowered by the build-up {}{stop}", names.join(", "))
+            }
+            Act::Difference(name) => format!("heights less those of \"{name}\""),
+        }
+    }
+}

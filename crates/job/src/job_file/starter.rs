@@ -1,0 +1,99 @@
+//! A first job file, commented, that already runs.
+
+/// The text of a first job file: with the files that are named, each a surface of its own, or with a made-up
+/// ground where none are.
+pub fn starter(files: &[(String, String)]) -> String {
+    let mut text = String::from(HEAD);
+    if files.is_empty() {
+        text.push_str(LEVEL);
+    }
+    for (name, file) in files {
+        text.push_str(&format!(
+            "[surface.{}]\nfile = {}\n\n",
+            quoted(name),
+            quoted(file)
+        ));
+    }
+    let ground = files.first().map_or("ground", |(name, _)| name.as_str());
+    text.push_str(
+        &match files.is_empty() {
+            true => STEPS.to_owned(),
+            false => commented(STEPS),
+        }
+        .replace("\"ground\"", &quoted(ground)),
+    );
+    text
+}
+
+/// A TOML text.
+fn quoted(text: &str) -> String {
+    toml::Value::String(text.into()).to_string()
+}
+
+fn commented(text: &str) -> String {
+    let line = |line: &str| match line.is_empty() || line.starts_with('#') {
+        true => format!("{line}\n"),
+        false => format!("# {line}\n"),
+    };
+    text.lines().map(line).collect()
+}
+
+const HEAD: &str = "\
+# A job for dapedon. Names in it stand for surfaces and zones on the command line:
+#
+#     dapedon surface formation
+#     dapedon volume ground formation --zone yard
+#
+# Paths are relative to this file. `dapedon init --schema` prints what may stand in it, for editors.
+
+[job]
+name = \"New job\"
+# contract = \"\"
+# parties = { client = \"\", contractor = \"\" }
+unit = \"m\" # of the figures in this file, and of files that carry none: m, ft or us-ft
+# coordinates = \"EPSG:0000\"
+# currency = \"EUR\"
+
+[report]
+# area-unit = \"m2\"
+# volume-unit = \"m3\"
+decimals = 1
+
+# Surfaces start from a file, a level, or another surface; steps are done in their order.
+
+";
+
+const LEVEL: &str = "\
+[surface.ground]
+level = 100.0 # in place of: file = \"ground.xml\"
+
+";
+
+const STEPS: &str = "\
+[surface.finished]
+start = \"ground\"
+steps = [
+  { keep = \"inside\", zones = \"yard\" },
+  { raise = 1.2 },
+]
+
+[surface.formation]
+start = \"finished\"
+steps = [
+  { build-up = \"pavement\" },
+]
+
+# Zones come from a file, as in file = \"limits.geojson#yard\", or from their corners.
+
+[zone.yard]
+corners = [[0, 0], [60, 0], [60, 40], [0, 40]]
+
+# Layers stand from the top down. What else they are counted in is up to you.
+
+[build-up.pavement]
+zones = \"yard\"
+layers = [
+  { name = \"surfacing\", thickness = 0.12 },
+  { name = \"base\", thickness = \"250 mm\", counted = [{ in = \"tonnes\", per-volume = 2.1 }] },
+]
+";

@@ -1,0 +1,269 @@
+//! From what was read to surfaces: files as they are, and those that the job derives, step by step.
+
+mod steps;
+
+use std::collections::HashMap;
+use std::rc::Rc;
+
+use dapedon_core::{AreaUnit, Frame, LengthUnit, Level, Surface, VolumeUnit, Zone, Zones};
+
+use crate::job_file::{Act, Start, SurfacePlan};
+use crate::measurement::Side;
+use crate::recipe::{Origin, Recipe};
+use crate::stock::Stock;
+use crate::{JobError, Reading, Source, ground};
+
+/// Makes surfaces in one frame, each once.
+pub(crate) struct Making<'j> {
+    pub(crate) stock: Stock<'j>,
+    pub(crate) frame: Frame,
+    pub(crate) area_unit: AreaUnit,
+    pub(crate) volume_unit: VolumeUnit,
+    /// What each step changes is measured.
+    pub(crate) changes: bool,
+    leaves: HashMap<usize, Made>,
+    named: HashMap<(String, bool), Made>,
+    /// What must be known before a figure is trusted.
+    pub(crate) warnings: Vec<String>,
+}
+
+/// A surface that was made.
+#[derive(Clone)]
+pub(crate) struct Made {
+    pub(crate) surface: Rc<Surface>,
+    pub(crate) side: Side,
+    /// The finished surface that it is, where no build-up was taken off.
+    finished: Option<String>,
+    pub(crate) odd: Vec<crate::ground::OddFound>,
+}
+
+impl<'j> Making<'j> {
+    pub(crate) fn new(
+        stock: Stock<'j>,
+        frame: Frame,
+        area_unit: AreaUnit,
+        volume_unit: VolumeUnit,
+    ) -> Self {
+        Making {
+            stock,
+            frame,
+            area_unit,
+            volume_unit,
+            changes: false,
+            leaves: HashMap::new(),
+            named: HashMap::new(),
+            warnings: Vec::new(),
+        }
+    }
+
+    /// Makes a surface; `bare` without what build-ups take off.
+    pub(crate) fn make(
+        &mut self,
+        source: &Source,
+        reading: &Reading,
+        bare: bool,
+    ) -> Result<Made, JobError> {
+        match source {
+            Source::Level(height) => Ok(self.level(source.to_string(), *height)),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::Named(name) => self.named(name, bare),
+        }
+    }
+
+    /// What must be said of a side that is measured.
+    pub(crate) fn warn(&mut self, made: &Made) {
+        if let Some(name) = &made.finished {
+            self.warnings.push(format!(
+                "\"{name}\" is a finished level, measured without its build-up: what is dug goes deeper"
+            ));
+        }
+    }
+
+    /// A figure of the job, in the unit at hand.
+    fn convert(&self, value: f64) -> f64 {
+        self.stock
+            .job
+            .map_or(value, |job| job.unit.convert(value, self.frame.unit()))
+    }
+
+    /// The unit of the job's figures.
+    fn job_unit(&self) -> LengthUnit {
+        self.stock.job.map_or(self.frame.unit(), |job| job.unit)
+    }
+
+    fn level(&self, source: String, height: f64) -> Made {
+        Made {
+            surface: Rc::new(Surface::Level(Level::new(self.frame, height))),
+            side: Side {
+                source,
+                kind: format!("level at {height} {}", self.frame.unit().symbol()),
+                ..Side::default()
+            },
+            finished: None,
+            odd: Vec::new(),
+        }
+    }
+
+    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
+        let index = self.stock.find(source, reading).ok_or(JobError::NoEnd)?;
+        if let Some(made) = self.leaves.get(&index) {
+            return Ok(made.clone());
+        }
+        let leaf = &mut self.stock.leaves[index];
+        let loaded = leaf.loaded.take().ok_or(JobError::NoEnd)?;
+        let made = ground::made(*loaded, self.frame, &leaf.reading)?;
+        self.warnings.extend(made.warnings);
+        let kind = match (made.handed_over, made.name.as_str()) {
+            (true, "") if matches!(made.surface, Surface::Grid(_)) => made.file.format.clone(),
+            (true, "") => format!("{} facets", made.file.format),
+            (true, name) => format!("{} surface \"{name}\"", made.file.format),
+            (false, "") => format!("points, {}", made.file.format),
+            (false, name) => format!("points of \"{name}\", {}", made.file.format),
+        };
+        let made = Made {
+            side: Side {
+                source: source.to_string(),
+                kind,
+                file: Some(made.file),
+                points: Some(made.points),
+                facets: Some(made.surface.facets()),
+                notes: made.notes,
+                recipe: None,
+            },
+            surface: Rc::new(made.surface),
+            finished: None,
+            odd: made.odd,
+        };
+        self.leaves.insert(index, made.clone());
+        Ok(made)
+    }
+
+    fn named(&mut self, name: &str, bare: bool) -> Result<Made, JobError> {
+        let job = self.stock.job;
+        let plan = job.and_then(|job| job.surfaces.get(name));
+        let plan = plan.ok_or_else(|| JobError::no_such_surface(name, job))?;
+        let key = (name.to_owned(), bare);
+        if let Some(made) = self.named.get(&key) {
+            return Ok(made.clone());
+        }
+        let made = self.planned(name, plan, bare)?;
+        self.named.insert(key, made.clone());
+        Ok(made)
+    }
+
+    fn planned(&mut self, name: &str, plan: &SurfacePlan, bare: bool) -> Result<Made, JobError> {
+        let start = match &plan.start {
+            Start::File(source, own) => {
+                let any_crs = self
+                    .stock
+                    .find(source, own)
+                    .is_some_and(|leaf| self.stock.leaves[leaf].reading.any_crs);
+                let own = Reading {
+                    any_crs,
+                    ..(**own).clone()
+                };
+                self.leaf(source, &own)
+                    .map_err(|error| error.in_job(&plan.spot))?
+            }
+            Start::Level(height) => self.level(name.into(), self.convert(*height)),
+            Start::Surface(start) => self.named(start, bare)?,
+        };
+        let origin = match (&start.side.recipe, &start.side.file, &plan.start) {
+            (Some(recipe), _, Start::Surface(_)) => Origin::Surface(Box::new(recipe.clone())),
+            (_, Some(file), _) => Origin::File {
+                file: file.clone(),
+                kind: start.side.kind.clone(),
+                notes: start.side.notes.clone(),
+            },
+            _ => Origin::Level(start.surface.heights().0),
+        };
+        let mut recipe = Recipe {
+            name: name.into(),
+            start: origin,
+            steps: Vec::new(),
+        };
+        let mut surface = start.surface.clone();
+        let mut dug = false;
+        for step in &plan.steps {
+            if bare && matches!(step.act, Act::BuildUp { .. }) {
+                continue;
+            }
+            dug |= matches!(step.act, Act::BuildUp { .. });
+            let (next, done) = self
+                .step(step, &surface, bare)
+                .map_err(|error| error.in_job(&step.spot))?;
+            surface = Rc::new(next);
+            recipe.steps.push(done);
+        }
+        let finished = match dug {
+            true => None,
+            false if plan.finished => Some(name.to_owned()),
+            false => start.finished.clone(),
+        };
+        let derived = !plan.steps.is_empty() || matches!(plan.start, Start::Surface(_));
+        let side = Side {
+            source: name.into(),
+            kind: match (&start.side.file, derived) {
+                (_, true) => format!("derived by the job, {}", counted(plan.steps.len(), "step")),
+                (Some(file), false) => format!("{}, {}", file.path, start.side.kind),
+                (None, false) => start.side.kind.clone(),
+            },
+            file: start.side.file.clone().filter(|_| !derived),
+            points: start.side.points.filter(|_| !derived),
+            facets: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
+            notes: if derived {
+                Vec::new()
+            } else {
+                start.side.notes.clone()
+            },
+            recipe: Some(recipe),
+        };
+        Ok(Made {
+            surface,
+            side,
+            finished,
+            odd: start.odd,
+        })
+    }
+
+    /// The zones of some names in the job, one after the other, in the frame at hand.
+    fn zones(&self, names: &[String]) -> Result<Zones, JobError> {
+        let mut zones = Vec::new();
+        for name in names {
+            zones.extend(self.zones_of(name)?);
+        }
+        Ok(Zones::new(self.frame, zones))
+    }
+
+    fn zones_of(&self, name: &str) -> Result<Vec<Zone>, JobError> {
+        let found = self.stock.zones.get(name);
+        let spot = self
+            .stock
+            .job
+            .and_then(|job| job.zones.get(name))
+            .map(|plan| &plan.spot);
+        let mut zones = Vec::new();
+        for raw in found.iter().flat_map(|found| &found.zones) {
+            let zone = Zone::new(raw.name.clone(), self.frame, raw.parts.clone());
+            let zone = zone.map_err(|error| {
+                let fault = JobError::JobZone {
+                    name: raw.name.clone(),
+                    error,
+                };
+                match spot {
+                    Some(spot) => fault.in_job(spot),
+                    None => fault,
+                }
+            })?;
+            zones.push(zone);
+        }
+        Ok(zones)
+    }
+}
+
+fn counted(count: usize, word: &str) -> String {
+    match count {
+        1 => format!("1 {word}"),
+        _ => format!("{count} {word}s"),
+    }
+}

@@ -1,0 +1,396 @@
+//! What surfaces are made from, each file read once, all in one unit.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use dapedon_core::{Extent, Frame, LengthUnit, Place, Vertex};
+use dapedon_formats::{RawZone, RawZones};
+
+use crate::job_file::{Act, Shape, Start, StepPlan};
+use crate::loaded::{self, Loaded};
+use crate::{InputFile, Job, JobError, Reading, Source, Spot, ground, lines, load};
+
+/// What surfaces are made from.
+pub(crate) struct Stock<'j> {
+    pub(crate) job: Option<&'j Job>,
+    pub(crate) leaves: Vec<Leaf>,
+    /// The zones of the job that steps need.
+    pub(crate) zones: BTreeMap<String, JobZones>,
+    /// The lines of the job that steps need.
+    pub(crate) lines: BTreeMap<String, JobLine>,
+}
+
+/// A file, as it was read.
+pub(crate) struct Leaf {
+    pub(crate) source: Source,
+    pub(crate) reading: Reading,
+    /// Taken out when the surface is made.
+    pub(crate) loaded: Option<Box<Loaded>>,
+    pub(crate) unit: LengthUnit,
+    crs: Option<String>,
+    format: String,
+    extent: Extent,
+}
+
+/// Zones of a name in the job.
+pub(crate) struct JobZones {
+    pub(crate) file: Option<InputFile>,
+    pub(crate) zones: Vec<RawZone>,
+    pub(crate) notes: Vec<String>,
+}
+
+/// A line of the job, in grid coordinates, with heights where it has any.
+pub(crate) struct JobLine {
+    pub(crate) file: Option<InputFile>,
+    pub(crate) corners: Vec<Vertex>,
+}
+
+impl<'j> Stock<'j> {
+    /// Reads all files that some surfaces need, however far round.
+    pub(crate) fn gather(
+        job: Option<&'j Job>,
+        sources: &[&Source],
+        reading: &Reading,
+    ) -> Result<Self, JobError> {
+        let mut stock = Stock {
+            job,
+            leaves: Vec::new(),
+            zones: BTreeMap::new(),
+            lines: BTreeMap::new(),
+        };
+        let mut seen = BTreeSet::new();
+        for source in sources {
+            stock.add(source, reading, &mut seen)?;
+        }
+        let typed = sources
+            .iter()
+            .filter(|source| !matches!(source, Source::Named(_)));
+        let own = (stock.leaves.iter())
+            .filter(|leaf| typed.clone().any(|source| **source == leaf.source));
+        let names = own.filter_map(|leaf| leaf.loaded.as_ref().map(|loaded| &loaded.surface.names));
+        load::names_are_found(reading, names)?;
+        Ok(stock)
+    }
+
+    fn add(
+        &mut self,
+        source: &Source,
+        reading: &Reading,
+        seen: &mut BTreeSet<String>,
+    ) -> Result<(), JobError> {
+        match source {
+            Source::Level(_) => Ok(()),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::Named(name) => {
+                let job = self.job;
+                let plan = job
+                    .and_then(|job| job.surfaces.get(name))
+                    .ok_or_else(|| JobError::no_such_surface(name, job))?;
+                if !seen.insert(name.clone()) {
+                    return Ok(());
+                }
+                match &plan.start {
+                    Start::File(source, own) => {
+                        let own = Reading {
+                            any_crs: reading.any_crs,
+                            ..(**own).clone()
+                        };
+                        let read = self.leaf(source, &own);
+                        read.map_err(|error| error.in_job(&plan.spot))?;
+                    }
+                    Start::Level(_) => {}
+                    Start::Surface(start) => {
+                        self.add(&Source::Named(start.clone()), reading, seen)?;
+                    }
+                }
+                for step in &plan.steps {
+                    if let Some(other) = step.act.other() {
+                        self.add(&Source::Named(other.into()), reading, seen)?;
+                    }
+                    self.shapes(step)?;
+                }
+                Ok(())
+            }
+        }
+    }
+
+    /// Reads the zones and lines that a step needs.
+    fn shapes(&mut self, step: &StepPlan) -> Result<(), JobError> {
+        let Some(job) = self.job else { return Ok(()) };
+        let mut zones: Vec<&String> = step.zones.iter().collect();
+        match &step.act {
+            Act::Platform(plan) => zones.push(&plan.outline),
+            Act::BuildUp { names, .. } => {
+                let plans = names.iter().filter_map(|name| job.build_ups.get(name));
+                zones.extend(plans.flat_map(|plan| &plan.zones));
+            }
+            Act::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
+                if let Some(line) = job.lines.get(&plan.line) {
+                    let read =
+                        lines::read(line, job.unit).map_err(|error| error.in_job(&line.spot))?;
+                    self.lines.insert(plan.line.clone(), read);
+                }
+            }
+            _ => {}
+        }
+        for name in zones {
+            if !self.zones.contains_key(name) {
+                let read = job_zones(job, name)?;
+                self.zones.insert(name.clone(), read);
+            }
+        }
+        Ok(())
+    }
+
+    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<(), JobError> {
+        if self.find(source, reading).is_some() {
+            return Ok(());
+        }
+        let mut loaded = load::source(source, reading)?;
+        let unit = match (loaded.surface.unit, reading.unit) {
+            (Some(unit), _) => unit,
+            (None, Some(unit)) => {
+                let note = format!("unit not in the file, taken as {}", unit.name());
+                loaded.notes.push(note);
+                unit
+            }
+            (None, None) => {
+                let path = loaded.file.path.into();
+                return Err(JobError::NoUnit { path });
+            }
+        };
+        self.leaves.push(Leaf {
+            source: source.clone(),
+            reading: reading.clone(),
+            unit,
+            crs: loaded.surface.crs.clone(),
+            format: loaded.file.format.clone(),
+            extent: Extent::EMPTY,
+            loaded: Some(Box::new(loaded)),
+        });
+        Ok(())
+    }
+
+    /// Which leaf a source is.
+    pub(crate) fn find(&self, source: &Source, reading: &Reading) -> Option<usize> {
+        let same = |leaf: &Leaf| {
+            let own = Reading {
+                any_crs: reading.any_crs,
+                ..leaf.reading.clone()
+            };
+            leaf.source == *source && own == *reading
+        };
+        self.leaves.iter().position(same)
+    }
+
+    /// The unit of the first file, or of the job.
+    pub(crate) fn unit(&self) -> Option<LengthUnit> {
+        let first = self.leaves.first().map(|leaf| leaf.unit);
+        first.or(self.job.map(|job| job.unit))
+    }
+
+    /// Brings all to one unit.
+    pub(crate) fn convert(&mut self, to: LengthUnit) {
+        for leaf in &mut self.leaves {
+            if let Some(loaded) = &mut leaf.loaded {
+                ground::convert(loaded, leaf.unit, to);
+                leaf.extent = loaded::surface_extent(&loaded.surface);
+            }
+        }
+        let Some(from) = self.job.map(|job| job.unit).filter(|&from| from != to) else {
+            return;
+        };
+        let convert = |value: f64| from.convert(value, to);
+        for zones in self.zones.values_mut() {
+            let places = zones
+                .zones
+                .iter_mut()
+                .flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
+            places.for_each(|at| *at = Place::new(convert(at.east), convert(at.north)));
+        }
+        for corner in self.lines.values_mut().flat_map(|line| &mut line.corners) {
+            *corner = Vertex::new(
+                convert(corner.east),
+                convert(corner.north),
+                convert(corner.height),
+            );
+        }
+    }
+
+    /// The one coordinate system of all files and the job that say one; where files say others, and that is
+    /// allowed, a warning.
+    pub(crate) fn crs(&self, any: bool) -> Result<(Option<String>, Vec<String>), JobError> {
+        let said = self.leaves.iter().filter_map(|leaf| leaf.crs.as_ref());
+        let all = self
+            .job
+            .and_then(|job| job.coordinates.as_ref())
+            .into_iter()
+            .chain(said);
+        let mut first: Option<&String> = None;
+        let mut warnings: Vec<String> = Vec::new();
+        for crs in all {
+            match first {
+                None => first = Some(crs),
+                Some(first) if first.eq_ignore_ascii_case(crs) => {}
+                Some(first) if any => {
+                    let warning = format!("coordinate systems {first} and {crs} taken as the same");
+                    if !warnings.contains(&warning) {
+                        warnings.push(warning);
+                    }
+                }
+                Some(first) => {
+                    return Err(JobError::CrsDiffer {
+                        reference: first.clone(),
+                        surveyed: crs.clone(),
+                    });
+                }
+            }
+        }
+        Ok((first.cloned(), warnings))
+    }
+
+    /// The formats of all files.
+    pub(crate) fn formats(&self) -> Vec<&str> {
+        self.leaves
+            .iter()
+            .map(|leaf| leaf.format.as_str())
+            .collect()
+    }
+
+    /// Where what a source is made from lies; everywhere where nothing bounds it.
+    pub(crate) fn span(&self, source: &Source, reading: &Reading) -> Extent {
+        let mut found = Extent::EMPTY;
+        self.reach(source, reading, &mut found);
+        if found.is_empty() {
+            Extent::EVERYWHERE
+        } else {
+            found
+        }
+    }
+
+    fn reach(&self, source: &Source, reading: &Reading, found: &mut Extent) {
+        let plan = match source {
+            Source::Level(_) => return,
+            Source::File { .. } | Source::Files(_) => {
+                if let Some(leaf) = self.find(source, reading) {
+                    *found = found.union(&self.leaves[leaf].extent);
+                }
+                return;
+            }
+            Source::Named(name) => self.job.and_then(|job| job.surfaces.get(name)),
+        };
+        let Some(plan) = plan else { return };
+        match &plan.start {
+            Start::File(source, own) => self.reach(source, own, found),
+            Start::Level(_) => {}
+            Start::Surface(name) => self.reach(&Source::Named(name.clone()), reading, found),
+        }
+        for step in &plan.steps {
+            if let Some(other) = step.act.other() {
+                self.reach(&Source::Named(other.into()), reading, found);
+            }
+            let zones = step.zones.iter().filter_map(|name| self.zones.get(name));
+            if found.is_empty() {
+                let raw = zones.flat_map(|zones| &zones.zones);
+                *found = raw.fold(*found, |all, zone| all.union(&loaded::zone_extent(zone)));
+            }
+        }
+    }
+}
+
+/// The frame around the first of some extents that has an end.
+pub(crate) fn frame(unit: LengthUnit, choices: &[Extent]) -> Result<Frame, JobError> {
+    let bounded = |extent: &&Extent| extent.width().is_finite() && !extent.is_empty();
+    let chosen = choices.iter().find(bounded).ok_or(JobError::Unbounded)?;
+    Ok(Frame::around(unit, *chosen))
+}
+
+/// The zones of a name in a job, in the job's unit.
+pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
+    let plan = job
+        .zones
+        .get(name)
+        .ok_or_else(|| JobError::no_such_zone(name, job))?;
+    match &plan.shape {
+        Shape::Corners(corners) => {
+            let mut ring: Vec<Place> = corners.iter().map(|&[e, n]| Place::new(e, n)).collect();
+            if ring.first() != ring.last() {
+                ring.extend(ring.first().copied());
+            }
+            let zone = RawZone {
+                name: name.into(),
+                parts: vec![vec![ring]],
+            };
+            Ok(JobZones {
+                file: None,
+                zones: vec![zone],
+                notes: Vec::new(),
+            })
+        }
+        Shape::File {
+            path,
+            name: within,
+            named_by,
+        } => {
+            let reading = Reading {
+                named_by: named_by.clone(),
+                ..Reading::default()
+            };
+            let read = load::zones(path, within.as_deref(), &reading, job.unit, job.unit);
+            let (file, mut found) = read.map_err(|error| error.in_job(&plan.spot))?;
+            let notes = zone_notes(&file.path, &found, job.unit);
+            // One zone has the name it has in the job; several keep their own.
+            if let [zone] = &mut found.zones[..] {
+                zone.name = name.into();
+            }
+            Ok(JobZones {
+                file: Some(file),
+                zones: found.zones,
+                notes,
+            })
+        }
+    }
+}
+
+/// What was understood and left out of a file of zones.
+pub(crate) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<String> {
+    let mut notes = Vec::new();
+    if let Some(unit) = found.unit.filter(|&unit| unit != to) {
+        notes.push(format!(
+            "zones of {path} converted from {} to {}",
+            unit.name(),
+            to.name()
+        ));
+    }
+    notes.extend(
+        found
+            .notes
+            .iter()
+            .map(|note| format!("zones of {path}: {note}")),
+    );
+    if found.left_out > 0 {
+        notes.push(format!(
+            "{} features of {path} that are not areas left out",
+            found.left_out
+        ));
+    }
+    if found.unnamed > 0 {
+        notes.push(format!(
+            "{} zones of {path} without a name are numbered",
+            found.unnamed
+        ));
+    }
+    notes
+}
+
+impl JobError {
+    /// The same, with the line of the job file that it comes from.
+    pub(crate) fn in_job(self, spot: &Spot) -> JobError {
+        match self {
+            JobError::InJob { .. } | JobError::JobFile(_) => self,
+            error => JobError::InJob {
+                spot: Box::new(spot.clone()),
+                error: Box::new(error),
+            },
+        }
+    }
+}
