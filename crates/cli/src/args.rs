@@ -3,7 +3,9 @@
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
-use dapedon_core::{AreaUnit, Foot, Keep, LengthUnit, Rules, SamePlace, Tolerance, VolumeUnit};
+use dapedon_core::{
+    AreaUnit, Foot, Keep, LengthUnit, Rules, SamePlace, Shrink, Swell, Tolerance, VolumeUnit,
+};
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_formats::{Format, Take};
 use dapedon_job::{Classes, CloudRules, JOB_FILE, Reading, Source, Thin, ZoneSource};
@@ -35,6 +37,8 @@ pub(crate) enum Command {
     Surface(Box<SurfaceArgs>),
     /// Measure from a reference surface to a surveyed one
     Volume(Box<VolumeArgs>),
+    /// Find by how much to raise or lower a design so that its cut makes its fill
+    Balance(Box<BalanceArgs>),
 }
 
 #[derive(Debug, Parser)]
@@ -283,6 +287,83 @@ pub(crate) struct VolumeArgs {
     /// Print one JSON object instead of tables, figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
+}
+
+#[derive(Debug, Parser)]
+#[command(after_help = "The exit code is 1 where cut and fill do not meet in the range.")]
+pub(crate) struct BalanceArgs {
+    /// The ground
+    #[arg(value_name = "GROUND")]
+    pub(crate) ground: Source,
+    /// The design that is raised or lowered
+    #[arg(value_name = "DESIGN")]
+    pub(crate) design: Source,
+    /// Count cut and fill within the zones of a file, one of them as FILE#NAME, or zones of the job; may be
+    /// given more than once
+    #[arg(long = "zone", value_name = "ZONE")]
+    pub(crate) zones: Vec<ZoneSource>,
+    /// Shift only what is within these zones
+    #[arg(long, value_name = "ZONE")]
+    pub(crate) moving: Vec<ZoneSource>,
+    /// Shift only the level of this platform of the design, by its outline's name; its slopes follow
+    #[arg(long, value_name = "NAME", conflicts_with = "moving")]
+    pub(crate) platform: Option<String>,
+    /// How much a unit dug takes up loose: a factor as 1.25, or a percentage as 25%
+    #[arg(long, value_name = "SWELL", default_value = "1")]
+    pub(crate) swell: Swell,
+    /// How much fill a unit dug makes compacted: a factor as 0.9, or what it loses as 10%
+    #[arg(
+        long,
+        value_name = "SHRINK",
+        default_value = "1",
+        allow_hyphen_values = true
+    )]
+    pub(crate) shrink: Shrink,
+    /// The lowest and the highest shift, as in -1.5,2 [default: from no fill to no cut]
+    #[arg(long, value_name = "LOW,HIGH", value_parser = between, allow_hyphen_values = true)]
+    pub(crate) between: Option<Between>,
+    /// Take the roundest shift that leaves no more than this volume over, in the volume unit
+    #[arg(long, value_name = "VOLUME", default_value = "0", value_parser = amount)]
+    pub(crate) amount: f64,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
+    /// The length unit to measure in [default: that of the ground]
+    #[arg(long, value_enum)]
+    pub(crate) length_unit: Option<Length>,
+    /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
+    #[arg(long, value_enum)]
+    pub(crate) volume_unit: Option<Volume>,
+    /// Draw what is left over at each shift
+    #[arg(long, value_name = "FILE.svg")]
+    pub(crate) curve: Option<PathBuf>,
+    /// Print one JSON object instead of tables, figures unrounded
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+/// A range; a type of its own, so that clap takes it as one value.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Between(pub(crate) [f64; 2]);
+
+fn between(text: &str) -> Result<Between, String> {
+    let ends = text
+        .split(',')
+        .map(|end| end.trim().parse().ok().filter(|end: &f64| end.is_finite()));
+    match ends.collect::<Option<Vec<f64>>>().as_deref() {
+        Some(&[low, high]) if low < high => Ok(Between([low, high])),
+        Some([_, _]) => Err("the first is to be lower than the second".into()),
+        _ => Err("expected two heights, as in -1.5,2".into()),
+    }
+}
+
+fn amount(text: &str) -> Result<f64, String> {
+    let amount = text
+        .parse()
+        .ok()
+        .filter(|amount: &f64| *amount >= 0.0 && amount.is_finite());
+    amount.ok_or_else(|| "expected a volume of zero or more".into())
 }
 
 /// A list of roles; a type of its own, so that clap takes it as one value.

@@ -165,7 +165,7 @@ fn step(why: &str, arguments: &[&str]) -> Result<(), Fault> {
     anstream::println!("\n{why}");
     anstream::println!("{faint}${faint:#} {bold}dapedon {typed}{bold:#}\n");
     match Args::try_parse_from(["dapedon"].iter().chain(arguments)) {
-        Ok(args) => crate::run(args.command),
+        Ok(args) => crate::run(args.command).map(|_| ()),
         Err(error) => error.exit(),
     }
 }

@@ -1,6 +1,7 @@
 //! Dapedon's command line: thin, from arguments to measured figures and back to people.
 
 mod args;
+mod balance;
 mod demo;
 mod fault;
 mod init;
@@ -23,7 +24,8 @@ use fault::Fault;
 fn main() -> ExitCode {
     interrupt::watch();
     match run(Args::parse().command) {
-        Ok(()) => ExitCode::SUCCESS,
+        Ok(Outcome::Done) => ExitCode::SUCCESS,
+        Ok(Outcome::Finding) => ExitCode::from(1),
         Err(fault) if fault.is_closed_pipe() => ExitCode::SUCCESS,
         Err(fault) => {
             fault.print();
@@ -32,12 +34,23 @@ fn main() -> ExitCode {
     }
 }
 
-fn run(command: Command) -> Result<(), Fault> {
+/// How a command went that gave its result.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Outcome {
+    /// As it should.
+    Done,
+    /// With something that was asked to be told.
+    Finding,
+}
+
+fn run(command: Command) -> Result<Outcome, Fault> {
     match command {
-        Command::Demo(args) => demo::run(&args),
-        Command::Init(args) => init::run(&args),
-        Command::Inspect(args) => inspect::run(&args),
-        Command::Surface(args) => surface::run(&args),
-        Command::Volume(args) => volume::run(&args),
+        Command::Balance(args) => return balance::run(&args),
+        Command::Demo(args) => demo::run(&args)?,
+        Command::Init(args) => init::run(&args)?,
+        Command::Inspect(args) => inspect::run(&args)?,
+        Command::Surface(args) => surface::run(&args)?,
+        Command::Volume(args) => volume::run(&args)?,
     }
+    Ok(Outcome::Done)
 }

@@ -52,12 +52,22 @@ impl Search {
         let shifts = (0..count).map(|index| low * (1.0 - share(index)) + high * share(index));
         shifts.collect()
     }
+
+    /// The same, and no shift at all where that is in the range.
+    fn with_rest(&self, count: usize) -> Vec<f64> {
+        let mut shifts = self.spread(count);
+        let at = shifts.partition_point(|shift| *shift < 0.0);
+        if at > 0 && shifts.get(at).is_some_and(|next| *next > 0.0) {
+            shifts.insert(at, 0.0);
+        }
+        shifts
+    }
 }
 
 /// What was found in a range of shifts.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Balance {
-    /// Shifts over the whole range, ascending.
+    /// Shifts over the whole range, ascending, none at all among them where that is in it.
     pub tried: Vec<Shifted>,
     /// The shift at which cut and fill meet, or else the one that comes closest.
     pub best: Shifted,
@@ -101,7 +111,7 @@ pub fn balance(
     let moves = parts
         .as_ref()
         .map_or(vec![true], |(_, moves)| moves.clone());
-    let shifts = search.spread(TRIED);
+    let shifts = search.with_rest(TRIED);
     let tried = overlay
         .fold(&Curve {
             shifts: &shifts,
@@ -113,10 +123,10 @@ pub fn balance(
     let after = tried.partition_point(|tried| surplus(tried) > 0.0);
     let (best, meets) = match after {
         0 => (tried[0], surplus(&tried[0]).abs() <= search.amount),
-        TRIED => (
-            tried[TRIED - 1],
-            surplus(&tried[TRIED - 1]).abs() <= search.amount,
-        ),
+        all if all == tried.len() => {
+            let last = tried[all - 1];
+            (last, surplus(&last).abs() <= search.amount)
+        }
         _ => {
             let between = [tried[after - 1].shift, tried[after].shift];
             let near = overlay.fold(&Near {

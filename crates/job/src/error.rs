@@ -113,6 +113,12 @@ pub enum JobError {
         /// How many there are.
         count: usize,
     },
+    /// The design has no platform of that name.
+    #[error("no step of the design is a platform \"{name}\"")]
+    NoPlatform {
+        /// The name.
+        name: String,
+    },
     /// A line has corners without heights.
     #[error("the line has corners without heights")]
     LineWithoutHeights,
@@ -554,6 +560,7 @@ impl JobError {
             | E::NothingLeft
             | E::Endless
             | E::SeveralZones { .. }
+            | E::NoPlatform { .. }
             | E::LineWithoutHeights
             | E::RunOut(_)
             | E::Crest(_)

@@ -5,6 +5,7 @@
 //! states what it did on the way. [`build`] makes one surface to be handed on, and [`inspect()`] says
 //! what is in a file before it is trusted.
 
+mod balance;
 mod build;
 mod build_up;
 mod clean;
@@ -24,9 +25,11 @@ mod mistake;
 mod reading;
 mod recipe;
 mod scene;
+mod sides;
 mod source;
 mod stock;
 
+pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
 pub use build::{Built, Mesh, build, cells, mesh};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use error::{JobError, Span};

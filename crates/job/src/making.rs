@@ -21,6 +21,8 @@ pub(crate) struct Making<'j> {
     pub(crate) volume_unit: VolumeUnit,
     /// What each step changes is measured.
     pub(crate) changes: bool,
+    /// A platform, and by how much it is raised.
+    raised: Option<(String, f64)>,
     leaves: HashMap<usize, Made>,
     named: HashMap<(String, bool), Made>,
     /// What must be known before a figure is trusted.
@@ -50,6 +52,7 @@ impl<'j> Making<'j> {
             area_unit,
             volume_unit,
             changes: false,
+            raised: None,
             leaves: HashMap::new(),
             named: HashMap::new(),
             warnings: Vec::new(),
@@ -68,6 +71,12 @@ impl<'j> Making<'j> {
             Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
             Source::Named(name) => self.named(name, bare),
         }
+    }
+
+    /// Makes whatever is made from now on with a platform raised by an amount.
+    pub(crate) fn raise_platform(&mut self, name: &str, by: f64) {
+        self.raised = Some((name.into(), by));
+        self.named.clear();
     }
 
     /// What must be said of a side that is measured.

@@ -1,21 +1,16 @@
 //! Measuring between two sources.
 
-use std::collections::HashSet;
 use std::rc::Rc;
 
 use dapedon_core::{
     AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tolerance, VolumeUnit,
-    Zone, ZoneVolume, Zones, coverage, volume,
+    ZoneVolume, Zones, coverage, volume,
 };
-use dapedon_formats::RawZone;
 
-use crate::making::Making;
 use crate::measurement::{Measurement, Units, Volume, WithoutBuildUp, ZoneMeasurement};
 use crate::mistake;
-use crate::stock::{self, Stock};
-use crate::{
-    InputFile, Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource, load, loaded,
-};
+use crate::sides::{Ask, Sides};
+use crate::{Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource};
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -46,43 +41,26 @@ pub struct Request<'j> {
 ///
 /// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
 pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> {
-    let Request { job, reading, .. } = request;
-    let sources = [&request.reference, &request.surveyed];
-    let mut stock = Stock::gather(*job, &sources, reading)?;
-    let unit = (request.length_unit.or(stock.unit())).or(reading.unit);
-    let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
-    let (crs, mut warnings) = stock.crs(reading.any_crs)?;
-    let survey = stock.unit().unwrap_or(unit);
-    stock.convert(unit);
-    warnings.extend(reading.clouds_unused(&stock.formats()));
-    let (zone_files, raw_zones, zone_notes) = load_zones(request, survey, unit, crs)?;
-    let spans = sources.map(|source| stock.span(source, reading));
-    let zone_extents = raw_zones.iter().map(|(_, zone)| loaded::zone_extent(zone));
-    let within = zone_extents.fold(Extent::EMPTY, |all, extent| all.union(&extent));
-    let shared = spans[0].intersection(&spans[1]);
-    let frame = stock::frame(unit, &[shared, spans[0], spans[1], within])?;
-
-    let area_unit = (request.area_unit).or(job.and_then(|job| job.area_unit));
-    let area_unit = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
-    let volume_unit = (request.volume_unit).or(job.and_then(|job| job.volume_unit));
-    let volume_unit = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
-    let mut making = Making::new(stock, frame, area_unit, volume_unit);
-    let [reference, surveyed] = sources.map(|source| making.make(source, reading, false));
-    let (reference, surveyed) = (reference?, surveyed?);
-    // Where one side is a formation, the other one is meant as it is.
-    if ![&reference, &surveyed]
-        .iter()
-        .any(|made| made.side.is_below_layers())
-    {
-        making.warn(&reference);
-        making.warn(&surveyed);
-    }
-    let zones = zones(frame, raw_zones)?;
-    let levels = [&reference, &surveyed].map(|made| matches!(*made.surface, Surface::Level(_)));
-    if levels == [true, true] && zones.is_none() {
-        return Err(JobError::Unbounded);
-    }
-
+    let ask = Ask {
+        job: request.job,
+        sources: [&request.reference, &request.surveyed],
+        zones: &request.zones,
+        reading: &request.reading,
+        length_unit: request.length_unit,
+        area_unit: request.area_unit,
+        volume_unit: request.volume_unit,
+    };
+    let Sides {
+        mut making,
+        made,
+        zones,
+        zone_files,
+        zone_notes,
+        unit,
+        ..
+    } = Sides::of(&ask)?;
+    let [reference, surveyed] = made;
+    let (area_unit, volume_unit) = (making.area_unit, making.volume_unit);
     let (zones, tolerance) = (zones.as_ref(), request.tolerance);
     let (from, to) = (&*reference.surface, &*surveyed.surface);
     let measured = measured(from, to, zones, tolerance)?;
@@ -94,12 +72,12 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     );
     let without = match sides.iter().any(Side::is_below_layers) {
         true => Some([
-            making.make(sources[0], reading, true)?,
-            making.make(sources[1], reading, true)?,
+            making.make(&request.reference, &request.reading, true)?,
+            making.make(&request.surveyed, &request.reading, true)?,
         ]),
         false => None,
     };
-    warnings.append(&mut making.warnings);
+    let mut warnings = std::mem::take(&mut making.warnings);
     drop(making);
     let without = without.map(|[reference, surveyed]| {
         self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
@@ -114,8 +92,8 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         unit,
         area_unit,
         volume_unit,
-        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
-        currency: job.and_then(|job| job.currency.clone()),
+        decimals: request.job.and_then(|job| job.decimals).unwrap_or(1),
+        currency: request.job.and_then(|job| job.currency.clone()),
     };
     let rows = scene.rows(&measured, &areas);
     let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
@@ -141,19 +119,31 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     Ok((measurement, scene))
 }
 
-fn measured(
+pub(crate) fn measured(
     reference: &Surface,
     surveyed: &Surface,
     zones: Option<&Zones>,
     tolerance: Tolerance,
 ) -> Result<Vec<ZoneVolume>, JobError> {
     match volume(reference, surveyed, zones, tolerance) {
-        Err(OverlayError::Apart) => Err(apart(reference, surveyed, zones)),
-        Err(other) => Err(other.into()),
+        Err(error) => Err(not_laid(error, reference, surveyed, zones)),
         Ok(found) if found.iter().all(|zone| zone.pieces == 0) => {
             Err(apart(reference, surveyed, zones))
         }
         Ok(found) => Ok(found),
+    }
+}
+
+/// Why two sides cannot be laid over each other, with what would mend it.
+pub(crate) fn not_laid(
+    error: OverlayError,
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+) -> JobError {
+    match error {
+        OverlayError::Apart => apart(reference, surveyed, zones),
+        other => other.into(),
     }
 }
 
@@ -194,95 +184,6 @@ fn without_build_up(
         zones,
         total,
     }
-}
-
-type LoadedZones = (Vec<InputFile>, Vec<(ZoneSource, RawZone)>, Vec<String>);
-
-/// Zones in the unit `to`; those that say none are in the survey's.
-fn load_zones(
-    request: &Request<'_>,
-    survey: LengthUnit,
-    to: LengthUnit,
-    surfaces_crs: Option<String>,
-) -> Result<LoadedZones, JobError> {
-    let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
-    let mut names = HashSet::new();
-    for source in &request.zones {
-        let (file, found) = match source {
-            ZoneSource::File { path, name } => {
-                let (file, found) =
-                    load::zones(path, name.as_deref(), &request.reading, survey, to)?;
-                notes.extend(same_crs(
-                    &file.path,
-                    &found.crs,
-                    &surfaces_crs,
-                    request.reading.any_crs,
-                )?);
-                notes.extend(stock::zone_notes(&file.path, &found, to));
-                (Some(file), found.zones)
-            }
-            ZoneSource::Named(name) => {
-                let job = request
-                    .job
-                    .ok_or_else(|| JobError::no_such_surface(name, None))?;
-                let found = stock::job_zones(job, name)?;
-                notes.extend(found.notes);
-                let mut zones = found.zones;
-                let convert = |value: f64| job.unit.convert(value, to);
-                let corners = zones
-                    .iter_mut()
-                    .flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
-                corners.for_each(|at| (at.east, at.north) = (convert(at.east), convert(at.north)));
-                (found.file, zones)
-            }
-        };
-        for zone in found {
-            if !names.insert(zone.name.clone()) {
-                return Err(JobError::ZoneTwice { name: zone.name });
-            }
-            all.push((source.clone(), zone));
-        }
-        if let Some(file) = file.filter(|file| !files.contains(file)) {
-            files.push(file);
-        }
-    }
-    Ok((files, all, notes))
-}
-
-/// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
-fn same_crs(
-    path: &str,
-    zones: &Option<String>,
-    surfaces: &Option<String>,
-    any: bool,
-) -> Result<Option<String>, JobError> {
-    match (zones, surfaces) {
-        (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
-            true => Ok(Some(format!(
-                "zones of {path} in {zones} taken as being in {surfaces}"
-            ))),
-            false => Err(JobError::ZonesCrsDiffer {
-                path: path.into(),
-                zones: zones.clone(),
-                surfaces: surfaces.clone(),
-            }),
-        },
-        _ => Ok(None),
-    }
-}
-
-fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {
-    if raw.is_empty() {
-        return Ok(None);
-    }
-    let made = raw.into_iter().map(|(source, RawZone { name, parts })| {
-        let made = Zone::new(name.clone(), frame, parts);
-        made.map_err(|error| match source {
-            ZoneSource::File { path, .. } => JobError::Zone { path, name, error },
-            ZoneSource::Named(_) => JobError::JobZone { name, error },
-        })
-    });
-    Ok(Some(Zones::new(frame, made.collect::<Result<_, _>>()?)))
 }
 
 fn grid(frame: Frame, extent: Extent) -> Extent {

@@ -4,6 +4,7 @@
 //! there are: a raster below, lines and words above. A [`Document`] is a serialisable model first
 //! and a page second, so that every output shows the same figures.
 
+mod balance_curve;
 mod colours;
 mod document;
 mod drawing;
@@ -13,6 +14,7 @@ pub mod number;
 mod raster;
 mod ticks;
 
+pub use balance_curve::balance_curve;
 pub use document::{Document, ReportError};
 pub use ground_map::{Mark, ground_map};
 pub use map::map;

@@ -25,7 +25,7 @@ pub fn balance_by<E>(
         surplus(tried).abs() <= search.amount.max(1e-6 * (tried.cut + tried.fill))
     };
     let mut tried = Vec::with_capacity(SPREAD);
-    for shift in search.spread(SPREAD) {
+    for shift in search.with_rest(SPREAD) {
         tried.push(measure(shift)?);
     }
     let size = |tried: &&Shifted| surplus(tried).abs();

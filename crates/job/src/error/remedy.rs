@@ -33,6 +33,9 @@ impl JobError {
                 "limit it first, as in { keep = \"inside\", zones = \"...\" }".into()
             }
             E::SeveralZones { .. } => "name one of them, as in file = \"...#name\"".into(),
+            E::NoPlatform { .. } => {
+                "name a surface of the job that has one, and the platform by its outline".into()
+            }
             E::LineWithoutHeights => {
                 "say them with the line, as in heights = [[0, 24.5], [100, 25]] by distance".into()
             }

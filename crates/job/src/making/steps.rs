@@ -276,7 +276,12 @@ impl Making<'_> {
             }
             None => zone.extent().middle(),
         };
-        let (level, rise) = (self.convert(plan.level), plan.rise);
+        let raised = self
+            .raised
+            .as_ref()
+            .filter(|(name, _)| *name == plan.outline);
+        let level = self.convert(plan.level) + raised.map_or(0.0, |(_, by)| *by);
+        let rise = plan.rise;
         let height = |place: Place| {
             level + rise[0] * (place.east - at.east) + rise[1] * (place.north - at.north)
         };

@@ -1,0 +1,238 @@
+//! `balance`: the shift of a design at which its cut makes its fill.
+
+use std::fmt::Write as _;
+use std::io::Write as _;
+use std::path::Path;
+
+use anstyle::Style;
+use dapedon_core::{LengthUnit, VolumeUnit};
+use dapedon_job::{BalanceRequest, Balanced, Job, Source, TriedShift, ZoneSource, balance};
+use dapedon_report::balance_curve;
+use dapedon_report::number::grouped;
+
+use crate::Outcome;
+use crate::args::BalanceArgs;
+use crate::fault::Fault;
+use crate::names;
+use crate::output::Outputs;
+use crate::table::worded;
+
+/// Every how many of the tried shifts a line is shown; all of them are in the object that is printed.
+const SHOWN: usize = 8;
+
+pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
+    let sources = [&args.ground, &args.design];
+    let zones = || args.zones.iter().chain(&args.moving);
+    let files = sources
+        .into_iter()
+        .flat_map(Source::paths)
+        .map(|path| path.as_path());
+    let inputs: Vec<&Path> = files
+        .chain(zones().filter_map(ZoneSource::path))
+        .chain(args.reading.outline.as_deref())
+        .collect();
+    let outputs: Vec<&Path> = args.curve.iter().map(|path| path.as_path()).collect();
+    Outputs::check(&outputs, &inputs)?;
+
+    let typed: Vec<ZoneSource> = zones().cloned().collect();
+    let job = names::job(&args.job, &sources, &typed)?;
+    let balanced = balance(&request(args, job.as_ref())?)?;
+    let (length, volume) = symbols(args, job.as_ref(), &balanced);
+    if let Some(path) = &args.curve {
+        let mut staged = Outputs::default();
+        staged.stage(path, balance_curve(&balanced, length, volume).as_bytes())?;
+        staged.commit()?;
+    }
+
+    let outcome = match balanced.meets {
+        true => Outcome::Done,
+        false => Outcome::Finding,
+    };
+    let mut out = anstream::stdout().lock();
+    if args.json {
+        writeln!(out, "{}", serde_json::to_string_pretty(&balanced)?)?;
+        return Ok(outcome);
+    }
+    let decimals = job.as_ref().and_then(|job| job.decimals).unwrap_or(1);
+    write!(out, "{}", spoken(&balanced, length, volume, decimals))?;
+    for path in outputs {
+        writeln!(out, "Written: {}", path.display())?;
+    }
+    Ok(outcome)
+}
+
+fn request<'j>(args: &BalanceArgs, job: Option<&'j Job>) -> Result<BalanceRequest<'j>, Fault> {
+    Ok(BalanceRequest {
+        job,
+        ground: names::surface(job, &args.ground)?,
+        design: names::surface(job, &args.design)?,
+        zones: names::zones(job, &args.zones)?,
+        moving: names::zones(job, &args.moving)?,
+        platform: args.platform.clone(),
+        reading: args.reading.reading()?,
+        length_unit: args.length_unit.map(Into::into),
+        area_unit: None,
+        volume_unit: args.volume_unit.map(|unit| unit.on()),
+        swell: args.swell,
+        shrink: args.shrink,
+        range: args.between.map(|between| between.0),
+        amount: args.amount,
+    })
+}
+
+/// The symbols of the units that figures are in.
+fn symbols(
+    args: &BalanceArgs,
+    job: Option<&Job>,
+    balanced: &Balanced,
+) -> (&'static str, &'static str) {
+    let unit = LengthUnit::ALL
+        .into_iter()
+        .find(|unit| unit.code() == balanced.units.length);
+    let unit = unit.unwrap_or(LengthUnit::Metre);
+    let said = args
+        .volume_unit
+        .map(|unit| unit.on())
+        .or(job.and_then(|job| job.volume_unit));
+    let volume = said.map_or(VolumeUnit::usual(unit), |of| of(unit));
+    (unit.symbol(), volume.symbol())
+}
+
+/// The balance as it is read on a terminal, or aloud.
+fn spoken(balanced: &Balanced, length: &str, volume: &str, decimals: usize) -> String {
+    let bold = Style::new().bold();
+    let figure = |value: f64| grouped(value, decimals, " ");
+    let mut text = String::new();
+    let mut say = |line: std::fmt::Arguments<'_>| {
+        // Writing to a string does not fail.
+        let _ = text.write_fmt(line);
+        text.push('\n');
+    };
+    let (ground, design) = (&balanced.ground, &balanced.design);
+    say(format_args!(
+        "{bold}Ground{bold:#}  {}: {}",
+        ground.source, ground.kind
+    ));
+    say(format_args!(
+        "{bold}Design{bold:#}  {}: {}",
+        design.source, design.kind
+    ));
+    say(format_args!("{bold}Shifted{bold:#} {}", balanced.moves));
+    if !balanced.zones.is_empty() {
+        say(format_args!(
+            "{bold}Within{bold:#}  {}",
+            balanced.zones.join(", ")
+        ));
+    }
+    say(format_args!(
+        "1 {volume} dug in the bank is {} {volume} loose and makes {} {volume} compacted.",
+        grouped(balanced.loose_per_bank, 3, " "),
+        grouped(balanced.compacted_per_bank, 3, " ")
+    ));
+
+    say(format_args!(
+        "\n{bold}Tried shifts, {volume}{bold:#}: cut in the bank, the others compacted"
+    ));
+    let row = |words: &str, tried: &TriedShift| {
+        [
+            words.to_owned(),
+            grouped(tried.shift, 3, " "),
+            figure(tried.cut),
+            figure(tried.makes),
+            figure(tried.fill),
+            figure(tried.surplus),
+            in_words(tried, decimals).to_owned(),
+        ]
+    };
+    let step = if balanced.tried.len() > 3 * SHOWN {
+        SHOWN
+    } else {
+        1
+    };
+    let mut rows: Vec<(f64, [String; 7])> = (balanced.tried.iter().step_by(step))
+        .filter(|tried| tried.shift != 0.0 && tried.shift != balanced.best.shift)
+        .map(|tried| (tried.shift, row("", tried)))
+        .collect();
+    if let Some(rest) = balanced
+        .as_designed
+        .as_ref()
+        .filter(|rest| rest.shift != balanced.best.shift)
+    {
+        rows.push((rest.shift, row("as designed", rest)));
+    }
+    let best = if balanced.meets {
+        "balanced"
+    } else {
+        "closest"
+    };
+    rows.push((balanced.best.shift, row(best, &balanced.best)));
+    rows.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let heading = [
+        String::new(),
+        format!("shift, {length}"),
+        "cut".into(),
+        "makes".into(),
+        "fill".into(),
+        "left over".into(),
+        "in words".into(),
+    ];
+    let rows = rows.into_iter().map(|(_, row)| row).collect();
+    say(format_args!("{}", worded(1, heading, rows, None)));
+
+    let TriedShift {
+        shift,
+        cut,
+        fill,
+        surplus,
+        surplus_loose,
+        ..
+    } = balanced.best;
+    let way = match shift {
+        shift if shift > 0.0 => format!("raised by {} {length}", grouped(shift, 3, " ")),
+        shift if shift < 0.0 => format!("lowered by {} {length}", grouped(-shift, 3, " ")),
+        _ => "left as it is".into(),
+    };
+    let volumes = format!(
+        "cut {} {volume}, fill {} {volume}",
+        figure(cut),
+        figure(fill)
+    );
+    let [low, high] = balanced.range.map(|shift| grouped(shift, 3, " "));
+    match balanced.meets {
+        true => say(format_args!(
+            "\n{bold}Balanced{bold:#} with {} {way}: {volumes}.",
+            balanced.moves
+        )),
+        false => say(format_args!(
+            "\n{bold}No balance{bold:#} between {low} and {high} {length}. Closest with {} {way}: {volumes}.",
+            balanced.moves
+        )),
+    }
+    match in_words(&balanced.best, decimals) {
+        "balanced" => say(format_args!("Nothing is left over.")),
+        "surplus" => say(format_args!(
+            "Left over: {} {volume} compacted, to be hauled away as {} {volume} loose.",
+            figure(surplus),
+            figure(surplus_loose)
+        )),
+        _ => say(format_args!(
+            "Missing: {} {volume} compacted, to be hauled in as {} {volume} loose.",
+            figure(-surplus),
+            figure(-surplus_loose)
+        )),
+    }
+    for warning in &balanced.warnings {
+        say(format_args!("{bold}warning:{bold:#} {warning}"));
+    }
+    text
+}
+
+/// Surplus, shortfall, or balanced where it is shown as nothing.
+fn in_words(tried: &TriedShift, decimals: usize) -> &'static str {
+    let shown = 0.5 * 10f64.powi(-(decimals as i32));
+    match tried.surplus {
+        surplus if surplus.abs() < shown => "balanced",
+        surplus if surplus > 0.0 => "surplus",
+        _ => "shortfall",
+    }
+}

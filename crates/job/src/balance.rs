@@ -1,0 +1,255 @@
+//! The shift of a design at which its cut makes its fill.
+
+use std::rc::Rc;
+
+use dapedon_core::{
+    AreaUnit, Balance, LengthUnit, Outline, Search, Shifted, Shrink, Surface, Swell, Tolerance,
+    VolumeUnit, Zones, balance_by, coverage,
+};
+use serde::Serialize;
+
+use crate::job_file::Act;
+use crate::measure::{measured, not_laid};
+use crate::measurement::Units;
+use crate::sides::{Ask, Sides};
+use crate::{InputFile, Job, JobError, Reading, Side, Source, ZoneSource};
+
+/// What to balance.
+#[derive(Debug, Clone)]
+pub struct BalanceRequest<'j> {
+    /// The job that names stand in.
+    pub job: Option<&'j Job>,
+    /// The ground.
+    pub ground: Source,
+    /// The design that is to be shifted.
+    pub design: Source,
+    /// Cut and fill count within these zones.
+    pub zones: Vec<ZoneSource>,
+    /// Only what is within these zones is shifted.
+    pub moving: Vec<ZoneSource>,
+    /// The platform of the design whose level is shifted, with its slopes, instead of all of it.
+    pub platform: Option<String>,
+    /// What the files do not say themselves.
+    pub reading: Reading,
+    /// The unit to measure in; without one, that of the ground.
+    pub length_unit: Option<LengthUnit>,
+    /// The unit of areas, for the foot of the survey.
+    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    /// The unit of volumes, for the foot of the survey.
+    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    /// How much a unit in the bank is loose.
+    pub swell: Swell,
+    /// How much fill a unit in the bank makes.
+    pub shrink: Shrink,
+    /// The lowest and highest shift; without one, from no fill to no cut.
+    pub range: Option<[f64; 2]>,
+    /// A surplus or shortfall up to this is a balance, in the volume unit.
+    pub amount: f64,
+}
+
+/// What was found.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Balanced {
+    /// The command: `balance`.
+    pub command: &'static str,
+    /// The units of all figures.
+    pub units: Units,
+    /// The ground.
+    pub ground: Side,
+    /// The design.
+    pub design: Side,
+    /// What is shifted, in words.
+    pub moves: String,
+    /// Where cut and fill count, by name; everywhere where none is named.
+    pub zones: Vec<String>,
+    /// The files the zones come from.
+    pub zone_files: Vec<InputFile>,
+    /// Loose volume for a unit in the bank.
+    pub loose_per_bank: f64,
+    /// Compacted volume for a unit in the bank.
+    pub compacted_per_bank: f64,
+    /// A surplus or shortfall up to this is a balance.
+    pub amount: f64,
+    /// The lowest and the highest shift.
+    pub range: [f64; 2],
+    /// The shifts that were tried, ascending.
+    pub tried: Vec<TriedShift>,
+    /// The design as it is, where that is in the range.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub as_designed: Option<TriedShift>,
+    /// True where cut and fill meet.
+    pub meets: bool,
+    /// The shift at which they do, or else come closest.
+    pub best: TriedShift,
+    /// What must be known before a figure is trusted.
+    pub warnings: Vec<String>,
+}
+
+/// A shift, and what it comes to.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct TriedShift {
+    /// By how much the design is raised; lowered where that is negative.
+    pub shift: f64,
+    /// What is dug, in the bank.
+    pub cut: f64,
+    /// What that makes compacted.
+    pub makes: f64,
+    /// What is needed compacted.
+    pub fill: f64,
+    /// What is left of the cut, compacted; negative where it is not enough.
+    pub surplus: f64,
+    /// The same as it was in the bank.
+    pub surplus_bank: f64,
+    /// The same loose, as it is hauled.
+    pub surplus_loose: f64,
+}
+
+/// Finds the shift at which cut and fill meet, and hands back how the surfaces lie for drawing.
+///
+/// # Errors
+///
+/// When a file cannot be used or the two sides cannot be compared.
+pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
+    let ask = Ask {
+        job: request.job,
+        sources: [&request.ground, &request.design],
+        zones: &request.zones,
+        reading: &request.reading,
+        length_unit: request.length_unit,
+        area_unit: request.area_unit,
+        volume_unit: request.volume_unit,
+    };
+    let mut sides = Sides::of(&ask)?;
+    let moving = sides.more_zones(&ask, &request.moving)?;
+    let (ground, design) = (sides.made[0].clone(), sides.made[1].clone());
+    let unit = sides.unit;
+    let (area_unit, volume_unit) = (sides.making.area_unit, sides.making.volume_unit);
+    let told = |value: f64| volume_unit.from_cubic(value, unit);
+    let amount = request.amount / told(1.0);
+    // From where the design lies wholly below the ground to where it lies wholly above.
+    let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
+    let widest = [
+        ground_heights.0 - design_heights.1,
+        ground_heights.1 - design_heights.0,
+    ];
+    let search = Search {
+        yielded: request.shrink.compacted(),
+        range: request.range.unwrap_or(widest),
+        amount,
+    };
+    let zones = sides.zones.clone();
+    let (from, to) = (&*ground.surface, &*design.surface);
+    let found = match &request.platform {
+        Some(name) => by_platform(&mut sides, request, name, &ground.surface, &search)?,
+        None => {
+            let found = dapedon_core::balance(from, to, zones.as_ref(), moving.as_ref(), &search);
+            found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?
+        }
+    };
+    let tried = |tried: &Shifted| {
+        let surplus = tried.surplus(search.yielded);
+        TriedShift {
+            shift: tried.shift,
+            cut: told(tried.cut),
+            makes: told(tried.cut) * search.yielded,
+            fill: told(tried.fill),
+            surplus: told(surplus),
+            surplus_bank: told(surplus) / search.yielded,
+            surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
+        }
+    };
+    let as_designed = found
+        .tried
+        .iter()
+        .find(|tried| tried.shift == 0.0)
+        .map(&tried);
+    let mut warnings = std::mem::take(&mut sides.making.warnings);
+    warnings.append(&mut sides.zone_notes);
+    let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());
+    let alone: f64 = covered
+        .iter()
+        .map(|c| c.reference_only + c.surveyed_only)
+        .sum();
+    if alone > 1e-6 && alone.is_finite() {
+        warnings.push(format!(
+            "{:.1} {} covered by only one of the two, not counted",
+            area_unit.from_square(alone, unit),
+            area_unit.symbol()
+        ));
+    }
+    let names = |zones: &Option<Zones>| -> Vec<String> {
+        let zones = zones.as_ref().map_or(&[][..], Zones::zones);
+        zones.iter().map(|zone| zone.name().to_owned()).collect()
+    };
+    let moves = match (&request.platform, names(&moving).as_slice()) {
+        (Some(name), _) => format!("the level of the platform \"{name}\", with its slopes"),
+        (None, []) => "the whole design".into(),
+        (None, names) => format!("the design within {}", names.join(", ")),
+    };
+    let Balance {
+        tried: all,
+        best,
+        meets,
+    } = found;
+    Ok(Balanced {
+        command: "balance",
+        units: Units {
+            length: unit.code().into(),
+            area: area_unit.code(),
+            volume: volume_unit.code(),
+        },
+        ground: ground.side,
+        design: design.side,
+        moves,
+        zones: names(&zones),
+        zone_files: sides.zone_files,
+        loose_per_bank: request.swell.loose(),
+        compacted_per_bank: request.shrink.compacted(),
+        amount: request.amount,
+        range: search.range,
+        tried: all.iter().map(tried).collect(),
+        as_designed,
+        meets,
+        best: tried(&best),
+        warnings,
+    })
+}
+
+/// Makes the design anew for each level of its platform.
+fn by_platform(
+    sides: &mut Sides<'_>,
+    request: &BalanceRequest<'_>,
+    name: &str,
+    ground: &Rc<Surface>,
+    search: &Search,
+) -> Result<Balance, JobError> {
+    let known = |job: &Job| {
+        let mut acts = job
+            .surfaces
+            .values()
+            .flat_map(|plan| &plan.steps)
+            .map(|step| &step.act);
+        acts.any(|act| matches!(act, Act::Platform(plan) if plan.outline == name))
+    };
+    if !request.job.is_some_and(known) || !matches!(request.design, Source::Named(_)) {
+        return Err(JobError::NoPlatform { name: name.into() });
+    }
+    let zones = sides.zones.clone();
+    let making = &mut sides.making;
+    let warnings = making.warnings.clone();
+    let found = balance_by(
+        |shift| {
+            making.raise_platform(name, shift);
+            let design = making.make(&request.design, &request.reading, false)?;
+            let volumes = measured(ground, &design.surface, zones.as_ref(), Tolerance::ZERO)?;
+            Ok::<_, JobError>(Shifted {
+                shift,
+                cut: volumes.iter().map(|zone| zone.volume.cut).sum(),
+                fill: volumes.iter().map(|zone| zone.volume.fill).sum(),
+            })
+        },
+        search,
+    );
+    making.warnings = warnings;
+    found
+}

@@ -1,0 +1,202 @@
+//! The two sides of a measurement and the zones it is limited to, made and ready.
+
+use std::collections::HashSet;
+
+use dapedon_core::{AreaUnit, Extent, Frame, LengthUnit, Surface, VolumeUnit, Zone, Zones};
+use dapedon_formats::RawZone;
+
+use crate::making::{Made, Making};
+use crate::stock::{self, Stock};
+use crate::{InputFile, Job, JobError, Reading, Source, ZoneSource, load, loaded};
+
+/// What two sides are asked for.
+pub(crate) struct Ask<'r, 'j> {
+    pub(crate) job: Option<&'j Job>,
+    pub(crate) sources: [&'r Source; 2],
+    pub(crate) zones: &'r [ZoneSource],
+    pub(crate) reading: &'r Reading,
+    pub(crate) length_unit: Option<LengthUnit>,
+    pub(crate) area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    pub(crate) volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+}
+
+/// Both sides in one frame, and the zones.
+pub(crate) struct Sides<'j> {
+    pub(crate) making: Making<'j>,
+    pub(crate) made: [Made; 2],
+    pub(crate) zones: Option<Zones>,
+    pub(crate) zone_files: Vec<InputFile>,
+    pub(crate) zone_notes: Vec<String>,
+    pub(crate) unit: LengthUnit,
+    survey: LengthUnit,
+    crs: Option<String>,
+}
+
+impl<'j> Sides<'j> {
+    pub(crate) fn of(ask: &Ask<'_, 'j>) -> Result<Self, JobError> {
+        let Ask {
+            job,
+            sources,
+            reading,
+            ..
+        } = ask;
+        let mut stock = Stock::gather(*job, sources, reading)?;
+        let unit = (ask.length_unit.or(stock.unit())).or(reading.unit);
+        let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
+        let (crs, mut warnings) = stock.crs(reading.any_crs)?;
+        let survey = stock.unit().unwrap_or(unit);
+        stock.convert(unit);
+        warnings.extend(reading.clouds_unused(&stock.formats()));
+        let loaded = load_zones(ask, ask.zones, survey, unit, &crs)?;
+        let spans = sources.map(|source| stock.span(source, reading));
+        let extents = loaded
+            .zones
+            .iter()
+            .map(|(_, zone)| loaded::zone_extent(zone));
+        let within = extents.fold(Extent::EMPTY, |all, extent| all.union(&extent));
+        let shared = spans[0].intersection(&spans[1]);
+        let frame = stock::frame(unit, &[shared, spans[0], spans[1], within])?;
+
+        let area_unit = (ask.area_unit).or(job.and_then(|job| job.area_unit));
+        let area_unit = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
+        let volume_unit = (ask.volume_unit).or(job.and_then(|job| job.volume_unit));
+        let volume_unit = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
+        let mut making = Making::new(stock, frame, area_unit, volume_unit);
+        making.warnings = warnings;
+        let [first, second] = sources.map(|source| making.make(source, reading, false));
+        let made = [first?, second?];
+        // Where one side is a formation, the other one is meant as it is.
+        if !made.iter().any(|made| made.side.is_below_layers()) {
+            made.iter().for_each(|made| making.warn(made));
+        }
+        let zones = zones(frame, loaded.zones)?;
+        let level = |made: &Made| matches!(*made.surface, Surface::Level(_));
+        if made.iter().all(level) && zones.is_none() {
+            return Err(JobError::Unbounded);
+        }
+        Ok(Sides {
+            making,
+            made,
+            zones,
+            zone_files: loaded.files,
+            zone_notes: loaded.notes,
+            unit,
+            survey,
+            crs,
+        })
+    }
+
+    /// Other zones, in the frame of both sides.
+    pub(crate) fn more_zones(
+        &mut self,
+        ask: &Ask<'_, 'j>,
+        sources: &[ZoneSource],
+    ) -> Result<Option<Zones>, JobError> {
+        let loaded = load_zones(ask, sources, self.survey, self.unit, &self.crs)?;
+        self.zone_notes.extend(loaded.notes);
+        for file in loaded.files {
+            if !self.zone_files.contains(&file) {
+                self.zone_files.push(file);
+            }
+        }
+        zones(self.making.frame, loaded.zones)
+    }
+}
+
+/// Zones as they were read.
+struct LoadedZones {
+    files: Vec<InputFile>,
+    zones: Vec<(ZoneSource, RawZone)>,
+    notes: Vec<String>,
+}
+
+/// Zones in the unit `to`; those that say none are in the survey's.
+fn load_zones(
+    ask: &Ask<'_, '_>,
+    sources: &[ZoneSource],
+    survey: LengthUnit,
+    to: LengthUnit,
+    surfaces_crs: &Option<String>,
+) -> Result<LoadedZones, JobError> {
+    let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
+    let mut names = HashSet::new();
+    for source in sources {
+        let (file, found) = match source {
+            ZoneSource::File { path, name } => {
+                let (file, found) = load::zones(path, name.as_deref(), ask.reading, survey, to)?;
+                notes.extend(same_crs(
+                    &file.path,
+                    &found.crs,
+                    surfaces_crs,
+                    ask.reading.any_crs,
+                )?);
+                notes.extend(stock::zone_notes(&file.path, &found, to));
+                (Some(file), found.zones)
+            }
+            ZoneSource::Named(name) => {
+                let job = ask
+                    .job
+                    .ok_or_else(|| JobError::no_such_surface(name, None))?;
+                let found = stock::job_zones(job, name)?;
+                notes.extend(found.notes);
+                let mut zones = found.zones;
+                let convert = |value: f64| job.unit.convert(value, to);
+                let corners = zones
+                    .iter_mut()
+                    .flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
+                corners.for_each(|at| (at.east, at.north) = (convert(at.east), convert(at.north)));
+                (found.file, zones)
+            }
+        };
+        for zone in found {
+            if !names.insert(zone.name.clone()) {
+                return Err(JobError::ZoneTwice { name: zone.name });
+            }
+            all.push((source.clone(), zone));
+        }
+        if let Some(file) = file.filter(|file| !files.contains(file)) {
+            files.push(file);
+        }
+    }
+    Ok(LoadedZones {
+        files,
+        zones: all,
+        notes,
+    })
+}
+
+/// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
+fn same_crs(
+    path: &str,
+    zones: &Option<String>,
+    surfaces: &Option<String>,
+    any: bool,
+) -> Result<Option<String>, JobError> {
+    match (zones, surfaces) {
+        (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
+            true => Ok(Some(format!(
+                "zones of {path} in {zones} taken as being in {surfaces}"
+            ))),
+            false => Err(JobError::ZonesCrsDiffer {
+                path: path.into(),
+                zones: zones.clone(),
+                surfaces: surfaces.clone(),
+            }),
+        },
+        _ => Ok(None),
+    }
+}
+
+fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>, JobError> {
+    if raw.is_empty() {
+        return Ok(None);
+    }
+    let made = raw.into_iter().map(|(source, RawZone { name, parts })| {
+        let made = Zone::new(name.clone(), frame, parts);
+        made.map_err(|error| match source {
+            ZoneSource::File { path, .. } => JobError::Zone { path, name, error },
+            ZoneSource::Named(_) => JobError::JobZone { name, error },
+        })
+    });
+    Ok(Some(Zones::new(frame, made.collect::<Result<_, _>>()?)))
+}
