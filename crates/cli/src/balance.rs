@@ -17,8 +17,8 @@ use crate::names;
 use crate::output::Outputs;
 use crate::table::worded;
 
-/// Every how many of the tried shifts a line is shown; all of them are in the object that is printed.
-const SHOWN: usize = 8;
+/// How many of the tried shifts are shown, about; all of them are in the object that is printed.
+const SHOWN: usize = 9;
 
 pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     let sources = [&args.ground, &args.design];
@@ -144,15 +144,16 @@ fn spoken(balanced: &Balanced, length: &str, volume: &str, decimals: usize) -> S
             in_words(tried, decimals).to_owned(),
         ]
     };
-    let step = if balanced.tried.len() > 3 * SHOWN {
-        SHOWN
-    } else {
-        1
-    };
-    let mut rows: Vec<(f64, [String; 7])> = (balanced.tried.iter().step_by(step))
-        .filter(|tried| tried.shift != 0.0 && tried.shift != balanced.best.shift)
+    let telling = balanced.telling();
+    let step = telling.len().div_ceil(SHOWN).max(1);
+    let spelled = |tried: &TriedShift| grouped(tried.shift, 3, " ");
+    let apart =
+        |tried: &&TriedShift| tried.shift != 0.0 && spelled(tried) != spelled(&balanced.best);
+    let mut rows: Vec<(f64, [String; 7])> = (telling.iter().step_by(step).chain(telling.last()))
+        .filter(apart)
         .map(|tried| (tried.shift, row("", tried)))
         .collect();
+    rows.dedup_by_key(|(shift, _)| *shift);
     if let Some(rest) = balanced
         .as_designed
         .as_ref()

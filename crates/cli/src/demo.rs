@@ -83,18 +83,60 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
             &at("march.html"),
         ],
     )?;
+    let job = at("dapedon.toml");
     step(
-        "What is left to place: from the survey up to the finished bank, which came as a drawing.",
+        "A job file gives names to all of this, and says what the drawings leave out: the bank is placed to its core,\n\
+         below the topsoil. What is left to place, from the survey up to the core; and what it would be to the\n\
+         finished level.",
         &[
             "volume",
-            &survey,
-            &at("finished-bank.dxf"),
-            "--unit",
-            "m",
-            "--take",
-            BREAKS,
+            "march",
+            "bank core",
+            "--job",
+            &job,
             "--zone",
-            &at("zones.geojson#flood bank"),
+            "flood bank",
+            "--map",
+            &at("left-to-place.svg"),
+        ],
+    )?;
+    step(
+        "The haul road follows a line, its sides run out until they meet the ground, and two build-ups lie in it side\n\
+         by side. The formation below them, how it came about, and what the layers come to:",
+        &[
+            "surface",
+            "haul road formation",
+            "--job",
+            &job,
+            "--map",
+            &at("haul-road.svg"),
+            "--out",
+            &at("haul-road-formation.xml"),
+        ],
+    )?;
+    step(
+        "What is dug and filled for it. Measured to the finished road, the layers would be forgotten.",
+        &["volume", "ground", "haul road formation", "--job", &job],
+    )?;
+    step(
+        "At what level the compound's cut makes its fill: what is dug swells by a quarter on the lorry, and shrinks by\n\
+         a tenth once it is rolled. Ten cubic metres either way will do.",
+        &[
+            "balance",
+            "ground",
+            "compound",
+            "--job",
+            &job,
+            "--platform",
+            "compound",
+            "--swell",
+            "25%",
+            "--shrink",
+            "10%",
+            "--amount",
+            "10",
+            "--curve",
+            &at("compound-balance.svg"),
         ],
     )?;
     step(
@@ -142,6 +184,13 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
             "march.html",
             "the report: open it in a browser, or print it",
         ),
+        ("left-to-place.svg", "the map of what is left to place"),
+        ("haul-road.svg", "a picture of the haul road's formation"),
+        (
+            "haul-road-formation.xml",
+            "the formation, to set out (LandXML)",
+        ),
+        ("compound-balance.svg", "the curve of the balance"),
         ("yard.svg", "the map of the piles"),
     ];
     let inputs = files.iter().map(|file| (file.name, file.what));

@@ -104,6 +104,21 @@ pub struct TriedShift {
     pub surplus_loose: f64,
 }
 
+impl Balanced {
+    /// The tried shifts that tell something: where there is both cut and fill, and one beyond on each side.
+    pub fn telling(&self) -> &[TriedShift] {
+        let first = self
+            .tried
+            .iter()
+            .rposition(|tried| tried.fill <= 0.0)
+            .unwrap_or(0);
+        let last = self.tried.iter().position(|tried| tried.cut <= 0.0);
+        let last = last.unwrap_or(self.tried.len() - 1);
+        // Where the two never stand side by side, all of them.
+        self.tried.get(first..=last).unwrap_or(&self.tried)
+    }
+}
+
 /// Finds the shift at which cut and fill meet, and hands back how the surfaces lie for drawing.
 ///
 /// # Errors
@@ -139,11 +154,12 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
     };
     let zones = sides.zones.clone();
     let (from, to) = (&*ground.surface, &*design.surface);
-    let found = match &request.platform {
+    let (found, range) = match &request.platform {
         Some(name) => by_platform(&mut sides, request, name, &ground.surface, &search)?,
         None => {
             let found = dapedon_core::balance(from, to, zones.as_ref(), moving.as_ref(), &search);
-            found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?
+            let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
+            (found, search.range)
         }
     };
     let tried = |tried: &Shifted| {
@@ -182,7 +198,7 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
         zones.iter().map(|zone| zone.name().to_owned()).collect()
     };
     let moves = match (&request.platform, names(&moving).as_slice()) {
-        (Some(name), _) => format!("the level of the platform \"{name}\", with its slopes"),
+        (Some(name), _) => format!("the platform \"{name}\""),
         (None, []) => "the whole design".into(),
         (None, names) => format!("the design within {}", names.join(", ")),
     };
@@ -206,7 +222,7 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
         loose_per_bank: request.swell.loose(),
         compacted_per_bank: request.shrink.compacted(),
         amount: request.amount,
-        range: search.range,
+        range,
         tried: all.iter().map(tried).collect(),
         as_designed,
         meets,
@@ -222,18 +238,29 @@ fn by_platform(
     name: &str,
     ground: &Rc<Surface>,
     search: &Search,
-) -> Result<Balance, JobError> {
-    let known = |job: &Job| {
-        let mut acts = job
-            .surfaces
-            .values()
-            .flat_map(|plan| &plan.steps)
-            .map(|step| &step.act);
-        acts.any(|act| matches!(act, Act::Platform(plan) if plan.outline == name))
+) -> Result<(Balance, [f64; 2]), JobError> {
+    let plan = request.job.and_then(|job| {
+        let mut steps = job.surfaces.values().flat_map(|plan| &plan.steps);
+        steps.find_map(|step| match &step.act {
+            Act::Platform(plan) if plan.outline == name => Some(plan),
+            _ => None,
+        })
+    });
+    let named = matches!(request.design, Source::Named(_));
+    let plan = plan
+        .filter(|_| named)
+        .ok_or_else(|| JobError::NoPlatform { name: name.into() })?;
+    // From where it lies wholly below the ground within its outline to where it lies wholly above.
+    let search = match request.range {
+        Some(_) => *search,
+        None => {
+            let [least, most] = sides.making.over_ground(plan, ground)?;
+            Search {
+                range: [-most, -least],
+                ..*search
+            }
+        }
     };
-    if !request.job.is_some_and(known) || !matches!(request.design, Source::Named(_)) {
-        return Err(JobError::NoPlatform { name: name.into() });
-    }
     let zones = sides.zones.clone();
     let making = &mut sides.making;
     let warnings = making.warnings.clone();
@@ -248,8 +275,8 @@ fn by_platform(
                 fill: volumes.iter().map(|zone| zone.volume.fill).sum(),
             })
         },
-        search,
+        &search,
     );
     making.warnings = warnings;
-    found
+    Ok((found?, search.range))
 }

@@ -40,14 +40,14 @@ impl Plot {
 ///
 /// `length` and `volume` are the symbols of the units.
 pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String {
-    let tried = &balanced.tried;
+    let tried = balanced.telling();
     let all = tried.iter().flat_map(|t| [t.surplus, t.makes, t.fill]);
     let (low, high) = all.fold((0.0f64, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
     let room = 0.04 * (high - low).max(1e-9);
     let plot = Plot {
-        shifts: match balanced.range {
-            [from, to] if to > from => [from, to],
-            [from, _] => [from - 0.5, from + 0.5],
+        shifts: match (tried.first(), tried.last()) {
+            (Some(first), Some(last)) if last.shift > first.shift => [first.shift, last.shift],
+            _ => [balanced.best.shift - 0.5, balanced.best.shift + 0.5],
         },
         volumes: [low - room, high + room],
     };
@@ -94,7 +94,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         right,
         bottom + 42.0,
         "end",
-        &format!("lowered  ←  shift, {length}  →  raised"),
+        &format!("lowered\u{2002}←\u{2002}shift, {length}\u{2002}→\u{2002}raised"),
     );
     let zero = plot.y(0.0);
     svg.line(format_args!(
@@ -163,7 +163,7 @@ fn mark(svg: &mut Svg, plot: &Plot, at: &TriedShift, words: &str, filled: bool) 
         r##"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{fill}" stroke="#1c1a17" stroke-width="1.6"/>"##
     ));
     // Words stand above the curve, on the side with more room.
-    let (anchor, aside) = match x > PLOT[0] + 0.62 * PLOT[2] {
+    let (anchor, aside) = match x > PLOT[0] + 0.8 * PLOT[2] {
         true => ("end", -10.0),
         false => ("start", 10.0),
     };

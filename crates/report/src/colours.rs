@@ -21,6 +21,9 @@ const FILL: [Rgb; 5] = [
     [67, 134, 156],
     [26, 92, 116],
 ];
+/// Differences up to this are rounding, as they are where volumes are measured.
+pub(crate) const STILL: f64 = 1e-8;
+
 pub(crate) const UNCHANGED: Rgb = [222, 220, 212];
 
 /// Heights from low to high: dusk, moss, straw. Lightness rises with height.
@@ -59,7 +62,7 @@ impl Classes {
     }
 
     pub(crate) fn of(&self, difference: f64) -> Rgb {
-        if difference.abs() <= self.tolerance || difference == 0.0 {
+        if difference.abs() <= self.tolerance.max(STILL) {
             return UNCHANGED;
         }
         let class = ((difference.abs() / self.step) as usize).min(CUT.len() - 1);
@@ -95,6 +98,7 @@ mod tests {
         assert_eq!(classes.of(-4.2), CUT[4]);
         assert_eq!(classes.of(1.0), FILL[1]);
         assert_eq!(classes.of(0.02), UNCHANGED);
+        assert_eq!(Classes::new(0.0, 1.0, 0.0).of(-1e-12), UNCHANGED);
         assert_eq!(Classes::new(0.0, 0.0, 0.0).of(0.0), UNCHANGED);
     }
 }

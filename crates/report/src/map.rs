@@ -6,7 +6,7 @@ use dapedon_core::{Extent, Overlay, Place, difference_map};
 use dapedon_job::{Measurement, Scene};
 
 use crate::ReportError;
-use crate::colours::{Classes, UNCHANGED};
+use crate::colours::{Classes, STILL, UNCHANGED};
 use crate::drawing::{LEFT, Svg, TOP, View, edges_in_view, escape};
 use crate::raster;
 use crate::ticks::decimals;
@@ -25,6 +25,7 @@ pub fn map(measurement: &Measurement, scene: &Scene) -> Result<String, ReportErr
     let (min, max) = differences.fold((0.0f64, 0.0f64), |(min, max), d| {
         (min.min(d.min), max.max(d.max))
     });
+    let [min, max] = [min, max].map(|d| if d.abs() <= STILL { 0.0 } else { d });
     let classes = Classes::new(min, max, measurement.tolerance);
     let raster = difference_map(&overlay, shown, PIXELS);
     let image = raster::data_address(&raster, |difference| classes.of(difference))?;

@@ -93,6 +93,12 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
 
     Ok(vec![
         SampleFile {
+            name: "dapedon.toml",
+            what: "the job file",
+            bytes: include_bytes!("dapedon.toml").to_vec(),
+            changed: day(22_369),
+        },
+        SampleFile {
             name: "ground.xml",
             what: "the designer's ground before the works (LandXML)",
             bytes: ground,

@@ -156,13 +156,14 @@ impl Act {
     /// What it does, in words; lengths are in a unit with this symbol.
     pub(crate) fn words(&self, symbol: &str) -> String {
         let slopes = |slopes: &Slopes, until: &Option<String>| {
-            let until = until
-                .as_deref()
-                .map_or("the ground as it is".into(), |name| format!("\"{name}\""));
-            format!(
-                "slopes 1 in {} in cut, 1 in {} in fill, until they meet {until}",
-                slopes.cut, slopes.fill
-            )
+            let until = until.as_ref().map_or(String::new(), |name| {
+                format!(", until they meet \"{name}\"")
+            });
+            let Slopes { cut, fill, .. } = slopes;
+            match cut == fill {
+                true => format!("slopes 1 in {cut}{until}"),
+                false => format!("slopes 1 in {cut} in cut, 1 in {fill} in fill{until}"),
+            }
         };
         match self {
             Act::Raise(by) if *by < 0.0 => format!("lowered by {} {symbol}", -by),
@@ -199,7 +200,11 @@ impl Act {
                 let stop = stop_at.as_ref().map_or(String::new(), |stop| {
                     format!(", down to the top of \"{stop}\"")
                 });
-                format!("lowered by the build-up {}{stop}", names.join(", "))
+                format!(
+                    "lowered by the build-up{} {}{stop}",
+                    if names.len() > 1 { "s" } else { "" },
+                    names.join(" and ")
+                )
             }
             Act::Difference(name) => format!("heights less those of \"{name}\""),
         }

@@ -262,6 +262,10 @@ impl Making<'_> {
     }
 
     fn platform(&self, plan: &PlatformPlan, ground: &Surface) -> Result<RunOut, JobError> {
+        Ok(run_out(&self.top(plan)?, ground, self.slopes(plan.slopes))?)
+    }
+
+    fn top(&self, plan: &PlatformPlan) -> Result<Top, JobError> {
         let zones = self.zones_of(&plan.outline)?;
         let [zone] = &zones[..] else {
             return Err(JobError::SeveralZones {
@@ -285,8 +289,20 @@ impl Making<'_> {
         let height = |place: Place| {
             level + rise[0] * (place.east - at.east) + rise[1] * (place.north - at.north)
         };
-        let top = Top::platform(self.frame, zone, height)?;
-        Ok(run_out(&top, ground, self.slopes(plan.slopes))?)
+        Ok(Top::platform(self.frame, zone, height)?)
+    }
+
+    /// By how much a platform stands over the ground within its outline, at least and at most.
+    pub(crate) fn over_ground(
+        &self,
+        plan: &PlatformPlan,
+        ground: &Surface,
+    ) -> Result<[f64; 2], JobError> {
+        let top = Surface::Tin(self.top(plan)?.surface().clone());
+        let measured = volume(ground, &top, None, Tolerance::ZERO)?[0].difference;
+        Ok(measured.map_or([0.0, 0.0], |found| {
+            [found.min.difference, found.max.difference]
+        }))
     }
 
     fn embankment(
