@@ -53,6 +53,35 @@ impl Search {
         shifts.collect()
     }
 
+    /// The roundest shift whose surplus is within the amount, where one is asked for.
+    fn rounded(&self, exact: Shifted, at: impl Fn(&[f64]) -> Vec<Shifted>) -> Shifted {
+        if self.amount == 0.0 {
+            return exact;
+        }
+        let decimals = |shift: f64| {
+            (0..7).find(|&decimals| {
+                let ten = 10f64.powi(decimals);
+                (shift * ten).round() / ten == shift
+            })
+        };
+        let rounded = (0..6).map(|decimals| {
+            let ten = 10f64.powi(decimals);
+            (exact.shift * ten).round() / ten
+        });
+        let [low, high] = self.range;
+        let mut shifts: Vec<f64> = rounded
+            .filter(|shift| (low..=high).contains(shift))
+            .collect();
+        shifts.sort_by(f64::total_cmp);
+        shifts.dedup();
+        let close = at(&shifts)
+            .into_iter()
+            .filter(|s| s.surplus(self.yielded).abs() <= self.amount);
+        close
+            .min_by_key(|shifted| decimals(shifted.shift))
+            .unwrap_or(exact)
+    }
+
     /// The same, and no shift at all where that is in the range.
     fn with_rest(&self, count: usize) -> Vec<f64> {
         let mut shifts = self.spread(count);
@@ -82,7 +111,7 @@ pub struct Balance {
 /// shift at most, or a stretch of them.
 ///
 /// The two are overlaid once for the whole range and once more near the shift that is sought, whatever the
-/// number of shifts that are tried; every figure is exact.
+/// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact.
 ///
 /// # Errors
 ///
@@ -133,7 +162,15 @@ pub fn balance(
                 between,
                 moves: &moves,
             });
-            (near.solve(between, search), true)
+            let exact = near.passes_zero(between, search.yielded);
+            let at = |shifts: &[f64]| {
+                let curve = Curve {
+                    shifts,
+                    moves: &moves,
+                };
+                overlay.fold(&curve).at(shifts)
+            };
+            (search.rounded(exact, at), true)
         }
     };
     Ok(Balance { tried, best, meets })

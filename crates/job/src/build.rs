@@ -84,7 +84,7 @@ pub fn build(
     unit: Option<LengthUnit>,
 ) -> Result<(Built, Surface), JobError> {
     let mut stock = Stock::gather(job, &[source], reading)?;
-    let unit = (unit.or(stock.unit())).ok_or(JobError::LevelsWithoutUnit)?;
+    let unit = (unit.or(stock.unit())).ok_or(JobError::NoEnd)?;
     let (crs, warnings) = stock.crs(reading.any_crs)?;
     stock.convert(unit);
     let unused = reading.clouds_unused(&stock.formats());

@@ -10,7 +10,6 @@ mod plan;
 mod starter;
 
 use std::collections::BTreeMap;
-use std::fs;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
@@ -24,7 +23,8 @@ pub(crate) use plan::{
 pub use plan::{Counted, Layer};
 pub use starter::starter;
 
-use crate::{JobError, Source, ZoneSource};
+use crate::measurement::JobFacts;
+use crate::{InputFile, JobError, Source, ZoneSource, input};
 
 /// The name a job file has where none is said.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -34,6 +34,8 @@ pub const JOB_FILE: &str = "dapedon.toml";
 pub struct Job {
     /// The file.
     pub path: PathBuf,
+    /// What it takes to know it again.
+    pub file: InputFile,
     /// The name of the job.
     pub name: String,
     /// The contract.
@@ -65,11 +67,21 @@ impl Job {
     ///
     /// When it cannot be read, or something in it is not what it should be: with the line.
     pub fn read(path: &Path) -> Result<Self, JobError> {
-        let text = fs::read_to_string(path).map_err(|source| JobError::Read {
-            path: path.into(),
-            source,
-        })?;
-        Ok(check::job(path, &text)?)
+        let (mut file, bytes) = input::beside(path)?;
+        file.format = "job file".into();
+        // TOML is UTF-8; what is not is told by its reader.
+        let text = String::from_utf8_lossy(&bytes);
+        Ok(check::job(path, &text, file)?)
+    }
+
+    /// What it says of itself.
+    pub fn facts(&self) -> JobFacts {
+        JobFacts {
+            name: self.name.clone(),
+            contract: self.contract.clone(),
+            parties: self.parties.clone(),
+            file: self.file.clone(),
+        }
     }
 
     /// The names of its surfaces.

@@ -42,7 +42,7 @@ pub use inspect::{
 pub use job_file::{Counted, JOB_FILE, Job, JobFileError, Layer, Spot, job_schema, starter};
 pub use measure::{Request, measure};
 pub use measurement::{
-    Area, Closure, Difference, Extreme, Measurement, Side, Units, Volume, WithoutBuildUp,
+    Area, Closure, Difference, Extreme, JobFacts, Measurement, Side, Units, Volume, WithoutBuildUp,
     ZoneMeasurement,
 };
 pub use reading::Reading;

@@ -102,6 +102,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     let [reference, surveyed] = sides;
     let measurement = Measurement {
         command: "volume",
+        job: request.job.map(Job::facts),
         units: Units {
             length: unit.code().into(),
             area: area_unit.code(),

@@ -1,6 +1,8 @@
 //! What was measured, in the units it is reported in: the object that `--json` prints and every
 //! report shows.
 
+use std::collections::BTreeMap;
+
 use dapedon_core::Sum;
 use serde::Serialize;
 
@@ -11,6 +13,9 @@ use crate::{InputFile, Recipe};
 pub struct Measurement {
     /// The command: `volume`.
     pub command: &'static str,
+    /// The job whose names were used.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<JobFacts>,
     /// The units of all figures.
     pub units: Units,
     /// From this side.
@@ -44,6 +49,21 @@ pub struct WithoutBuildUp {
     pub net_difference: f64,
     /// What the layers come to that were gone below.
     pub layers: f64,
+}
+
+/// What a job file says of its job.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct JobFacts {
+    /// Its name.
+    pub name: String,
+    /// The contract it belongs to.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub contract: Option<String>,
+    /// Who takes part, by what they are.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub parties: BTreeMap<String, String>,
+    /// The job file.
+    pub file: InputFile,
 }
 
 /// Codes of the units figures are in.

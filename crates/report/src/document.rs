@@ -1,7 +1,7 @@
 //! The report of a measurement: a model, and the page made of it.
 
 use dapedon_core::OverlayError;
-use dapedon_job::{Measurement, Scene};
+use dapedon_job::{LayerQuantity, Measurement, Scene, Side};
 use minijinja::Environment;
 use minijinja::syntax::SyntaxConfig;
 use minijinja::value::Serde;
@@ -36,10 +36,21 @@ pub struct Document {
     pub program: String,
     /// What was measured.
     pub measurement: Measurement,
+    /// The layers that the sides lie below.
+    pub build_ups: Vec<Layered>,
     /// Symbols of the units, as they stand in headings.
     pub symbols: Symbols,
     /// The map, as SVG.
     pub map: String,
+}
+
+/// The layers that a side lies below.
+#[derive(Debug, Clone, Serialize)]
+pub struct Layered {
+    /// The side, as it was named.
+    pub source: String,
+    /// From the top down, zone by zone.
+    pub layers: Vec<LayerQuantity>,
 }
 
 /// Symbols of units.
@@ -53,6 +64,18 @@ pub struct Symbols {
     pub volume: &'static str,
     /// The length unit in full.
     pub length_name: &'static str,
+    /// Decimals of areas and volumes.
+    pub decimals: usize,
+    /// Of costs.
+    pub currency: String,
+}
+
+fn layered(side: &Side) -> Option<Layered> {
+    let layers = side.recipe.as_ref()?.layers();
+    (!layers.is_empty()).then(|| Layered {
+        source: side.source.clone(),
+        layers: layers.into_iter().cloned().collect(),
+    })
 }
 
 impl Document {
@@ -70,11 +93,17 @@ impl Document {
             title,
             program: concat!("Dapedon ", env!("CARGO_PKG_VERSION")).into(),
             map: map(&measurement, scene)?,
+            build_ups: [&measurement.reference, &measurement.surveyed]
+                .into_iter()
+                .filter_map(layered)
+                .collect(),
             symbols: Symbols {
                 length: scene.unit.symbol(),
                 area: scene.area_unit.symbol(),
                 volume: scene.volume_unit.symbol(),
                 length_name: scene.unit.name(),
+                decimals: scene.decimals,
+                currency: scene.currency.clone().unwrap_or_default(),
             },
             measurement,
         })

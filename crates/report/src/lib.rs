@@ -15,6 +15,6 @@ mod raster;
 mod ticks;
 
 pub use balance_curve::balance_curve;
-pub use document::{Document, ReportError};
+pub use document::{Document, Layered, ReportError, Symbols};
 pub use ground_map::{Mark, ground_map};
 pub use map::map;

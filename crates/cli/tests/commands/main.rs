@@ -11,6 +11,7 @@ mod clouds;
 mod demo;
 mod grids;
 mod inspect;
+mod jobs;
 mod maps;
 mod site;
 mod surface;

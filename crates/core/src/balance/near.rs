@@ -1,6 +1,6 @@
 //! Cut and fill at any shift between two that are close.
 
-use super::{Search, Shifted};
+use super::Shifted;
 use crate::{Fold, Piece, Sum, plan};
 
 /// Sums what does not change sides between two shifts, and lists what does.
@@ -37,21 +37,8 @@ impl Gathered {
         }
     }
 
-    /// The shift at which the surplus passes zero, halved until no number lies between; or else the roundest one
-    /// whose surplus is within the amount.
-    pub(super) fn solve(&self, between: [f64; 2], search: &Search) -> Shifted {
-        let exact = self.passes_zero(between, search.yielded);
-        let rounded = (0..9).map(|decimals| {
-            let ten = 10f64.powi(decimals);
-            (exact.shift * ten).round() / ten
-        });
-        let within = rounded.filter(|shift| (between[0]..=between[1]).contains(shift));
-        let mut tried = within.map(|shift| self.at(shift));
-        let close = tried.find(|tried| tried.surplus(search.yielded).abs() <= search.amount);
-        close.unwrap_or(exact)
-    }
-
-    fn passes_zero(&self, [mut low, mut high]: [f64; 2], yielded: f64) -> Shifted {
+    /// The shift at which the surplus passes zero: halved until no number lies between.
+    pub(super) fn passes_zero(&self, [mut low, mut high]: [f64; 2], yielded: f64) -> Shifted {
         loop {
             let middle = self.at((low + high) / 2.0);
             let surplus = middle.surplus(yielded);

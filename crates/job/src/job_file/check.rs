@@ -18,6 +18,8 @@ use super::{
 };
 use toml::Spanned;
 
+use crate::InputFile;
+
 /// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
 const THICKEST: f64 = 10.0;
 
@@ -96,7 +98,7 @@ impl Sheet<'_> {
 }
 
 /// Checks the text of a job file.
-pub(super) fn job(path: &Path, text: &str) -> Result<Job, JobFileError> {
+pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFileError> {
     let entries: JobEntries = toml::from_str(text).map_err(|error| unread(path, text, &error))?;
     let unit = length_unit(entries.job.unit);
     let sheet = Sheet { path, text, unit };
@@ -136,6 +138,7 @@ pub(super) fn job(path: &Path, text: &str) -> Result<Job, JobFileError> {
     let surfaces = surfaces::surfaces(&sheet, &entries, &zone_names, &build_ups)?;
     Ok(Job {
         path: path.into(),
+        file,
         name: entries.job.name,
         contract: entries.job.contract,
         parties: entries.job.parties,

@@ -1,0 +1,189 @@
+//! Names of a job on the command line: recipes, build-ups, balance, and what a first job file does.
+
+use crate::site::Site;
+
+/// The ground of the site, finished 0.5 higher in the yard, with two layers over half of it.
+const JOB: &str = "[job]
+name = \"made up\"
+unit = \"m\"
+currency = \"EUR\"
+
+[report]
+decimals = 2
+
+[surface.ground]
+file = \"ground.xml\"
+
+[surface.finished]
+start = \"ground\"
+steps = [
+  { raise = 0.5, zones = \"yard\" },
+]
+
+[surface.formation]
+start = \"finished\"
+steps = [
+  { build-up = \"pavement\" },
+]
+
+[surface.pad]
+start = \"ground\"
+steps = [
+  { platform = { outline = \"pad\", level = 10.5, cut-slope = 1, fill-slope = 1.5 } },
+]
+
+[zone.yard]
+file = \"zone.geojson#yard\"
+
+[zone.pad]
+corners = [[500006, 6000003], [500014, 6000003], [500014, 6000007], [500006, 6000007]]
+
+[build-up.pavement]
+zones = \"yard\"
+layers = [
+  { name = \"slabs\", thickness = \"80 mm\", counted = [{ in = \"pallets\", covers = 9, whole = true, cost = 140 }] },
+  { name = \"stone\", thickness = 0.3, counted = [{ in = \"t\", per-volume = 2.1 }] },
+]
+";
+
+fn site() -> Site {
+    let site = Site::new();
+    site.write("dapedon.toml", JOB);
+    site
+}
+
+#[test]
+fn a_recipe_is_told_as_a_tree() {
+    let site = site();
+    insta::assert_snapshot!(
+        site.succeed("surface formation --out formation.xml --map formation.svg")
+    );
+    // What was written is what was made: measured again it is the same, step and all.
+    let json = site.json("volume formation formation.xml --json");
+    let row = &json["zones"][0];
+    for way in ["cut", "fill"] {
+        assert!(row["volume"][way].as_f64().unwrap() < 1e-9, "{row}");
+    }
+    assert_eq!(row["area"]["compared"], 200.0);
+}
+
+#[test]
+fn the_same_with_and_without_its_build_up() {
+    let site = site();
+    insta::assert_snapshot!(site.succeed("volume ground formation --zone yard --report page.html"));
+    let json = site.json("volume ground formation --zone yard --json");
+    let close = |value: &serde_json::Value, expected: f64| {
+        assert!(
+            (value.as_f64().unwrap() - expected).abs() < 1e-9,
+            "{value} {expected}"
+        );
+    };
+    // The yard is 10 by 6.
+    close(&json["zones"][0]["volume"]["net"], 60.0 * (0.5 - 0.38));
+    close(&json["without_build_up"]["total"]["net"], 30.0);
+    close(&json["without_build_up"]["layers"], 22.8);
+    let layer = &json["surveyed"]["recipe"]["steps"][0]["layers"][0];
+    assert_eq!(
+        (&layer["layer"], &layer["zone"]),
+        (&"slabs".into(), &"yard".into())
+    );
+    // 60 over 9 are 6.67: seven whole ones.
+    close(&layer["counted"][0]["count"], 7.0);
+    close(&layer["counted"][0]["cost"], 980.0);
+    let page = site.read("page.html");
+    for words in ["slabs", "980.00", "without the build-up", "zone.geojson"] {
+        assert!(page.contains(words), "no \"{words}\" in the report");
+    }
+    let warned = site.succeed("volume ground finished");
+    assert!(
+        warned.contains("\"finished\" is a finished level, measured without its build-up"),
+        "{warned}"
+    );
+}
+
+#[test]
+fn a_balance_is_told_and_drawn() {
+    let site = site();
+    let line = "balance ground pad --platform pad --shrink 10% --swell 1.25 --between -1,0.5";
+    // Level ground: the best is to leave it, with nothing to dig and nothing to fill.
+    let json = site.json(&format!("{line} --json"));
+    assert_eq!(json["meets"], true);
+    assert!(
+        (json["best"]["shift"].as_f64().unwrap() + 0.5).abs() < 1e-3,
+        "{json}"
+    );
+
+    // A slope from 9 to 11 along 20, and a level at 10: half of it cut.
+    site.write("slope.csv", "east,north,height\n500000,6000000,9\n500020,6000000,11\n500020,6000010,11\n500000,6000010,9\n");
+    let line = "balance slope.csv level=10 --unit m --shrink 0.81 --swell 25% --job dapedon.toml";
+    insta::assert_snapshot!(site.succeed(&format!("{line} --curve curve.svg")));
+    assert!(site.read("curve.svg").contains("balanced at"));
+    let json = site.json(&format!("{line} --amount 9 --json"));
+    assert_eq!(json["best"]["shift"], -0.1);
+    // No balance in the range is a finding, with the best of it.
+    let (code, out, err) = site.run(&format!("{line} --between 0.5,0.8"));
+    assert_eq!((code, err.as_str()), (1, ""));
+    assert!(
+        out.contains(
+            "No balance between 0.500 and 0.800 m. Closest with the whole design raised by 0.500 m"
+        ),
+        "{out}"
+    );
+    for (wrong, says) in [
+        ("--between 2,1", "the first is to be lower"),
+        ("--swell 0.5", "is no swell"),
+        ("--shrink 100%", "is no shrink"),
+        ("--platform pad --job dapedon.toml", "no step of the design is a platform"),
+    ] {
+        let error = site.refuse(&format!("balance slope.csv level=10 --unit m {wrong}"));
+        assert!(error.contains(says), "{error}");
+    }
+}
+
+#[test]
+fn a_first_job_file_runs() {
+    let site = Site::new();
+    let said = site.succeed("init");
+    assert!(
+        said.contains("Try it: dapedon volume finished formation"),
+        "{said}"
+    );
+    let measured = site.succeed("volume finished formation");
+    assert!(measured.contains("888.0"), "{measured}");
+    let again = site.refuse("init");
+    assert!(
+        again.contains("there is a job file already") && again.contains("--job"),
+        "{again}"
+    );
+    site.succeed("init ground.xml survey.csv --job other.toml");
+    let built = site.succeed("surface survey --job other.toml");
+    assert!(built.contains("2 facets"), "{built}");
+    let schema: serde_json::Value = serde_json::from_str(&site.succeed("init --schema")).unwrap();
+    assert_eq!(schema["title"], "Dapedon job file");
+    let missing = site.refuse("init gone.csv --job third.toml");
+    assert!(missing.contains("there is no such file"), "{missing}");
+}
+
+#[test]
+fn mistakes_show_the_line() {
+    let site = site();
+    site.write(
+        "dapedon.toml",
+        &JOB.replace("{ raise = 0.5,", "{ rise = 0.5,"),
+    );
+    insta::assert_snapshot!(site.refuse("surface formation"));
+    site.write(
+        "dapedon.toml",
+        &JOB.replace(
+            "level = 10.5, cut-slope = 1,",
+            "level = 30.5, cut-slope = 1,",
+        ),
+    );
+    insta::assert_snapshot!(site.refuse("surface pad"));
+    site.write("dapedon.toml", JOB);
+    let unknown = site.refuse("volume ground formatoin");
+    assert!(unknown.contains("do: say \"formation\""), "{unknown}");
+    // Files are measured without a look at the job, whatever is wrong with it.
+    site.write("dapedon.toml", "[job");
+    site.succeed("volume ground.xml survey.csv --unit m");
+}
