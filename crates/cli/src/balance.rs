@@ -154,11 +154,8 @@ fn spoken(balanced: &Balanced, length: &str, volume: &str, decimals: usize) -> S
         .map(|tried| (tried.shift, row("", tried)))
         .collect();
     rows.dedup_by_key(|(shift, _)| *shift);
-    if let Some(rest) = balanced
-        .as_designed
-        .as_ref()
-        .filter(|rest| rest.shift != balanced.best.shift)
-    {
+    let rest = &balanced.as_designed;
+    if rest.shift != balanced.best.shift {
         rows.push((rest.shift, row("as designed", rest)));
     }
     let best = if balanced.meets {

@@ -1,14 +1,24 @@
 //! A surface put together from the facets of others: whole where they may stay so, cut where they must.
 
-use std::collections::HashMap;
+use rayon::prelude::*;
+use rustc_hash::FxHashMap;
 
+use crate::outline::unshared;
 use crate::plan::RESOLUTION;
 use crate::stitch::{Corner, Places, stitch, triangles};
-use crate::{Frame, Grid, Place, Plane, Polygon, Surface, Tin, TinError, Treatment, Vertex};
+use crate::{
+    Frame, Grid, Outline, Place, Plane, Polygon, Surface, Tin, TinError, Treatment, Vertex,
+};
 
 /// Convex parts of a surface's facets that do not overlap, each with what becomes of it.
 #[derive(Debug, Default)]
 pub(crate) struct Shards {
+    /// Many, so that joining two of these moves nothing.
+    chunks: Vec<Chunk>,
+}
+
+#[derive(Debug, Default)]
+struct Chunk {
     corners: Vec<Place>,
     shards: Vec<Shard>,
 }
@@ -24,40 +34,69 @@ struct Shard {
 impl Shards {
     /// Takes a part of a facet; what becomes of it is told later by its label.
     pub(crate) fn push(&mut self, facet: u32, label: u32, part: &Polygon) {
-        self.corners.extend_from_slice(part.corners());
-        let end = self.corners.len();
-        self.shards.push(Shard { facet, label, end });
+        if self.chunks.is_empty() {
+            self.chunks.push(Chunk::default());
+        }
+        let last = self.chunks.len() - 1;
+        let Chunk { corners, shards } = &mut self.chunks[last];
+        corners.extend_from_slice(part.corners());
+        let end = corners.len();
+        shards.push(Shard { facet, label, end });
     }
 
-    pub(crate) fn append(&mut self, next: Shards) {
-        let from = self.corners.len();
-        self.corners.extend(next.corners);
-        self.shards
-            .extend((next.shards.into_iter()).map(|shard| Shard {
-                end: shard.end + from,
-                ..shard
-            }));
+    /// Notes that a part of a facet is left out, under a label of its own.
+    pub(crate) fn leave_out(&mut self, facet: u32, label: u32) {
+        self.push(facet, label, &Polygon::default());
+    }
+
+    pub(crate) fn append(&mut self, mut next: Shards) {
+        self.chunks.append(&mut next.chunks);
     }
 
     fn iter(&self) -> impl Iterator<Item = (Shard, &[Place])> {
-        let starts = std::iter::once(0).chain(self.shards.iter().map(|shard| shard.end));
-        self.shards
-            .iter()
-            .zip(starts)
-            .map(|(&shard, start)| (shard, &self.corners[start..shard.end]))
+        self.chunks.iter().flat_map(|Chunk { corners, shards }| {
+            let starts = std::iter::once(0).chain(shards.iter().map(|shard| shard.end));
+            let parts = shards.iter().zip(starts);
+            parts.map(move |(&shard, start)| (shard, &corners[start..shard.end]))
+        })
     }
 }
 
-/// The parts of one surface, and what becomes of each label.
+/// The parts of one surface, and what becomes of each label. Every part of a facet has a label, or none has.
 pub(crate) struct Source<'s> {
     pub(crate) surface: &'s Surface,
     pub(crate) shards: Shards,
     pub(crate) treatments: Vec<Treatment>,
+    /// The label of facets of which no part has one.
+    pub(crate) untouched: u32,
+    /// Where the surface ends, where it is put together with another one.
+    pub(crate) rim: Option<&'s Rim>,
+}
+
+/// Where a surface ends: edges of a triangulation by their vertices; a grid knows for itself.
+#[derive(Debug, Default)]
+pub(crate) struct Rim(Vec<[u32; 2]>);
+
+impl Rim {
+    pub(crate) fn of(surface: &Surface) -> Self {
+        match surface {
+            Surface::Tin(tin) => Rim(unshared(tin)),
+            Surface::Grid(_) | Surface::Level(_) => Rim::default(),
+        }
+    }
+
+    /// The same as edges in plan; none where the surface does not end.
+    pub(crate) fn outline(&self, surface: &Surface) -> Outline {
+        match surface {
+            Surface::Tin(tin) => Outline::along(tin, &self.0),
+            other => Outline::of(other),
+        }
+    }
 }
 
 /// Puts parts of surfaces together.
 ///
-/// A facet of which every part is treated alike, and of which no part is missing, stays one. Parts of the
+/// A facet of which every part is treated alike stays one. Parts of the
 /// others are made to meet corner to corner, with each other and with the facets next to them; where
 /// neighbours have different heights the step between them is vertical.
 ///
@@ -70,12 +109,17 @@ pub(crate) fn assemble(frame: Frame, sources: &[Source<'_>]) -> Result<Tin, TinE
         vertices: Vec::new(),
         facets: Vec::new(),
         places: Places::default(),
-        at: HashMap::new(),
+        at: FxHashMap::default(),
     };
     let mut polygons = Vec::new();
-    for source in sources {
-        let kept = Kept::of(source);
-        let seams = source.seams(&kept, sources.len() > 1);
+    let known: Vec<(Kept, Vec<bool>)> = (sources.par_iter())
+        .map(|source| {
+            let kept = Kept::of(source);
+            let seams = source.seams(&kept);
+            (kept, seams)
+        })
+        .collect();
+    for (source, (kept, seams)) in sources.iter().zip(known) {
         built.whole(source, &kept, &seams, &mut polygons);
         source.cut(&kept, &mut polygons);
     }
@@ -97,7 +141,7 @@ pub(crate) fn collect(
         vertices: Vec::new(),
         facets: Vec::new(),
         places: Places::default(),
-        at: HashMap::new(),
+        at: FxHashMap::default(),
     };
     built.pieces(pieces.into_iter().collect());
     Tin::of_local(built.frame, built.vertices, built.facets)
@@ -105,7 +149,7 @@ pub(crate) fn collect(
 
 /// What is known of the facets of a source once all parts are seen.
 struct Kept {
-    /// For each facet the treatment of all its parts; none where they differ or some are missing.
+    /// For each facet the treatment of all its parts; none where they differ.
     whole: Vec<Option<u32>>,
 }
 
@@ -127,12 +171,10 @@ impl Kept {
             first.map_or(label, |first| first as u32)
         };
         let canonical: Vec<u32> = (0..source.treatments.len() as u32).map(same).collect();
-        let slots = source.slots();
+        let slots = source.surface.slots();
         let mut seen = vec![Seen::Nothing; slots];
-        let mut covered = vec![0.0; slots];
-        for (shard, corners) in source.shards.iter() {
-            let facet = shard.facet as usize;
-            let Some(seen) = seen.get_mut(facet) else {
+        for (shard, _) in source.shards.iter() {
+            let Some(seen) = seen.get_mut(shard.facet as usize) else {
                 continue;
             };
             let label = canonical[shard.label as usize];
@@ -141,23 +183,12 @@ impl Kept {
                 Seen::One(one) if one == label => Seen::One(one),
                 _ => Seen::Several,
             };
-            covered[facet] += area(corners);
         }
-        let whole = seen.into_iter().zip(covered).enumerate();
-        let whole = whole.map(|(facet, (seen, covered))| match seen {
-            Seen::One(label) => {
-                let corners = source.corners(facet)?.map(|v| source.vertex(v).place());
-                let around: f64 = (0..3)
-                    .map(|i| {
-                        let (a, b) = (corners[i], corners[(i + 1) % 3]);
-                        (b.east - a.east).hypot(b.north - a.north)
-                    })
-                    .sum();
-                // Rounding loses slivers along the sides, a hundred times thinner than a place is told.
-                let missing = area(&corners) - covered;
-                (missing <= RESOLUTION / 100.0 * around).then_some(label)
-            }
-            Seen::Nothing | Seen::Several => None,
+        let untouched = canonical[source.untouched as usize];
+        let whole = seen.into_iter().map(|seen| match seen {
+            Seen::One(label) => Some(label),
+            Seen::Nothing => Some(untouched),
+            Seen::Several => None,
         });
         Kept {
             whole: whole.collect(),
@@ -165,22 +196,7 @@ impl Kept {
     }
 }
 
-/// The area of a convex polygon.
-fn area(corners: &[Place]) -> f64 {
-    let fan =
-        (2..corners.len()).map(|i| crate::plan::cross(corners[0], corners[i - 1], corners[i]));
-    fan.sum::<f64>() / 2.0
-}
-
 impl Source<'_> {
-    fn slots(&self) -> usize {
-        match self.surface {
-            Surface::Tin(tin) => tin.facets().len(),
-            Surface::Grid(grid) => grid.facet_slots(),
-            Surface::Level(_) => 0,
-        }
-    }
-
     fn vertex_count(&self) -> usize {
         match self.surface {
             Surface::Tin(tin) => tin.vertices().len(),
@@ -208,7 +224,7 @@ impl Source<'_> {
 
     /// The vertices at which facets that stay whole may meet such as are cut: those of cut facets and, where
     /// several surfaces come together, those along the outline.
-    fn seams(&self, kept: &Kept, outline: bool) -> Vec<bool> {
+    fn seams(&self, kept: &Kept) -> Vec<bool> {
         let mut seams = vec![false; self.vertex_count()];
         for (shard, _) in self.shards.iter() {
             let facet = shard.facet as usize;
@@ -218,15 +234,13 @@ impl Source<'_> {
                 corners.into_iter().for_each(|vertex| seams[vertex] = true);
             }
         }
-        match self.surface {
-            Surface::Tin(tin) if outline => {
-                for [from, to] in crate::outline::unshared(tin) {
-                    seams[from as usize] = true;
-                    seams[to as usize] = true;
-                }
+        if let Some(Rim(rim)) = self.rim {
+            rim.iter()
+                .flatten()
+                .for_each(|&vertex| seams[vertex as usize] = true);
+            if let Surface::Grid(grid) = self.surface {
+                border(grid, &mut seams);
             }
-            Surface::Grid(grid) if outline => border(grid, &mut seams),
-            _ => {}
         }
         seams
     }
@@ -239,7 +253,9 @@ impl Source<'_> {
             if treatment == Treatment::Drop || matches!(kept.whole.get(facet), Some(Some(_))) {
                 continue;
             }
-            let nodes = (self.slots() > 0).then(|| self.corners(facet)).flatten();
+            let nodes = (self.surface.slots() > 0)
+                .then(|| self.corners(facet))
+                .flatten();
             let own = nodes.map(|nodes| nodes.map(|node| self.vertex(node)));
             let plane = match own {
                 Some([a, b, c]) => Plane::through(a, b, c),
@@ -285,7 +301,7 @@ struct Built {
     facets: Vec<[u32; 3]>,
     places: Places,
     /// The vertices at numbered places.
-    at: HashMap<u32, Vec<u32>>,
+    at: FxHashMap<u32, Vec<u32>>,
 }
 
 impl Built {

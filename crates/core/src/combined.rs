@@ -1,10 +1,14 @@
 //! One surface of two: the higher, the lower, or the other one where it is.
 
-use crate::assembly::{Shards, Source, assemble};
+use crate::assembly::{Rim, Shards, Source, assemble};
+use crate::clip::Room;
 use crate::plan::RESOLUTION;
 use crate::regions::{Region, regions};
-use crate::zonewise::{around, shards};
-use crate::{Fold, Outline, Overlay, OverlayError, Piece, Surface, Treatment, Zone, Zones};
+use crate::zonewise::{near, parted, shards};
+use crate::{
+    Fold, Outline, Overlay, OverlayError, Piece, Plane, Polygon, Surface, Treatment, Vertex, Zone,
+    Zones,
+};
 
 /// Which of two surfaces holds where both are.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -48,79 +52,159 @@ pub fn combined(
     if other.frame() != frame {
         return Err(OverlayError::FramesDiffer);
     }
-    let [mut own, mut others] = match Overlay::new(surface, other, None) {
+    let met = match Overlay::new(surface, other, None) {
         Ok(overlay) => overlay.fold(&Choose(choice)),
         // Each holds where it is.
-        Err(OverlayError::Apart) => [Shards::default(), Shards::default()],
+        Err(OverlayError::Apart) => Vec::new(),
         Err(error) => return Err(error),
     };
-    own.append(beyond(surface, other)?);
-    others.append(beyond(other, surface)?);
-    let source = |surface, shards| Source {
-        surface,
-        shards,
-        treatments: vec![Treatment::Keep],
-    };
-    let made = assemble(frame, &[source(surface, own), source(other, others)]);
+    let [mut own, mut others] = parts(surface, other, choice, &met);
+    let (rim, others_rim) = rayon::join(|| Rim::of(surface), || Rim::of(other));
+    let (outside, others_outside) = rayon::join(
+        || beyond(surface, other, &others_rim),
+        || beyond(other, surface, &rim),
+    );
+    own.append(outside?);
+    others.append(others_outside?);
+    fn source<'s>(surface: &'s Surface, rim: &'s Rim, shards: Shards) -> Source<'s> {
+        let mut treatments = vec![Treatment::Drop; 2];
+        treatments[KEPT as usize] = Treatment::Keep;
+        Source {
+            surface,
+            shards,
+            treatments,
+            untouched: KEPT,
+            rim: Some(rim),
+        }
+    }
+    let sources = [
+        source(surface, &rim, own),
+        source(other, &others_rim, others),
+    ];
+    let made = assemble(frame, &sources);
     made.map(Surface::Tin).map_err(|_| OverlayError::Apart)
 }
 
-/// The parts of a surface that lie beyond the outline of another.
-fn beyond(surface: &Surface, other: &Surface) -> Result<Shards, OverlayError> {
-    let (Outline::Edges(edges), Surface::Tin(_) | Surface::Grid(_)) = (Outline::of(other), surface)
-    else {
+/// The label of parts that are kept, and of those that are not.
+const KEPT: u32 = 0;
+const LEFT_OUT: u32 = 1;
+
+/// Parts smaller than this are rounding along edges, and no reason to cut a facet.
+const ROUNDING: f64 = 1e-10;
+
+/// The parts of a surface that lie beyond the outline of another, as far as its facets come near to it.
+fn beyond(surface: &Surface, other: &Surface, rim: &Rim) -> Result<Shards, OverlayError> {
+    let Outline::Edges(edges) = rim.outline(other) else {
+        return Ok(Shards::default());
+    };
+    let Some(near) = near(surface, &other.extent()) else {
         return Ok(Shards::default());
     };
     let frame = surface.frame();
     let domain = Zones::new(frame, vec![Zone::of_parts(edges, Vec::new())]);
-    let parted = regions(
-        &domain,
-        Some(around(surface.extent().union(&other.extent()))),
-    );
+    let parted = regions(&domain, Some(near));
     let outside = parted.into_iter().filter(|region| region.zones.is_empty());
     let outside: Vec<Zone> = outside.map(|Region { ground, .. }| ground).collect();
-    match shards(surface, &Zones::new(frame, outside)) {
-        Err(OverlayError::Apart) => Ok(Shards::default()),
-        found => found,
+    shards(surface, &Zones::new(frame, outside), KEPT)
+}
+
+/// Two facets that meet, and which of them keeps a part where they do, and which loses one.
+#[derive(Debug, Clone, Copy)]
+struct Met {
+    facets: [u32; 2],
+    keeps: [bool; 2],
+    loses: [bool; 2],
+}
+
+/// Says of each two facets that meet which one is chosen.
+struct Choose(Choice);
+
+impl Choice {
+    /// What is chosen of a piece: its parts that the own and the other surface keep, where they have one.
+    fn of(self, piece: &Polygon, [own, other]: [Plane; 2]) -> [Option<Polygon>; 2] {
+        // By how much the other one is to be preferred.
+        let sign = match self {
+            Choice::Highest => 1.0,
+            Choice::Lowest => -1.0,
+            Choice::Other => return [None, Some(*piece)],
+        };
+        let (values, least, greatest) = piece.values(|at| sign * (other.at(at) - own.at(at)));
+        if greatest <= RESOLUTION {
+            [Some(*piece), None]
+        } else if least >= -RESOLUTION {
+            [None, Some(*piece)]
+        } else {
+            let above = piece.part_above(&values, 0.0);
+            [
+                Some(piece.part_above(&values.map(|v| -v), 0.0)),
+                Some(above),
+            ]
+        }
     }
 }
 
-/// Parts each piece where the surfaces cross, and hands the parts to the one that is chosen.
-struct Choose(Choice);
-
 impl Fold for Choose {
-    type Part = [Shards; 2];
+    type Part = Vec<Met>;
 
     fn part(&self) -> Self::Part {
-        [Shards::default(), Shards::default()]
+        Vec::new()
     }
 
-    fn piece(&self, [own, others]: &mut Self::Part, piece: &Piece<'_>) {
-        let outline = piece.outline;
-        let [facet, other] = piece.facets;
-        // By how much the other one is to be preferred.
-        let sign = match self.0 {
-            Choice::Highest => 1.0,
-            Choice::Lowest => -1.0,
-            Choice::Other => return others.push(other, 0, outline),
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        let kept = self.0.of(piece.outline, [piece.reference, piece.surveyed]);
+        let sized =
+            |part: &Option<Polygon>| part.as_ref().is_some_and(|part| part.area() > ROUNDING);
+        let loses = [sized(&kept[1]), sized(&kept[0])];
+        part.push(Met {
+            facets: piece.facets,
+            keeps: kept.map(|part| part.is_some()),
+            loses,
+        });
+    }
+
+    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
+        part.append(&mut next);
+    }
+}
+
+/// The parts that both surfaces keep of the facets that lose others; those that lose none stay whole.
+fn parts(surface: &Surface, other: &Surface, choice: Choice, met: &[Met]) -> [Shards; 2] {
+    let sides = [surface, other];
+    let mut shards = [Shards::default(), Shards::default()];
+    // A level has one facet without end, which is never whole.
+    let mut loses = sides.map(|side| vec![matches!(side, Surface::Level(_)); side.slots().max(1)]);
+    for met in met {
+        for (side, loses) in loses.iter_mut().enumerate() {
+            let facet = met.facets[side];
+            if met.loses[side] && !std::mem::replace(&mut loses[facet as usize], true) {
+                shards[side].leave_out(facet, LEFT_OUT);
+            }
+        }
+    }
+    let mut room = Room::default();
+    for met in met {
+        let cut = [0, 1].map(|side| met.keeps[side] && loses[side][met.facets[side] as usize]);
+        if cut == [false, false] {
+            continue;
+        }
+        let facets = [0, 1].map(|side| sides[side].facet(met.facets[side] as usize));
+        let planes = [0, 1].map(|side| match facets[side] {
+            Some([a, b, c]) => Plane::through(a, b, c),
+            None => Plane::level(sides[side].heights().0),
+        });
+        let triangles = facets.map(|facet| facet.map(|corners| corners.map(Vertex::place)));
+        let piece = match triangles {
+            [Some(own), Some(other)] => Polygon::triangle(own).within(&other, &mut room).copied(),
+            [one, other] => one.or(other).map(Polygon::triangle),
         };
-        let (values, least, greatest) =
-            outline.values(|p| sign * (piece.surveyed.at(p) - piece.reference.at(p)));
-        if greatest <= RESOLUTION {
-            own.push(facet, 0, outline);
-        } else if least >= -RESOLUTION {
-            others.push(other, 0, outline);
-        } else {
-            others.push(other, 0, &outline.part_above(&values, 0.0));
-            own.push(facet, 0, &outline.part_above(&values.map(|v| -v), 0.0));
+        let Some(piece) = piece else { continue };
+        for (side, kept) in choice.of(&piece, planes).into_iter().enumerate() {
+            if let Some(kept) = kept.filter(|_| cut[side]) {
+                shards[side].push(met.facets[side], KEPT, &kept);
+            }
         }
     }
-
-    fn join(&self, part: &mut Self::Part, next: Self::Part) {
-        for (part, next) in part.iter_mut().zip(next) {
-            part.append(next);
-        }
-    }
+    shards
 }
 
 /// A surface that holds within zones, and another one outside them.
@@ -136,27 +220,15 @@ pub fn within(inside: &Surface, outside: &Surface, zones: &Zones) -> Result<Surf
     if matches!(outside, Surface::Level(_)) {
         return Err(OverlayError::Unbounded);
     }
-    let inner = match inside {
-        Surface::Level(_) => zones.extent(),
-        _ => inside.extent().union(&zones.extent()),
-    };
-    let parted = regions(zones, Some(around(inner.union(&outside.extent()))));
     let part = |surface, held: bool| {
-        let grounds = parted
-            .iter()
-            .filter(|region| region.zones.is_empty() != held);
-        let grounds: Vec<Zone> = grounds.map(|region| region.ground.clone()).collect();
-        let treatments = vec![Treatment::Keep; grounds.len()];
-        let shards = match shards(surface, &Zones::new(frame, grounds)) {
-            Err(OverlayError::Apart) => Shards::default(),
-            found => found?,
-        };
-        Ok(Source {
-            surface,
-            shards,
-            treatments,
+        parted(surface, zones, |within| match within.is_empty() == held {
+            true => Treatment::Drop,
+            false => Treatment::Keep,
         })
     };
-    let made = assemble(frame, &[part(outside, false)?, part(inside, true)?]);
+    let rims = [Rim::of(inside), Rim::of(outside)];
+    let (mut inner, mut outer) = (part(inside, true)?, part(outside, false)?);
+    (inner.rim, outer.rim) = (Some(&rims[0]), Some(&rims[1]));
+    let made = assemble(frame, &[outer, inner]);
     made.map(Surface::Tin).map_err(|_| OverlayError::Apart)
 }

@@ -1,7 +1,7 @@
 //! A surface kept within a zone.
 
-use crate::assembly::{Source, assemble};
-use crate::zonewise::shards;
+use crate::assembly::assemble;
+use crate::zonewise::parted;
 use crate::{OverlayError, Surface, Tin, TinError, Treatment, Zone, Zones};
 
 /// The part of a surface that lies within a zone: the same facets, cut along the outline.
@@ -15,11 +15,10 @@ use crate::{OverlayError, Surface, Tin, TinError, Treatment, Zone, Zones};
 pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
     let frame = surface.frame();
     let zones = Zones::new(frame, vec![zone.clone()]);
-    let source = Source {
-        surface,
-        shards: shards(surface, &zones)?,
-        treatments: vec![Treatment::Keep],
-    };
+    let source = parted(surface, &zones, |within| match within {
+        [] => Treatment::Drop,
+        _ => Treatment::Keep,
+    })?;
     assemble(frame, &[source]).map_err(|error| match error {
         // The pieces come from a surface whose numbers were found in range.
         TinError::NoFacets { .. }

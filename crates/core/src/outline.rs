@@ -29,12 +29,17 @@ impl Outline {
     /// An edge walked once each way cancels: first by the vertices it joins, then, among the few
     /// left, by their places, so that the two lips of a vertical step cancel too.
     pub fn of_tin(tin: &Tin) -> Self {
+        Outline::along(tin, &unshared(tin))
+    }
+
+    /// The outline along edges that facets do not share by their vertices.
+    pub(crate) fn along(tin: &Tin, unshared: &[[u32; 2]]) -> Self {
         let place = |vertex: u32| tin.vertices()[vertex as usize].place();
-        let edge = |[from, to]: [u32; 2]| Edge {
+        let edge = |&[from, to]: &[u32; 2]| Edge {
             from: place(from),
             to: place(to),
         };
-        let mut edges: Vec<Edge> = unshared(tin).into_iter().map(edge).collect();
+        let mut edges: Vec<Edge> = unshared.iter().map(edge).collect();
         edges.sort_unstable_by(|a, b| order(upright(a).0, upright(b).0));
         let mut outline = Vec::new();
         for run in edges.chunk_by(|a, b| upright(a).0 == upright(b).0) {

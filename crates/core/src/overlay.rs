@@ -11,6 +11,7 @@
 mod aligned;
 mod blocks;
 mod limits;
+mod lookup;
 mod pairs;
 mod side;
 mod strip;

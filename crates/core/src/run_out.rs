@@ -3,7 +3,7 @@
 mod envelope;
 mod patches;
 
-use std::collections::{HashMap, HashSet};
+use rustc_hash::{FxHashMap, FxHashSet};
 
 use crate::assembly::collect;
 use crate::regions::regions;
@@ -255,14 +255,14 @@ impl Slope<'_> {
 
 /// What hangs together.
 struct Joined {
-    polygons: HashSet<usize>,
+    polygons: FxHashSet<usize>,
     /// The sides beyond which there is nothing.
     ends: Vec<(Corner, Corner)>,
 }
 
 /// The polygons that hang together by their sides with one of the first ones, those not included.
 fn reached(polygons: &[Vec<Corner>], first: usize) -> Joined {
-    let mut owners: HashMap<(u32, u32), Vec<usize>> = HashMap::new();
+    let mut owners: FxHashMap<(u32, u32), Vec<usize>> = FxHashMap::default();
     for (index, polygon) in polygons.iter().enumerate() {
         for (from, to) in sides(polygon) {
             owners
@@ -272,7 +272,7 @@ fn reached(polygons: &[Vec<Corner>], first: usize) -> Joined {
         }
     }
     let mut found = Joined {
-        polygons: HashSet::new(),
+        polygons: FxHashSet::default(),
         ends: Vec::new(),
     };
     let mut open: Vec<usize> = (0..first).collect();

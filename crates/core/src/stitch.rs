@@ -1,6 +1,6 @@
 //! Convex polygons side by side, made to share their corners.
 
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 use crate::plan::{RESOLUTION, cross};
 use crate::{Extent, Place, Vertex};
@@ -8,7 +8,7 @@ use crate::{Extent, Place, Vertex};
 /// Numbered places: those told apart by less than coordinates resolve are one.
 #[derive(Default)]
 pub(crate) struct Places {
-    cells: HashMap<[i64; 2], Vec<u32>>,
+    cells: FxHashMap<[i64; 2], Vec<u32>>,
     places: Vec<Place>,
 }
 
@@ -112,8 +112,8 @@ fn ascending(a: u32, b: u32) -> (u32, u32) {
 }
 
 /// The sides that are not walked as often one way as the other.
-fn unmatched(polygons: &[Vec<Corner>]) -> HashMap<(u32, u32), i32> {
-    let mut net = HashMap::new();
+fn unmatched(polygons: &[Vec<Corner>]) -> FxHashMap<(u32, u32), i32> {
+    let mut net = FxHashMap::default();
     for (here, next) in polygons.iter().flat_map(|polygon| sides(polygon)) {
         let way = if here.place < next.place { 1 } else { -1 };
         *net.entry(ascending(here.place, next.place)).or_insert(0) += way;

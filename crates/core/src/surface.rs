@@ -1,6 +1,6 @@
 //! What can stand on either side of a measurement.
 
-use crate::{Extent, Frame, Grid, Tin};
+use crate::{Extent, Frame, Grid, Tin, Vertex};
 
 /// A ground model.
 #[derive(Debug, Clone)]
@@ -66,6 +66,24 @@ impl Surface {
             Surface::Tin(tin) => tin.extent(),
             Surface::Grid(grid) => grid.extent(),
             Surface::Level(_) => Extent::EVERYWHERE,
+        }
+    }
+
+    /// How many facets are counted, of a grid whether they are there or not; none of a level.
+    pub(crate) fn slots(&self) -> usize {
+        match self {
+            Surface::Tin(tin) => tin.facets().len(),
+            Surface::Grid(grid) => grid.facet_slots(),
+            Surface::Level(_) => 0,
+        }
+    }
+
+    /// The corners of a facet, where it is there and has any.
+    pub(crate) fn facet(&self, facet: usize) -> Option<[Vertex; 3]> {
+        match self {
+            Surface::Tin(tin) => Some(tin.corners(facet)),
+            Surface::Grid(grid) => Some(grid.nodes(facet)?.map(|node| grid.vertex(node))),
+            Surface::Level(_) => None,
         }
     }
 }

@@ -1,11 +1,10 @@
 //! A surface changed zone by zone, with vertical steps where zones end.
 
+use rayon::prelude::*;
+
 use crate::assembly::{Shards, Source, assemble};
 use crate::regions::regions;
-use crate::{Extent, Fold, Level, Overlay, OverlayError, Piece, Place, Surface, Zones};
-
-/// How far the ground around zones is reckoned beyond them, in survey units.
-const AROUND: f64 = 1.0;
+use crate::{Extent, Fold, Level, Overlay, OverlayError, Piece, Place, Surface, Vertex, Zones};
 
 /// What becomes of the ground within some zones.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -67,45 +66,90 @@ pub fn zonewise(
     if zones.frame() != frame {
         return Err(OverlayError::FramesDiffer);
     }
-    let around = match surface {
-        Surface::Level(_) if treat(&[]) != Treatment::Drop => return Err(OverlayError::Unbounded),
-        Surface::Level(_) => None,
-        Surface::Tin(_) | Surface::Grid(_) => Some(around(surface.extent().union(&zones.extent()))),
-    };
-    let (mut treatments, mut grounds) = (Vec::new(), Vec::new());
-    for region in regions(zones, around) {
-        treatments.push(treat(&region.zones));
-        grounds.push(region.ground);
+    if matches!(surface, Surface::Level(_)) && treat(&[]) != Treatment::Drop {
+        return Err(OverlayError::Unbounded);
     }
-    let grounds = Zones::new(frame, grounds);
-    let shards = shards(surface, &grounds)?;
-    let source = Source {
-        surface,
-        shards,
-        treatments,
-    };
+    let source = parted(surface, zones, treat)?;
     match assemble(frame, &[source]) {
         Ok(tin) => Ok(Surface::Tin(tin)),
         Err(_) => Err(OverlayError::Apart),
     }
 }
 
-/// The parts of a surface within grounds that do not overlap, each labelled with its ground.
-pub(crate) fn shards(surface: &Surface, grounds: &Zones) -> Result<Shards, OverlayError> {
-    let level = Surface::Level(Level::new(surface.frame(), 0.0));
-    Ok(Overlay::new(surface, &level, Some(grounds))?.fold(&Parts))
+/// The parts of a surface, and what becomes of each: facets away from all zones are not looked at.
+pub(crate) fn parted<'s>(
+    surface: &'s Surface,
+    zones: &Zones,
+    treat: impl Fn(&[u32]) -> Treatment,
+) -> Result<Source<'s>, OverlayError> {
+    let (mut treatments, mut grounds) = (vec![treat(&[])], Vec::new());
+    for region in regions(zones, near(surface, &zones.extent())) {
+        treatments.push(treat(&region.zones));
+        grounds.push(region.ground);
+    }
+    let grounds = Zones::new(surface.frame(), grounds);
+    Ok(Source {
+        surface,
+        shards: shards(surface, &grounds, 1)?,
+        treatments,
+        untouched: 0,
+        rim: None,
+    })
 }
 
-/// An extent, and some ground around it.
-pub(crate) fn around(Extent { min, max }: Extent) -> Extent {
+/// What holds an extent, all facets of a surface that meet it, and some ground around; none where the surface
+/// has no end.
+pub(crate) fn near(surface: &Surface, extent: &Extent) -> Option<Extent> {
+    let facets = match surface {
+        Surface::Tin(tin) => {
+            let facets = (0..tin.facets().len()).into_par_iter();
+            let met = facets
+                .map(|facet| Extent::of(tin.corners(facet).map(Vertex::place)))
+                .filter(|facet| facet.meets(extent));
+            met.reduce(|| Extent::EMPTY, |a, b| a.union(&b))
+        }
+        Surface::Grid(grid) => {
+            let [east, north] = grid.step();
+            let Extent { min, max } = *extent;
+            Extent {
+                min: Place::new(min.east - east, min.north - north),
+                max: Place::new(max.east + east, max.north + north),
+            }
+        }
+        Surface::Level(_) => return None,
+    };
+    Some(around(extent.union(&facets)))
+}
+
+/// The parts of a surface within grounds that do not overlap, each labelled with its ground, counted from
+/// `first`.
+pub(crate) fn shards(
+    surface: &Surface,
+    grounds: &Zones,
+    first: u32,
+) -> Result<Shards, OverlayError> {
+    let level = Surface::Level(Level::new(surface.frame(), 0.0));
+    match Overlay::new(surface, &level, Some(grounds)) {
+        Err(OverlayError::Apart) => Ok(Shards::default()),
+        overlay => Ok(overlay?.fold(&Parts { first })),
+    }
+}
+
+/// An extent, and as much ground around it as it is wide: the triangles between the outlines within and its
+/// corners are slivers where those are close.
+pub(crate) fn around(extent: Extent) -> Extent {
+    let margin = extent.width().max(extent.height()).max(1.0);
+    let Extent { min, max } = extent;
     Extent {
-        min: Place::new(min.east - AROUND, min.north - AROUND),
-        max: Place::new(max.east + AROUND, max.north + AROUND),
+        min: Place::new(min.east - margin, min.north - margin),
+        max: Place::new(max.east + margin, max.north + margin),
     }
 }
 
 /// Gathers the parts of the reference surface, each labelled with the zone it lies in.
-struct Parts;
+struct Parts {
+    first: u32,
+}
 
 impl Fold for Parts {
     type Part = Shards;
@@ -117,7 +161,7 @@ impl Fold for Parts {
     fn piece(&self, part: &mut Shards, piece: &Piece<'_>) {
         // The grounds do not overlap: a piece lies in one.
         if let Some(&ground) = piece.zones.first() {
-            part.push(piece.facets[0], ground, piece.outline);
+            part.push(piece.facets[0], self.first + ground, piece.outline);
         }
     }
 

@@ -74,9 +74,8 @@ pub struct Balanced {
     pub range: [f64; 2],
     /// The shifts that were tried, ascending.
     pub tried: Vec<TriedShift>,
-    /// The design as it is, where that is in the range.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub as_designed: Option<TriedShift>,
+    /// The design as it is.
+    pub as_designed: TriedShift,
     /// True where cut and fill meet.
     pub meets: bool,
     /// The shift at which they do, or else come closest.
@@ -174,11 +173,25 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
             surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
         }
     };
-    let as_designed = found
-        .tried
-        .iter()
-        .find(|tried| tried.shift == 0.0)
-        .map(&tried);
+    let at_rest = found.tried.iter().find(|tried| tried.shift == 0.0).copied();
+    let as_designed = match at_rest {
+        Some(rest) => rest,
+        None => {
+            dapedon_core::balance(
+                from,
+                to,
+                zones.as_ref(),
+                None,
+                &Search {
+                    range: [0.0, 0.0],
+                    ..search
+                },
+            )
+            .map_err(|error| not_laid(error, from, to, zones.as_ref()))?
+            .best
+        }
+    };
+    let as_designed = tried(&as_designed);
     let mut warnings = std::mem::take(&mut sides.making.warnings);
     warnings.append(&mut sides.zone_notes);
     let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());

@@ -376,7 +376,7 @@ fn a_design_is_balanced() {
     near((found.best.cut, found.best.fill), (400.0, 400.0));
     // As designed, 0.81 of 400 falls short of 400 by 76; that is 76 / 0.81 in the bank.
     let found = balance(&request("ground", None, "0.81")).unwrap();
-    let rest = found.as_designed.unwrap();
+    let rest = found.as_designed;
     near((rest.surplus, rest.surplus_bank), (-76.0, -76.0 / 0.81));
     near((rest.surplus_loose, 0.0), (-76.0 / 0.81 * 1.25, 0.0));
     // With the level at h: cut 100 (2 + u)², fill 100 (2 - u)², u = 10 - h: 0.9 (2 + u) = 2 - u.

@@ -134,7 +134,8 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         svg.words(x + 38.0, 51.5, "start", words);
         x += 60.0 + 7.4 * words.len() as f64;
     }
-    if let Some(rest) = &balanced.as_designed {
+    let rest = &balanced.as_designed;
+    if (plot.shifts[0]..=plot.shifts[1]).contains(&rest.shift) {
         mark(&mut svg, &plot, rest, "as designed", false);
     }
     let words = match balanced.meets {

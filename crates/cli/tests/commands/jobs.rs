@@ -133,7 +133,10 @@ fn a_balance_is_told_and_drawn() {
         ("--between 2,1", "the first is to be lower"),
         ("--swell 0.5", "is no swell"),
         ("--shrink 100%", "is no shrink"),
-        ("--platform pad --job dapedon.toml", "no step of the design is a platform"),
+        (
+            "--platform pad --job dapedon.toml",
+            "no step of the design is a platform",
+        ),
     ] {
         let error = site.refuse(&format!("balance slope.csv level=10 --unit m {wrong}"));
         assert!(error.contains(says), "{error}");

@@ -11,6 +11,23 @@ pub(super) struct Curve<'c> {
     pub(super) moves: &'c [bool],
 }
 
+impl Curve<'_> {
+    /// How many shifts are below a bound: nearly evenly spread, they are guessed and then counted on.
+    #[inline(always)]
+    fn after(&self, is_below: impl Fn(f64) -> bool, bound: f64) -> usize {
+        let [first, last] = [self.shifts[0], self.shifts[self.shifts.len() - 1]];
+        let share = (bound - first) / (last - first);
+        let mut count = ((share * self.shifts.len() as f64) as usize).min(self.shifts.len());
+        while count > 0 && !is_below(self.shifts[count - 1]) {
+            count -= 1;
+        }
+        while count < self.shifts.len() && is_below(self.shifts[count]) {
+            count += 1;
+        }
+        count
+    }
+}
+
 /// What was summed.
 pub(super) struct Summed {
     /// Cut and fill of what does not move.
@@ -81,11 +98,8 @@ impl Fold for Curve<'_> {
             part.fixed[1] += fill;
             return;
         }
-        let below = self.shifts.partition_point(|shift| greatest + shift <= 0.0);
-        let above = self
-            .shifts
-            .partition_point(|shift| least + shift < 0.0)
-            .max(below);
+        let below = self.after(|shift| greatest + shift <= 0.0, -greatest);
+        let above = self.after(|shift| least + shift < 0.0, -least).max(below);
         part.below[below][0] += whole.area;
         part.below[below][1] += whole.integral;
         part.above[above][0] += whole.area;

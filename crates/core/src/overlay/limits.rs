@@ -1,5 +1,6 @@
 //! Which zones a facet lies in, and the parts of it that do.
 
+use super::lookup::Lookup;
 use crate::clip::{Polygon, Room};
 use crate::plan::Edge;
 use crate::{Extent, Place, Zone, Zones};
@@ -16,6 +17,7 @@ pub(super) struct Parts {
     parts: Vec<Part>,
     zones: Vec<u32>,
     seen: Vec<(u32, u32)>,
+    near: Vec<u32>,
     room: Room,
 }
 
@@ -39,6 +41,8 @@ impl Parts {
 /// an outline are cut.
 pub(super) struct Limits<'z> {
     zones: &'z [Zone],
+    /// For zones of many triangles, which of them reach where.
+    lookups: Vec<Option<Lookup<'z>>>,
     extent: Extent,
     columns: usize,
     rows: usize,
@@ -66,6 +70,10 @@ impl<'z> Limits<'z> {
         let columns = columns.ceil() as usize;
         let mut limits = Limits {
             zones,
+            lookups: zones
+                .iter()
+                .map(|zone| Lookup::of(zone.triangles()))
+                .collect(),
             extent,
             columns,
             rows,
@@ -158,6 +166,7 @@ impl<'z> Limits<'z> {
         let cells = self.survey(&shared, &mut parts.seen);
         let mut seen = std::mem::take(&mut parts.seen);
         let mut room = parts.room;
+        let mut near = std::mem::take(&mut parts.near);
         if self.extent.holds(extent) {
             let inside = seen
                 .iter()
@@ -174,14 +183,23 @@ impl<'z> Limits<'z> {
             if !zone.extent().meets(extent) {
                 continue;
             }
-            for &triangle in zone.triangles() {
-                let near = Extent::of(triangle).meets(extent);
-                if near && let Some(&part) = whole.within(&triangle, &mut room) {
+            let mut cut = |triangle: &[Place; 3]| {
+                let near = Extent::of(*triangle).meets(extent);
+                if near && let Some(&part) = whole.within(triangle, &mut room) {
                     parts.push(part, [index]);
                 }
+            };
+            match &self.lookups[index as usize] {
+                Some(lookup) => {
+                    lookup.find(extent, &mut near);
+                    near.iter()
+                        .for_each(|&triangle| cut(&zone.triangles()[triangle as usize]));
+                }
+                None => zone.triangles().iter().for_each(cut),
             }
         }
         parts.seen = seen;
+        parts.near = near;
     }
 
     /// The zones met in the cells that `extent` reaches, each with the number of cells that lie
