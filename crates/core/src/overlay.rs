@@ -16,6 +16,8 @@ mod pairs;
 mod side;
 mod strip;
 
+use std::sync::OnceLock;
+
 use rayon::prelude::*;
 
 use crate::clip::Polygon;
@@ -94,6 +96,17 @@ pub struct Overlay<'a> {
     frame: Frame,
     zones: Option<&'a Zones>,
     extent: Extent,
+    /// Made by the first fold, for all of them.
+    indexed: OnceLock<Indexed<'a>>,
+}
+
+/// Which facets of both sides reach where, and the zones.
+#[derive(Debug)]
+struct Indexed<'a> {
+    blocks: Blocks,
+    lead: Index<'a>,
+    partner: Index<'a>,
+    limits: Option<Limits<'a>>,
 }
 
 impl<'a> Overlay<'a> {
@@ -127,6 +140,7 @@ impl<'a> Overlay<'a> {
             frame,
             zones,
             extent,
+            indexed: OnceLock::new(),
         })
     }
 
@@ -164,13 +178,25 @@ impl<'a> Overlay<'a> {
         } else {
             (&self.surveyed, &self.reference)
         };
-        let limits = self.zones.map(Limits::new);
-        let (blocks, lead, partner) = index(self.extent, lead, partner);
+        let Indexed {
+            blocks,
+            lead,
+            partner,
+            limits,
+        } = self.indexed.get_or_init(|| {
+            let (blocks, lead, partner) = index(self.extent, lead, partner);
+            Indexed {
+                blocks,
+                lead,
+                partner,
+                limits: self.zones.map(Limits::new),
+            }
+        });
         let pairs = Pairs {
             fold,
-            blocks: &blocks,
-            lead: &lead,
-            partner: &partner,
+            blocks,
+            lead,
+            partner,
             reference_leads,
             limits: limits.as_ref(),
         };

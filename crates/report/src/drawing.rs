@@ -161,7 +161,8 @@ impl Svg {
             ));
         }
         self.words(LEFT - 34.0, TOP - 10.0, "start", "north");
-        self.words(LEFT + view.width, bottom + 19.0, "start", "\u{2002}east");
+        // Below the numbers: beside them the legend may stand.
+        self.words(LEFT + view.width, bottom + 35.0, "end", "east");
     }
 
     pub(crate) fn scale_bar(&mut self, view: &View, unit: &str, y: f64) {

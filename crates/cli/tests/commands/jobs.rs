@@ -9,7 +9,7 @@ unit = \"m\"
 currency = \"EUR\"
 
 [report]
-decimals = 2
+decimals = 1
 
 [surface.ground]
 file = \"ground.xml\"

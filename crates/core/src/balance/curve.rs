@@ -1,7 +1,7 @@
 //! Cut and fill at many shifts, in one walk over the pieces.
 
 use super::Shifted;
-use crate::{Fold, Piece, Sum};
+use crate::{Fold, Piece, Place, Sum};
 
 /// Sums cut and fill at each of some shifts.
 pub(super) struct Curve<'c> {
@@ -32,32 +32,36 @@ impl Curve<'_> {
 pub(super) struct Summed {
     /// Cut and fill of what does not move.
     fixed: [Sum; 2],
+    /// All that moves: area, and integral of the difference.
+    moving: [Sum; 2],
     /// For each shift what is above from there on: area, and integral of the difference.
     above: Vec<[Sum; 2]>,
-    /// For each shift what is below up to the one before.
-    below: Vec<[Sum; 2]>,
-    /// For each shift cut and fill of pieces that are on both sides.
-    across: Vec<[Sum; 2]>,
+    /// For each shift the fill of pieces that are on both sides.
+    across: Vec<Sum>,
 }
 
 impl Summed {
-    /// Cut and fill at each shift.
+    /// Cut and fill at each shift: the cut is the fill less the net.
     pub(super) fn at(&self, shifts: &[f64]) -> Vec<Shifted> {
-        let mut below = vec![[Sum::ZERO; 2]; shifts.len() + 1];
-        for index in (0..shifts.len()).rev() {
-            below[index] = below[index + 1];
-            below[index][0] += self.below[index + 1][0];
-            below[index][1] += self.below[index + 1][1];
-        }
         let mut above = [Sum::ZERO; 2];
         let shifted = shifts.iter().enumerate().map(|(index, &shift)| {
             above[0] += self.above[index][0];
             above[1] += self.above[index][1];
-            let moved = |[area, integral]: [Sum; 2]| integral.value() + shift * area.value();
+            let at = |[area, integral]: [Sum; 2]| {
+                let mut sum = integral;
+                sum += shift * area.value();
+                sum
+            };
+            let mut fill = at(above);
+            fill += self.across[index];
+            let mut cut = fill;
+            cut += -at(self.moving).value();
+            // Rounding may leave a little less than nothing.
+            let moved = [cut, fill].map(|sum| sum.value().max(0.0));
             Shifted {
                 shift,
-                cut: self.fixed[0].value() + self.across[index][0].value() - moved(below[index]),
-                fill: self.fixed[1].value() + self.across[index][1].value() + moved(above),
+                cut: self.fixed[0].value() + moved[0],
+                fill: self.fixed[1].value() + moved[1],
             }
         });
         shifted.collect()
@@ -68,47 +72,44 @@ impl Fold for Curve<'_> {
     type Part = Summed;
 
     fn part(&self) -> Summed {
-        let sums = vec![[Sum::ZERO; 2]; self.shifts.len() + 1];
+        let count = self.shifts.len() + 1;
         Summed {
             fixed: [Sum::ZERO; 2],
-            above: sums.clone(),
-            below: sums.clone(),
-            across: sums,
+            moving: [Sum::ZERO; 2],
+            above: vec![[Sum::ZERO; 2]; count],
+            across: vec![Sum::ZERO; count],
         }
     }
 
+    #[inline(always)]
     fn piece(&self, part: &mut Summed, piece: &Piece<'_>) {
-        let (values, least, greatest) = piece
-            .outline
-            .values(|p| piece.surveyed.at(p) - piece.reference.at(p));
+        let difference = |p: Place| piece.surveyed.at(p) - piece.reference.at(p);
+        let (values, least, greatest) = piece.outline.values(difference);
         let whole = piece.outline.integrate(&values);
-        let sides = |shift: f64| {
+        let fill = |shift: f64| {
             let above = piece.outline.integrate_above(&values, -shift);
-            let fill = above.integral + shift * above.area;
-            [fill - (whole.integral + shift * whole.area), fill]
+            above.integral + shift * above.area
         };
         // The zones do not overlap: a piece lies in one.
-        if !piece
+        let moves = piece
             .zones
             .first()
-            .is_some_and(|&zone| self.moves[zone as usize])
-        {
-            let [cut, fill] = sides(0.0);
-            part.fixed[0] += cut;
+            .is_some_and(|&zone| self.moves[zone as usize]);
+        if !moves {
+            let fill = fill(0.0);
+            part.fixed[0] += fill - whole.integral;
             part.fixed[1] += fill;
             return;
         }
-        let below = self.after(|shift| greatest + shift <= 0.0, -greatest);
-        let above = self.after(|shift| least + shift < 0.0, -least).max(below);
-        part.below[below][0] += whole.area;
-        part.below[below][1] += whole.integral;
-        part.above[above][0] += whole.area;
-        part.above[above][1] += whole.integral;
-        for index in below..above {
-            let [cut, fill] = sides(self.shifts[index]);
-            part.across[index][0] += cut;
-            part.across[index][1] += fill;
-        }
+        part.moving[0] += whole.area;
+        part.moving[1] += whole.integral;
+        let first = self.after(|shift| least + shift < 0.0, -least);
+        part.above[first][0] += whole.area;
+        part.above[first][1] += whole.integral;
+        let across = (0..first)
+            .rev()
+            .take_while(|&index| greatest + self.shifts[index] > 0.0);
+        across.for_each(|index| part.across[index] += fill(self.shifts[index]));
     }
 
     fn join(&self, part: &mut Summed, next: Summed) {
@@ -117,14 +118,14 @@ impl Fold for Curve<'_> {
             into[1] += more[1];
         };
         add(&mut part.fixed, next.fixed);
-        for (into, more) in [
-            (&mut part.above, next.above),
-            (&mut part.below, next.below),
-            (&mut part.across, next.across),
-        ] {
-            into.iter_mut()
-                .zip(more)
-                .for_each(|(into, more)| add(into, more));
-        }
+        add(&mut part.moving, next.moving);
+        part.above
+            .iter_mut()
+            .zip(next.above)
+            .for_each(|(into, more)| add(into, more));
+        part.across
+            .iter_mut()
+            .zip(next.across)
+            .for_each(|(into, more)| *into += more);
     }
 }

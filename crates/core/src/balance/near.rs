@@ -83,6 +83,7 @@ impl Fold for Near<'_> {
         }
     }
 
+    #[inline(always)]
     fn piece(&self, part: &mut Gathered, piece: &Piece<'_>) {
         let (values, least, greatest) = piece
             .outline

@@ -39,6 +39,7 @@ impl Parts {
 
 /// The zones with a coarse grid that knows where no outline passes, so that only the facets near
 /// an outline are cut.
+#[derive(Debug)]
 pub(super) struct Limits<'z> {
     zones: &'z [Zone],
     /// For zones of many triangles, which of them reach where.

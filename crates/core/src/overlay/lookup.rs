@@ -6,6 +6,7 @@ use crate::{Extent, Place};
 const MANY: usize = 48;
 
 /// Triangles by the cells of the plan that they reach into.
+#[derive(Debug)]
 pub(super) struct Lookup<'t> {
     triangles: &'t [[Place; 3]],
     extent: Extent,
