@@ -1,16 +1,17 @@
 //! The arguments, as clap reads them.
 
+mod units;
+
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
-use dapedon_core::{
-    AreaUnit, Foot, Keep, LengthUnit, Rules, SamePlace, Shrink, Swell, Tolerance, VolumeUnit,
-};
+use dapedon_core::{Keep, Rules, SamePlace, Shrink, Swell, Tolerance};
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_formats::{Format, Take};
 use dapedon_job::{Classes, CloudRules, JOB_FILE, Reading, Source, Thin, ZoneSource};
 
 use crate::fault::Fault;
+pub(crate) use units::{Area, Length, Volume};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
 #[derive(Debug, Parser)]
@@ -423,77 +424,4 @@ impl ReadingArgs {
             any_crs: self.any_crs,
         })
     }
-}
-
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum Length {
-    /// Metre
-    M,
-    /// International foot, 0.3048 m
-    Ft,
-    /// US survey foot, 1200/3937 m
-    UsFt,
-}
-
-impl From<Length> for LengthUnit {
-    fn from(unit: Length) -> Self {
-        match unit {
-            Length::M => LengthUnit::Metre,
-            Length::Ft => LengthUnit::Foot(Foot::International),
-            Length::UsFt => LengthUnit::Foot(Foot::UsSurvey),
-        }
-    }
-}
-
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum Area {
-    /// Square metre
-    M2,
-    /// Hectare
-    Ha,
-    /// Square foot
-    Ft2,
-    /// Square yard
-    Yd2,
-    /// Acre
-    Acre,
-}
-
-impl Area {
-    /// The unit, on the survey's own foot.
-    pub(crate) fn on(self) -> fn(LengthUnit) -> AreaUnit {
-        match self {
-            Area::M2 => |_| AreaUnit::SquareMetre,
-            Area::Ha => |_| AreaUnit::Hectare,
-            Area::Ft2 => |unit| AreaUnit::SquareFoot(foot(unit)),
-            Area::Yd2 => |unit| AreaUnit::SquareYard(foot(unit)),
-            Area::Acre => |unit| AreaUnit::Acre(foot(unit)),
-        }
-    }
-}
-
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum Volume {
-    /// Cubic metre
-    M3,
-    /// Cubic foot
-    Ft3,
-    /// Cubic yard
-    Yd3,
-}
-
-impl Volume {
-    /// The unit, on the survey's own foot.
-    pub(crate) fn on(self) -> fn(LengthUnit) -> VolumeUnit {
-        match self {
-            Volume::M3 => |_| VolumeUnit::CubicMetre,
-            Volume::Ft3 => |unit| VolumeUnit::CubicFoot(foot(unit)),
-            Volume::Yd3 => |unit| VolumeUnit::CubicYard(foot(unit)),
-        }
-    }
-}
-
-/// The survey's own foot; the international one where it is in metres.
-fn foot(unit: LengthUnit) -> Foot {
-    unit.foot().unwrap_or(Foot::International)
 }

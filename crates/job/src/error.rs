@@ -1,5 +1,6 @@
 //! What can go wrong between a file name and a figure, with the place and the remedy.
 
+mod place;
 mod remedy;
 
 use std::fmt;
@@ -73,6 +74,8 @@ pub enum JobError {
         job: Option<String>,
         /// The name that is most like it.
         near: Option<String>,
+        /// All names there are.
+        known: Vec<String>,
     },
     /// The outlines of a zone of the job make none.
     #[error("zone \"{name}\": {error}")]
@@ -488,99 +491,27 @@ impl From<JobFileError> for JobError {
 
 impl JobError {
     pub(crate) fn no_such_surface(name: &str, job: Option<&Job>) -> Self {
-        let known = job.and_then(|job| nearest(name, job.surfaces()));
-        JobError::NoSuchMember {
-            name: name.into(),
-            kind: "surface",
-            near: known.map(Into::into),
-            job: job.map(|job| job.path.display().to_string()),
-        }
+        let known = job.map_or(Vec::new(), |job| job.surfaces().map(Into::into).collect());
+        JobError::no_such_member(name, "surface", job, known)
     }
 
     pub(crate) fn no_such_zone(name: &str, job: &Job) -> Self {
-        JobError::NoSuchMember {
-            name: name.into(),
-            kind: "zone",
-            near: nearest(name, job.zones()).map(Into::into),
-            job: Some(job.path.display().to_string()),
-        }
+        let known = job.zones().map(Into::into).collect();
+        JobError::no_such_member(name, "zone", Some(job), known)
     }
 
-    /// The file, and the place in it where that is known.
-    pub fn place(&self) -> Option<String> {
-        use JobError as E;
-        let (path, at) = match self {
-            E::JobFile(error) => return Some(error.spot.to_string()),
-            E::InJob { spot, error } => {
-                return Some(match error.place() {
-                    Some(place) => format!("{place}, asked for in {spot}"),
-                    None => spot.to_string(),
-                });
-            }
-            E::Dxf { path, error } => {
-                let path = path.display();
-                return Some(match error.at() {
-                    Some(at) => format!("{path}, {at}"),
-                    None => path.to_string(),
-                });
-            }
-            E::Delimited { path, error } => (path, error.at()),
-            E::Asc { path, error } => (path, error.at()),
-            E::LandXml { path, at, .. } => (path, *at),
-            E::GeoJson { path, error } => (path, error.at()),
-            E::Obj { path, error } => (path, error.at()),
-            E::Read { path, .. }
-            | E::Folder { path }
-            | E::Empty { path }
-            | E::UnknownFormat { path }
-            | E::WrongKind { path, .. }
-            | E::Facets { path, .. }
-            | E::Grid { path, .. }
-            | E::Thinned { path, .. }
-            | E::GeoTiff { path, .. }
-            | E::Las { path, .. }
-            | E::Shapefile { path, .. }
-            | E::Features { path, .. }
-            | E::ZonesCrsDiffer { path, .. }
-            | E::NoSuchClass { path, .. }
-            | E::TooManyPoints { path }
-            | E::ManyCells { path, .. }
-            | E::Points { path, .. }
-            | E::Zone { path, .. }
-            | E::NoSuchZone { path, .. }
-            | E::Degrees { path }
-            | E::NothingWithin { path, .. }
-            | E::NotOneLine { path, .. }
-            | E::NoUnit { path } => (path, None),
-            E::TwoMeanings { .. }
-            | E::NoSuchMember { .. }
-            | E::JobZone { .. }
-            | E::BuildUpsOverlap { .. }
-            | E::ZoneBeyond { .. }
-            | E::NothingLeft
-            | E::Endless
-            | E::SeveralZones { .. }
-            | E::NoPlatform { .. }
-            | E::LineWithoutHeights
-            | E::RunOut(_)
-            | E::Crest(_)
-            | E::ZoneTwice { .. }
-            | E::NoSuchName { .. }
-            | E::CloudsDiffer { .. }
-            | E::CrsDiffer { .. }
-            | E::LevelsWithoutUnit
-            | E::Apart { .. }
-            | E::ZonesApart { .. }
-            | E::NothingInZones { .. }
-            | E::Unbounded
-            | E::NoEnd
-            | E::TooManyCells { .. }
-            | E::NoCell
-            | E::Overlay(_) => return None,
-        };
-        Some(match at {
-            Some(at) => format!("{}, {at}", path.display()),
-            None => path.display().to_string(),
-        })
+    fn no_such_member(
+        name: &str,
+        kind: &'static str,
+        job: Option<&Job>,
+        known: Vec<String>,
+    ) -> Self {
+        JobError::NoSuchMember {
+            name: name.into(),
+            kind,
+            near: nearest(name, known.iter().map(String::as_str)).map(Into::into),
+            job: job.map(|job| job.path.display().to_string()),
+            known,
+        }
     }
 }

@@ -8,11 +8,16 @@ use dapedon_formats::{Format, dxf, landxml};
 
 use crate::input::Input;
 use crate::job_file::{LinePlan, Shape};
-use crate::stock::JobLine;
 use crate::{InputFile, JobError, load};
 
 /// Chords of arcs and spirals stand no farther than this from them, in metres.
 const CHORD: f64 = 0.001;
+
+/// A line of the job, in grid coordinates, with heights where it has any.
+pub(crate) struct JobLine {
+    pub(crate) file: Option<InputFile>,
+    pub(crate) corners: Vec<Vertex>,
+}
 
 /// A corner of a line, with its height if it has one.
 type Corner = (f64, f64, Option<f64>);

@@ -6,6 +6,7 @@ use dapedon_core::{Extent, Frame, LengthUnit, Place, Vertex};
 use dapedon_formats::{RawZone, RawZones};
 
 use crate::job_file::{Act, Shape, Start, StepPlan};
+use crate::lines::JobLine;
 use crate::loaded::{self, Loaded};
 use crate::{InputFile, Job, JobError, Reading, Source, Spot, ground, lines, load};
 
@@ -36,12 +37,6 @@ pub(crate) struct JobZones {
     pub(crate) file: Option<InputFile>,
     pub(crate) zones: Vec<RawZone>,
     pub(crate) notes: Vec<String>,
-}
-
-/// A line of the job, in grid coordinates, with heights where it has any.
-pub(crate) struct JobLine {
-    pub(crate) file: Option<InputFile>,
-    pub(crate) corners: Vec<Vertex>,
 }
 
 impl<'j> Stock<'j> {

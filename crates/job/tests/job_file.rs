@@ -678,3 +678,83 @@ fn the_first_job_file_runs_and_keeps_to_its_schema() {
     assert_eq!(schema["required"], serde_json::json!(["job"]));
     assert_eq!(schema["additionalProperties"], false);
 }
+
+/// The same line from a map, an alignment with its profile, and a drawing: the same embankment.
+#[test]
+fn lines_come_from_files() {
+    let folder = Folder::new();
+    folder.write(
+        "line.geojson",
+        r#"{"type":"FeatureCollection","features":[
+        {"type":"Feature","properties":{"name":"bund"},"geometry":{"type":"LineString","coordinates":[[4010,7010,11],[4030,7010,12]]}},
+        {"type":"Feature","properties":{"name":"other"},"geometry":{"type":"LineString","coordinates":[[4010,7010],[4030,7010]]}}]}"#,
+    );
+    folder.write(
+        "line.xml",
+        r#"<?xml version="1.0"?><LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2">
+        <Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="bund" length="20" staStart="0">
+        <CoordGeom><Line><Start>7010 4010</Start><End>7010 4030</End></Line></CoordGeom>
+        <Profile><ProfAlign name="top"><PVI>0 11</PVI><PVI>20 12</PVI></ProfAlign></Profile></Alignment></Alignments></LandXML>"#,
+    );
+    let polyline = "0\nSECTION\n2\nENTITIES\n0\nPOLYLINE\n8\nbund\n66\n1\n70\n8\n10\n0\n20\n0\n30\n0\n\
+                    0\nVERTEX\n8\nbund\n10\n4010\n20\n7010\n30\n11\n0\nVERTEX\n8\nbund\n10\n4030\n20\n7010\n30\n12\n\
+                    0\nSEQEND\n0\nENDSEC\n0\nEOF\n";
+    folder.write("line.dxf", polyline);
+    let made = |line: &str| {
+        let text = format!(
+            "[surface.made]\nstart = \"ground\"\nsteps = [{{ embankment = {{ line = \"bund\", width = 2, \
+             cut-slope = 1, fill-slope = 1.5, ends = \"upright\" }} }}]\n[line.bund]\n{line}\n"
+        );
+        let job = folder.job(&text).unwrap();
+        folder
+            .volume(&job, "ground", "made", &[])
+            .map(|measured| measured.zones[0].volume.fill)
+    };
+    for file in ["line.geojson#bund", "line.xml#bund", "line.dxf#bund"] {
+        let fill = made(&format!("file = \"{file}\"")).unwrap();
+        near((fill, 0.0), (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0));
+    }
+    let with_heights =
+        made("file = \"line.geojson#other\"\nheights = [[0, 11], [20, 12]]").unwrap();
+    near((with_heights, 0.0), (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0));
+    for (line, what) in [
+        ("file = \"line.geojson#other\"", "corners without heights"),
+        ("file = \"line.geojson\"", "does not hold just one line"),
+        (
+            "file = \"line.dxf#crest\"",
+            "does not hold just one line named \"crest\"",
+        ),
+        (
+            "file = \"ground.csv\"",
+            "holds surfaces, and lines are wanted",
+        ),
+    ] {
+        let error = made(line).unwrap_err();
+        assert!(error.to_string().contains(what), "{line}\n{error}");
+        assert!(
+            error.place().unwrap().contains("dapedon.toml, line 19"),
+            "{:?}",
+            error.place()
+        );
+    }
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::prelude::ProptestConfig::with_cases(400))]
+
+    /// Whatever becomes of its bytes, a job file is read or refused.
+    #[test]
+    fn broken_job_files_never_panic(changes in proptest::collection::vec((0usize..2500, proptest::num::u8::ANY), 1..9)) {
+        let folder = TempDir::new().unwrap();
+        let path = folder.path().join("job.toml");
+        let mut bytes = starter(&[]).into_bytes();
+        for (at, byte) in changes {
+            let at = at % bytes.len();
+            bytes[at] = byte;
+        }
+        fs::write(&path, bytes).unwrap();
+        if let Err(error) = Job::read(&path) {
+            proptest::prop_assert!(!error.to_string().is_empty() && !error.remedy().is_empty());
+        }
+    }
+}

@@ -18,7 +18,13 @@ impl JobError {
             E::NoSuchMember { job: None, .. } => {
                 "see that the name is right; names of a job need its file, --job FILE".into()
             }
-            E::NoSuchMember { .. } => "see that the name is right".into(),
+            E::NoSuchMember { known, kind, .. } if known.is_empty() => {
+                format!("name a file: the job has no {kind} at all")
+            }
+            E::NoSuchMember { known, .. } => {
+                let known: Vec<String> = known.iter().map(|name| format!("\"{name}\"")).collect();
+                format!("say one of {}, or name a file", known.join(", "))
+            }
             E::JobZone { .. } => "mend the outline".into(),
             E::BuildUpsOverlap { .. } => {
                 "let the zones end at each other, or say overlap = \"first\" for the one named first to hold"

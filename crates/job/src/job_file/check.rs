@@ -1,5 +1,6 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
+mod layers;
 mod steps;
 mod surfaces;
 
@@ -9,19 +10,11 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, VolumeUnit};
 
-use super::entries::{
-    AreaEntry, BuildUpEntry, CountedEntry, JobEntries, LayerEntry, LineEntry, Name, ThicknessEntry,
-    UnitEntry, VolumeEntry, ZoneEntry, all,
-};
-use super::{
-    BuildUpPlan, Counted, Job, JobFileError, Layer, LinePlan, Shape, Spot, ZonePlan, nearest,
-};
+use super::entries::{AreaEntry, JobEntries, LineEntry, Name, UnitEntry, VolumeEntry, ZoneEntry};
+use super::{Job, JobFileError, LinePlan, Shape, Spot, ZonePlan, nearest};
 use toml::Spanned;
 
 use crate::InputFile;
-
-/// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
-const THICKEST: f64 = 10.0;
 
 /// The text of a job file, to point into.
 pub(super) struct Sheet<'t> {
@@ -133,7 +126,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
             .from_cubic(1.0, unit),
     ];
     let build_ups = each(&entries.build_ups, |name, entry| {
-        build_up(&sheet, name, entry, &zone_names, units)
+        layers::build_up(&sheet, name, entry, &zone_names, units)
     })?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &zone_names, &build_ups)?;
     Ok(Job {
@@ -295,152 +288,6 @@ fn in_range<'v>(
             Err(sheet.fault(span, what, "mend it"))
         }
     }
-}
-
-/// Checks a build-up; `units` are one square and one cube of the length unit, in the units areas and volumes
-/// are reported in.
-fn build_up(
-    sheet: &Sheet<'_>,
-    name: &Name,
-    entry: &BuildUpEntry,
-    zone_names: &BTreeSet<&str>,
-    units: [f64; 2],
-) -> Result<BuildUpPlan, JobFileError> {
-    let named = all(&entry.zones);
-    if named.is_empty() {
-        let what = "the build-up covers no zone";
-        return Err(sheet.fault(name.span(), what, "say which with zones = [\"...\"]"));
-    }
-    let zones = named
-        .iter()
-        .map(|zone| sheet.known(zone, "zone", zone_names));
-    let zones = zones.collect::<Result<Vec<_>, _>>()?;
-    if entry.layers.is_empty() {
-        let remedy =
-            "say them from the top down, as in layers = [{ name = \"base\", thickness = 0.25 }]";
-        return Err(sheet.fault(name.span(), "the build-up has no layers", remedy));
-    }
-    let mut layers: Vec<Layer> = Vec::new();
-    for spanned in &entry.layers {
-        let checked = layer(sheet, spanned, units)?;
-        if layers.iter().any(|known| known.name == checked.name) {
-            let what = format!("the build-up has the layer \"{}\" twice", checked.name);
-            let remedy = "put them into one, or tell them apart by name, as in \"base, lower\"";
-            return Err(sheet.fault(spanned.span(), what, remedy));
-        }
-        layers.push(checked);
-    }
-    Ok(BuildUpPlan { zones, layers })
-}
-
-fn layer(
-    sheet: &Sheet<'_>,
-    spanned: &Spanned<LayerEntry>,
-    units: [f64; 2],
-) -> Result<Layer, JobFileError> {
-    let entry = spanned.get_ref();
-    let fault = |what: String, remedy: &str| Err(sheet.fault(spanned.span(), what, remedy));
-    let thickness = match &entry.thickness {
-        ThicknessEntry::Number(thickness) => *thickness,
-        ThicknessEntry::Words(words) => match spoken(words) {
-            Some((number, unit)) => match unit {
-                Some(metres) => LengthUnit::Metre.convert(number * metres, sheet.unit),
-                None => number,
-            },
-            None => {
-                let what = format!("\"{words}\" is no thickness");
-                return fault(
-                    what,
-                    "say a number, or one with mm, cm, m, in or ft, as in \"150 mm\"",
-                );
-            }
-        },
-    };
-    let symbol = sheet.unit.symbol();
-    if thickness <= 0.0 || thickness.is_nan() {
-        let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
-        return fault(
-            what,
-            "say how thick it is, as a length above zero: layers only add up",
-        );
-    }
-    if sheet.metres(thickness) > THICKEST {
-        let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
-        return fault(
-            what,
-            "thicknesses are in the job's unit; say others with theirs, as in \"150 mm\"",
-        );
-    }
-    let counted = entry
-        .counted
-        .iter()
-        .map(|entry| counted(sheet, spanned.span(), entry, units));
-    Ok(Layer {
-        name: entry.name.clone(),
-        thickness,
-        counted: counted.collect::<Result<_, _>>()?,
-    })
-}
-
-fn counted(
-    sheet: &Sheet<'_>,
-    span: Range<usize>,
-    entry: &CountedEntry,
-    [square, cube]: [f64; 2],
-) -> Result<Counted, JobFileError> {
-    let usable = |value: &Option<f64>| value.is_none_or(|value| value > 0.0 && value.is_finite());
-    let rate = match (entry.per_volume, entry.covers, entry.holds) {
-        (Some(rate), None, None) => [rate * cube, 0.0],
-        (None, Some(covers), None) => [0.0, square / covers],
-        (None, None, Some(holds)) => [cube / holds, 0.0],
-        _ => {
-            let what = format!("how {} are counted is not said, or said twice", entry.unit);
-            let remedy = "say one of per-volume, covers and holds";
-            return Err(sheet.fault(span, what, remedy));
-        }
-    };
-    if ![&entry.per_volume, &entry.covers, &entry.holds]
-        .into_iter()
-        .all(usable)
-    {
-        let what = format!(
-            "{} are counted by a figure that is not above zero",
-            entry.unit
-        );
-        return Err(sheet.fault(span, what, "mend the figure"));
-    }
-    if entry
-        .cost
-        .is_some_and(|cost| cost < 0.0 || !cost.is_finite())
-    {
-        let what = format!("the cost of {} is no amount", entry.unit);
-        return Err(sheet.fault(span, what, "mend the figure"));
-    }
-    Ok(Counted {
-        unit: entry.unit.clone(),
-        rate,
-        whole: entry.whole,
-        cost: entry.cost,
-    })
-}
-
-/// A number, and the length of its unit in metres where it has one.
-fn spoken(words: &str) -> Option<(f64, Option<f64>)> {
-    let words = words.trim();
-    let end = words
-        .find(|c: char| c.is_alphabetic())
-        .unwrap_or(words.len());
-    let number = words[..end].trim().parse().ok()?;
-    let metres = match words[end..].trim() {
-        "" => return Some((number, None)),
-        "mm" => 0.001,
-        "cm" => 0.01,
-        "m" => 1.0,
-        "in" => 0.0254,
-        "ft" => 0.3048,
-        _ => return None,
-    };
-    Some((number, Some(metres)))
 }
 
 pub(super) fn length_unit(entry: UnitEntry) -> LengthUnit {
