@@ -104,8 +104,12 @@ pub struct TriedShift {
 }
 
 impl Balanced {
-    /// The tried shifts that tell something: where there is both cut and fill, and one beyond on each side.
+    /// The tried shifts that tell something: where there is both cut and fill, and one beyond on each side; all of
+    /// them where the two do not meet.
     pub fn telling(&self) -> &[TriedShift] {
+        if !self.meets {
+            return &self.tried;
+        }
         let first = self
             .tried
             .iter()

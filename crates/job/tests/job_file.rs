@@ -758,3 +758,52 @@ proptest::proptest! {
         }
     }
 }
+
+/// What may stand in a job file, from its schema.
+fn reference() -> String {
+    let schema = job_schema();
+    let parts = [
+        ("`[job]`", "FactsEntry"),
+        ("`[report]`", "ReportEntry"),
+        ("`[surface.NAME]`", "SurfaceEntry"),
+        ("a step of a surface", "StepEntry"),
+        ("`platform = { ... }`", "PlatformEntry"),
+        ("`embankment = { ... }`", "EmbankmentEntry"),
+        ("`[zone.NAME]`", "ZoneEntry"),
+        ("`[line.NAME]`", "LineEntry"),
+        ("`[build-up.NAME]`", "BuildUpEntry"),
+        ("a layer of a build-up", "LayerEntry"),
+        ("`counted = [{ ... }]` of a layer", "CountedEntry"),
+    ];
+    let mut text = String::new();
+    for (title, name) in parts {
+        let entry = &schema["$defs"][name];
+        let about = entry["description"].as_str().unwrap();
+        text.push_str(&format!("\n### {title}\n\n{}\n\n| key | meaning |\n| --- | --- |\n", on_one_line(about)));
+        let required = entry["required"].as_array().cloned().unwrap_or_default();
+        for (key, value) in entry["properties"].as_object().unwrap() {
+            let meaning = on_one_line(value["description"].as_str().unwrap());
+            let needed = if required.contains(&key.as_str().into()) { " Needed." } else { "" };
+            text.push_str(&format!("| `{key}` | {meaning}{needed} |\n"));
+        }
+    }
+    text
+}
+
+fn on_one_line(text: &str) -> String {
+    text.split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
+#[test]
+fn the_reference_is_that_of_the_schema() {
+    const PAGE: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/job-file.md");
+    const MARK: &str = "## All keys\n";
+    let page = fs::read_to_string(PAGE).unwrap();
+    let (head, keys) = page.split_once(MARK).unwrap();
+    let expected = reference();
+    if std::env::var_os("DAPEDON_WRITE_DOCS").is_some() {
+        fs::write(PAGE, format!("{head}{MARK}{expected}")).unwrap();
+        return;
+    }
+    assert!(keys == expected, "write it anew with DAPEDON_WRITE_DOCS=1 cargo test -p dapedon-job");
+}

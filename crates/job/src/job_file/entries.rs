@@ -327,7 +327,7 @@ pub(crate) enum EndsEntry {
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct ZoneEntry {
-    /// The file it is in, as `file#name` where that holds several: without a name all of them are one.
+    /// The file it is in, as `file#name` for one of several; without a name all of them, by their own names.
     #[schemars(with = "Option<String>")]
     pub(crate) file: Option<Name>,
     /// Its corners, each as east and north, in the job's unit.

@@ -10,7 +10,7 @@ pub fn starter(files: &[(String, String)]) -> String {
     for (name, file) in files {
         text.push_str(&format!(
             "[surface.{}]\nfile = {}\n\n",
-            quoted(name),
+            key(name),
             quoted(file)
         ));
     }
@@ -23,6 +23,15 @@ pub fn starter(files: &[(String, String)]) -> String {
         .replace("\"ground\"", &quoted(ground)),
     );
     text
+}
+
+/// A TOML key, bare where it may be.
+fn key(name: &str) -> String {
+    let plain = |c: char| c.is_ascii_alphanumeric() || c == '-' || c == '_';
+    match !name.is_empty() && name.chars().all(plain) {
+        true => name.into(),
+        false => quoted(name),
+    }
 }
 
 /// A TOML text.
