@@ -779,11 +779,18 @@ fn reference() -> String {
     for (title, name) in parts {
         let entry = &schema["$defs"][name];
         let about = entry["description"].as_str().unwrap();
-        text.push_str(&format!("\n### {title}\n\n{}\n\n| key | meaning |\n| --- | --- |\n", on_one_line(about)));
+        text.push_str(&format!(
+            "\n### {title}\n\n{}\n\n| key | meaning |\n| --- | --- |\n",
+            on_one_line(about)
+        ));
         let required = entry["required"].as_array().cloned().unwrap_or_default();
         for (key, value) in entry["properties"].as_object().unwrap() {
             let meaning = on_one_line(value["description"].as_str().unwrap());
-            let needed = if required.contains(&key.as_str().into()) { " Needed." } else { "" };
+            let needed = if required.contains(&key.as_str().into()) {
+                " Needed."
+            } else {
+                ""
+            };
             text.push_str(&format!("| `{key}` | {meaning}{needed} |\n"));
         }
     }
@@ -805,5 +812,8 @@ fn the_reference_is_that_of_the_schema() {
         fs::write(PAGE, format!("{head}{MARK}{expected}")).unwrap();
         return;
     }
-    assert!(keys == expected, "write it anew with DAPEDON_WRITE_DOCS=1 cargo test -p dapedon-job");
+    assert!(
+        keys == expected,
+        "write it anew with DAPEDON_WRITE_DOCS=1 cargo test -p dapedon-job"
+    );
 }
