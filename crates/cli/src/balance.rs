@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 use std::io::Write as _;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anstyle::Style;
 use dapedon_core::{LengthUnit, VolumeUnit};
@@ -36,6 +36,9 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
 
     let typed: Vec<ZoneSource> = zones().cloned().collect();
     let job = names::job(&args.job, &sources, &typed)?;
+    let named = job.as_ref().map_or(Vec::new(), Job::files);
+    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&outputs, &named)?;
     let balanced = balance(&request(args, job.as_ref())?)?;
     let (length, volume) = symbols(args, job.as_ref(), &balanced);
     if let Some(path) = &args.curve {

@@ -1,7 +1,7 @@
 //! `surface`: build a surface, say what was done, and write it in another format.
 
 use std::io::{self, Seek, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anstyle::Style;
 use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit};
@@ -31,6 +31,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
 
     let unit = args.length_unit.map(Into::into);
     let job = names::job(&args.job, &[&args.surface], &[])?;
+    let named = job.as_ref().map_or(Vec::new(), Job::files);
+    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&outputs, &named)?;
     let source = names::surface(job.as_ref(), &args.surface)?;
     let (built, surface) = build(&source, job.as_ref(), &args.reading.reading()?, unit)?;
     let frame = surface.frame();

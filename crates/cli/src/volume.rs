@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 use std::io::Write as _;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anstyle::Style;
 use dapedon_job::WithoutBuildUp;
@@ -37,6 +37,9 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &inputs)?;
 
     let job = names::job(&args.job, &[&args.reference, &args.surveyed], &args.zones)?;
+    let named = job.as_ref().map_or(Vec::new(), Job::files);
+    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&outputs, &named)?;
     let (measurement, scene) = measure(&request(args, job.as_ref())?)?;
     write_files(args, &measurement, &scene)?;
 

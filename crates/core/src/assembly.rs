@@ -70,18 +70,18 @@ pub(crate) struct Source<'s> {
     /// The label of facets of which no part has one.
     pub(crate) untouched: u32,
     /// Where the surface ends, where it is put together with another one.
-    pub(crate) rim: Option<&'s Rim>,
+    pub(crate) rim: Option<&'s OpenEdges>,
 }
 
 /// Where a surface ends: edges of a triangulation by their vertices; a grid knows for itself.
 #[derive(Debug, Default)]
-pub(crate) struct Rim(Vec<[u32; 2]>);
+pub(crate) struct OpenEdges(Vec<[u32; 2]>);
 
-impl Rim {
+impl OpenEdges {
     pub(crate) fn of(surface: &Surface) -> Self {
         match surface {
-            Surface::Tin(tin) => Rim(unshared(tin)),
-            Surface::Grid(_) | Surface::Level(_) => Rim::default(),
+            Surface::Tin(tin) => OpenEdges(unshared(tin)),
+            Surface::Grid(_) | Surface::Level(_) => OpenEdges::default(),
         }
     }
 
@@ -96,21 +96,15 @@ impl Rim {
 
 /// Puts parts of surfaces together.
 ///
-/// A facet of which every part is treated alike stays one. Parts of the
-/// others are made to meet corner to corner, with each other and with the facets next to them; where
-/// neighbours have different heights the step between them is vertical.
+/// A facet of which every part is treated alike stays one. Parts of the others are made to meet corner to corner,
+/// with each other and with the facets next to them; where neighbours have different heights the step between
+/// them is vertical.
 ///
 /// # Errors
 ///
 /// When nothing is left.
 pub(crate) fn assemble(frame: Frame, sources: &[Source<'_>]) -> Result<Tin, TinError> {
-    let mut built = Built {
-        frame,
-        vertices: Vec::new(),
-        facets: Vec::new(),
-        places: Places::default(),
-        at: FxHashMap::default(),
-    };
+    let mut built = Built::new(frame);
     let mut polygons = Vec::new();
     let known: Vec<(Kept, Vec<bool>)> = (sources.par_iter())
         .map(|source| {
@@ -124,7 +118,7 @@ pub(crate) fn assemble(frame: Frame, sources: &[Source<'_>]) -> Result<Tin, TinE
         source.cut(&kept, &mut polygons);
     }
     built.pieces(polygons);
-    Tin::of_local(built.frame, built.vertices, built.facets)
+    built.finish()
 }
 
 /// Puts convex pieces together, given with heights at their corners, in local coordinates.
@@ -136,15 +130,9 @@ pub(crate) fn collect(
     frame: Frame,
     pieces: impl IntoIterator<Item = Vec<Vertex>>,
 ) -> Result<Tin, TinError> {
-    let mut built = Built {
-        frame,
-        vertices: Vec::new(),
-        facets: Vec::new(),
-        places: Places::default(),
-        at: FxHashMap::default(),
-    };
+    let mut built = Built::new(frame);
     built.pieces(pieces.into_iter().collect());
-    Tin::of_local(built.frame, built.vertices, built.facets)
+    built.finish()
 }
 
 /// What is known of the facets of a source once all parts are seen.
@@ -234,7 +222,7 @@ impl Source<'_> {
                 corners.into_iter().for_each(|vertex| seams[vertex] = true);
             }
         }
-        if let Some(Rim(rim)) = self.rim {
+        if let Some(OpenEdges(rim)) = self.rim {
             rim.iter()
                 .flatten()
                 .for_each(|&vertex| seams[vertex as usize] = true);
@@ -305,6 +293,20 @@ struct Built {
 }
 
 impl Built {
+    fn new(frame: Frame) -> Self {
+        Built {
+            frame,
+            vertices: Vec::new(),
+            facets: Vec::new(),
+            places: Places::default(),
+            at: FxHashMap::default(),
+        }
+    }
+
+    fn finish(self) -> Result<Tin, TinError> {
+        Tin::of_local(self.frame, self.vertices, self.facets)
+    }
+
     /// Takes the facets that stay whole; those along a seam are handed on, to be stitched.
     fn whole(
         &mut self,

@@ -176,6 +176,27 @@ pub fn balance(
     Ok(Balance { tried, best, meets })
 }
 
+/// Cut and fill from the ground to a design as it is; ground within several limits counts once.
+///
+/// # Errors
+///
+/// When the surfaces cannot be overlaid.
+pub fn at_rest(
+    ground: &Surface,
+    design: &Surface,
+    limits: Option<&Zones>,
+) -> Result<Shifted, OverlayError> {
+    let parts = parted(ground, design, limits, None);
+    let (zones, moves) = parts.unzip();
+    let moves = moves.unwrap_or_else(|| vec![true]);
+    let curve = Curve {
+        shifts: &[0.0],
+        moves: &moves,
+    };
+    let summed = Overlay::new(ground, design, zones.as_ref())?.fold(&curve);
+    Ok(summed.at(curve.shifts)[0])
+}
+
 /// The plan parted by both kinds of zones, and which parts move; none where all of it counts and moves.
 fn parted(
     ground: &Surface,

@@ -1,6 +1,6 @@
 //! One surface of two: the higher, the lower, or the other one where it is.
 
-use crate::assembly::{Rim, Shards, Source, assemble};
+use crate::assembly::{OpenEdges, Shards, Source, assemble};
 use crate::clip::Room;
 use crate::plan::RESOLUTION;
 use crate::regions::{Region, regions};
@@ -59,14 +59,14 @@ pub fn combined(
         Err(error) => return Err(error),
     };
     let [mut own, mut others] = parts(surface, other, choice, &met);
-    let (rim, others_rim) = rayon::join(|| Rim::of(surface), || Rim::of(other));
+    let (rim, others_rim) = rayon::join(|| OpenEdges::of(surface), || OpenEdges::of(other));
     let (outside, others_outside) = rayon::join(
         || beyond(surface, other, &others_rim),
         || beyond(other, surface, &rim),
     );
     own.append(outside?);
     others.append(others_outside?);
-    fn source<'s>(surface: &'s Surface, rim: &'s Rim, shards: Shards) -> Source<'s> {
+    fn source<'s>(surface: &'s Surface, rim: &'s OpenEdges, shards: Shards) -> Source<'s> {
         let mut treatments = vec![Treatment::Drop; 2];
         treatments[KEPT as usize] = Treatment::Keep;
         Source {
@@ -93,7 +93,7 @@ const LEFT_OUT: u32 = 1;
 const ROUNDING: f64 = 1e-10;
 
 /// The parts of a surface that lie beyond the outline of another, as far as its facets come near to it.
-fn beyond(surface: &Surface, other: &Surface, rim: &Rim) -> Result<Shards, OverlayError> {
+fn beyond(surface: &Surface, other: &Surface, rim: &OpenEdges) -> Result<Shards, OverlayError> {
     let Outline::Edges(edges) = rim.outline(other) else {
         return Ok(Shards::default());
     };
@@ -226,7 +226,7 @@ pub fn within(inside: &Surface, outside: &Surface, zones: &Zones) -> Result<Surf
             false => Treatment::Keep,
         })
     };
-    let rims = [Rim::of(inside), Rim::of(outside)];
+    let rims = [OpenEdges::of(inside), OpenEdges::of(outside)];
     let (mut inner, mut outer) = (part(inside, true)?, part(outside, false)?);
     (inner.rim, outer.rim) = (Some(&rims[0]), Some(&rims[1]));
     let made = assemble(frame, &[outer, inner]);

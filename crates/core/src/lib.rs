@@ -70,7 +70,7 @@ mod zonewise;
 pub use alignment::{
     Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
 };
-pub use balance::{Balance, Search, Shifted, balance, balance_by};
+pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
 pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use combined::{Choice, combined, within};

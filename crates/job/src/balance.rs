@@ -3,13 +3,12 @@
 use std::rc::Rc;
 
 use dapedon_core::{
-    AreaUnit, Balance, LengthUnit, Outline, Search, Shifted, Shrink, Surface, Swell, Tolerance,
-    VolumeUnit, Zones, balance_by, coverage,
+    AreaUnit, Balance, LengthUnit, Outline, Search, Shifted, Shrink, Surface, Swell, VolumeUnit,
+    Zones, at_rest, balance_by, coverage,
 };
 use serde::Serialize;
 
-use crate::job_file::Act;
-use crate::measure::{measured, not_laid};
+use crate::measure::not_laid;
 use crate::measurement::Units;
 use crate::sides::{Ask, Sides};
 use crate::{InputFile, Job, JobError, Reading, Side, Source, ZoneSource};
@@ -122,7 +121,7 @@ impl Balanced {
     }
 }
 
-/// Finds the shift at which cut and fill meet, and hands back how the surfaces lie for drawing.
+/// Finds the shift at which cut and fill meet.
 ///
 /// # Errors
 ///
@@ -177,23 +176,10 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
             surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
         }
     };
-    let at_rest = found.tried.iter().find(|tried| tried.shift == 0.0).copied();
-    let as_designed = match at_rest {
-        Some(rest) => rest,
-        None => {
-            dapedon_core::balance(
-                from,
-                to,
-                zones.as_ref(),
-                None,
-                &Search {
-                    range: [0.0, 0.0],
-                    ..search
-                },
-            )
-            .map_err(|error| not_laid(error, from, to, zones.as_ref()))?
-            .best
-        }
+    let laid = |error| not_laid(error, from, to, zones.as_ref());
+    let as_designed = match found.tried.iter().find(|tried| tried.shift == 0.0) {
+        Some(rest) => *rest,
+        None => at_rest(from, to, zones.as_ref()).map_err(laid)?,
     };
     let as_designed = tried(&as_designed);
     let mut warnings = std::mem::take(&mut sides.making.warnings);
@@ -256,17 +242,11 @@ fn by_platform(
     ground: &Rc<Surface>,
     search: &Search,
 ) -> Result<(Balance, [f64; 2]), JobError> {
-    let plan = request.job.and_then(|job| {
-        let mut steps = job.surfaces.values().flat_map(|plan| &plan.steps);
-        steps.find_map(|step| match &step.act {
-            Act::Platform(plan) if plan.outline == name => Some(plan),
-            _ => None,
-        })
-    });
-    let named = matches!(request.design, Source::Named(_));
-    let plan = plan
-        .filter(|_| named)
-        .ok_or_else(|| JobError::NoPlatform { name: name.into() })?;
+    let plan = match (request.job, &request.design) {
+        (Some(job), Source::Named(design)) => job.platform(design, name),
+        _ => None,
+    };
+    let plan = plan.ok_or_else(|| JobError::NoPlatform { name: name.into() })?;
     // From where it lies wholly below the ground within its outline to where it lies wholly above.
     let search = match request.range {
         Some(_) => *search,
@@ -285,12 +265,9 @@ fn by_platform(
         |shift| {
             making.raise_platform(name, shift);
             let design = making.make(&request.design, &request.reading, false)?;
-            let volumes = measured(ground, &design.surface, zones.as_ref(), Tolerance::ZERO)?;
-            Ok::<_, JobError>(Shifted {
-                shift,
-                cut: volumes.iter().map(|zone| zone.volume.cut).sum(),
-                fill: volumes.iter().map(|zone| zone.volume.fill).sum(),
-            })
+            let found = at_rest(ground, &design.surface, zones.as_ref());
+            let found = found.map_err(|e| not_laid(e, ground, &design.surface, zones.as_ref()))?;
+            Ok::<_, JobError>(Shifted { shift, ..found })
         },
         &search,
     );

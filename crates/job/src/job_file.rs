@@ -89,6 +89,34 @@ impl Job {
         self.surfaces.keys().map(String::as_str)
     }
 
+    /// The platform of an outline among the steps that a surface is made by, however far round.
+    pub(crate) fn platform(&self, surface: &str, outline: &str) -> Option<&PlatformPlan> {
+        let plan = self.surfaces.get(surface)?;
+        let own = plan.steps.iter().find_map(|step| match &step.act {
+            Act::Platform(plan) if plan.outline == outline => Some(plan),
+            _ => None,
+        });
+        own.or_else(|| {
+            let mut needed = plan.needs().into_iter();
+            needed.find_map(|surface| self.platform(surface, outline))
+        })
+    }
+
+    /// The job file and all files that it names: none of them may be written over.
+    pub fn files(&self) -> Vec<PathBuf> {
+        let mut files = vec![self.path.clone()];
+        for plan in self.surfaces.values() {
+            if let Start::File(source, reading) = &plan.start {
+                files.extend(source.paths().iter().cloned());
+                files.extend(reading.outline.clone());
+            }
+        }
+        let zones = self.zones.values().filter_map(|plan| plan.shape.path());
+        let lines = self.lines.values().filter_map(|plan| plan.shape.path());
+        files.extend(zones.chain(lines).map(Path::to_path_buf));
+        files
+    }
+
     /// What is meant by the surface that somebody typed: one of the job's where it has that name.
     ///
     /// # Errors

@@ -120,7 +120,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     Ok((measurement, scene))
 }
 
-pub(crate) fn measured(
+fn measured(
     reference: &Surface,
     surveyed: &Surface,
     zones: Option<&Zones>,

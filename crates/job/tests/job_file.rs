@@ -392,6 +392,12 @@ fn a_design_is_balanced() {
         "{}",
         found.best.shift
     );
+    // The platform is one of the job, but no step of that design.
+    let other = balance(&request("ground", Some("square"), "0%")).unwrap_err();
+    assert_eq!(
+        other.to_string(),
+        "no step of the design is a platform \"square\""
+    );
     let none = balance(&request("pad", Some("yard"), "0%")).unwrap_err();
     assert_eq!(
         none.to_string(),

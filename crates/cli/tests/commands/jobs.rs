@@ -144,6 +144,21 @@ fn a_balance_is_told_and_drawn() {
 }
 
 #[test]
+fn what_a_job_is_made_of_is_not_written_over() {
+    let site = site();
+    for line in [
+        "surface formation --out ground.xml",
+        "surface formation --map dapedon.toml",
+        "volume ground formation --map zone.geojson",
+        "balance ground pad --curve zone.geojson",
+    ] {
+        let error = site.refuse(line);
+        assert!(error.contains("would be overwritten"), "{line}\n{error}");
+    }
+    assert_eq!(site.read("dapedon.toml"), JOB);
+}
+
+#[test]
 fn a_first_job_file_runs() {
     let site = Site::new();
     let said = site.succeed("init");

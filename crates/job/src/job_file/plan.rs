@@ -1,6 +1,6 @@
 //! A job once every name in it is known.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use dapedon_core::{Choice, Ends, Slopes};
 
@@ -85,6 +85,16 @@ pub(crate) enum Shape<C> {
         named_by: Option<String>,
     },
     Corners(Vec<C>),
+}
+
+impl<C> Shape<C> {
+    /// The file it comes from.
+    pub(crate) fn path(&self) -> Option<&Path> {
+        match self {
+            Shape::File { path, .. } => Some(path),
+            Shape::Corners(_) => None,
+        }
+    }
 }
 
 #[derive(Debug, Clone)]
