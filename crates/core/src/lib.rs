@@ -26,6 +26,8 @@
 mod alignment;
 mod assembly;
 mod balance;
+mod base;
+mod bill;
 mod breaklines;
 mod clip;
 mod combined;
@@ -39,6 +41,7 @@ mod empty;
 mod frame;
 mod grid;
 mod ground_area;
+mod haulage;
 mod mask;
 mod material;
 mod odd;
@@ -71,6 +74,8 @@ pub use alignment::{
     Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
 };
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
+pub use base::{BaseError, toe_base};
+pub use bill::{Departure, Expected, MONEY_DECIMALS, amount, decimal};
 pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use combined::{Choice, combined, within};
@@ -82,8 +87,12 @@ pub use empty::{EmptyArea, empty_areas};
 pub use frame::Frame;
 pub use grid::{Grid, GridError};
 pub use ground_area::{GroundArea, ground_areas};
+pub use haulage::{Binds, Loads, Movement, Vehicle};
 pub use mask::mask;
-pub use material::{MaterialError, Shrink, Swell};
+pub use material::{
+    Bank, Compacted, Density, Earth, Link, Loose, Mass, Material, MaterialError, Means, Missing,
+    Rounding, Shrink, State, Swell, Trail,
+};
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;
 pub use overlay::{Fold, Overlay, OverlayError, Piece, Strip, Triangle};
@@ -99,7 +108,7 @@ pub use surface::{Level, Surface};
 pub use thin::{Keep, ThinnedCells, Thinner, TooManyCells};
 pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
 pub use top::{CrestError, Ends, Top};
-pub use units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
-pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume};
+pub use units::{AreaUnit, Foot, LengthUnit, MassUnit, VolumeUnit};
+pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes};
 pub use zone::{Zone, ZoneError, Zones};
 pub use zonewise::{Treatment, zonewise};

@@ -1,104 +1,250 @@
-//! What becomes of a volume when it is dug and when it is placed.
+//! What becomes of a volume when it is dug, hauled and placed: in the bank, loose, compacted.
+//!
+//! What is cut is measured in the bank and hauled loose; what is placed compacted was more in the bank. The
+//! three are types of their own, and a factor is a method that takes one of them and gives another: there is
+//! no way to apply one the wrong way round. Arithmetic is decimal, so that each line can be followed by hand.
 
-use std::str::FromStr;
+mod factor;
+mod trail;
 
-/// Loose volume for a unit in the bank: how much what is dug takes up in a truck.
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
-pub struct Swell(f64);
+use std::fmt;
 
-/// Compacted volume for a unit in the bank: how much what is dug makes where it is placed and rolled.
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
-pub struct Shrink(f64);
+use rust_decimal::Decimal;
 
-/// A figure that is no swell or shrink.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
-pub enum MaterialError {
-    /// Soil takes up more when it is dug, never less.
-    #[error("\"{0}\" is no swell: say a factor of 1 or more, as 1.25, or a percentage, as 25%")]
-    Swell(String),
-    /// Something is always left.
-    #[error(
-        "\"{0}\" is no shrink: say what a unit in the bank makes, as 0.9, or what it loses, as 10%"
-    )]
-    Shrink(String),
+pub use factor::{MaterialError, Shrink, Swell};
+pub use trail::{Link, Means, Rounding, Trail};
+
+/// The state a volume of soil or rock is in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum State {
+    /// In the ground, as it was before it was dug.
+    Bank,
+    /// In the truck or tipped.
+    Loose,
+    /// Rolled in place.
+    Compacted,
 }
 
-impl Swell {
-    /// Soil that takes up as much loose as in the bank.
-    pub const NONE: Swell = Swell(1.0);
+/// A volume in the bank.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Bank(pub Decimal);
 
+/// A loose volume.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Loose(pub Decimal);
+
+/// A compacted volume.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Compacted(pub Decimal);
+
+/// A mass, in the mass unit at hand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Mass(pub Decimal);
+
+/// A volume in one of the states.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Earth {
+    /// In the bank.
+    Bank(Bank),
+    /// Loose.
+    Loose(Loose),
+    /// Compacted.
+    Compacted(Compacted),
+}
+
+/// The mass of a unit of volume, in the state it was found in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Density {
+    /// The state.
+    pub state: State,
+    /// The mass of a unit of volume.
+    pub mass: Decimal,
+}
+
+/// What is known of a soil or rock.
+///
+/// ```
+/// use dapedon_core::{Bank, Compacted, Loose, Material};
+/// use rust_decimal::dec;
+/// let clay = Material { swell: "25%".parse().ok(), shrink: "10%".parse().ok(), density: None };
+/// // What is dug is hauled loose; what is placed was more in the bank.
+/// assert_eq!(clay.hauled(Bank(dec!(1000))), Ok(Loose(dec!(1250))));
+/// assert_eq!(clay.was(Compacted(dec!(900))), Ok(Bank(dec!(1000))));
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Material {
     /// Loose volume for a unit in the bank.
-    pub fn loose(self) -> f64 {
-        self.0
-    }
-}
-
-impl Shrink {
-    /// Soil that makes as much compacted as it was in the bank.
-    pub const NONE: Shrink = Shrink(1.0);
-
+    pub swell: Option<Swell>,
     /// Compacted volume for a unit in the bank.
-    pub fn compacted(self) -> f64 {
-        self.0
+    pub shrink: Option<Shrink>,
+    /// The mass of a unit of volume.
+    pub density: Option<Density>,
+}
+
+/// What a conversion needs and the material does not say.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, thiserror::Error)]
+pub enum Missing {
+    /// Between bank and loose.
+    #[error("swell")]
+    Swell,
+    /// Between bank and compacted.
+    #[error("shrink")]
+    Shrink,
+    /// From a volume to its mass.
+    #[error("density")]
+    Density,
+}
+
+impl Material {
+    /// What is dug takes up so much in the truck: bank times swell.
+    ///
+    /// # Errors
+    ///
+    /// When no swell is known; the other conversions say what they lack likewise.
+    pub fn hauled(&self, bank: Bank) -> Result<Loose, Missing> {
+        let swell = self.swell.ok_or(Missing::Swell)?;
+        Ok(Loose(bank.0 * swell.factor()))
+    }
+
+    /// What is in the truck was so much in the bank: loose over swell.
+    ///
+    /// # Errors
+    ///
+    /// When no swell is known.
+    pub fn dug(&self, loose: Loose) -> Result<Bank, Missing> {
+        let swell = self.swell.ok_or(Missing::Swell)?;
+        Ok(Bank(loose.0 / swell.factor()))
+    }
+
+    /// What is dug makes so much where it is rolled: bank times shrink.
+    ///
+    /// # Errors
+    ///
+    /// When no shrink is known.
+    pub fn rolled(&self, bank: Bank) -> Result<Compacted, Missing> {
+        let shrink = self.shrink.ok_or(Missing::Shrink)?;
+        Ok(Compacted(bank.0 * shrink.factor()))
+    }
+
+    /// What is rolled in place was so much in the bank: compacted over shrink.
+    ///
+    /// # Errors
+    ///
+    /// When no shrink is known.
+    pub fn was(&self, compacted: Compacted) -> Result<Bank, Missing> {
+        let shrink = self.shrink.ok_or(Missing::Shrink)?;
+        Ok(Bank(compacted.0 / shrink.factor()))
+    }
+
+    /// The mass of a volume that is in the state the density was found in.
+    fn weighed(&self, earth: Earth) -> Result<Mass, Missing> {
+        let density = self
+            .density
+            .filter(|density| density.state == earth.state());
+        Ok(Mass(earth.volume() * density.ok_or(Missing::Density)?.mass))
     }
 }
 
-/// A factor, or a percentage as a share.
-fn figure(text: &str) -> Option<(f64, bool)> {
-    let text = text.trim();
-    let (number, percent) = match text.strip_suffix('%') {
-        Some(number) => (number.trim(), true),
-        None => (text, false),
-    };
-    let number: f64 = number.parse().ok()?;
-    number.is_finite().then_some(match percent {
-        true => (number / 100.0, true),
-        false => (number, false),
-    })
-}
+impl State {
+    /// All of them, in the order they are passed through.
+    pub const ALL: [State; 3] = [State::Bank, State::Loose, State::Compacted];
 
-impl FromStr for Swell {
-    type Err = MaterialError;
-
-    fn from_str(text: &str) -> Result<Self, MaterialError> {
-        let factor = figure(text).map(|(number, share)| if share { 1.0 + number } else { number });
-        // A factor of ten or more is a percentage without its sign.
-        let usable = factor.filter(|factor| (1.0..10.0).contains(factor));
-        usable
-            .map(Swell)
-            .ok_or_else(|| MaterialError::Swell(text.into()))
+    /// The word for it.
+    pub const fn word(self) -> &'static str {
+        match self {
+            State::Bank => "bank",
+            State::Loose => "loose",
+            State::Compacted => "compacted",
+        }
     }
 }
 
-impl FromStr for Shrink {
-    type Err = MaterialError;
+impl fmt::Display for State {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.word())
+    }
+}
 
-    fn from_str(text: &str) -> Result<Self, MaterialError> {
-        let factor = figure(text).map(|(number, share)| if share { 1.0 - number } else { number });
-        // Rock may make more than it was, though never twice as much.
-        let usable = factor.filter(|factor| *factor > 0.0 && *factor < 2.0);
-        usable
-            .map(Shrink)
-            .ok_or_else(|| MaterialError::Shrink(text.into()))
+impl Earth {
+    /// A volume in a state.
+    pub fn new(state: State, volume: Decimal) -> Self {
+        match state {
+            State::Bank => Earth::Bank(Bank(volume)),
+            State::Loose => Earth::Loose(Loose(volume)),
+            State::Compacted => Earth::Compacted(Compacted(volume)),
+        }
+    }
+
+    /// The state.
+    pub fn state(self) -> State {
+        match self {
+            Earth::Bank(_) => State::Bank,
+            Earth::Loose(_) => State::Loose,
+            Earth::Compacted(_) => State::Compacted,
+        }
+    }
+
+    /// The volume.
+    pub fn volume(self) -> Decimal {
+        match self {
+            Earth::Bank(Bank(volume))
+            | Earth::Loose(Loose(volume))
+            | Earth::Compacted(Compacted(volume)) => volume,
+        }
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
+    use rust_decimal::dec;
+
+    proptest! {
+        /// A volume of fifteen digits times a factor of six is exact in 28 digits, so there and back is the same.
+        #[test]
+        fn what_is_multiplied_divides_back_to_the_digit(units in 0i64..10i64.pow(15), swell in 0u32..9_000_000, shrink in 50_000u32..2_000_000) {
+            let volume = Decimal::new(units, 4);
+            let swell = (dec!(1) + Decimal::new(swell.into(), 6)).to_string();
+            let shrink = Decimal::new(shrink.into(), 6).to_string();
+            let soil = Material { swell: swell.parse().ok(), shrink: shrink.parse().ok(), density: None };
+            prop_assume!(soil.swell.is_some() && soil.shrink.is_some());
+            let bank = Bank(volume);
+            prop_assert_eq!(soil.dug(soil.hauled(bank).unwrap()).unwrap(), bank);
+            prop_assert_eq!(soil.was(soil.rolled(bank).unwrap()).unwrap(), bank);
+        }
+
+        /// A quotient has 28 digits at most: times the factor again it is the same to as many, less one.
+        #[test]
+        fn what_is_divided_multiplies_back_to_the_last_digit(units in 1i64..10i64.pow(15), swell in 0u32..9_000_000, shrink in 50_000u32..2_000_000) {
+            let volume = Decimal::new(units, 4);
+            let swell = (dec!(1) + Decimal::new(swell.into(), 6)).to_string();
+            let shrink = Decimal::new(shrink.into(), 6).to_string();
+            let soil = Material { swell: swell.parse().ok(), shrink: shrink.parse().ok(), density: None };
+            prop_assume!(soil.swell.is_some() && soil.shrink.is_some());
+            let near = |back: Decimal| (back - volume).abs() <= volume * Decimal::new(1, 24);
+            prop_assert!(near(soil.hauled(soil.dug(Loose(volume)).unwrap()).unwrap().0));
+            prop_assert!(near(soil.rolled(soil.was(Compacted(volume)).unwrap()).unwrap().0));
+        }
+
+        /// Loose is never less than bank, and the more is placed the more was dug.
+        #[test]
+        fn the_words_carry_the_direction(units in 1i64..10i64.pow(12), loss in 1u32..90) {
+            let soil = Material { swell: "20%".parse().ok(), shrink: format!("{loss}%").parse().ok(), density: None };
+            let volume = Decimal::new(units, 3);
+            prop_assert!(soil.hauled(Bank(volume)).unwrap().0 > volume);
+            prop_assert!(soil.dug(Loose(volume)).unwrap().0 < volume);
+            prop_assert!(soil.rolled(Bank(volume)).unwrap().0 < volume);
+            prop_assert!(soil.was(Compacted(volume)).unwrap().0 > volume);
+        }
+    }
 
     #[test]
-    fn factors_and_percentages_say_the_same() {
-        let swell = |text: &str| text.parse::<Swell>().map(Swell::loose);
-        assert_eq!((swell("1.25"), swell("25 %")), (Ok(1.25), Ok(1.25)));
-        for wrong in ["0.8", "25", "-5%", "", "NaN", "inf"] {
-            assert!(swell(wrong).is_err(), "{wrong}");
-        }
-        let shrink = |text: &str| text.parse::<Shrink>().map(Shrink::compacted);
-        assert_eq!((shrink("0.75"), shrink("25%")), (Ok(0.75), Ok(0.75)));
-        assert_eq!((shrink("1.125"), shrink("-12.5%")), (Ok(1.125), Ok(1.125)));
-        for wrong in ["0", "100%", "25", "-1", "ten"] {
-            assert!(shrink(wrong).is_err(), "{wrong}");
-        }
+    fn what_is_not_known_is_said() {
+        let soil = Material::default();
+        assert_eq!(soil.hauled(Bank(dec!(1))), Err(Missing::Swell));
+        assert_eq!(soil.was(Compacted(dec!(1))), Err(Missing::Shrink));
+        let weighed = soil.weighed(Earth::new(State::Bank, dec!(1)));
+        assert_eq!(weighed, Err(Missing::Density));
     }
 }

@@ -10,6 +10,7 @@
 
 mod aligned;
 mod blocks;
+mod each;
 mod limits;
 mod lookup;
 mod pairs;
@@ -24,6 +25,7 @@ use crate::clip::Polygon;
 use crate::{Extent, Frame, Plane, Surface, Zones};
 use aligned::Aligned;
 use blocks::{Blocks, Index};
+pub(crate) use each::Each;
 use limits::Limits;
 use pairs::{Pairs, Scratch};
 use side::Side;

@@ -35,6 +35,22 @@ pub struct Edge {
     pub to: Place,
 }
 
+impl Edge {
+    pub(crate) fn length(&self) -> f64 {
+        (self.to.east - self.from.east).hypot(self.to.north - self.from.north)
+    }
+
+    /// Where a place stands along it: 0 at its start, 1 at its end.
+    pub(crate) fn share(&self, at: Place) -> f64 {
+        let (east, north) = (
+            self.to.east - self.from.east,
+            self.to.north - self.from.north,
+        );
+        let along = (at.east - self.from.east) * east + (at.north - self.from.north) * north;
+        along / (east * east + north * north)
+    }
+}
+
 /// An upright rectangle in plan, borders included.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Extent {

@@ -45,6 +45,33 @@ pub enum VolumeUnit {
     CubicYard(Foot),
 }
 
+/// A unit of mass.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum MassUnit {
+    /// The tonne, 1000 kg.
+    Tonne,
+    /// The short ton, 2000 lb.
+    ShortTon,
+}
+
+impl MassUnit {
+    /// The unit a mass is told in when nothing else is asked for.
+    pub const fn usual(length: LengthUnit) -> Self {
+        match length {
+            LengthUnit::Metre => MassUnit::Tonne,
+            LengthUnit::Foot(_) => MassUnit::ShortTon,
+        }
+    }
+
+    /// The word and symbol for it.
+    pub const fn symbol(self) -> &'static str {
+        match self {
+            MassUnit::Tonne => "t",
+            MassUnit::ShortTon => "ton",
+        }
+    }
+}
+
 /// An exact ratio, so that a foot of one kind converts to a yard of the same kind without passing
 /// through metres.
 #[derive(Debug, Clone, Copy)]

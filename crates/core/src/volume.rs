@@ -3,7 +3,7 @@
 mod tally;
 
 use crate::clip::{Integral, Polygon, Values};
-use crate::overlay::{Strip, total};
+use crate::overlay::{Each, Strip, total};
 use crate::plan::RESOLUTION;
 use crate::{Fold, Overlay, OverlayError, Piece, Place, Surface, Zones};
 use tally::{Ground, Tally};
@@ -109,12 +109,32 @@ pub fn volume(
     zones: Option<&Zones>,
     tolerance: Tolerance,
 ) -> Result<Vec<ZoneVolume>, OverlayError> {
+    let measured = volumes(reference, surveyed, zones, &[tolerance])?;
+    Ok(measured.into_iter().flatten().collect())
+}
+
+/// The same with several tolerances, in one walk: for each of them, zone by zone.
+///
+/// # Errors
+///
+/// When the surfaces cannot be overlaid.
+pub fn volumes(
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+    tolerances: &[Tolerance],
+) -> Result<Vec<Vec<ZoneVolume>>, OverlayError> {
     let overlay = Overlay::new(reference, surveyed, zones)?;
-    let fold = VolumeFold {
+    let fold = |tolerance: &Tolerance| VolumeFold {
         zones: overlay.zone_count(),
         tolerance: tolerance.0,
     };
-    Ok(overlay.fold(&fold).iter().map(Tally::measured).collect())
+    let tallies = match tolerances {
+        [tolerance] => vec![overlay.fold(&fold(tolerance))],
+        _ => overlay.fold(&Each(tolerances.iter().map(fold).collect())),
+    };
+    let measured = |tallies: &Vec<Tally>| tallies.iter().map(Tally::measured).collect();
+    Ok(tallies.iter().map(measured).collect())
 }
 
 struct VolumeFold {

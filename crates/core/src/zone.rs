@@ -187,6 +187,15 @@ impl Zone {
         &self.rings
     }
 
+    /// The length of its outlines, those of holes with them.
+    pub fn perimeter(&self) -> f64 {
+        let mut length = Sum::default();
+        for edge in &self.edges {
+            length += edge.length();
+        }
+        length.value()
+    }
+
     /// Its area.
     pub fn area(&self) -> f64 {
         self.area
@@ -267,7 +276,7 @@ fn ring_edges(ring: &[Place]) -> impl Iterator<Item = Edge> + '_ {
     ring.iter().zip(next).map(|(&from, &to)| Edge { from, to })
 }
 
-fn twice_area(ring: &[Place]) -> f64 {
+pub(crate) fn twice_area(ring: &[Place]) -> f64 {
     let mut sum = Sum::default();
     for pair in ring.windows(2).skip(1) {
         sum += cross(ring[0], pair[0], pair[1]);

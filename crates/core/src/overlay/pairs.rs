@@ -143,6 +143,11 @@ impl<F: Fold> Pairs<'_, F> {
             }
             let hits = (hits[..found].iter().map(|&hit| &partners[hit as usize]))
                 .filter(|partner| owns(&bounds, &lead.extent, &partner.extent));
+            let apart = |partner: &Facet| match (&lead.corners, &partner.corners) {
+                (Some(corners), Some(other)) => beyond(corners, other),
+                _ => false,
+            };
+            let hits = hits.filter(|partner| !apart(partner));
             match (self.limits, lead.corners) {
                 (Some(limits), corners) => {
                     let mut hits = hits.peekable();
@@ -158,12 +163,6 @@ impl<F: Fold> Pairs<'_, F> {
                 (None, Some(corners)) => {
                     let polygon = Polygon::triangle(corners);
                     for partner in hits {
-                        if partner
-                            .corners
-                            .is_some_and(|other| beyond(&corners, &other))
-                        {
-                            continue;
-                        }
                         self.piece(lead, partner, &polygon, &[0], room, part);
                     }
                 }

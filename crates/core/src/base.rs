@@ -1,0 +1,240 @@
+//! The base of a pile or a pit, which nobody surveyed.
+
+use crate::outline::unshared;
+use crate::plan::cross;
+use crate::zone::twice_area;
+use crate::{
+    Edge, Line, LineKind, OverlayError, PickUp, Place, Rules, SamePlace, Surface, Tin,
+    TriangulateError, Vertex, Zone, mask, triangulate,
+};
+
+/// How far a corner of the ground may stand from the outline it was cut along.
+const ALONG: f64 = 1e-6;
+
+/// Why a pile has no base.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum BaseError {
+    /// The surface does not lie under all of the outline.
+    #[error(
+        "the outline leaves the surface on {missing:.3} of its {length:.3}, where it has no heights"
+    )]
+    LeavesSurface {
+        /// The length without heights.
+        missing: f64,
+        /// The length of the outline.
+        length: f64,
+    },
+    /// The surface and the outline cannot be laid over each other.
+    #[error(transparent)]
+    Overlay(#[from] OverlayError),
+    /// The heights along the outline make no surface.
+    #[error("the heights along the outline make no surface: {0}")]
+    Triangulate(#[from] TriangulateError),
+}
+
+/// The base through the toe: triangulated between the heights that the surface has along the outline, at its
+/// corners and wherever it crosses an edge of a facet, so that base and surface meet all along it.
+///
+/// Where the surface steps along the outline, the mean of both heights is taken.
+///
+/// # Errors
+///
+/// When the surface does not lie under all of the outline.
+///
+/// ```
+/// use dapedon_core::*;
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// // A pyramid of 6 by 6 and 3 high on ground that falls to the north.
+/// let corners = [(0.0, 0.0, 2.0), (6.0, 0.0, 2.0), (6.0, 6.0, 1.0), (0.0, 6.0, 1.0), (3.0, 3.0, 4.5)];
+/// let vertices = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
+/// let facets = vec![[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]];
+/// let pile = Surface::Tin(Tin::from_facets(frame, vertices, facets).unwrap());
+/// let ring = [(0.0, 0.0), (6.0, 0.0), (6.0, 6.0), (0.0, 6.0), (0.0, 0.0)].map(|(e, n)| Place::new(e, n));
+/// let toe = Zone::new("pile", frame, vec![vec![ring.to_vec()]]).unwrap();
+/// let base = Surface::Tin(toe_base(&pile, &toe).unwrap());
+/// let measured = volume(&base, &pile, None, Tolerance::ZERO).unwrap();
+/// assert!((measured[0].volume.fill - 6.0 * 6.0 * 3.0 / 3.0).abs() < 1e-9);
+/// ```
+pub fn toe_base(surface: &Surface, outline: &Zone) -> Result<Tin, BaseError> {
+    let frame = surface.frame();
+    let kept = mask(surface, outline)?;
+    let rim = unshared(&kept);
+    let mut pick_up = PickUp::default();
+    let (mut found, mut length) = (0.0, 0.0);
+    for (index, ring) in outline.rings().iter().enumerate() {
+        let first = pick_up.points.len() as u32;
+        for (&from, &to) in ring.iter().zip(ring.iter().cycle().skip(1)) {
+            let side = Edge { from, to };
+            let along = Along::of(&kept, &rim, side);
+            found += along.covered;
+            length += side.length();
+            let points = along.points.into_iter().map(|vertex| {
+                let Place { east, north } = frame.to_grid(vertex.place());
+                Vertex::new(east, north, vertex.height)
+            });
+            pick_up.points.extend(points);
+        }
+        let kind = match twice_area(ring) < 0.0 {
+            true => LineKind::Hole,
+            false if index == 0 => LineKind::Edge,
+            false => LineKind::Island,
+        };
+        let points = (first..pick_up.points.len() as u32).collect();
+        pick_up.lines.push(Line { kind, points });
+    }
+    let missing = length - found;
+    if missing > ALONG * length {
+        return Err(BaseError::LeavesSurface { missing, length });
+    }
+    let rules = Rules {
+        same_place: SamePlace::Mean,
+        ..Rules::default()
+    };
+    Ok(triangulate(frame, &pick_up, &rules)?.tin)
+}
+
+/// What of the rim of the ground lies along one side of an outline.
+struct Along {
+    /// The corners there, from its start on, its end left to the next side.
+    points: Vec<Vertex>,
+    /// The length of the side that has ground within.
+    covered: f64,
+}
+
+impl Along {
+    fn of(ground: &Tin, rim: &[[u32; 2]], side: Edge) -> Self {
+        let length = side.length();
+        let vertex = |index: u32| ground.vertices()[index as usize];
+        let on_side = |at: Place| {
+            let share = side.share(at);
+            let aside = cross(side.from, side.to, at) / length;
+            (aside.abs() <= ALONG && (-ALONG..=length + ALONG).contains(&(share * length)))
+                .then_some(share)
+        };
+        let mut shares = Vec::new();
+        let mut covered = 0.0;
+        for ends in rim {
+            let [a, b] = ends.map(vertex);
+            if let (Some(from), Some(to)) = (on_side(a.place()), on_side(b.place())) {
+                covered += (to - from) * length;
+                shares.extend([(from, a), (to, b)]);
+            }
+        }
+        shares.sort_by(|(a, _), (b, _)| a.total_cmp(b));
+        shares.dedup();
+        let before_end = |share: f64| (1.0 - share) * length > ALONG;
+        let points = shares.into_iter().filter(|&(share, _)| before_end(share));
+        Along {
+            points: points.map(|(_, vertex)| vertex).collect(),
+            covered,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{Frame, LengthUnit, Level, Tolerance, Zones, volume};
+
+    const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
+
+    fn frame() -> Frame {
+        Frame::new(LengthUnit::Metre, ORIGIN)
+    }
+
+    fn at(east: f64, north: f64) -> Place {
+        Place::new(ORIGIN[0] + east, ORIGIN[1] + north)
+    }
+
+    fn zone(corners: &[(f64, f64)]) -> Zone {
+        let ring = corners.iter().chain(&corners[..1]);
+        let ring = ring.map(|&(e, n)| at(e, n)).collect();
+        Zone::new("pile", frame(), vec![vec![ring]]).unwrap()
+    }
+
+    /// A cone of 24 sides on a slope, as points of a field around it.
+    fn cone(radius: f64, height: f64, slope: f64) -> Surface {
+        let ground = |e: f64, n: f64| 20.0 + slope * e - slope / 2.0 * n;
+        let mut points = vec![(0.0, 0.0, ground(0.0, 0.0) + height)];
+        for side in 0..24 {
+            let (sin, cos) = (f64::from(side) * std::f64::consts::TAU / 24.0).sin_cos();
+            let (e, n) = (radius * cos, radius * sin);
+            points.push((e, n, ground(e, n)));
+            points.push((2.0 * e, 2.0 * n, ground(2.0 * e, 2.0 * n)));
+        }
+        let points = points.into_iter().map(|(e, n, h)| {
+            let place = at(e, n);
+            Vertex::new(place.east, place.north, h)
+        });
+        let pick_up = PickUp::from(points.collect::<Vec<_>>());
+        Surface::Tin(
+            triangulate(frame(), &pick_up, &Rules::default())
+                .unwrap()
+                .tin,
+        )
+    }
+
+    /// A prism of 24 sides has the area 12 r² sin 15°; the cone over it a third of that times its height. The
+    /// outline is wide of the toe, where the ground is a plane, so that the base is that plane.
+    #[test]
+    fn a_cone_on_a_slope_stands_on_that_slope() {
+        let pile = cone(5.0, 4.0, 0.125);
+        let outline = zone(&[(-6.0, -6.5), (7.0, -6.0), (6.5, 6.0), (-6.0, 7.0)]);
+        let base = Surface::Tin(toe_base(&pile, &outline).unwrap());
+        let zones = Zones::new(frame(), vec![outline]);
+        let measured = volume(&base, &pile, Some(&zones), Tolerance::ZERO).unwrap()[0];
+        let area = 12.0 * 25.0 * (std::f64::consts::PI / 12.0).sin();
+        // Places are held to a nanometre at these coordinates, which over a toe of 30 m is some 1e-7 of 100 m³.
+        assert!(
+            (measured.volume.fill - area * 4.0 / 3.0).abs() < 1e-6,
+            "{measured:?}"
+        );
+        assert!(measured.volume.cut < 1e-6);
+    }
+
+    /// On flat ground the base is level, whatever the shape of the outline: a second way to the same volume.
+    #[test]
+    fn on_flat_ground_the_base_is_a_level() {
+        let pile = cone(5.0, 3.0, 0.0);
+        let bent = [
+            (-7.0, -7.0),
+            (7.0, -6.0),
+            (7.0, 7.0),
+            (6.0, 7.0),
+            (6.0, 6.0),
+            (-7.0, 6.5),
+        ];
+        let outline = zone(&bent);
+        let base = Surface::Tin(toe_base(&pile, &outline).unwrap());
+        let zones = Zones::new(frame(), vec![outline]);
+        let level = Surface::Level(Level::new(frame(), 20.0));
+        let [from_toe, from_level] = [&base, &level].map(|from| {
+            let measured = volume(from, &pile, Some(&zones), Tolerance::ZERO).unwrap()[0];
+            (measured.volume.fill, measured.area.compared)
+        });
+        assert!((from_toe.0 - from_level.0).abs() < 1e-7);
+        assert!((from_toe.1 - from_level.1).abs() < 1e-7);
+    }
+
+    /// A square of 10 about a point 2 inside the west edge of the ground: 8 of 10 along north and south are on it,
+    /// and none along the west.
+    #[test]
+    fn an_outline_beyond_the_surface_is_told_by_how_much() {
+        let corners = [(0.0, 0.0), (40.0, 0.0), (40.0, 40.0), (0.0, 40.0)];
+        let corners = corners.map(|(e, n)| {
+            let place = at(e, n);
+            Vertex::new(place.east, place.north, 1.0)
+        });
+        let tin = Tin::from_facets(frame(), corners.to_vec(), vec![[0, 1, 2], [0, 2, 3]]);
+        let ground = Surface::Tin(tin.unwrap());
+        let outline = zone(&[(-2.0, 5.0), (8.0, 5.0), (8.0, 15.0), (-2.0, 15.0)]);
+        let BaseError::LeavesSurface { missing, length } = toe_base(&ground, &outline).unwrap_err()
+        else {
+            panic!("the outline leaves the surface");
+        };
+        assert!(
+            (missing - 14.0).abs() < 1e-6 && (length - 40.0).abs() < 1e-6,
+            "{missing} {length}"
+        );
+    }
+}
