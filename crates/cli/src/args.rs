@@ -1,5 +1,6 @@
 //! The arguments, as clap reads them.
 
+mod converting;
 mod units;
 
 use std::path::PathBuf;
@@ -11,6 +12,7 @@ use dapedon_formats::{Format, Take};
 use dapedon_job::{Classes, CloudRules, JOB_FILE, Reading, Source, Thin, ZoneSource};
 
 use crate::fault::Fault;
+pub(crate) use converting::ConvertingArgs;
 pub(crate) use units::{Area, Length, Volume};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
@@ -38,6 +40,8 @@ pub(crate) enum Command {
     Surface(Box<SurfaceArgs>),
     /// Measure from a reference surface to a surveyed one
     Volume(Box<VolumeArgs>),
+    /// Measure the items of the job: its bill
+    Measure(Box<MeasureArgs>),
     /// Find by how much to raise or lower a design so that its cut makes its fill
     Balance(Box<BalanceArgs>),
 }
@@ -276,6 +280,8 @@ pub(crate) struct VolumeArgs {
     /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
     #[arg(long, value_enum)]
     pub(crate) volume_unit: Option<Volume>,
+    #[command(flatten)]
+    pub(crate) converting: ConvertingArgs,
     /// Draw a map of where cut and fill lie
     #[arg(long, value_name = "FILE.svg")]
     pub(crate) map: Option<PathBuf>,
@@ -340,6 +346,37 @@ pub(crate) struct BalanceArgs {
     #[arg(long, value_name = "FILE.svg")]
     pub(crate) curve: Option<PathBuf>,
     /// Print one JSON object instead of tables, figures unrounded
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Parser)]
+#[command(
+    after_help = "The exit code is 1 where an item is not as expected: beyond its thresholds, or off its contract \
+    quantity by more than the share it is to stay within."
+)]
+pub(crate) struct MeasureArgs {
+    /// The items to measure, by their codes [default: all of them]
+    #[arg(value_name = "ITEM")]
+    pub(crate) codes: Vec<String>,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
+    /// Take files in different coordinate systems as being in the same
+    #[arg(long)]
+    pub(crate) any_crs: bool,
+    /// Show how each quantity comes about; items that are named are always shown so
+    #[arg(long)]
+    pub(crate) how: bool,
+    /// Write the bill as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv")]
+    pub(crate) csv: Option<PathBuf>,
+    /// Write a report, one page that needs nothing else
+    #[arg(long, value_name = "FILE.html")]
+    pub(crate) report: Option<PathBuf>,
+    /// What stands at the head of the report
+    #[arg(long, default_value = "Measured bill")]
+    pub(crate) title: String,
+    /// Print one JSON object instead of tables, measured figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
 }

@@ -35,7 +35,7 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     Outputs::check(&outputs, &inputs)?;
 
     let typed: Vec<ZoneSource> = zones().cloned().collect();
-    let job = names::job(&args.job, &sources, &typed)?;
+    let job = names::job(&args.job, &sources, &typed, false)?;
     let named = job.as_ref().map_or(Vec::new(), Job::files);
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;

@@ -27,6 +27,8 @@ pub(crate) enum Fault {
     OverInput { path: PathBuf },
     #[error("there is a job file already")]
     JobExists { path: PathBuf },
+    #[error("\"{name}\" is a name of a job, and no job is at hand")]
+    NoJob { name: String },
     #[error("there is no such file")]
     NoFile { path: PathBuf },
     #[error("two outputs go to one file")]
@@ -48,6 +50,7 @@ impl Fault {
             | Fault::NoFile { path }
             | Fault::NoWriter { path } => Some(path.display().to_string()),
             Fault::Take(_)
+            | Fault::NoJob { .. }
             | Fault::SeveralPictures { .. }
             | Fault::Report(_)
             | Fault::Print(_)
@@ -67,6 +70,7 @@ impl Fault {
                     written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
                 format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
             }
+            Fault::NoJob { .. } => "name its file with --job, or say the figures themselves".into(),
             Fault::JobExists { .. } => {
                 "name another one with --job: job files are never overwritten".into()
             }

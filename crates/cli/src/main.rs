@@ -7,6 +7,7 @@ mod fault;
 mod init;
 mod inspect;
 mod interrupt;
+mod measure;
 mod names;
 mod output;
 mod recipe;
@@ -49,6 +50,7 @@ fn run(command: Command) -> Result<Outcome, Fault> {
         Command::Demo(args) => demo::run(&args)?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
+        Command::Measure(args) => return measure::run(&args),
         Command::Surface(args) => surface::run(&args)?,
         Command::Volume(args) => volume::run(&args)?,
     }

@@ -8,11 +8,12 @@ use crate::args::JobArgs;
 use crate::fault::Fault;
 
 /// The job that names stand in: the one that is said, or else the one of this folder where something that was
-/// typed is no file.
+/// typed is no file, or something is `named` that only a job has.
 pub(crate) fn job(
     args: &JobArgs,
     sources: &[&Source],
     zones: &[ZoneSource],
+    named: bool,
 ) -> Result<Option<Job>, Fault> {
     if let Some(path) = &args.job {
         return Ok(Some(Job::read(path)?));
@@ -22,7 +23,8 @@ pub(crate) fn job(
         Source::File { path, name: None } => missing(path),
         _ => false,
     });
-    let unknown = unknown
+    let unknown = named
+        || unknown
         || zones.iter().any(|zone| match zone {
             ZoneSource::File { path, name: None } => missing(path),
             _ => false,

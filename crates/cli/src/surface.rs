@@ -30,7 +30,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &inputs)?;
 
     let unit = args.length_unit.map(Into::into);
-    let job = names::job(&args.job, &[&args.surface], &[])?;
+    let job = names::job(&args.job, &[&args.surface], &[], false)?;
     let named = job.as_ref().map_or(Vec::new(), Job::files);
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;

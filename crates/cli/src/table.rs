@@ -1,6 +1,19 @@
 //! Tables on a terminal.
 
+use anstyle::Style;
 use comfy_table::{CellAlignment, ContentArrangement, Row, Table, presets};
+
+/// A line of a table.
+pub(crate) enum Line<const N: usize> {
+    /// As it is.
+    Plain([String; N]),
+    /// In a style of its own.
+    Styled([String; N], Style),
+    /// Words over all columns, above the lines they stand for.
+    Heading(String),
+    /// A sum of the lines above.
+    Sum([String; N]),
+}
 
 /// A table whose first column is words and whose others are figures, under a heading.
 pub(crate) fn table<const N: usize>(
@@ -18,6 +31,21 @@ pub(crate) fn worded<const N: usize>(
     rows: Vec<[String; N]>,
     total: Option<[String; N]>,
 ) -> String {
+    lined(
+        words,
+        heading,
+        rows.into_iter().map(Line::Plain).collect(),
+        total,
+    )
+}
+
+/// The same, of lines of several kinds.
+pub(crate) fn lined<const N: usize>(
+    words: usize,
+    heading: [String; N],
+    lines: Vec<Line<N>>,
+    total: Option<[String; N]>,
+) -> String {
     let mut table = Table::new();
     table
         .load_style(presets::NOTHING)
@@ -25,24 +53,47 @@ pub(crate) fn worded<const N: usize>(
         .set_header(heading.clone());
     let widths: Vec<usize> = (0..N)
         .map(|column| {
-            let cells = rows
-                .iter()
-                .chain(&total)
-                .chain([&heading])
-                .map(|row| row[column].chars().count());
-            cells.max().unwrap_or(0)
+            let rows = lines.iter().filter_map(Line::cells);
+            let cells = rows.chain(&total).chain([&heading]);
+            let widths = cells.flat_map(|row| row[column].lines().map(|line| line.chars().count()));
+            widths.max().unwrap_or(0)
         })
         .collect();
-    let rule = || {
-        widths
-            .iter()
-            .map(|&width| "─".repeat(width))
-            .collect::<Vec<_>>()
+    let rule = |from: usize| {
+        let dashes = |(column, &width): (usize, &usize)| match column < from {
+            true => String::new(),
+            false => "─".repeat(width),
+        };
+        widths.iter().enumerate().map(dashes).collect::<Vec<_>>()
     };
-    table.add_row(rule());
-    table.add_rows(rows.into_iter().map(Row::from));
+    table.add_row(rule(0));
+    // Words over all columns stand in for an empty row until it is laid out.
+    let mut above: Vec<String> = Vec::new();
+    let mut styles: Vec<Option<Style>> = vec![None; 2];
+    for line in lines {
+        match line {
+            Line::Plain(cells) => {
+                styles.extend(vec![None; height(&cells)]);
+                table.add_row(Row::from(cells));
+            }
+            Line::Styled(cells, style) => {
+                styles.extend(vec![Some(style); height(&cells)]);
+                table.add_row(Row::from(cells));
+            }
+            Line::Heading(words) => {
+                styles.push(Some(Style::new().bold()));
+                above.push(words);
+                table.add_row([HEADING]);
+            }
+            Line::Sum(cells) => {
+                styles.extend([None; 2]);
+                table.add_row(rule(N - 1));
+                table.add_row(cells);
+            }
+        }
+    }
     if let Some(total) = total {
-        table.add_row(rule());
+        table.add_row(rule(0));
         table.add_row(total);
     }
     for (index, column) in table.column_iter_mut().enumerate() {
@@ -54,8 +105,88 @@ pub(crate) fn worded<const N: usize>(
         });
     }
     let text = table.to_string();
-    text.lines()
-        .map(str::trim_end)
-        .collect::<Vec<_>>()
-        .join("\n")
+    let mut above = above.into_iter();
+    let laid = text.lines().enumerate().map(|(index, line)| {
+        let line = match line.trim() == HEADING {
+            true => format!("  {}", above.next().unwrap_or_default()),
+            false => line.trim_end().to_owned(),
+        };
+        match styles.get(index).copied().flatten() {
+            Some(style) => format!("{style}{line}{style:#}"),
+            None => line,
+        }
+    });
+    laid.collect::<Vec<_>>().join("\n")
+}
+
+/// Stands in the place of words over all columns; no cell holds it.
+const HEADING: &str = "\u{1}";
+
+impl<const N: usize> Line<N> {
+    fn cells(&self) -> Option<&[String; N]> {
+        match self {
+            Line::Plain(cells) | Line::Styled(cells, _) | Line::Sum(cells) => Some(cells),
+            Line::Heading(_) => None,
+        }
+    }
+}
+
+fn height<const N: usize>(cells: &[String; N]) -> usize {
+    cells
+        .iter()
+        .map(|cell| cell.lines().count())
+        .max()
+        .unwrap_or(1)
+        .max(1)
+}
+
+/// Words broken into lines of so many characters at most, between words where that can be.
+pub(crate) fn wrapped(words: &str, most: usize) -> String {
+    let mut lines: Vec<String> = Vec::new();
+    for word in words.split_whitespace() {
+        match lines.last_mut() {
+            Some(line) if line.chars().count() + 1 + word.chars().count() <= most => {
+                line.push(' ');
+                line.push_str(word);
+            }
+            _ => lines.push(word.into()),
+        }
+    }
+    lines.join("\n")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_are_broken_between_them() {
+        assert_eq!(
+            wrapped("strip topsoil to the bund", 13),
+            "strip topsoil\nto the bund"
+        );
+        assert_eq!(wrapped("incomprehensibilities", 5), "incomprehensibilities");
+    }
+
+    #[test]
+    fn headings_stand_over_all_columns() {
+        let cells = |a: &str, b: &str| [a.to_owned(), b.to_owned()];
+        let lines = vec![
+            Line::Heading("a heading longer than the table".into()),
+            Line::Plain(cells("one\nline more", "1")),
+            Line::Sum(cells("sum", "1")),
+        ];
+        let text = lined(1, cells("what", "how much"), lines, None);
+        let expected = [
+            "  what       how much",
+            "  ─────────  ────────",
+            "  a heading longer than the table",
+            "  one               1",
+            "  line more",
+            "             ────────",
+            "  sum               1",
+        ];
+        let plain = anstream::adapter::strip_str(&text).to_string();
+        assert_eq!(plain.lines().collect::<Vec<_>>(), expected);
+    }
 }

@@ -10,7 +10,7 @@ use dapedon_job::{
     Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
 };
 use dapedon_report::number::grouped;
-use dapedon_report::{Document, map};
+use dapedon_report::{Document, map, words};
 
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
@@ -36,7 +36,9 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         .collect();
     Outputs::check(&outputs, &inputs)?;
 
-    let job = names::job(&args.job, &[&args.reference, &args.surveyed], &args.zones)?;
+    let sources = [&args.reference, &args.surveyed];
+    let named = args.converting.needs_job();
+    let job = names::job(&args.job, &sources, &args.zones, named)?;
     let named = job.as_ref().map_or(Vec::new(), Job::files);
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
@@ -66,6 +68,9 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
         area_unit: args.area_unit.map(|unit| unit.on()),
         volume_unit: args.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
+        converting: args
+            .converting
+            .converting(job, args.length_unit.map(Into::into))?,
     })
 }
 
@@ -73,7 +78,10 @@ fn write_files(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> R
     let mut outputs = Outputs::default();
     match (&args.map, &args.report) {
         (None, None) => return Ok(()),
-        (Some(path), None) => outputs.stage(path, map(measurement, scene)?.as_bytes())?,
+        (Some(path), None) => outputs.stage(
+            path,
+            map(&measurement.zones, measurement.tolerance, scene)?.as_bytes(),
+        )?,
         (drawn, Some(path)) => {
             let document = Document::new(args.title.clone(), measurement.clone(), scene)?;
             outputs.stage(path, document.html()?.as_bytes())?;
@@ -228,6 +236,21 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
 
     if let Some(without) = &measurement.without_build_up {
         say(format_args!("{}", below(measurement, without, scene)));
+    }
+
+    if !measurement.converted.is_empty() {
+        say(format_args!("\n{bold}Converted{bold:#}"));
+        let told = words::Told {
+            volume: scene.volume_unit.symbol(),
+            currency: scene.currency.as_deref().unwrap_or_default(),
+            decimals: scene.decimals as u32,
+            separator: " ",
+        };
+        for line in &measurement.converted {
+            for words in words::converted(line, &told) {
+                say(format_args!("  {words}"));
+            }
+        }
     }
 
     let pieces: u64 = rows.iter().map(|z| z.closure.pieces).sum();

@@ -22,6 +22,7 @@ use dapedon_formats::las::LasError;
 use dapedon_formats::obj::ObjError;
 use dapedon_formats::shapefile::ShapefileError;
 
+use crate::bill::BillError;
 use crate::job_file::nearest;
 use crate::{Job, JobFileError, Spot};
 
@@ -122,6 +123,9 @@ pub enum JobError {
         /// The name.
         name: String,
     },
+    /// An item cannot be measured.
+    #[error("{0}")]
+    Bill(#[from] BillError),
     /// A line has corners without heights.
     #[error("the line has corners without heights")]
     LineWithoutHeights,
@@ -354,14 +358,12 @@ pub enum JobError {
         outline: PathBuf,
     },
     /// Two coordinate systems.
-    #[error(
-        "the two surfaces are in different coordinate systems\n  reference: {reference}\n  surveyed:  {surveyed}"
-    )]
+    #[error("the files are in different coordinate systems\n  one:   {one}\n  other: {other}")]
     CrsDiffer {
-        /// That of the reference.
-        reference: String,
-        /// That of the surveyed.
-        surveyed: String,
+        /// That of the one.
+        one: String,
+        /// That of the other.
+        other: String,
     },
     /// GeoJSON that cannot be read.
     #[error("{error}")]

@@ -12,19 +12,19 @@ mod starter;
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::{AreaUnit, LengthUnit, MassUnit, Material, Vehicle, VolumeUnit};
 
 pub(crate) use fault::nearest;
 pub use fault::{JobFileError, Spot};
 pub(crate) use plan::{
-    Act, BuildUpPlan, EmbankmentPlan, LinePlan, PlatformPlan, Shape, Start, StepPlan, SurfacePlan,
-    ZonePlan,
+    Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LinePlan, MaterialPlan, Moves,
+    Packed, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
 };
-pub use plan::{Counted, Layer};
+pub use plan::{Counted, CountedBy, Layer, Per, Price};
 pub use starter::starter;
 
 use crate::measurement::JobFacts;
-use crate::{InputFile, JobError, Source, ZoneSource, input};
+use crate::{BillError, InputFile, JobError, Source, ZoneSource, input};
 
 /// The name a job file has where none is said.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -52,12 +52,17 @@ pub struct Job {
     pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
     /// The unit volumes are reported in, for the foot of the survey.
     pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    /// The unit of masses.
+    pub mass_unit: MassUnit,
     /// Decimals of areas and volumes.
     pub decimals: Option<usize>,
     pub(crate) surfaces: BTreeMap<String, SurfacePlan>,
     pub(crate) zones: BTreeMap<String, ZonePlan>,
     pub(crate) lines: BTreeMap<String, LinePlan>,
     pub(crate) build_ups: BTreeMap<String, BuildUpPlan>,
+    pub(crate) materials: BTreeMap<String, MaterialPlan>,
+    pub(crate) vehicles: BTreeMap<String, Vehicle>,
+    pub(crate) items: Vec<ItemPlan>,
 }
 
 impl Job {
@@ -167,6 +172,31 @@ impl Job {
             }),
             name => Ok(name.map(Into::into)),
         }
+    }
+
+    /// A material: its factors, and the vehicle that hauls it.
+    ///
+    /// # Errors
+    ///
+    /// When the job has none of that name.
+    pub fn material(&self, name: &str) -> Result<(Material, Option<(String, Vehicle)>), JobError> {
+        let known = || self.materials.keys().map(String::as_str);
+        let plan = self.materials.get(name);
+        let plan = plan.ok_or_else(|| BillError::unknown("material", name, known()))?;
+        let vehicle = plan.vehicle.as_ref();
+        let vehicle = vehicle.and_then(|name| Some((name.clone(), *self.vehicles.get(name)?)));
+        Ok((plan.material, vehicle))
+    }
+
+    /// A vehicle.
+    ///
+    /// # Errors
+    ///
+    /// When the job has none of that name.
+    pub fn vehicle(&self, name: &str) -> Result<Vehicle, JobError> {
+        let known = || self.vehicles.keys().map(String::as_str);
+        let vehicle = self.vehicles.get(name).copied();
+        Ok(vehicle.ok_or_else(|| BillError::unknown("vehicle", name, known()))?)
     }
 
     /// The names of its zones.

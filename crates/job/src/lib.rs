@@ -6,10 +6,12 @@
 //! what is in a file before it is trusted.
 
 mod balance;
+mod bill;
 mod build;
 mod build_up;
 mod clean;
 mod cloud;
+mod convert;
 mod error;
 mod ground;
 mod input;
@@ -30,8 +32,14 @@ mod source;
 mod stock;
 
 pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
+pub use bill::{
+    AlsoCounted, Bill, BillError, BillItem, BillRequest, BillSection, ConversionStep, Cost, Doing,
+    Hauled, ItemMoved, ItemRow, LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade,
+    Sheet, ToldIn, VehicleFacts, bill,
+};
 pub use build::{Built, Mesh, build, cells, mesh};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
+pub use convert::{ConvertedLine, Converting, Rate, Way};
 pub use error::{JobError, Span};
 pub use ground::OddFound;
 pub use input::{InputFile, digest};
@@ -39,7 +47,9 @@ pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
     PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
-pub use job_file::{Counted, JOB_FILE, Job, JobFileError, Layer, Spot, job_schema, starter};
+pub use job_file::{
+    Counted, CountedBy, JOB_FILE, Job, JobFileError, Layer, Per, Price, Spot, job_schema, starter,
+};
 pub use measure::{Request, measure};
 pub use measurement::{
     Area, Closure, Difference, Extreme, JobFacts, Measurement, Side, Units, Volume, WithoutBuildUp,

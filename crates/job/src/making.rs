@@ -244,7 +244,7 @@ impl<'j> Making<'j> {
         Ok(Zones::new(self.frame, zones))
     }
 
-    fn zones_of(&self, name: &str) -> Result<Vec<Zone>, JobError> {
+    pub(crate) fn zones_of(&self, name: &str) -> Result<Vec<Zone>, JobError> {
         let found = self.stock.zones.get(name);
         let spot = self
             .stock

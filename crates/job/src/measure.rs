@@ -1,16 +1,15 @@
 //! Measuring between two sources.
 
-use std::rc::Rc;
-
 use dapedon_core::{
     AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tolerance, VolumeUnit,
     ZoneVolume, Zones, coverage, volume,
 };
 
+use crate::convert::converted;
 use crate::measurement::{Measurement, Units, Volume, WithoutBuildUp, ZoneMeasurement};
 use crate::mistake;
 use crate::sides::{Ask, Sides};
-use crate::{Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource};
+use crate::{Converting, Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource};
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -33,6 +32,8 @@ pub struct Request<'j> {
     pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// Differences up to this size, in the unit measured in, count as unchanged.
     pub tolerance: Tolerance,
+    /// By what cut and fill are converted.
+    pub converting: Option<Converting>,
 }
 
 /// Measures, and hands back the surfaces for drawing.
@@ -84,7 +85,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     });
     let without = without.transpose()?;
 
-    let [reference, surveyed] = surfaces.map(Rc::unwrap_or_clone);
+    let [reference, surveyed] = surfaces;
     let scene = Scene {
         reference,
         surveyed,
@@ -93,14 +94,16 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         area_unit,
         volume_unit,
         decimals: request.job.and_then(|job| job.decimals).unwrap_or(1),
-        currency: request.job.and_then(|job| job.currency.clone()),
+        currency: (request.converting.as_ref())
+            .and_then(|by| by.currency.clone())
+            .or(request.job.and_then(|job| job.currency.clone())),
     };
     let rows = scene.rows(&measured, &areas);
     let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
     warnings.extend(zone_notes);
     warnings.extend(scene.warnings(&rows, &outlines));
     let [reference, surveyed] = sides;
-    let measurement = Measurement {
+    let mut measurement = Measurement {
         command: "volume",
         job: request.job.map(Job::facts),
         units: Units {
@@ -115,8 +118,12 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         total: ZoneMeasurement::total(&rows),
         zones: rows,
         without_build_up,
+        converted: Vec::new(),
         warnings,
     };
+    if let Some(by) = &request.converting {
+        measurement.converted = converted(&measurement, by, volume_unit, scene.decimals)?;
+    }
     Ok((measurement, scene))
 }
 
@@ -195,7 +202,7 @@ fn grid(frame: Frame, extent: Extent) -> Extent {
 }
 
 /// The two sides lie apart, or the zones from what both cover; with what would mend it.
-fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobError {
+pub(crate) fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobError {
     let frame = reference.frame();
     let [a, b] = [reference, surveyed].map(|side| grid(frame, side.extent()));
     let both = a.intersection(&b);

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use dapedon_core::Sum;
 use serde::Serialize;
 
-use crate::{InputFile, Recipe};
+use crate::{ConvertedLine, InputFile, Recipe};
 
 /// A measurement between two surfaces.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -34,6 +34,9 @@ pub struct Measurement {
     /// The same without what build-ups take off, where a side is dug below one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub without_build_up: Option<WithoutBuildUp>,
+    /// What cut and fill become when they are hauled and placed, where that was asked for.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub converted: Vec<ConvertedLine>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
 }
@@ -213,12 +216,18 @@ impl ZoneMeasurement {
 
     /// The sum of `zones`, or `None` when there are fewer than two.
     pub(crate) fn total(zones: &[ZoneMeasurement]) -> Option<ZoneMeasurement> {
-        if zones.len() < 2 {
-            return None;
-        }
+        (zones.len() > 1).then(|| ZoneMeasurement::sum("total", zones))
+    }
+
+    /// The sum of `zones`, under a name.
+    pub(crate) fn sum<'z>(
+        name: &str,
+        zones: impl IntoIterator<Item = &'z ZoneMeasurement>,
+    ) -> ZoneMeasurement {
+        let zones: Vec<&ZoneMeasurement> = zones.into_iter().collect();
         let sum = |of: &dyn Fn(&ZoneMeasurement) -> f64| {
             let mut sum = Sum::default();
-            zones.iter().for_each(|zone| sum += of(zone));
+            zones.iter().for_each(|&zone| sum += of(zone));
             sum.value()
         };
         let area = Area {
@@ -252,8 +261,8 @@ impl ZoneMeasurement {
         });
         let weighted = sum(&|z| z.difference.map_or(0.0, |d| d.mean * z.area.compared));
         let (pieces, domain) = (sum(&|z| z.closure.area), sum(&|z| z.closure.domain));
-        Some(ZoneMeasurement {
-            zone: "total".into(),
+        ZoneMeasurement {
+            zone: name.into(),
             area,
             volume: Volume {
                 cut: sum(&|z| z.volume.cut),
@@ -266,7 +275,7 @@ impl ZoneMeasurement {
                 ..difference
             }),
             closure: Closure::of(zones.iter().map(|z| z.closure.pieces).sum(), pieces, domain),
-        })
+        }
     }
 }
 

@@ -1,5 +1,7 @@
 //! What was measured, ready to be put into rows, warned about and drawn.
 
+use std::rc::Rc;
+
 use dapedon_core::{
     AreaUnit, Coverage, Frame, LengthUnit, Outline, Place, Surface, VolumeUnit, ZoneVolume, Zones,
     shared_area,
@@ -11,9 +13,9 @@ use crate::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasure
 #[derive(Debug)]
 pub struct Scene {
     /// From this surface.
-    pub reference: Surface,
+    pub reference: Rc<Surface>,
     /// To this one.
-    pub surveyed: Surface,
+    pub surveyed: Rc<Surface>,
     /// Within these zones.
     pub zones: Option<Zones>,
     /// The length unit.
@@ -44,7 +46,12 @@ impl Scene {
             .collect()
     }
 
-    fn row(&self, zone: String, measured: &ZoneVolume, covered: &Coverage) -> ZoneMeasurement {
+    pub(crate) fn row(
+        &self,
+        zone: String,
+        measured: &ZoneVolume,
+        covered: &Coverage,
+    ) -> ZoneMeasurement {
         let area = |value: f64| self.area_unit.from_square(value, self.unit);
         let volume = |value: f64| self.volume_unit.from_cubic(value, self.unit);
         let place = |at: Place| {

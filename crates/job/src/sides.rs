@@ -139,6 +139,8 @@ fn load_zones(
                     .ok_or_else(|| JobError::no_such_surface(name, None))?;
                 let found = stock::job_zones(job, name)?;
                 notes.extend(found.notes);
+                let any = ask.reading.any_crs;
+                notes.extend(same_crs(name, &found.crs, surfaces_crs, any)?);
                 let mut zones = found.zones;
                 let convert = |value: f64| job.unit.convert(value, to);
                 let corners = zones

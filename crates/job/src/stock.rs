@@ -20,6 +20,9 @@ pub(crate) struct Stock<'j> {
     pub(crate) lines: BTreeMap<String, JobLine>,
 }
 
+/// Is told of each file before it is read.
+pub(crate) type Tell<'t> = &'t dyn Fn(&Source);
+
 /// A file, as it was read.
 pub(crate) struct Leaf {
     pub(crate) source: Source,
@@ -35,6 +38,7 @@ pub(crate) struct Leaf {
 /// Zones of a name in the job.
 pub(crate) struct JobZones {
     pub(crate) file: Option<InputFile>,
+    pub(crate) crs: Option<String>,
     pub(crate) zones: Vec<RawZone>,
     pub(crate) notes: Vec<String>,
 }
@@ -46,6 +50,16 @@ impl<'j> Stock<'j> {
         sources: &[&Source],
         reading: &Reading,
     ) -> Result<Self, JobError> {
+        Stock::gather_telling(job, sources, reading, &|_| {})
+    }
+
+    /// The same, and tells of each file before it is read.
+    pub(crate) fn gather_telling(
+        job: Option<&'j Job>,
+        sources: &[&Source],
+        reading: &Reading,
+        tell: Tell<'_>,
+    ) -> Result<Self, JobError> {
         let mut stock = Stock {
             job,
             leaves: Vec::new(),
@@ -54,7 +68,7 @@ impl<'j> Stock<'j> {
         };
         let mut seen = BTreeSet::new();
         for source in sources {
-            stock.add(source, reading, &mut seen)?;
+            stock.add(source, reading, &mut seen, tell)?;
         }
         let typed = sources
             .iter()
@@ -71,10 +85,11 @@ impl<'j> Stock<'j> {
         source: &Source,
         reading: &Reading,
         seen: &mut BTreeSet<String>,
+        tell: Tell<'_>,
     ) -> Result<(), JobError> {
         match source {
             Source::Level(_) => Ok(()),
-            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading, tell),
             Source::Named(name) => {
                 let job = self.job;
                 let plan = job
@@ -89,17 +104,17 @@ impl<'j> Stock<'j> {
                             any_crs: reading.any_crs,
                             ..(**own).clone()
                         };
-                        let read = self.leaf(source, &own);
+                        let read = self.leaf(source, &own, tell);
                         read.map_err(|error| error.in_job(&plan.spot))?;
                     }
                     Start::Level(_) => {}
                     Start::Surface(start) => {
-                        self.add(&Source::Named(start.clone()), reading, seen)?;
+                        self.add(&Source::Named(start.clone()), reading, seen, tell)?;
                     }
                 }
                 for step in &plan.steps {
                     if let Some(other) = step.act.other() {
-                        self.add(&Source::Named(other.into()), reading, seen)?;
+                        self.add(&Source::Named(other.into()), reading, seen, tell)?;
                     }
                     self.shapes(step)?;
                 }
@@ -136,10 +151,11 @@ impl<'j> Stock<'j> {
         Ok(())
     }
 
-    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<(), JobError> {
+    fn leaf(&mut self, source: &Source, reading: &Reading, tell: Tell<'_>) -> Result<(), JobError> {
         if self.find(source, reading).is_some() {
             return Ok(());
         }
+        tell(source);
         let mut loaded = load::source(source, reading)?;
         let unit = match (loaded.surface.unit, reading.unit) {
             (Some(unit), _) => unit,
@@ -211,10 +227,12 @@ impl<'j> Stock<'j> {
         }
     }
 
-    /// The one coordinate system of all files and the job that say one; where files say others, and that is
+    /// The one coordinate system of all files, those of zones too, and the job that say one; where they say others, and that is
     /// allowed, a warning.
     pub(crate) fn crs(&self, any: bool) -> Result<(Option<String>, Vec<String>), JobError> {
-        let said = self.leaves.iter().filter_map(|leaf| leaf.crs.as_ref());
+        let zones = self.zones.values().filter_map(|zones| zones.crs.as_ref());
+        let leaves = self.leaves.iter().filter_map(|leaf| leaf.crs.as_ref());
+        let said = leaves.chain(zones);
         let all = self
             .job
             .and_then(|job| job.coordinates.as_ref())
@@ -234,8 +252,8 @@ impl<'j> Stock<'j> {
                 }
                 Some(first) => {
                     return Err(JobError::CrsDiffer {
-                        reference: first.clone(),
-                        surveyed: crs.clone(),
+                        one: first.clone(),
+                        other: crs.clone(),
                     });
                 }
             }
@@ -317,6 +335,7 @@ pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
             };
             Ok(JobZones {
                 file: None,
+                crs: None,
                 zones: vec![zone],
                 notes: Vec::new(),
             })
@@ -339,6 +358,7 @@ pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
             }
             Ok(JobZones {
                 file: Some(file),
+                crs: found.crs,
                 zones: found.zones,
                 notes,
             })

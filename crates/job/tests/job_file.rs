@@ -77,6 +77,7 @@ impl Folder {
             area_unit: None,
             volume_unit: None,
             tolerance: Tolerance::ZERO,
+            converting: None,
         };
         measure(&request).map(|(measurement, _)| measurement)
     }
@@ -780,6 +781,12 @@ fn reference() -> String {
         ("`[build-up.NAME]`", "BuildUpEntry"),
         ("a layer of a build-up", "LayerEntry"),
         ("`counted = [{ ... }]` of a layer", "CountedEntry"),
+        ("`[material.NAME]`", "MaterialEntry"),
+        ("`density = { ... }`", "StatedDensity"),
+        ("`import = { ... }` and `export = { ... }`", "PriceEntry"),
+        ("`counted = [{ ... }]` of a material", "PackedEntry"),
+        ("`[vehicle.NAME]`", "VehicleEntry"),
+        ("`[[item]]`", "ItemEntry"),
     ];
     let mut text = String::new();
     for (title, name) in parts {

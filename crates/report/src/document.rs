@@ -1,14 +1,13 @@
 //! The report of a measurement: a model, and the page made of it.
 
-use dapedon_core::OverlayError;
+use dapedon_core::{AreaUnit, LengthUnit, OverlayError, VolumeUnit};
 use dapedon_job::{LayerQuantity, Measurement, Scene, Side};
-use minijinja::Environment;
-use minijinja::syntax::SyntaxConfig;
 use minijinja::value::Serde;
 use serde::Serialize;
 
 use crate::map::map;
-use crate::number::grouped;
+use crate::page;
+use crate::words::{self, Told};
 
 /// Why a report could not be made.
 #[derive(Debug, thiserror::Error)]
@@ -40,6 +39,8 @@ pub struct Document {
     pub build_ups: Vec<Layered>,
     /// Symbols of the units, as they stand in headings.
     pub symbols: Symbols,
+    /// What cut and fill become, line by line.
+    pub converted: Vec<Vec<String>>,
     /// The map, as SVG.
     pub map: String,
 }
@@ -70,6 +71,25 @@ pub struct Symbols {
     pub currency: String,
 }
 
+impl Symbols {
+    pub(crate) fn new(
+        length: LengthUnit,
+        area: AreaUnit,
+        volume: VolumeUnit,
+        decimals: usize,
+        currency: &Option<String>,
+    ) -> Self {
+        Symbols {
+            length: length.symbol(),
+            area: area.symbol(),
+            volume: volume.symbol(),
+            length_name: length.name(),
+            decimals,
+            currency: currency.clone().unwrap_or_default(),
+        }
+    }
+}
+
 fn layered(side: &Side) -> Option<Layered> {
     let layers = side.recipe.as_ref()?.layers();
     (!layers.is_empty()).then(|| Layered {
@@ -89,22 +109,31 @@ impl Document {
         measurement: Measurement,
         scene: &Scene,
     ) -> Result<Self, ReportError> {
+        let told = Told {
+            volume: scene.volume_unit.symbol(),
+            currency: scene.currency.as_deref().unwrap_or_default(),
+            decimals: scene.decimals as u32,
+            separator: "\u{202f}",
+        };
+        let converted = measurement.converted.iter();
         Ok(Document {
             title,
+            converted: converted
+                .map(|line| words::converted(line, &told))
+                .collect(),
             program: concat!("Dapedon ", env!("CARGO_PKG_VERSION")).into(),
-            map: map(&measurement, scene)?,
+            map: map(&measurement.zones, measurement.tolerance, scene)?,
             build_ups: [&measurement.reference, &measurement.surveyed]
                 .into_iter()
                 .filter_map(layered)
                 .collect(),
-            symbols: Symbols {
-                length: scene.unit.symbol(),
-                area: scene.area_unit.symbol(),
-                volume: scene.volume_unit.symbol(),
-                length_name: scene.unit.name(),
-                decimals: scene.decimals,
-                currency: scene.currency.clone().unwrap_or_default(),
-            },
+            symbols: Symbols::new(
+                scene.unit,
+                scene.area_unit,
+                scene.volume_unit,
+                scene.decimals,
+                &scene.currency,
+            ),
             measurement,
         })
     }
@@ -115,22 +144,7 @@ impl Document {
     ///
     /// When the page cannot be laid out.
     pub fn html(&self) -> Result<String, ReportError> {
-        let mut environment = Environment::new();
-        let mut syntax = SyntaxConfig::builder();
-        environment.set_syntax(syntax.trim_blocks(true).lstrip_blocks(true).build()?);
-        environment.add_filter("figure", |value: f64, decimals: usize| {
-            grouped(value, decimals, "\u{202f}")
-        });
-        environment.add_filter("net_in_words", |net: f64| match net {
-            net if net > 0.0 => "shortfall: more fill than cut",
-            net if net < 0.0 => "surplus: more cut than fill",
-            _ => "balanced",
-        });
-        environment.add_filter("power", |value: f64| match value {
-            0.0 => "none".to_owned(),
-            _ => format!("{value:.1e}"),
-        });
-        environment.add_template("report.html", include_str!("report.html"))?;
+        let environment = page::environment()?;
         let page = environment.get_template("report.html")?;
         Ok(page.render(Serde(self))?)
     }

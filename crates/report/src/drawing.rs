@@ -35,6 +35,12 @@ impl View {
         }
     }
 
+    /// The name of what cuts pictures and lines to the map. Drawings on one page share names, so that it is one of
+    /// the size: equal names cut alike.
+    pub(crate) fn cut(&self) -> String {
+        format!("map-{:.0}-{:.0}", 10.0 * self.width, 10.0 * self.height)
+    }
+
     pub(crate) fn place(&self, place: Place) -> (f64, f64) {
         (
             LEFT + (place.east - self.extent.min.east) * self.scale,
@@ -92,15 +98,18 @@ impl Svg {
             .map(|count| count * raster.cell * view.scale);
         let (left, top) = view.place(raster.corner);
         self.line(format_args!(
-            r#"<image clip-path="url(#map)" x="{left:.2}" y="{top:.2}" width="{width:.2}" height="{tall:.2}" preserveAspectRatio="none" href="{image}"/>"#
+            r#"<image clip-path="url(#{})" x="{left:.2}" y="{top:.2}" width="{width:.2}" height="{tall:.2}" preserveAspectRatio="none" href="{image}"/>"#,
+            view.cut()
         ));
     }
 
     /// The paper of the map, and what cuts to it.
     pub(crate) fn paper(&mut self, view: &View) {
         self.line(format_args!(
-            r#"<clipPath id="map"><rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}"/></clipPath>"#,
-            view.width, view.height
+            r#"<clipPath id="{}"><rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}"/></clipPath>"#,
+            view.cut(),
+            view.width,
+            view.height
         ));
         self.line(format_args!(
             r##"<rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}" fill="#fbfaf7"/>"##,

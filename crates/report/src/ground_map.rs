@@ -61,7 +61,10 @@ pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, Report
         let image = raster::data_address(&raster, |height| classes.of(height))?;
         svg.picture(&raster, &image, &view);
     }
-    svg.line(format_args!(r#"<g clip-path="url(#map)" fill="none">"#));
+    svg.line(format_args!(
+        r#"<g clip-path="url(#{})" fill="none">"#,
+        view.cut()
+    ));
     for surface in &here {
         svg.outline(surface, &view, "none");
     }

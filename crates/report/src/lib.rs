@@ -5,16 +5,22 @@
 //! and a page second, so that every output shows the same figures.
 
 mod balance_curve;
+mod bill;
+mod bill_csv;
 mod colours;
 mod document;
 mod drawing;
 mod ground_map;
 mod map;
 pub mod number;
+mod page;
 mod raster;
 mod ticks;
+pub mod words;
 
 pub use balance_curve::balance_curve;
+pub use bill::{BillDocument, BillMap};
+pub use bill_csv::bill_csv;
 pub use document::{Document, Layered, ReportError, Symbols};
 pub use ground_map::{Mark, ground_map};
 pub use map::map;

@@ -3,7 +3,7 @@
 use std::fmt::Write;
 
 use dapedon_core::{Extent, Overlay, Place, difference_map};
-use dapedon_job::{Measurement, Scene};
+use dapedon_job::{Scene, ZoneMeasurement};
 
 use crate::ReportError;
 use crate::colours::{Classes, STILL, UNCHANGED};
@@ -13,20 +13,22 @@ use crate::ticks::decimals;
 
 /// Pixels along the longer side of the raster.
 const PIXELS: usize = 900;
-/// Draws the map of a measurement as SVG.
+
+/// Draws the map of a measurement as SVG: its rows, the tolerance up to which ground counts as unchanged, and
+/// the surfaces and zones.
 ///
 /// # Errors
 ///
 /// When the surfaces cannot be overlaid or the raster not packed.
-pub fn map(measurement: &Measurement, scene: &Scene) -> Result<String, ReportError> {
+pub fn map(rows: &[ZoneMeasurement], tolerance: f64, scene: &Scene) -> Result<String, ReportError> {
     let overlay = Overlay::new(&scene.reference, &scene.surveyed, scene.zones.as_ref())?;
     let shown = shown(scene);
-    let differences = measurement.zones.iter().filter_map(|zone| zone.difference);
+    let differences = rows.iter().filter_map(|zone| zone.difference);
     let (min, max) = differences.fold((0.0f64, 0.0f64), |(min, max), d| {
         (min.min(d.min), max.max(d.max))
     });
     let [min, max] = [min, max].map(|d| if d.abs() <= STILL { 0.0 } else { d });
-    let classes = Classes::new(min, max, measurement.tolerance);
+    let classes = Classes::new(min, max, tolerance);
     let raster = difference_map(&overlay, shown, PIXELS);
     let image = raster::data_address(&raster, |difference| classes.of(difference))?;
 
@@ -37,8 +39,11 @@ pub fn map(measurement: &Measurement, scene: &Scene) -> Result<String, ReportErr
     svg.open(height, "Map of the difference between the two surfaces");
     svg.paper(&view);
     svg.picture(&raster, &image, &view);
-    svg.line(format_args!(r#"<g clip-path="url(#map)" fill="none">"#));
-    for (surface, dashes) in [(&scene.reference, "7 4"), (&scene.surveyed, "2 3")] {
+    svg.line(format_args!(
+        r#"<g clip-path="url(#{})" fill="none">"#,
+        view.cut()
+    ));
+    for (surface, dashes) in [(&*scene.reference, "7 4"), (&*scene.surveyed, "2 3")] {
         svg.outline(surface, &view, dashes);
     }
     zones(&mut svg, scene, &view);
@@ -144,8 +149,8 @@ fn legend(svg: &mut Svg, classes: &Classes, unit: &str, x: f64, top: f64, min: f
 /// What the dashed lines are.
 fn key(svg: &mut Svg, scene: &Scene, view: &View, y: f64) {
     let sides = [
-        (&scene.surveyed, "2 3", "edge of surveyed"),
-        (&scene.reference, "7 4", "edge of reference"),
+        (&*scene.surveyed, "2 3", "edge of surveyed"),
+        (&*scene.reference, "7 4", "edge of reference"),
     ];
     let mut x = LEFT + view.width;
     for (surface, dashes, words) in sides {

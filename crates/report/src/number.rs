@@ -23,3 +23,19 @@ pub fn grouped(value: f64, decimals: usize, separator: &str) -> String {
     }
     text + fraction
 }
+
+/// An amount of money or a rate: to the hundredth, or as many decimals more as it has, up to six.
+///
+/// ```
+/// use dapedon_report::number::money;
+/// assert_eq!(money(3.8, " "), "3.80");
+/// assert_eq!(money(0.0425, " "), "0.0425");
+/// ```
+pub fn money(amount: f64, separator: &str) -> String {
+    let written = |decimals: i32| {
+        let ten = 10f64.powi(decimals);
+        ((amount * ten).round() / ten - amount).abs() < 1e-9
+    };
+    let decimals = (2..6).find(|&decimals| written(decimals)).unwrap_or(6);
+    grouped(amount, decimals as usize, separator)
+}

@@ -57,6 +57,7 @@ fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
         area_unit: None,
         volume_unit: None,
         tolerance: Tolerance::new(tolerance).unwrap(),
+        converting: None,
     })
     .unwrap()
 }
@@ -80,7 +81,7 @@ fn words(svg: &str) -> Vec<String> {
 #[test]
 fn the_map_says_what_its_colours_mean() {
     let (measurement, scene) = measured(Some("pit & pad"), 0.1);
-    let words = words(&map(&measurement, &scene).unwrap());
+    let words = words(&map(&measurement.zones, measurement.tolerance, &scene).unwrap());
     for expected in [
         "pit &amp; pad",
         "N",
@@ -120,7 +121,7 @@ fn the_map_says_what_its_colours_mean() {
 #[test]
 fn a_map_without_zones_shows_what_both_cover() {
     let (measurement, scene) = measured(None, 0.0);
-    let svg = map(&measurement, &scene).unwrap();
+    let svg = map(&measurement.zones, measurement.tolerance, &scene).unwrap();
     assert!(words(&svg).contains(&"unchanged".to_owned()));
     assert_eq!(svg.matches("<image").count(), 1);
     assert!(svg.len() < 60_000, "{} bytes", svg.len());

@@ -7,6 +7,7 @@
 )]
 
 mod bad_input;
+mod bill;
 mod clouds;
 mod demo;
 mod grids;

@@ -1,6 +1,7 @@
 //! Where it went wrong.
 
 use super::JobError;
+use crate::bill::BillError;
 
 impl JobError {
     /// The file, and the place in it where that is known.
@@ -26,6 +27,7 @@ impl JobError {
             E::LandXml { path, at, .. } => (path, *at),
             E::GeoJson { path, error } => (path, error.at()),
             E::Obj { path, error } => (path, error.at()),
+            E::Bill(BillError::NoItems { path }) => (path, None),
             E::Read { path, .. }
             | E::Folder { path }
             | E::Empty { path }
@@ -49,7 +51,8 @@ impl JobError {
             | E::NothingWithin { path, .. }
             | E::NotOneLine { path, .. }
             | E::NoUnit { path } => (path, None),
-            E::TwoMeanings { .. }
+            E::Bill(_)
+            | E::TwoMeanings { .. }
             | E::NoSuchMember { .. }
             | E::JobZone { .. }
             | E::BuildUpsOverlap { .. }

@@ -1,6 +1,8 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
+mod items;
 mod layers;
+mod materials;
 mod steps;
 mod surfaces;
 
@@ -8,9 +10,11 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, VolumeUnit};
+use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, VolumeUnit};
 
-use super::entries::{AreaEntry, JobEntries, LineEntry, Name, UnitEntry, VolumeEntry, ZoneEntry};
+use super::entries::{
+    AreaEntry, JobEntries, LineEntry, MassEntry, Name, UnitEntry, VolumeEntry, ZoneEntry,
+};
 use super::{Job, JobFileError, LinePlan, Shape, Spot, ZonePlan, nearest};
 use toml::Spanned;
 
@@ -21,6 +25,8 @@ pub(super) struct Sheet<'t> {
     path: &'t Path,
     text: &'t str,
     unit: LengthUnit,
+    /// The job says a currency, so that there may be costs.
+    has_currency: bool,
 }
 
 impl Sheet<'_> {
@@ -94,7 +100,12 @@ impl Sheet<'_> {
 pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFileError> {
     let entries: JobEntries = toml::from_str(text).map_err(|error| unread(path, text, &error))?;
     let unit = length_unit(entries.job.unit);
-    let sheet = Sheet { path, text, unit };
+    let sheet = Sheet {
+        path,
+        text,
+        unit,
+        has_currency: entries.job.currency.is_some(),
+    };
     let report = &entries.report;
     if let Some(decimals) = report
         .decimals
@@ -117,18 +128,36 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         .collect();
     let zones = each(&entries.zones, |name, entry| zone(&sheet, name, entry))?;
     let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
-    let units = [
-        area_unit
-            .map_or(AreaUnit::usual(unit), |of| of(unit))
-            .from_square(1.0, unit),
-        volume_unit
-            .map_or(VolumeUnit::usual(unit), |of| of(unit))
-            .from_cubic(1.0, unit),
-    ];
+    let area = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
+    let volume = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
+    let units = [area.from_square(1.0, unit), volume.from_cubic(1.0, unit)];
     let build_ups = each(&entries.build_ups, |name, entry| {
         layers::build_up(&sheet, name, entry, &zone_names, units)
     })?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &zone_names, &build_ups)?;
+    let mass_unit = match report.mass_unit {
+        None => MassUnit::usual(unit),
+        Some(MassEntry::T) => MassUnit::Tonne,
+        Some(MassEntry::Ton) => MassUnit::ShortTon,
+    };
+    let decimals = report.decimals.as_ref().map(|decimals| *decimals.get_ref());
+    let vehicles = each(&entries.vehicles, |name, entry| {
+        materials::vehicle(&sheet, name, entry)
+    })?;
+    let materials = each(&entries.materials, |name, entry| {
+        materials::material(&sheet, name, entry, &vehicles, mass_unit)
+    })?;
+    let known = items::Known {
+        surfaces: &surfaces,
+        zones: &zone_names,
+        build_ups: &build_ups,
+        materials: &materials,
+        vehicles: &vehicles,
+        volume,
+        mass: mass_unit,
+        decimals: decimals.map_or(1, u32::from),
+    };
+    let items = items::items(&sheet, &entries.items, &known)?;
     Ok(Job {
         path: path.into(),
         file,
@@ -140,14 +169,15 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         currency: entries.job.currency,
         area_unit,
         volume_unit,
-        decimals: report
-            .decimals
-            .as_ref()
-            .map(|decimals| usize::from(*decimals.get_ref())),
+        mass_unit,
+        decimals: decimals.map(usize::from),
         surfaces,
         zones,
         lines,
         build_ups,
+        materials,
+        vehicles,
+        items,
     })
 }
 

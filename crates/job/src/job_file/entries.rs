@@ -1,7 +1,10 @@
 //! What may stand in a job file, as serde reads it and its schema says it.
 
+mod bill;
+
 use std::collections::BTreeMap;
 
+pub(crate) use bill::*;
 use schemars::JsonSchema;
 use serde::Deserialize;
 use toml::Spanned;
@@ -35,6 +38,18 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "build-up")]
     #[schemars(with = "BTreeMap<String, BuildUpEntry>")]
     pub(crate) build_ups: BTreeMap<Name, BuildUpEntry>,
+    /// Materials, by their names.
+    #[serde(default, rename = "material")]
+    #[schemars(with = "BTreeMap<String, MaterialEntry>")]
+    pub(crate) materials: BTreeMap<Name, MaterialEntry>,
+    /// Vehicles, by their names.
+    #[serde(default, rename = "vehicle")]
+    #[schemars(with = "BTreeMap<String, VehicleEntry>")]
+    pub(crate) vehicles: BTreeMap<Name, VehicleEntry>,
+    /// The items of the bill, in its order.
+    #[serde(default, rename = "item")]
+    #[schemars(with = "Vec<ItemEntry>")]
+    pub(crate) items: Vec<Spanned<ItemEntry>>,
 }
 
 /// What the job is.
@@ -78,6 +93,8 @@ pub(crate) struct ReportEntry {
     pub(crate) area_unit: Option<AreaEntry>,
     /// The unit of volumes: m3, ft3 or yd3.
     pub(crate) volume_unit: Option<VolumeEntry>,
+    /// The unit of masses: t, or ton for 2000 lb.
+    pub(crate) mass_unit: Option<MassEntry>,
     /// Decimals of areas and volumes.
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,
@@ -101,6 +118,14 @@ pub(crate) enum VolumeEntry {
     M3,
     Ft3,
     Yd3,
+}
+
+/// A unit of mass.
+#[derive(Debug, Clone, Copy, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub(crate) enum MassEntry {
+    T,
+    Ton,
 }
 
 /// A surface: from a file, a level, or another surface; and what is done to it.

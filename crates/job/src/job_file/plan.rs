@@ -1,11 +1,15 @@
 //! A job once every name in it is known.
 
+mod item;
+
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{Choice, Ends, Slopes};
 
 use super::Spot;
 use crate::{Reading, Source};
+pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Packed, Pays, Stuff, What};
+pub use item::{Per, Price};
 
 /// Where a surface starts from, and what is done to it.
 #[derive(Debug, Clone)]
@@ -134,12 +138,25 @@ pub struct Layer {
 pub struct Counted {
     /// The unit.
     pub unit: String,
+    /// As it is said.
+    pub by: CountedBy,
     /// How many there are to a cube, and to a square, of the length unit: one of them is nothing.
     pub rate: [f64; 2],
     /// Only whole ones are to be had.
     pub whole: bool,
     /// What one of them costs.
     pub cost: Option<f64>,
+}
+
+/// How a layer is counted, in the units that areas and volumes are reported in.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum CountedBy {
+    /// So many to a unit of volume.
+    PerVolume(f64),
+    /// One covers so much area.
+    Covers(f64),
+    /// One holds so much volume.
+    Holds(f64),
 }
 
 impl BuildUpPlan {

@@ -52,6 +52,7 @@ const HEAD: &str = "\
 #
 #     dapedon surface formation
 #     dapedon volume ground formation --zone yard
+#     dapedon measure
 #
 # Paths are relative to this file. `dapedon init --schema` prints what may stand in it, for editors.
 
@@ -105,4 +106,27 @@ layers = [
   { name = \"surfacing\", thickness = 0.12 },
   { name = \"base\", thickness = \"250 mm\", counted = [{ in = \"tonnes\", per-volume = 2.1 }] },
 ]
+
+# Swell leads from the bank to loose, shrink from the bank to compacted.
+
+[material.subsoil]
+swell = \"25%\"
+shrink = \"10%\"
+# density = { bank = 1.8 }
+
+# The bill: each item says what counts, between what, where, and in which state it is paid.
+
+[[item]]
+code = \"1.1\"
+section = \"1  Earthworks\"
+description = \"Raise the yard to the formation\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"formation\"
+zones = \"yard\"
+material = \"subsoil\"
+# contract = 2000
+# within = \"5%\"
+# rate = 5.20 # in the job's currency
 ";

@@ -7,8 +7,9 @@ use dapedon_core::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{BuildUpEntry, CountedEntry, LayerEntry, Name, ThicknessEntry, all};
-use super::super::{BuildUpPlan, Counted, JobFileError, Layer};
+use super::super::{BuildUpPlan, Counted, CountedBy, JobFileError, Layer};
 use super::Sheet;
+use super::materials::can_be;
 
 /// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
 const THICKEST: f64 = 10.0;
@@ -104,11 +105,11 @@ fn counted(
     entry: &CountedEntry,
     [square, cube]: [f64; 2],
 ) -> Result<Counted, JobFileError> {
-    let usable = |value: &Option<f64>| value.is_none_or(|value| value > 0.0 && value.is_finite());
-    let rate = match (entry.per_volume, entry.covers, entry.holds) {
-        (Some(rate), None, None) => [rate * cube, 0.0],
-        (None, Some(covers), None) => [0.0, square / covers],
-        (None, None, Some(holds)) => [cube / holds, 0.0],
+    let usable = |value: &Option<f64>| value.is_none_or(can_be);
+    let (by, rate) = match (entry.per_volume, entry.covers, entry.holds) {
+        (Some(rate), None, None) => (CountedBy::PerVolume(rate), [rate * cube, 0.0]),
+        (None, Some(covers), None) => (CountedBy::Covers(covers), [0.0, square / covers]),
+        (None, None, Some(holds)) => (CountedBy::Holds(holds), [cube / holds, 0.0]),
         _ => {
             let what = format!("how {} are counted is not said, or said twice", entry.unit);
             let remedy = "say one of per-volume, covers and holds";
@@ -120,7 +121,7 @@ fn counted(
         .all(usable)
     {
         let what = format!(
-            "{} are counted by a figure that is not above zero",
+            "{} are counted by a figure that cannot be meant",
             entry.unit
         );
         return Err(sheet.fault(span, what, "mend the figure"));
@@ -134,6 +135,7 @@ fn counted(
     }
     Ok(Counted {
         unit: entry.unit.clone(),
+        by,
         rate,
         whole: entry.whole,
         cost: entry.cost,

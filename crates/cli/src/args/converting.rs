@@ -1,0 +1,167 @@
+//! By what cut and fill are converted, as it is said on the command line.
+
+use std::str::FromStr;
+
+use clap::Parser;
+use dapedon_core::{Density, LengthUnit, Loose, Mass, MassUnit, Material, State, Vehicle};
+use dapedon_core::{Shrink, Swell};
+use dapedon_job::{Converting, Job, Per, Rate, Way};
+use rust_decimal::Decimal;
+
+use crate::fault::Fault;
+
+/// What a material is taken to be called that is not one of a job.
+const UNNAMED: &str = "material";
+
+#[derive(Debug, Parser)]
+#[command(next_help_heading = "Converting")]
+pub(crate) struct ConvertingArgs {
+    /// The material of the job that is dug and placed; the next three say it anew, or without a job
+    #[arg(long, value_name = "NAME")]
+    pub(crate) material: Option<String>,
+    /// How much a unit in the bank takes up loose: a factor as 1.25, or a percentage as 25%
+    #[arg(long, value_name = "SWELL")]
+    pub(crate) swell: Option<Swell>,
+    /// How much a unit in the bank makes compacted: a factor as 0.9, or what it loses as 10%
+    #[arg(long, value_name = "SHRINK", allow_hyphen_values = true)]
+    pub(crate) shrink: Option<Shrink>,
+    /// The mass of a unit of volume in the state it was found in, as in bank=1.9; bank, loose or compacted
+    #[arg(long, value_name = "STATE=MASS", value_parser = density)]
+    pub(crate) density: Option<Density>,
+    /// The vehicle that hauls it: one of the job, or the loose volume that it holds and the mass that it
+    /// carries, as in holds=10,carries=16
+    #[arg(long, value_name = "VEHICLE")]
+    pub(crate) vehicle: Option<VehicleArg>,
+    /// What cut or fill is paid, as in cut=3.85, or for one of what, as in cut=3.85/loose; bank, loose,
+    /// compacted, t, ton or load; may be given for both
+    #[arg(long = "rate", value_name = "WHAT=RATE", value_parser = rate)]
+    pub(crate) rates: Vec<Rate>,
+    /// The currency of rates [default: that of the job]
+    #[arg(long, value_name = "CODE")]
+    pub(crate) currency: Option<String>,
+}
+
+impl ConvertingArgs {
+    /// True where something of the job is named.
+    pub(crate) fn needs_job(&self) -> bool {
+        self.material.is_some() || matches!(self.vehicle, Some(VehicleArg::Named(_)))
+    }
+
+    /// By what it is converted, where anything is said.
+    pub(crate) fn converting(
+        &self,
+        job: Option<&Job>,
+        unit: Option<LengthUnit>,
+    ) -> Result<Option<Converting>, Fault> {
+        let said = self.material.is_some() || self.swell.is_some() || self.shrink.is_some();
+        let said = said || self.density.is_some() || self.vehicle.is_some();
+        if !said && self.rates.is_empty() {
+            return Ok(None);
+        }
+        let job_of = |name: &String| job.ok_or_else(|| Fault::NoJob { name: name.clone() });
+        let (mut material, mut vehicle) = match &self.material {
+            Some(name) => job_of(name)?.material(name)?,
+            None => (Material::default(), None),
+        };
+        material.swell = self.swell.or(material.swell);
+        material.shrink = self.shrink.or(material.shrink);
+        material.density = self.density.or(material.density);
+        vehicle = match &self.vehicle {
+            None => vehicle,
+            Some(VehicleArg::Said(said)) => Some(("vehicle".into(), *said)),
+            Some(VehicleArg::Named(name)) => Some((name.clone(), job_of(name)?.vehicle(name)?)),
+        };
+        let usual = || MassUnit::usual(unit.unwrap_or(LengthUnit::Metre));
+        Ok(Some(Converting {
+            name: self.material.clone().unwrap_or(UNNAMED.into()),
+            material,
+            vehicle,
+            rates: self.rates.clone(),
+            mass_unit: job.map_or_else(usual, |job| job.mass_unit),
+            currency: self.currency.clone(),
+        }))
+    }
+}
+
+/// A vehicle, by name or by what it takes.
+#[derive(Debug, Clone)]
+pub(crate) enum VehicleArg {
+    Named(String),
+    Said(Vehicle),
+}
+
+impl FromStr for VehicleArg {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        if !text.contains('=') {
+            return Ok(VehicleArg::Named(text.into()));
+        }
+        let mut vehicle = Vehicle::default();
+        for limit in text.split(',') {
+            let (key, figure) = limit.split_once('=').unwrap_or((limit, ""));
+            let figure = above_zero(figure)?;
+            match key.trim() {
+                "holds" => vehicle.holds = Some(Loose(figure)),
+                "carries" => vehicle.carries = Some(Mass(figure)),
+                other => {
+                    return Err(format!(
+                        "\"{other}\" is nothing a vehicle does: it holds and carries"
+                    ));
+                }
+            }
+        }
+        Ok(VehicleArg::Said(vehicle))
+    }
+}
+
+fn density(text: &str) -> Result<Density, String> {
+    let stated = text
+        .split_once('=')
+        .and_then(|(state, mass)| Some((state_of(state)?, mass)));
+    let Some((state, mass)) = stated else {
+        return Err(
+            "say the state it was found in, as in bank=1.9; bank, loose or compacted".into(),
+        );
+    };
+    let mass = above_zero(mass)?;
+    Ok(Density { state, mass })
+}
+
+fn rate(text: &str) -> Result<Rate, String> {
+    let expected = || "expected what is paid, as in cut=3.85 or fill=5.10/compacted".to_owned();
+    let (way, rate) = text.split_once('=').ok_or_else(expected)?;
+    let way = match way.trim() {
+        "cut" => Way::Cut,
+        "fill" => Way::Fill,
+        _ => return Err(expected()),
+    };
+    let (each, per) = match rate.split_once('/') {
+        Some((each, per)) => (each, Some(per.trim())),
+        None => (rate, None),
+    };
+    let per = match per {
+        None => None,
+        Some("t" | "ton") => Some(Per::Mass),
+        Some("load") => Some(Per::Load),
+        Some(word) => match state_of(word) {
+            Some(state) => Some(Per::Volume(state)),
+            None => return Err(format!("\"{word}\" is nothing that a rate is for one of")),
+        },
+    };
+    let each = above_zero(each)?;
+    Ok(Rate { way, each, per })
+}
+
+fn state_of(word: &str) -> Option<State> {
+    State::ALL
+        .into_iter()
+        .find(|state| state.word() == word.trim())
+}
+
+fn above_zero(text: &str) -> Result<Decimal, String> {
+    let figure = text.trim().parse().ok().filter(|figure: &Decimal| {
+        *figure > Decimal::ZERO && *figure <= Decimal::from(1_000_000_000)
+    });
+    figure.ok_or_else(|| format!("\"{text}\" is no figure above zero"))
+}

@@ -1,0 +1,246 @@
+//! The bill on the command line: lines, how they come about, and what is handed on.
+
+use crate::site::Site;
+
+/// The ground of 20 by 10, lowered by 1 in a pit of 4 by 5 and raised by 0.5 in the yard of 10 by 6.
+const JOB: &str = "[job]
+name = \"made up\"
+contract = \"no. 7\"
+unit = \"m\"
+currency = \"EUR\"
+
+[surface.ground]
+file = \"ground.xml\"
+
+[surface.works]
+start = \"ground\"
+steps = [
+  { raise = 0.5, zones = \"yard\" },
+  { lower = 1, zones = \"pit\" },
+]
+
+[zone.yard]
+file = \"zone.geojson#yard\"
+
+[zone.pit]
+corners = [[500014, 6000002], [500018, 6000002], [500018, 6000007], [500014, 6000007]]
+
+[zone.\"yard, west\"]
+corners = [[500000, 6000002], [500008, 6000002], [500008, 6000008], [500000, 6000008]]
+
+[zone.\"yard, east\"]
+corners = [[500007, 6000002], [500011, 6000002], [500011, 6000008], [500007, 6000008]]
+
+[material.soil]
+swell = \"25%\"
+shrink = \"10%\"
+density = { bank = 1.9 }
+vehicle = \"truck\"
+import = { cost = 14, per = \"t\" }
+
+[vehicle.truck]
+holds = 10
+carries = 16
+
+[[item]]
+code = \"1.1\"
+section = \"1  Digging\"
+description = \"Dig the pit to its floor and load what is dug on trucks\"
+unit = \"m3\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"pit\"
+material = \"soil\"
+contract = 18
+within = \"10%\"
+rate = 4.125
+
+[[item]]
+code = \"2.1\"
+section = \"2  Filling\"
+description = \"Raise the yard\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"yard\"
+plots = [\"yard, west\", \"yard, east\"]
+material = \"soil\"
+contract = 28
+rate = 6
+
+[[item]]
+code = \"2.2\"
+section = \"2  Filling\"
+description = \"Daywork\"
+unit = \"h\"
+counts = \"typed\"
+quantity = 3
+because = \"sheet 1\"
+at-least = 4
+";
+
+fn site() -> Site {
+    let site = Site::new();
+    site.write("dapedon.toml", JOB);
+    site
+}
+
+#[test]
+fn the_bill_is_told_line_by_line_and_what_is_off_is_marked() {
+    let site = site();
+    let (code, out, _) = site.run("measure --how --csv bill.csv --report bill.html");
+    assert_eq!(code, 1);
+    insta::assert_snapshot!(out);
+    insta::assert_snapshot!("bill_csv", site.read("bill.csv"));
+    let page = site.read("bill.html");
+    for words in [
+        "made up, contract no. 7",
+        "<title>Measured bill</title>",
+        "11.1 % above the contract quantity, more than 10 %",
+        "compacted 27.0 m³ ÷ shrink 0.9 = bank 30.0 m³",
+        "yard, west and yard, east: taken off",
+        "in no plot",
+        "Sum of 1  Digging",
+    ] {
+        assert!(page.contains(words), "{words}");
+    }
+    // Each map cuts itself, not to the size of another one.
+    let cuts = |what: &str| page.matches(what).count();
+    assert_eq!(cuts("<clipPath id=\"map-"), 2);
+    assert_eq!(cuts("url(#map-"), 4);
+}
+
+#[test]
+fn the_bill_as_json() {
+    let site = site();
+    let (code, out, _) = site.run("measure 1.1 2.1 --json");
+    assert_eq!(code, 1);
+    let mut json: serde_json::Value = serde_json::from_str(&out).unwrap();
+    // What other commands print the same way is left away.
+    for key in ["surfaces", "zone_files", "job"] {
+        assert!(json.as_object_mut().unwrap().remove(key).is_some(), "{key}");
+    }
+    leave_out_measurements(&mut json);
+    insta::assert_json_snapshot!(json);
+}
+
+fn leave_out_measurements(value: &mut serde_json::Value) {
+    match value {
+        serde_json::Value::Object(entries) => {
+            entries.retain(|key, value| {
+                !(value.is_object() && ["measured", "total"].contains(&key.as_str()))
+            });
+            entries.values_mut().for_each(leave_out_measurements);
+        }
+        serde_json::Value::Array(values) => values.iter_mut().for_each(leave_out_measurements),
+        _ => {}
+    }
+}
+
+#[test]
+fn nothing_off_is_nothing_found() {
+    let site = site();
+    let calm = JOB
+        .replace("within = \"10%\"\n", "")
+        .replace("at-least = 4\n", "");
+    site.write("dapedon.toml", &calm);
+    let out = site.succeed("measure");
+    assert!(!out.contains('▲') && out.contains("total"), "{out}");
+}
+
+#[test]
+fn an_item_or_job_that_is_not_there() {
+    let site = site();
+    let told = site.refuse("measure 1.2");
+    assert!(
+        told.contains("the job has no item \"1.2\"") && told.contains("do: say 1.1"),
+        "{told}"
+    );
+    let told = site.refuse("measure --job other.toml");
+    assert!(told.contains("other.toml"), "{told}");
+    let told = site.refuse("measure --csv zone.geojson");
+    assert!(told.contains("is an input"), "{told}");
+    assert_eq!(
+        site.files(),
+        ["dapedon.toml", "ground.xml", "survey.csv", "zone.geojson"]
+    );
+}
+
+/// The survey is 1.5 above the ground on 16 by 10: 240 compacted, / 0.9 = 266.7 in the bank, x 1.2 = 320.0 loose,
+/// x 1.5 = 480.0 t; 32 loads by volume, and 480 / 14 = 34.3, rounded up 35 by mass, x 20 = 700.
+#[test]
+fn volumes_are_converted_without_a_job() {
+    let site = Site::new();
+    let options = "--swell 20% --shrink 10% --density loose=1.5 --vehicle holds=10,carries=14 --rate fill=20/load \
+                   --currency EUR";
+    let command = format!("volume ground.xml survey.csv --unit m {options}");
+    let out = site.succeed(&format!("{command} --report page.html"));
+    let at = out.find("Converted").unwrap();
+    insta::assert_snapshot!(&out[at..out.find("Exact over").unwrap()]);
+    assert!(site.read("page.html").contains("<h2>Converted</h2>"));
+    let json = site.json(&format!("{command} --json"));
+    let line = &json["converted"][0];
+    assert_eq!(line["state"], "compacted");
+    assert_eq!(
+        (&line["loads"]["count"], &line["loads"]["binds"]),
+        (&35.0.into(), &"mass".into())
+    );
+    assert_eq!(line["paid"]["amount"], 700.0);
+}
+
+#[test]
+fn materials_and_vehicles_of_the_job_are_named() {
+    let site = site();
+    let out = site.succeed("volume ground works --material soil --rate cut=2");
+    // 20 in the bank x 2.
+    assert!(
+        out.contains("bank 20.0 m³ of soil") && out.contains("20.0 m³ bank × 2.00 EUR = 40.00 EUR"),
+        "{out}"
+    );
+    assert!(out.contains("loads of truck"), "{out}");
+    for (options, told) in [
+        ("--material sand", "the job has no material \"sand\""),
+        (
+            "--material soil --vehicle van",
+            "the job has no vehicle \"van\"",
+        ),
+        ("--rate fill=3/loose", "it needs the shrink of \"material\""),
+        (
+            "--swell 25% --rate cut=3/load",
+            "which vehicle hauls the loads",
+        ),
+        (
+            "--swell 25% --vehicle carries=9",
+            "it needs the density of \"material\"",
+        ),
+    ] {
+        let found = site.refuse(&format!("volume ground works {options}"));
+        assert!(found.contains(told), "{options}\n{found}");
+    }
+    let empty = Site::new();
+    let found = empty.refuse("volume ground.xml survey.csv --unit m --material soil");
+    assert!(found.contains("no job is at hand"), "{found}");
+}
+
+#[test]
+fn figures_that_are_none_are_refused() {
+    let site = Site::new();
+    for options in [
+        "--density 1.9",
+        "--density wet=1.9",
+        "--density bank=-1",
+        "--rate cut",
+        "--rate cut=0",
+        "--rate cut=3/heap",
+        "--rate digging=3",
+        "--vehicle holds=0",
+        "--vehicle lifts=3",
+        "--swell 0.9",
+        "--shrink 100%",
+    ] {
+        let found = site.refuse(&format!("volume ground.xml survey.csv --unit m {options}"));
+        assert!(found.contains("invalid value"), "{options}\n{found}");
+    }
+}

@@ -1,0 +1,186 @@
+//! The bill: all items of a job, or some, in one pass over the surfaces they share.
+
+mod alone;
+mod desk;
+mod error;
+mod grounds;
+mod item;
+mod materials;
+mod model;
+pub(crate) mod paid;
+mod passes;
+mod rows;
+
+use crate::job_file::ItemPlan;
+use crate::measurement::{Units, ZoneMeasurement};
+use crate::{Job, JobError, Scene, Source};
+use desk::Desk;
+pub use error::BillError;
+pub use model::{
+    AlsoCounted, Bill, BillItem, BillSection, ConversionStep, Cost, Hauled, ItemMoved, ItemRow,
+    LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, ToldIn, VehicleFacts,
+};
+use paid::Symbols;
+
+/// What is to be measured of a job's bill.
+pub struct BillRequest<'j> {
+    /// The job.
+    pub job: &'j Job,
+    /// The items, by their codes; all where none are named.
+    pub codes: Vec<String>,
+    /// Files in different coordinate systems are taken as being in the same.
+    pub any_crs: bool,
+    /// Told what is done next.
+    pub tell: &'j dyn Fn(Doing<'_>),
+}
+
+/// What is done next.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Doing<'d> {
+    /// A file is read.
+    Reading(&'d Source),
+    /// A surface is made.
+    Making(&'d Source),
+    /// Two surfaces are laid over each other: which overlay it is, of how many.
+    Measuring {
+        /// From this one.
+        reference: &'d Source,
+        /// To this one.
+        surveyed: &'d Source,
+        /// Counted from one.
+        number: usize,
+        /// How many there are.
+        of: usize,
+    },
+}
+
+/// What some items measure, ready to be drawn.
+#[derive(Debug)]
+pub struct Sheet {
+    /// Their codes.
+    pub codes: Vec<String>,
+    /// From this surface.
+    pub reference: String,
+    /// To this one.
+    pub surveyed: String,
+    /// Differences up to this size count as unchanged.
+    pub tolerance: f64,
+    /// What was measured there.
+    pub rows: Vec<ZoneMeasurement>,
+    /// The surfaces and zones.
+    pub scene: Scene,
+}
+
+/// Measures the items of a job.
+///
+/// Each file is read once and each overlay made once, whatever the number of items that need it.
+///
+/// # Errors
+///
+/// When a file cannot be used, or an item cannot be measured: with its line. There is no bill then, rather than
+/// one with a gap.
+pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
+    let items = chosen(request.job, &request.codes)?;
+    let mut desk = Desk::open(request, &items)?;
+    let tickets = items.iter().map(|item| desk.ask(item));
+    let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
+    desk.measure(request.tell)?;
+    let mut warnings = desk.warnings();
+
+    let symbols = Symbols {
+        volume: desk.making.volume_unit.symbol(),
+        area: desk.making.area_unit.symbol(),
+        mass: request.job.mass_unit.symbol(),
+        decimals: request.job.decimals.unwrap_or(1) as u32,
+    };
+    let mut measured = Vec::new();
+    for (item, ticket) in items.iter().zip(&tickets) {
+        let found = desk.found(ticket);
+        let line = item::measured(request.job, item, found, &symbols);
+        measured.push(line.map_err(|error| JobError::from(error).in_job(&item.spot))?);
+    }
+    let (materials, vehicles) = materials::facts(request.job, &items);
+    let moved = match request.codes.is_empty() {
+        true => materials::moved(request.job, &items, &measured, &symbols)?,
+        false => Vec::new(),
+    };
+    let overlays = desk.overlays(&items, &tickets);
+    let sheets = desk.sheets(&items, &tickets);
+    warnings.dedup();
+    let used = desk.made.iter().map(|(_, made)| made.side.clone());
+    let bill = Bill {
+        command: "measure",
+        job: request.job.facts(),
+        units: Units {
+            length: request.job.unit.code().into(),
+            area: desk.making.area_unit.code(),
+            volume: desk.making.volume_unit.code(),
+        },
+        mass_unit: symbols.mass,
+        currency: request.job.currency.clone(),
+        amount: total(measured.iter().map(|item| item.amount)),
+        sections: sections(&items, measured),
+        materials,
+        vehicles,
+        moved,
+        overlays,
+        surfaces: used.collect(),
+        zone_files: desk.zone_files(),
+        warnings,
+        told_in: ToldIn {
+            length: request.job.unit,
+            area: desk.making.area_unit,
+            volume: desk.making.volume_unit,
+            decimals: request.job.decimals.unwrap_or(1),
+        },
+    };
+    Ok((bill, sheets))
+}
+
+/// The items of some codes, in the order of the bill.
+fn chosen<'j>(job: &'j Job, codes: &[String]) -> Result<Vec<&'j ItemPlan>, JobError> {
+    if job.items.is_empty() {
+        let path = job.path.clone();
+        return Err(BillError::NoItems { path }.into());
+    }
+    let known = || job.items.iter().map(|item| item.code.as_str());
+    for code in codes {
+        if !known().any(|known| known == code) {
+            return Err(BillError::unknown("item", code, known()).into());
+        }
+    }
+    let items = job.items.iter();
+    Ok(items
+        .filter(|item| codes.is_empty() || codes.contains(&item.code))
+        .collect())
+}
+
+/// The sum of what there is; none where there is nothing. Hundredths add up without a rest in this range.
+fn total(amounts: impl Iterator<Item = Option<f64>>) -> Option<f64> {
+    let amounts: Vec<f64> = amounts.flatten().collect();
+    let cents: f64 = amounts.iter().map(|amount| (amount * 100.0).round()).sum();
+    (!amounts.is_empty()).then_some(cents / 100.0)
+}
+
+/// Items by their sections, in the order these first come.
+fn sections(items: &[&ItemPlan], measured: Vec<BillItem>) -> Vec<BillSection> {
+    let mut sections: Vec<BillSection> = Vec::new();
+    for (plan, item) in items.iter().zip(measured) {
+        let known = sections
+            .iter()
+            .position(|section| section.section == plan.section);
+        let index = known.unwrap_or_else(|| {
+            sections.push(BillSection {
+                section: plan.section.clone(),
+                items: Vec::new(),
+                amount: None,
+            });
+            sections.len() - 1
+        });
+        sections[index].items.push(item);
+    }
+    for section in &mut sections {
+        section.amount = total(section.items.iter().map(|item| item.amount));
+    }
+    sections
+}

@@ -1,0 +1,85 @@
+//! What is measured of one surface alone: its area along the slope, and piles on it.
+
+use std::rc::Rc;
+
+use dapedon_core::{
+    Outline, Surface, Tolerance, Zone, Zones, coverage, ground_areas, shared_area, toe_base, volume,
+};
+
+use super::BillError;
+use super::desk::scene;
+use super::grounds::Laid;
+use super::passes::lay;
+use crate::JobError;
+use crate::job_file::Ground;
+use crate::making::Making;
+use crate::measurement::ZoneMeasurement;
+
+/// Outlines that share no more than this share nothing but their rounding.
+const NEGLIGIBLE: f64 = 1e-6;
+
+/// One surface.
+pub(crate) struct One<'o, 'j> {
+    pub(crate) making: &'o Making<'j>,
+    pub(crate) surface: &'o Rc<Surface>,
+    pub(crate) outline: &'o Outline,
+}
+
+/// What was measured of it.
+pub(crate) enum Alone {
+    /// Areas along the slope, region by region.
+    Sloping(Laid, Vec<f64>),
+    /// Piles above their bases.
+    Piles(Vec<Pile>),
+}
+
+/// A pile.
+pub(crate) struct Pile {
+    pub(crate) zone: Zone,
+    pub(crate) measured: ZoneMeasurement,
+}
+
+impl One<'_, '_> {
+    /// Its area along the slope.
+    pub(crate) fn sloping(&self, ground: &Ground) -> Result<Alone, JobError> {
+        let frame = self.making.frame;
+        let sides = std::slice::from_ref(self.surface);
+        let laid = lay(ground, frame, sides, |name| self.making.zones_of(name))?;
+        let found = ground_areas(self.surface, &Zones::new(frame, laid.regions.clone()))?;
+        let sloping = found.iter().map(|area| area.sloping).collect();
+        Ok(Alone::Sloping(laid, sloping))
+    }
+
+    /// The piles within some outlines, each above the base through its own toe.
+    pub(crate) fn piles(&self, ground: &Ground) -> Result<Alone, JobError> {
+        let mut piles: Vec<Pile> = Vec::new();
+        for name in &ground.zones {
+            for zone in self.making.zones_of(name)? {
+                let shares = |pile: &&Pile| shared_area(&pile.zone, &zone) > NEGLIGIBLE;
+                if let Some(other) = piles.iter().find(shares) {
+                    let names = [other.zone.name(), zone.name()].map(Into::into);
+                    return Err(BillError::PilesOverlap { names }.into());
+                }
+                let measured = self.pile(&zone)?;
+                piles.push(Pile { zone, measured });
+            }
+        }
+        Ok(Alone::Piles(piles))
+    }
+
+    fn pile(&self, zone: &Zone) -> Result<ZoneMeasurement, JobError> {
+        let base = toe_base(self.surface, zone).map_err(|error| BillError::Base {
+            name: zone.name().into(),
+            error,
+        })?;
+        let base = Rc::new(Surface::Tin(base));
+        let zones = Zones::new(self.making.frame, vec![zone.clone()]);
+        let found = volume(&base, self.surface, Some(&zones), Tolerance::ZERO)?;
+        let covered = coverage(&Outline::of(&base), self.outline, Some(&zones));
+        let scene = scene(self.making, [&base, self.surface], None);
+        let rows = found.iter().zip(&covered);
+        let rows = rows.map(|(found, covered)| scene.row(zone.name().into(), found, covered));
+        let rows: Vec<ZoneMeasurement> = rows.collect();
+        Ok(ZoneMeasurement::sum(zone.name(), &rows))
+    }
+}

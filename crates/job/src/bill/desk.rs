@@ -1,0 +1,396 @@
+//! All that items need, read, made and overlaid once.
+
+use std::collections::BTreeMap;
+use std::rc::Rc;
+
+use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit, Zones};
+
+use super::alone::{Alone, One};
+use super::passes::{Passes, Ticket, lay};
+use super::rows::Found;
+use super::{BillError, BillRequest, Doing, OverlayMade, Sheet};
+use crate::job_file::{Counts, Ground, ItemPlan, What};
+use crate::making::{Made, Making};
+use crate::stock::{self, Stock};
+use crate::{InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
+
+/// Where all that items need lies ready.
+pub(crate) struct Desk<'j> {
+    pub(crate) making: Making<'j>,
+    pub(crate) made: Vec<(Source, Made)>,
+    /// Where each of them ends.
+    outlines: Vec<Outline>,
+    passes: Passes,
+    /// What is measured of one surface alone: of which one, on which ground.
+    alone: Vec<(usize, Ground, Alone)>,
+    zone_names: Vec<String>,
+    notes: Vec<String>,
+}
+
+/// Where an item finds what was measured for it.
+pub(crate) enum Asked {
+    Overlay(Ticket, Counts),
+    Alone(usize),
+    Layers(Vec<LayerQuantity>),
+    Typed,
+}
+
+impl<'j> Desk<'j> {
+    pub(crate) fn open(request: &BillRequest<'j>, items: &[&ItemPlan]) -> Result<Self, JobError> {
+        let job = request.job;
+        let reading = Reading {
+            any_crs: request.any_crs,
+            ..Reading::default()
+        };
+        let mut sources: Vec<&Source> = Vec::new();
+        for source in items.iter().flat_map(|item| item.what.sources()) {
+            if !sources.contains(&source) {
+                sources.push(source);
+            }
+        }
+        let tell = request.tell;
+        let mut stock = Stock::gather_telling(Some(job), &sources, &reading, &|source| {
+            tell(Doing::Reading(source));
+        })?;
+        let mut zone_names: Vec<String> = Vec::new();
+        let grounds = items.iter().filter_map(|item| item.what.ground());
+        for name in grounds.flat_map(|ground| ground.zones.iter().chain(&ground.plots)) {
+            if !zone_names.contains(name) {
+                zone_names.push(name.clone());
+            }
+        }
+        let mut notes = Vec::new();
+        for name in &zone_names {
+            if !stock.zones.contains_key(name) {
+                stock
+                    .zones
+                    .insert(name.clone(), stock::job_zones(job, name)?);
+            }
+            notes.extend(stock.zones[name].notes.iter().cloned());
+        }
+        let (_, warnings) = stock.crs(request.any_crs)?;
+        stock.convert(job.unit);
+        let spans: Vec<Extent> = sources
+            .iter()
+            .map(|source| stock.span(source, &reading))
+            .collect();
+        let shared = spans
+            .iter()
+            .fold(Extent::EVERYWHERE, |all, span| all.intersection(span));
+        let within = zone_names.iter().flat_map(|name| &stock.zones[name].zones);
+        let within = within.fold(Extent::EMPTY, |all, zone| {
+            all.union(&loaded::zone_extent(zone))
+        });
+        let choices: Vec<Extent> = [shared].into_iter().chain(spans).chain([within]).collect();
+        let frame = match sources.is_empty() {
+            true => Frame::new(job.unit, [0.0, 0.0]),
+            false => stock::frame(job.unit, &choices)?,
+        };
+        let area_unit = job
+            .area_unit
+            .map_or(AreaUnit::usual(job.unit), |of| of(job.unit));
+        let volume_unit = (job.volume_unit).map_or(VolumeUnit::usual(job.unit), |of| of(job.unit));
+        let mut making = Making::new(stock, frame, area_unit, volume_unit);
+        making.warnings = warnings;
+        let mut made = Vec::new();
+        for source in sources {
+            tell(Doing::Making(source));
+            made.push((source.clone(), making.make(source, &reading, false)?));
+        }
+        let outlines = made.iter().map(|(_, made)| Outline::of(&made.surface));
+        Ok(Desk {
+            making,
+            outlines: outlines.collect(),
+            made,
+            passes: Passes::default(),
+            alone: Vec::new(),
+            zone_names,
+            notes,
+        })
+    }
+
+    fn number(&self, source: &Source) -> Result<usize, JobError> {
+        let number = self.made.iter().position(|(known, _)| known == source);
+        number.ok_or_else(|| JobError::no_such_surface(&source.to_string(), self.making.stock.job))
+    }
+
+    fn surface(&self, number: usize) -> &Rc<Surface> {
+        &self.made[number].1.surface
+    }
+
+    /// Asks for what an item needs.
+    pub(crate) fn ask(&mut self, item: &ItemPlan) -> Result<Asked, JobError> {
+        let frame = self.making.frame;
+        match &item.what {
+            What::Between {
+                sides,
+                counts,
+                tolerance,
+                ground,
+            } => {
+                let numbers = [self.number(&sides[0])?, self.number(&sides[1])?];
+                let surfaces = numbers.map(|number| self.surface(number).clone());
+                let making = &self.making;
+                let laid = || lay(ground, frame, &surfaces, |name| making.zones_of(name));
+                let ticket = self
+                    .passes
+                    .ask(numbers, ground, *tolerance, &item.spot, laid)?;
+                Ok(Asked::Overlay(ticket, *counts))
+            }
+            What::Sloping { surface, ground } | What::Pile { surface, ground } => {
+                let number = self.number(surface)?;
+                let is_pile = matches!(item.what, What::Pile { .. });
+                let known = self.alone.iter().position(|(of, known, alone)| {
+                    *of == number && known == ground && matches!(alone, Alone::Piles(_)) == is_pile
+                });
+                if let Some(known) = known {
+                    return Ok(Asked::Alone(known));
+                }
+                let one = One {
+                    making: &self.making,
+                    surface: self.surface(number),
+                    outline: &self.outlines[number],
+                };
+                let found = match is_pile {
+                    true => one.piles(ground),
+                    false => one.sloping(ground),
+                };
+                let found = found.map_err(|error| error.in_job(&item.spot))?;
+                self.alone.push((number, ground.clone(), found));
+                Ok(Asked::Alone(self.alone.len() - 1))
+            }
+            What::Layer {
+                surface,
+                build_up,
+                layer,
+                zones,
+            } => {
+                let number = self.number(surface)?;
+                let layers = self.layers(number, build_up.as_deref(), layer, zones);
+                let layers = layers.map_err(|error| JobError::from(error).in_job(&item.spot))?;
+                Ok(Asked::Layers(layers))
+            }
+            What::Typed { .. } => Ok(Asked::Typed),
+        }
+    }
+
+    /// Makes all overlays.
+    pub(crate) fn measure(&mut self, tell: &dyn Fn(Doing<'_>)) -> Result<(), JobError> {
+        let mut passes = std::mem::take(&mut self.passes);
+        let of = passes.0.len();
+        for (index, pass) in passes.0.iter_mut().enumerate() {
+            let [reference, surveyed] = pass.sides.map(|side| &self.made[side]);
+            tell(Doing::Measuring {
+                reference: &reference.0,
+                surveyed: &surveyed.0,
+                number: index + 1,
+                of,
+            });
+            // Where one side is a formation, the other one is meant as it is.
+            let sides = [&reference.1, &surveyed.1];
+            if !sides.iter().any(|made| made.side.is_below_layers()) {
+                sides.iter().for_each(|made| self.making.warn(made));
+            }
+            let outlines = pass.sides.map(|side| &self.outlines[side]);
+            pass.measure(
+                &scene(&self.making, sides.map(|made| &made.surface), None),
+                outlines,
+            )?;
+        }
+        self.passes = passes;
+        Ok(())
+    }
+
+    /// What must be known of all of it.
+    pub(crate) fn warnings(&mut self) -> Vec<String> {
+        let mut warnings: Vec<String> = Vec::new();
+        let mut add = |warning: String| {
+            if !warnings.contains(&warning) {
+                warnings.push(warning);
+            }
+        };
+        std::mem::take(&mut self.making.warnings)
+            .into_iter()
+            .for_each(&mut add);
+        self.notes.drain(..).for_each(&mut add);
+        let area_unit = self.making.area_unit;
+        for ((source, _), outline) in self.made.iter().zip(&self.outlines) {
+            if let Some(overlap) = outline.overlap() {
+                let area = area_unit.from_square(overlap.area, self.making.frame.unit());
+                let at = self.making.frame.to_grid(overlap.at);
+                add(format!(
+                    "\"{source}\" folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there \
+                     is counted once for each fold",
+                    area_unit.symbol(),
+                    at.east,
+                    at.north
+                ));
+            }
+        }
+        warnings
+    }
+
+    /// What was measured for an item.
+    pub(crate) fn found<'f>(&'f self, asked: &'f Asked) -> Found<'f> {
+        let unit = self.making.frame.unit();
+        let area_unit = self.making.area_unit;
+        match asked {
+            Asked::Overlay(ticket, counts) => {
+                let (laid, regions) = self.passes.found(*ticket);
+                Found::Overlaid {
+                    counts: *counts,
+                    laid,
+                    regions,
+                    unit,
+                    area_unit,
+                }
+            }
+            Asked::Alone(index) => match &self.alone[*index].2 {
+                Alone::Sloping(laid, sloping) => Found::Sloping {
+                    laid,
+                    sloping,
+                    unit,
+                    area_unit,
+                },
+                Alone::Piles(piles) => Found::Piles {
+                    volume_unit: self.making.volume_unit,
+                    piles: piles
+                        .iter()
+                        .map(|pile| (&pile.zone, &pile.measured))
+                        .collect(),
+                    unit,
+                    area_unit,
+                },
+            },
+            Asked::Layers(layers) => Found::Layers {
+                layers,
+                unit,
+                area_unit,
+            },
+            Asked::Typed => Found::Typed,
+        }
+    }
+
+    /// A layer that a surface lies below, zone by zone.
+    fn layers(
+        &self,
+        number: usize,
+        build_up: Option<&str>,
+        layer: &str,
+        zones: &[String],
+    ) -> Result<Vec<LayerQuantity>, BillError> {
+        let recipe = self.made[number].1.side.recipe.as_ref();
+        let names = self.names(zones);
+        let wanted = |own: &&LayerQuantity| {
+            own.layer == layer
+                && build_up.is_none_or(|build_up| build_up == own.build_up)
+                && (zones.is_empty() || names.contains(&own.zone))
+        };
+        let layers = recipe.map_or(Vec::new(), |recipe| recipe.layers());
+        let layers: Vec<LayerQuantity> = layers.into_iter().filter(wanted).cloned().collect();
+        match layers.is_empty() {
+            true => Err(BillError::NoSuchLayer {
+                layer: layer.into(),
+            }),
+            false => Ok(layers),
+        }
+    }
+
+    /// The names of the zones that some names of the job stand for.
+    fn names(&self, zones: &[String]) -> Vec<String> {
+        let found = zones
+            .iter()
+            .filter_map(|name| self.making.stock.zones.get(name));
+        let raw = found.flat_map(|zones| &zones.zones);
+        raw.map(|zone| zone.name.clone())
+            .chain(zones.iter().cloned())
+            .collect()
+    }
+
+    pub(crate) fn overlays(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<OverlayMade> {
+        let passes = self.passes.0.iter().enumerate();
+        let overlays = passes.map(|(index, pass)| {
+            let (pieces, closure) = pass.closure();
+            let [reference, surveyed] = pass.sides.map(|side| self.made[side].0.to_string());
+            let items = items.iter().zip(asked).filter(|(_, asked)| match asked {
+                Asked::Overlay(ticket, _) => ticket.pass == index,
+                Asked::Alone(_) | Asked::Layers(_) | Asked::Typed => false,
+            });
+            OverlayMade {
+                reference,
+                surveyed,
+                items: items.map(|(item, _)| item.code.clone()).collect(),
+                pieces,
+                closure,
+            }
+        });
+        overlays.collect()
+    }
+
+    pub(crate) fn zone_files(&self) -> Vec<InputFile> {
+        let mut files = Vec::new();
+        let zones = self
+            .zone_names
+            .iter()
+            .filter_map(|name| self.making.stock.zones.get(name));
+        for file in zones.filter_map(|zones| zones.file.as_ref()) {
+            if !files.contains(file) {
+                files.push(file.clone());
+            }
+        }
+        files
+    }
+
+    /// A sheet for each overlay and ground.
+    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<Sheet> {
+        let mut sheets: BTreeMap<(usize, usize), Sheet> = BTreeMap::new();
+        for (item, asked) in items.iter().zip(asked) {
+            let (
+                Asked::Overlay(ticket, _),
+                What::Between {
+                    sides, tolerance, ..
+                },
+            ) = (asked, &item.what)
+            else {
+                continue;
+            };
+            let code = item.code.clone();
+            if let Some(sheet) = sheets.get_mut(&ticket.place()) {
+                sheet.codes.push(code);
+                continue;
+            }
+            let (laid, regions) = self.passes.found(*ticket);
+            let surfaces = self.passes.0[ticket.pass]
+                .sides
+                .map(|side| self.surface(side));
+            sheets.insert(
+                ticket.place(),
+                Sheet {
+                    codes: vec![code],
+                    reference: sides[0].to_string(),
+                    surveyed: sides[1].to_string(),
+                    tolerance: tolerance.value(),
+                    rows: regions.to_vec(),
+                    scene: scene(&self.making, surfaces, laid.drawn.clone()),
+                },
+            );
+        }
+        sheets.into_values().collect()
+    }
+}
+
+/// Two surfaces, ready to be put into rows and drawn.
+pub(super) fn scene(making: &Making<'_>, sides: [&Rc<Surface>; 2], zones: Option<Zones>) -> Scene {
+    let [reference, surveyed] = sides.map(Rc::clone);
+    let job = making.stock.job;
+    Scene {
+        reference,
+        surveyed,
+        zones,
+        unit: making.frame.unit(),
+        area_unit: making.area_unit,
+        volume_unit: making.volume_unit,
+        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
+        currency: job.and_then(|job| job.currency.clone()),
+    }
+}

@@ -1,0 +1,113 @@
+//! Why an item cannot be measured, and what to do about it.
+
+use std::path::PathBuf;
+
+use dapedon_core::{BaseError, Missing};
+
+use crate::job_file::nearest;
+
+/// Why an item cannot be measured.
+#[derive(Debug, thiserror::Error)]
+pub enum BillError {
+    /// The job has no items.
+    #[error("it has no items")]
+    NoItems {
+        /// The job file.
+        path: PathBuf,
+    },
+    /// The job has no such item, material or vehicle.
+    #[error("the job has no {kind} \"{name}\"")]
+    Unknown {
+        /// What it would be.
+        kind: &'static str,
+        /// Its code or name.
+        name: String,
+        /// The one that is most like it.
+        near: Option<String>,
+        /// All there are.
+        known: Vec<String>,
+    },
+    /// A layer that lies nowhere in the zones of an item.
+    #[error("the layer \"{layer}\" lies in none of the zones")]
+    NoSuchLayer {
+        /// The layer.
+        layer: String,
+    },
+    /// A pile without a base.
+    #[error("the pile \"{name}\" has no base: {error}")]
+    Base {
+        /// The outline.
+        name: String,
+        /// Why.
+        #[source]
+        error: BaseError,
+    },
+    /// Two piles on the same ground.
+    #[error("the piles \"{}\" and \"{}\" share ground, and each would count it", .names[0], .names[1])]
+    PilesOverlap {
+        /// Their outlines.
+        names: [String; 2],
+    },
+    /// A rate by the load without a vehicle.
+    #[error("nothing says which vehicle hauls the loads")]
+    NoVehicle,
+    /// More than a bill can hold.
+    #[error("it comes to {figure}, which is no figure of a bill")]
+    Beyond {
+        /// The figure.
+        figure: f64,
+    },
+    /// A conversion needs what the material does not say.
+    #[error("it needs the {missing} of \"{material}\", which is not said")]
+    MaterialLacks {
+        /// The material.
+        material: String,
+        /// What it lacks.
+        missing: Missing,
+    },
+}
+
+impl BillError {
+    /// A name that is none of those known.
+    pub(crate) fn unknown<'n>(
+        kind: &'static str,
+        name: &str,
+        known: impl Iterator<Item = &'n str> + Clone,
+    ) -> Self {
+        BillError::Unknown {
+            kind,
+            name: name.into(),
+            near: nearest(name, known.clone()).map(Into::into),
+            known: known.map(Into::into).collect(),
+        }
+    }
+
+    /// What to do about it.
+    pub fn remedy(&self) -> String {
+        use BillError as E;
+        match self {
+            E::NoItems { .. } => {
+                "add [[item]] tables: docs/job-file.md says what may stand in them".into()
+            }
+            E::Unknown {
+                near: Some(near), ..
+            } => format!("say {near}"),
+            E::Unknown { known, .. } if known.is_empty() => "add it to the job file".into(),
+            E::Unknown { known, .. } => format!("say one of {}", known.join(", ")),
+            E::NoSuchLayer { .. } => {
+                "see that the build-up covers them, and lies in the survey".into()
+            }
+            E::Base {
+                error: BaseError::LeavesSurface { .. },
+                ..
+            } => "let the outline end within the survey, or survey all around the toe".into(),
+            E::Base { .. } => {
+                "see that the outline is around the pile, and in the survey's system".into()
+            }
+            E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
+            E::PilesOverlap { .. } => "let their outlines end at each other".into(),
+            E::Beyond { .. } => "see that the surfaces are in the units they say".into(),
+            E::MaterialLacks { .. } => "say it with the material".into(),
+        }
+    }
+}

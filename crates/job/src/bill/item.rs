@@ -1,0 +1,333 @@
+//! One line of the bill, from what was found for it.
+
+use dapedon_core::{Earth, State, decimal};
+use rust_decimal::Decimal;
+
+use super::BillError;
+use super::model::{AlsoCounted, BillItem, ConversionStep, ItemRow, LoadsMade};
+use super::paid::{Symbols, float, in_words, of_money};
+use super::rows::{Found, Rows, rows};
+use crate::Job;
+use crate::job_file::{Counted, CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
+
+/// A line of the bill.
+pub(crate) fn measured(
+    job: &Job,
+    item: &ItemPlan,
+    found: Found<'_>,
+    symbols: &Symbols<'_>,
+) -> Result<BillItem, BillError> {
+    let [places, paid_places] = item.decimals;
+    let symbols = Symbols {
+        decimals: places,
+        ..*symbols
+    };
+    let also = also_counted(job, item, &found, &symbols)?;
+    let layers = layer_volume(&found, &symbols)?;
+    let Rows {
+        rows,
+        shared,
+        in_no_plot,
+        total,
+        notes,
+        warnings,
+    } = rows(item, found);
+    let [exact, written] = match &item.what {
+        What::Typed { quantity, .. } => [*quantity, symbols.rounding().of(*quantity)],
+        _ => {
+            let [exact, written] = sum(&rows, &symbols)?;
+            let [twice, twice_written] = sum(&shared, &symbols)?;
+            [exact - twice, written - twice_written]
+        }
+    };
+    let volume = layers.unwrap_or(written);
+    let material = item.stuff.as_ref().and_then(|stuff| {
+        let plan = job.materials.get(&stuff.material)?;
+        Some((stuff, plan))
+    });
+    let measured_unit = match &item.pays {
+        Pays::Area(_) | Pays::Typed => item.unit.as_str(),
+        Pays::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => symbols.area,
+        _ => symbols.volume,
+    };
+    let Paid {
+        quantity,
+        conversion,
+        loads,
+        packed,
+    } = paid(job, item, material, [written, volume], &symbols)?.by_layers(item, &rows, &symbols)?;
+    let expected = &item.expected;
+    let departures = expected.departures(quantity);
+    let amount = (item.rate)
+        .map(|rate| of_money(quantity, rate))
+        .transpose()?;
+    let sides = item.what.sources();
+    let (reference, surveyed) = match sides {
+        [reference, surveyed] => (Some(reference), Some(surveyed)),
+        [only] => (None, Some(only)),
+        _ => (None, None),
+    };
+    let (because, tolerance) = match &item.what {
+        What::Typed { because, .. } => (Some(because.clone()), 0.0),
+        What::Between { tolerance, .. } => (None, tolerance.value()),
+        What::Sloping { .. } | What::Pile { .. } | What::Layer { .. } => (None, 0.0),
+    };
+    Ok(BillItem {
+        code: item.code.clone(),
+        description: item.description.clone(),
+        counts: item.what.words(),
+        reference: reference.map(ToString::to_string),
+        surveyed: surveyed.map(ToString::to_string),
+        tolerance,
+        because,
+        rows,
+        shared,
+        in_no_plot,
+        total,
+        exact: float(exact),
+        measured: float(written),
+        measured_unit: measured_unit.into(),
+        measured_decimals: places,
+        material: material.map(|(stuff, _)| stuff.material.clone()),
+        state: material.map(|(stuff, _)| stuff.measured.word()),
+        volume: material.map(|_| float(volume)),
+        conversion,
+        loads,
+        counted: also.into_iter().chain(packed).collect(),
+        quantity: float(quantity),
+        unit: match (&item.pays, material) {
+            (Pays::Volume, Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
+            _ => item.unit.clone(),
+        },
+        decimals: paid_places,
+        rate: item.rate.map(float),
+        amount: amount.map(float),
+        contract: expected.contract.map(float),
+        share: expected.share(quantity).map(float),
+        findings: departures
+            .iter()
+            .map(|departure| in_words(departure, quantity, &item.unit))
+            .collect(),
+        notes,
+        warnings,
+        line: item.spot.line,
+    })
+}
+
+/// The sum of some rows, as it is and of what is written.
+fn sum(rows: &[ItemRow], symbols: &Symbols<'_>) -> Result<[Decimal; 2], BillError> {
+    let round = symbols.rounding();
+    rows.iter()
+        .try_fold([Decimal::ZERO; 2], |[exact, written], row| {
+            let figure = figure(row.figure)?;
+            Ok([exact + figure, written + round.of(figure)])
+        })
+}
+
+fn figure(value: f64) -> Result<Decimal, BillError> {
+    decimal(value).ok_or(BillError::Beyond { figure: value })
+}
+
+/// What is paid, and how it comes about.
+struct Paid {
+    quantity: Decimal,
+    conversion: Vec<ConversionStep>,
+    loads: Option<LoadsMade>,
+    packed: Vec<AlsoCounted>,
+}
+
+impl Paid {
+    /// Where it is paid by what its layers are counted in: layer by layer, whole ones rounded up for each.
+    fn by_layers(
+        mut self,
+        item: &ItemPlan,
+        rows: &[ItemRow],
+        symbols: &Symbols<'_>,
+    ) -> Result<Self, BillError> {
+        let Pays::Counted(counted) = &item.pays else {
+            return Ok(self);
+        };
+        self.quantity = Decimal::ZERO;
+        self.conversion.clear();
+        for row in rows {
+            let had = symbols.rounding().of(figure(row.figure)?);
+            let (count, step) = layer_count(had, &row.zone, counted, symbols)?;
+            self.quantity += count;
+            self.conversion.push(step);
+        }
+        Ok(self)
+    }
+}
+
+/// How many of what a layer is counted in a volume or area of it makes.
+fn layer_count(
+    had: Decimal,
+    zone: &str,
+    counted: &Counted,
+    symbols: &Symbols<'_>,
+) -> Result<(Decimal, ConversionStep), BillError> {
+    let (exact, by, unit) = match counted.by {
+        CountedBy::PerVolume(rate) => {
+            let by = format!("× {rate} {}/{}", counted.unit, symbols.volume);
+            (had * figure(rate)?, by, symbols.volume)
+        }
+        CountedBy::Holds(each) => {
+            let by = format!("÷ {each} {}", symbols.volume);
+            (had / figure(each)?, by, symbols.volume)
+        }
+        CountedBy::Covers(each) => {
+            let by = format!("÷ {each} {}", symbols.area);
+            (had / figure(each)?, by, symbols.area)
+        }
+    };
+    let (count, decimals, up) = match counted.whole {
+        true => (exact.ceil(), 0, ", rounded up"),
+        false => (symbols.rounding().of(exact), symbols.decimals, ""),
+    };
+    let step = ConversionStep {
+        from: format!("layer in {zone}"),
+        had: float(had),
+        had_unit: unit.into(),
+        had_decimals: symbols.decimals,
+        by: by + up,
+        to: counted.unit.clone(),
+        amount: float(count),
+        unit: counted.unit.clone(),
+        decimals,
+    };
+    Ok((count, step))
+}
+
+/// The volume of the layers of an item, as it is written.
+fn layer_volume(found: &Found<'_>, symbols: &Symbols<'_>) -> Result<Option<Decimal>, BillError> {
+    let Found::Layers { layers, .. } = found else {
+        return Ok(None);
+    };
+    let round = symbols.rounding();
+    let sum = layers.iter().try_fold(Decimal::ZERO, |sum, layer| {
+        Ok(sum + round.of(figure(layer.volume)?))
+    });
+    sum.map(Some)
+}
+
+fn paid(
+    job: &Job,
+    item: &ItemPlan,
+    material: Option<(&Stuff, &MaterialPlan)>,
+    [written, volume]: [Decimal; 2],
+    symbols: &Symbols<'_>,
+) -> Result<Paid, BillError> {
+    let mut paid = Paid {
+        quantity: written,
+        conversion: Vec::new(),
+        loads: None,
+        packed: Vec::new(),
+    };
+    let Some((stuff, plan)) = material else {
+        return Ok(paid);
+    };
+    let lacks = |missing| BillError::MaterialLacks {
+        material: stuff.material.clone(),
+        missing,
+    };
+    let (round, known) = (symbols.rounding(), &plan.material);
+    let earth = Earth::new(stuff.measured, volume);
+    let vehicle = stuff
+        .vehicle
+        .as_ref()
+        .and_then(|name| Some((name, job.vehicles.get(name)?)));
+    if let Some((name, vehicle)) = vehicle.filter(|_| volume > Decimal::ZERO) {
+        paid.loads = symbols.loads(earth, known, name, vehicle).map_err(lacks)?;
+    }
+    match &item.pays {
+        Pays::Volume => {
+            let trail = known.taken_to(earth, stuff.pay, round).map_err(lacks)?;
+            paid.quantity = trail.earth().volume();
+            paid.conversion = symbols.steps(&trail);
+        }
+        Pays::Mass => {
+            let trail = known.taken_to_mass(earth, round).map_err(lacks)?;
+            paid.quantity = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
+            paid.conversion = symbols.steps(&trail);
+        }
+        Pays::Loads => {
+            let count = paid.loads.as_ref().map_or(0.0, |loads| loads.count);
+            paid.quantity = decimal(count).unwrap_or_default();
+        }
+        Pays::Packed(_) | Pays::Area(_) | Pays::Counted(_) | Pays::Typed => {}
+    }
+    for packed in &plan.packed {
+        let Ok(trail) = known.taken_to(earth, packed.state, round) else {
+            continue;
+        };
+        let (count, step) = symbols.packed(trail.earth().volume(), packed);
+        if matches!(&item.pays, Pays::Packed(own) if own == packed) {
+            paid.quantity = count;
+            paid.conversion = symbols.steps(&trail);
+            paid.conversion.push(step);
+        } else {
+            paid.packed
+                .push(AlsoCounted::new(count, step, packed.cost)?);
+        }
+    }
+    Ok(paid)
+}
+
+/// What the layers of an item are counted in besides what it is paid by, layer by layer.
+fn also_counted(
+    job: &Job,
+    item: &ItemPlan,
+    found: &Found<'_>,
+    symbols: &Symbols<'_>,
+) -> Result<Vec<AlsoCounted>, BillError> {
+    let Found::Layers { layers, .. } = found else {
+        return Ok(Vec::new());
+    };
+    let mut also = Vec::new();
+    for found in *layers {
+        let plan = job.build_ups.get(&found.build_up);
+        let layer =
+            plan.and_then(|plan| plan.layers.iter().find(|layer| layer.name == found.layer));
+        let counted = layer.into_iter().flat_map(|layer| &layer.counted);
+        for counted in counted.filter(|counted| counted.unit != item.unit) {
+            let had = match counted.by {
+                CountedBy::Covers(_) => found.area,
+                CountedBy::PerVolume(_) | CountedBy::Holds(_) => found.volume,
+            };
+            let had = symbols.rounding().of(figure(had)?);
+            let (count, step) = layer_count(had, &found.zone, counted, symbols)?;
+            let each = counted.cost.map(figure).transpose()?;
+            also.push(AlsoCounted::new(count, step, each)?);
+        }
+    }
+    Ok(also)
+}
+
+impl AlsoCounted {
+    fn new(count: Decimal, step: ConversionStep, each: Option<Decimal>) -> Result<Self, BillError> {
+        let cost = each.map(|each| of_money(count, each)).transpose()?;
+        Ok(AlsoCounted {
+            step,
+            each: each.map(float),
+            cost: cost.map(float),
+        })
+    }
+}
+
+/// The volume an item moves, as it was in the bank; negative where it does the opposite.
+pub(super) fn in_the_bank(
+    plan: &MaterialPlan,
+    stuff: &Stuff,
+    volume: f64,
+    symbols: &Symbols<'_>,
+) -> Result<(Decimal, Vec<ConversionStep>), BillError> {
+    let earth = Earth::new(stuff.measured, figure(volume)?);
+    let trail = plan
+        .material
+        .taken_to(earth, State::Bank, symbols.rounding());
+    let trail = trail.map_err(|missing| BillError::MaterialLacks {
+        material: stuff.material.clone(),
+        missing,
+    })?;
+    Ok((trail.earth().volume(), symbols.steps(&trail)))
+}

@@ -1,0 +1,173 @@
+//! What is dug of each material against what is placed of it, and what is brought in or taken away.
+
+use dapedon_core::{Bank, Earth, Movement, State, decimal};
+use rust_decimal::Decimal;
+
+use super::BillError;
+use super::item::in_the_bank;
+use super::model::{BillItem, Cost, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
+use super::paid::{Symbols, float, of_money};
+use crate::Job;
+use crate::job_file::{ItemPlan, MaterialPlan, Moves, Per, Price};
+
+/// The factors of the materials that items dig, haul or place, and what their vehicles take.
+pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<VehicleFacts>) {
+    let stuff = || items.iter().filter_map(|item| item.stuff.as_ref());
+    let used = job
+        .materials
+        .iter()
+        .filter(|(name, _)| stuff().any(|stuff| stuff.material == **name));
+    let materials: Vec<MaterialFacts> = used
+        .map(|(name, plan)| MaterialFacts {
+            material: name.clone(),
+            swell: plan.material.swell.map(|swell| float(swell.factor())),
+            shrink: plan.material.shrink.map(|shrink| float(shrink.factor())),
+            density: plan.material.density.map(|density| float(density.mass)),
+            density_state: plan.material.density.map(|density| density.state.word()),
+            vehicle: plan.vehicle.clone(),
+        })
+        .collect();
+    let hauls = |name: &String| {
+        let by_item = stuff().any(|stuff| stuff.vehicle.as_ref() == Some(name));
+        by_item
+            || materials
+                .iter()
+                .any(|facts| facts.vehicle.as_ref() == Some(name))
+    };
+    let vehicles = job.vehicles.iter().filter(|(name, _)| hauls(name));
+    let vehicles = vehicles.map(|(name, vehicle)| VehicleFacts {
+        vehicle: name.clone(),
+        holds: vehicle.holds.map(|holds| float(holds.0)),
+        carries: vehicle.carries.map(|carries| float(carries.0)),
+    });
+    let vehicles = vehicles.collect();
+    (materials, vehicles)
+}
+
+/// What is moved of each material, in the order of their names.
+pub(super) fn moved(
+    job: &Job,
+    items: &[&ItemPlan],
+    measured: &[BillItem],
+    symbols: &Symbols<'_>,
+) -> Result<Vec<MaterialMoved>, BillError> {
+    let mut all = Vec::new();
+    for (name, plan) in &job.materials {
+        let (mut dug_by, mut placed_by) = (Vec::new(), Vec::new());
+        let (mut dug, mut needed) = (Decimal::ZERO, Decimal::ZERO);
+        for (item, found) in items.iter().zip(measured) {
+            let Some(stuff) = item.stuff.as_ref().filter(|stuff| stuff.material == *name) else {
+                continue;
+            };
+            if stuff.moves == Moves::Nothing {
+                continue;
+            }
+            let volume = found.volume.unwrap_or(found.measured);
+            let (bank, conversion) = in_the_bank(plan, stuff, volume, symbols)?;
+            // A net below zero does the opposite.
+            let is_dug = (stuff.moves == Moves::Dug) == (bank >= Decimal::ZERO);
+            let (list, sum) = match is_dug {
+                true => (&mut dug_by, &mut dug),
+                false => (&mut placed_by, &mut needed),
+            };
+            *sum += bank.abs();
+            list.push(ItemMoved {
+                code: item.code.clone(),
+                measured: volume,
+                state: stuff.measured.word(),
+                conversion,
+                bank: float(bank.abs()),
+            });
+        }
+        if dug_by.is_empty() && placed_by.is_empty() {
+            continue;
+        }
+        let movement = Movement {
+            dug: Bank(dug),
+            needed: Bank(needed),
+        };
+        let haul = |bank: Bank, price: &Option<Price>| match bank.0 > Decimal::ZERO {
+            false => Ok(None),
+            true => hauled(job, (name, plan), bank, price.as_ref(), symbols).map(Some),
+        };
+        all.push(MaterialMoved {
+            material: name.clone(),
+            dug_by,
+            placed_by,
+            dug: float(dug),
+            needed: float(needed),
+            stays: float(movement.stays().0),
+            export: haul(movement.surplus(), &plan.export)?,
+            import: haul(movement.shortfall(), &plan.import)?,
+        });
+    }
+    Ok(all)
+}
+
+/// What a volume in the bank makes on the road.
+fn hauled(
+    job: &Job,
+    (name, plan): (&str, &MaterialPlan),
+    bank: Bank,
+    price: Option<&Price>,
+    symbols: &Symbols<'_>,
+) -> Result<Hauled, BillError> {
+    let lacks = |missing| BillError::MaterialLacks {
+        material: name.into(),
+        missing,
+    };
+    let (known, earth, round) = (&plan.material, Earth::Bank(bank), symbols.rounding());
+    let vehicle = plan
+        .vehicle
+        .as_ref()
+        .and_then(|name| Some((name, job.vehicles.get(name)?)));
+    let loads = match vehicle {
+        // Without a price by the load it is told only where it can be.
+        Some((truck, vehicle)) => match symbols.loads(earth, known, truck, vehicle) {
+            Err(missing) if price.is_some_and(|price| price.per == Per::Load) => {
+                return Err(lacks(missing));
+            }
+            loads => loads.unwrap_or_default(),
+        },
+        None => None,
+    };
+    let (trail, priced) = match price.map(|price| price.per) {
+        Some(Per::Volume(state)) => {
+            let trail = known.taken_to(earth, state, round).map_err(lacks)?;
+            let quantity = trail.earth().volume();
+            (
+                Some(trail),
+                Some((quantity, format!("{} {state}", symbols.volume))),
+            )
+        }
+        Some(Per::Mass) => {
+            let trail = known.taken_to_mass(earth, round).map_err(lacks)?;
+            let quantity = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
+            (Some(trail), Some((quantity, symbols.mass.to_owned())))
+        }
+        Some(Per::Load) => {
+            let count = loads.as_ref().map_or(0.0, |loads| loads.count);
+            let trail = known.taken_to(earth, State::Loose, round).ok();
+            (
+                trail,
+                decimal(count).map(|count| (count, "load".to_owned())),
+            )
+        }
+        None => (known.taken_to(earth, State::Loose, round).ok(), None),
+    };
+    let cost = match price.zip(priced) {
+        None => None,
+        Some((price, (quantity, per))) => Some(Cost {
+            quantity: float(quantity),
+            per,
+            each: float(price.cost),
+            amount: float(of_money(quantity, price.cost)?),
+        }),
+    };
+    Ok(Hauled {
+        bank: float(bank.0),
+        conversion: trail.map_or(Vec::new(), |trail| symbols.steps(&trail)),
+        loads,
+        cost,
+    })
+}

@@ -1,0 +1,366 @@
+//! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
+
+use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use serde::Serialize;
+
+use crate::InputFile;
+use crate::measurement::{JobFacts, Side, Units, ZoneMeasurement};
+
+/// The items of a job, measured.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Bill {
+    /// The command: `measure`.
+    pub command: &'static str,
+    /// The job.
+    pub job: JobFacts,
+    /// The units of figures, those of items aside.
+    pub units: Units,
+    /// The unit of masses.
+    pub mass_unit: &'static str,
+    /// The currency of rates, costs and amounts.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub currency: Option<String>,
+    /// The sections, in the order of the bill.
+    pub sections: Vec<BillSection>,
+    /// The sum of all amounts, where any item has a rate.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub amount: Option<f64>,
+    /// The factors of the materials that items dig, haul or place.
+    pub materials: Vec<MaterialFacts>,
+    /// The vehicles that haul them.
+    pub vehicles: Vec<VehicleFacts>,
+    /// What is dug and placed of each material, where all items were measured.
+    pub moved: Vec<MaterialMoved>,
+    /// The overlays that were made, each once.
+    pub overlays: Vec<OverlayMade>,
+    /// The surfaces that were measured, each once.
+    pub surfaces: Vec<Side>,
+    /// The files the zones come from.
+    pub zone_files: Vec<InputFile>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<String>,
+    /// The units as such, and the decimals figures are told with.
+    #[serde(skip)]
+    pub told_in: ToldIn,
+}
+
+/// The units that figures are told in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct ToldIn {
+    /// Of lengths.
+    pub length: LengthUnit,
+    /// Of areas.
+    pub area: AreaUnit,
+    /// Of volumes.
+    pub volume: VolumeUnit,
+    /// Decimals of areas and volumes.
+    pub decimals: usize,
+}
+
+/// The factors of a material.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct MaterialFacts {
+    /// The material.
+    pub material: String,
+    /// Loose volume for a unit in the bank.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub swell: Option<f64>,
+    /// Compacted volume for a unit in the bank.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub shrink: Option<f64>,
+    /// The mass of a unit of volume.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub density: Option<f64>,
+    /// The state of that volume.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub density_state: Option<&'static str>,
+    /// The vehicle that hauls it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub vehicle: Option<String>,
+}
+
+/// What a vehicle takes.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct VehicleFacts {
+    /// The vehicle.
+    pub vehicle: String,
+    /// The loose volume that it holds.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub holds: Option<f64>,
+    /// The mass that it carries.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub carries: Option<f64>,
+}
+
+/// A section of the bill.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct BillSection {
+    /// Its name; empty for items in none.
+    pub section: String,
+    /// Its items.
+    pub items: Vec<BillItem>,
+    /// The sum of their amounts, where any has a rate.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub amount: Option<f64>,
+}
+
+/// One measured line of the bill.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct BillItem {
+    /// Its number in the bill.
+    pub code: String,
+    /// What is done.
+    pub description: String,
+    /// What counts, in words.
+    pub counts: String,
+    /// The surface that is measured from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reference: Option<String>,
+    /// The surface that is measured to, or the only one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub surveyed: Option<String>,
+    /// Differences up to this size count as unchanged.
+    pub tolerance: f64,
+    /// Why the quantity is typed in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub because: Option<String>,
+    /// What was measured, a row for each zone, plot, pile or layer.
+    pub rows: Vec<ItemRow>,
+    /// Ground in several of the rows: taken off again as often as it counts too much.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub shared: Vec<ItemRow>,
+    /// Ground in none of the plots, which does not count.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub in_no_plot: Option<ItemRow>,
+    /// All that was measured in the rows, where there are several; what is shared counts once.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub total: Option<ZoneMeasurement>,
+    /// The sum of the rows, unrounded; what is shared counts once.
+    pub exact: f64,
+    /// The sum of the rows as they are written.
+    pub measured: f64,
+    /// The unit of the rows and of what is measured.
+    pub measured_unit: String,
+    /// Decimals of it.
+    pub measured_decimals: u32,
+    /// What is dug or placed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub material: Option<String>,
+    /// The state it is measured in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub state: Option<&'static str>,
+    /// From what is measured to what is paid, step by step, each rounded.
+    pub conversion: Vec<ConversionStep>,
+    /// The volume of the material, in that state.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub volume: Option<f64>,
+    /// The loads that it makes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub loads: Option<LoadsMade>,
+    /// What else it is counted in.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub counted: Vec<AlsoCounted>,
+    /// What is paid.
+    pub quantity: f64,
+    /// Its unit.
+    pub unit: String,
+    /// Decimals of it.
+    pub decimals: u32,
+    /// What a unit is paid.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rate: Option<f64>,
+    /// Quantity times rate.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub amount: Option<f64>,
+    /// The quantity in the contract.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub contract: Option<f64>,
+    /// The quantity as a share of that.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub share: Option<f64>,
+    /// In what it is not as expected.
+    pub findings: Vec<String>,
+    /// What was done on the way.
+    pub notes: Vec<String>,
+    /// What must be known before it is trusted.
+    pub warnings: Vec<String>,
+    /// The line of the job file it stands in.
+    pub line: usize,
+}
+
+/// A zone, plot, pile or layer of an item.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ItemRow {
+    /// Its name.
+    pub zone: String,
+    /// What counts, unrounded, in the unit of what is measured.
+    pub figure: f64,
+    /// Its own plan area.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub plan_area: Option<f64>,
+    /// The length of its outline.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub perimeter: Option<f64>,
+    /// All that was measured there.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub measured: Option<ZoneMeasurement>,
+}
+
+/// One step of a conversion: what is had times or over a factor gives the amount.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ConversionStep {
+    /// What is had, and its state.
+    pub from: String,
+    /// How much of it.
+    pub had: f64,
+    /// In which unit.
+    pub had_unit: String,
+    /// Decimals of that.
+    pub had_decimals: u32,
+    /// Times or over what.
+    pub by: String,
+    /// What that gives: a state, or a mass, or what a material is counted in.
+    pub to: String,
+    /// How much.
+    pub amount: f64,
+    /// In which unit.
+    pub unit: String,
+    /// Decimals of the amount.
+    pub decimals: u32,
+}
+
+/// What else an item is counted in.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct AlsoCounted {
+    /// How it comes about.
+    pub step: ConversionStep,
+    /// What one costs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub each: Option<f64>,
+    /// What all of them cost.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<f64>,
+}
+
+/// Loads of a vehicle, whole ones.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct LoadsMade {
+    /// The vehicle.
+    pub vehicle: String,
+    /// What limits a load: whatever asks for more of them binds.
+    pub limits: Vec<LoadLimit>,
+    /// The limit that binds: volume or mass.
+    pub binds: &'static str,
+    /// How many, rounded up.
+    pub count: f64,
+}
+
+/// A limit of a load.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct LoadLimit {
+    /// By what: volume or mass.
+    pub by: &'static str,
+    /// How what is measured becomes what is limited.
+    pub conversion: Vec<ConversionStep>,
+    /// The amount.
+    pub amount: f64,
+    /// Decimals of that.
+    pub decimals: u32,
+    /// In which unit.
+    pub unit: String,
+    /// What the vehicle takes of it.
+    pub takes: f64,
+}
+
+/// What is dug of a material against what is placed of it.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct MaterialMoved {
+    /// The material.
+    pub material: String,
+    /// The items by which it is dug.
+    pub dug_by: Vec<ItemMoved>,
+    /// The items by which it is placed.
+    pub placed_by: Vec<ItemMoved>,
+    /// What is dug, in the bank.
+    pub dug: f64,
+    /// What is needed for what is placed, in the bank.
+    pub needed: f64,
+    /// What is dug and placed on site, in the bank.
+    pub stays: f64,
+    /// What is taken away, where there is a surplus.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub export: Option<Hauled>,
+    /// What is brought in, where there is a shortfall.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub import: Option<Hauled>,
+}
+
+/// What one item adds to a material.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ItemMoved {
+    /// The item.
+    pub code: String,
+    /// What is measured of it.
+    pub measured: f64,
+    /// The state of that.
+    pub state: &'static str,
+    /// How it becomes what it was in the bank.
+    pub conversion: Vec<ConversionStep>,
+    /// How much, in the bank.
+    pub bank: f64,
+}
+
+/// What crosses the boundary of the site.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Hauled {
+    /// How much, in the bank.
+    pub bank: f64,
+    /// What that becomes, step by step.
+    pub conversion: Vec<ConversionStep>,
+    /// The loads that it makes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub loads: Option<LoadsMade>,
+    /// What it costs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<Cost>,
+}
+
+/// What something costs.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Cost {
+    /// How many units.
+    pub quantity: f64,
+    /// Units of what.
+    pub per: String,
+    /// What one costs.
+    pub each: f64,
+    /// What all of them cost.
+    pub amount: f64,
+}
+
+/// Two surfaces laid over each other once, for all items that measure between them.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct OverlayMade {
+    /// From this one.
+    pub reference: String,
+    /// To this one.
+    pub surveyed: String,
+    /// The items that are measured by it.
+    pub items: Vec<String>,
+    /// How many pieces their figures are summed over.
+    pub pieces: u64,
+    /// The area of the pieces against that of the outlines: the largest difference of any row.
+    pub closure: f64,
+}
+
+impl Bill {
+    /// All items, in the order of the bill.
+    pub fn items(&self) -> impl Iterator<Item = &BillItem> {
+        self.sections.iter().flat_map(|section| &section.items)
+    }
+
+    /// True where an item is not as expected.
+    pub fn has_findings(&self) -> bool {
+        self.items().any(|item| !item.findings.is_empty())
+    }
+}

@@ -1,0 +1,204 @@
+//! From what was measured to what is paid: rounded, converted, loaded, and set against what was expected.
+
+use dapedon_core::{
+    Binds, Departure, Earth, Link, Loads, Loose, Mass, Material, Means, Missing, Rounding, State,
+    Trail, Vehicle, amount,
+};
+use rust_decimal::Decimal;
+use rust_decimal::prelude::ToPrimitive;
+
+use super::BillError;
+use super::model::{ConversionStep, LoadLimit, LoadsMade};
+use crate::job_file::Packed;
+
+/// Decimals of the units that a conversion passes through.
+#[derive(Clone, Copy)]
+pub(crate) struct Symbols<'s> {
+    pub(crate) volume: &'s str,
+    pub(crate) area: &'s str,
+    pub(crate) mass: &'s str,
+    pub(crate) decimals: u32,
+}
+
+impl Symbols<'_> {
+    pub(crate) fn rounding(&self) -> Rounding {
+        Rounding(Some(self.decimals))
+    }
+
+    /// The links of a trail, as they are read.
+    pub(crate) fn steps(&self, trail: &Trail) -> Vec<ConversionStep> {
+        let mut from = trail.start.state().word();
+        let mut had = trail.start.volume();
+        let steps = trail.links.iter().map(|link| {
+            let Link { means, amount } = *link;
+            let (by, to, unit) = match means {
+                Means::TimesSwell(swell) => (
+                    format!("× swell {}", plain(swell.factor())),
+                    "loose",
+                    self.volume,
+                ),
+                Means::OverSwell(swell) => (
+                    format!("÷ swell {}", plain(swell.factor())),
+                    "bank",
+                    self.volume,
+                ),
+                Means::TimesShrink(shrink) => (
+                    format!("× shrink {}", plain(shrink.factor())),
+                    "compacted",
+                    self.volume,
+                ),
+                Means::OverShrink(shrink) => (
+                    format!("÷ shrink {}", plain(shrink.factor())),
+                    "bank",
+                    self.volume,
+                ),
+                Means::TimesDensity(density) => {
+                    let by = format!(
+                        "× {} {}/{} {}",
+                        plain(density.mass),
+                        self.mass,
+                        self.volume,
+                        density.state
+                    );
+                    (by, "mass", self.mass)
+                }
+            };
+            let step = ConversionStep {
+                from: from.into(),
+                had: float(had),
+                had_unit: self.volume.into(),
+                had_decimals: self.decimals,
+                by,
+                to: to.into(),
+                amount: float(amount),
+                unit: unit.into(),
+                decimals: self.decimals,
+            };
+            (from, had) = (to, amount);
+            step
+        });
+        steps.collect()
+    }
+
+    /// The loads that a volume makes, and how they come about.
+    pub(crate) fn loads(
+        &self,
+        earth: Earth,
+        material: &Material,
+        name: &str,
+        vehicle: &Vehicle,
+    ) -> Result<Option<LoadsMade>, Missing> {
+        let round = self.rounding();
+        let (mut limits, mut loose, mut mass) = (Vec::new(), None, None);
+        if let Some(holds) = vehicle.holds {
+            let trail = material.taken_to(earth, State::Loose, round)?;
+            let volume = Loose(trail.earth().volume());
+            let unit = format!("{} loose", self.volume);
+            limits.push(self.limit("volume", &trail, volume.0, holds.0, unit));
+            loose = Some(volume);
+        }
+        if let Some(carries) = vehicle.carries {
+            let trail = material.taken_to_mass(earth, round)?;
+            let found = trail.mass().unwrap_or(Mass(Decimal::ZERO));
+            limits.push(self.limit("mass", &trail, found.0, carries.0, self.mass.into()));
+            mass = Some(found);
+        }
+        let loads = vehicle.loads(loose, mass);
+        Ok(loads.map(|Loads { count, binds, .. }| LoadsMade {
+            vehicle: name.into(),
+            limits,
+            binds: match binds {
+                Binds::Volume => "volume",
+                Binds::Mass => "mass",
+            },
+            count: float(count),
+        }))
+    }
+
+    fn limit(
+        &self,
+        by: &'static str,
+        trail: &Trail,
+        amount: Decimal,
+        takes: Decimal,
+        unit: String,
+    ) -> LoadLimit {
+        LoadLimit {
+            by,
+            conversion: self.steps(trail),
+            amount: float(amount),
+            decimals: self.decimals,
+            unit,
+            takes: float(takes),
+        }
+    }
+
+    /// What a material is counted in, from the volume it is packed by.
+    pub(crate) fn packed(&self, volume: Decimal, packed: &Packed) -> (Decimal, ConversionStep) {
+        let exact = volume / packed.holds;
+        let decimals = if packed.whole { 0 } else { self.decimals };
+        let count = match packed.whole {
+            true => exact.ceil(),
+            false => self.rounding().of(exact),
+        };
+        let up = if packed.whole { ", rounded up" } else { "" };
+        let step = ConversionStep {
+            from: packed.state.word().into(),
+            had: float(volume),
+            had_unit: self.volume.into(),
+            had_decimals: self.decimals,
+            by: format!(
+                "÷ {} {} {}{up}",
+                plain(packed.holds),
+                self.volume,
+                packed.state
+            ),
+            to: packed.unit.clone(),
+            amount: float(count),
+            unit: packed.unit.clone(),
+            decimals,
+        };
+        (count, step)
+    }
+}
+
+/// In what a quantity is not as expected, in words.
+pub(crate) fn in_words(departure: &Departure, quantity: Decimal, unit: &str) -> String {
+    match departure {
+        Departure::Less(least) => format!("below {} {unit}, the least expected", plain(*least)),
+        Departure::More(most) => format!("above {} {unit}, the most expected", plain(*most)),
+        Departure::Off { contract, within } => {
+            let allowed = plain(within * Decimal::from(100));
+            let way = if quantity > *contract {
+                "above"
+            } else {
+                "below"
+            };
+            match (quantity - contract).abs().checked_div(contract.abs()) {
+                Some(share) => {
+                    let share = (share * Decimal::from(100)).round_dp(1);
+                    format!("{share} % {way} the contract quantity, more than {allowed} %")
+                }
+                None => format!("{way} the contract quantity, which is nothing"),
+            }
+        }
+    }
+}
+
+/// What a quantity comes to at a rate.
+pub(crate) fn of_money(quantity: Decimal, rate: Decimal) -> Result<Decimal, BillError> {
+    amount(quantity, rate).ok_or(BillError::Beyond {
+        figure: float(quantity) * float(rate),
+    })
+}
+
+/// A figure without zeros at its end.
+pub(crate) fn plain(value: Decimal) -> String {
+    value.normalize().to_string()
+}
+
+/// The binary number nearest to a figure.
+pub(crate) fn float(value: Decimal) -> f64 {
+    // Every decimal has one.
+    value.to_f64().unwrap_or(f64::NAN)
+}

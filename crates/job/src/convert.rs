@@ -1,0 +1,201 @@
+//! What measured volumes become when they are hauled and placed, without a bill.
+
+use dapedon_core::{Earth, MassUnit, Material, Missing, State, Vehicle, VolumeUnit, decimal};
+use rust_decimal::Decimal;
+use serde::Serialize;
+
+use crate::bill::paid::{Symbols, float, of_money};
+use crate::job_file::Per;
+use crate::measurement::{Measurement, ZoneMeasurement};
+use crate::{BillError, ConversionStep, Cost, LoadsMade};
+
+/// By what measured volumes are converted: cut as it was in the bank, fill as it is compacted.
+#[derive(Debug, Clone)]
+pub struct Converting {
+    /// The name of the material.
+    pub name: String,
+    /// Its factors.
+    pub material: Material,
+    /// What hauls it, under a name.
+    pub vehicle: Option<(String, Vehicle)>,
+    /// What cut and fill are paid.
+    pub rates: Vec<Rate>,
+    /// The unit of masses.
+    pub mass_unit: MassUnit,
+    /// The currency of rates.
+    pub currency: Option<String>,
+}
+
+/// Which of the two volumes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Way {
+    /// What was dug.
+    Cut,
+    /// What was placed.
+    Fill,
+}
+
+/// What cut or fill is paid.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Rate {
+    /// Which of them.
+    pub way: Way,
+    /// What one is paid.
+    pub each: Decimal,
+    /// One of what; of the volume as it is measured where nothing is said.
+    pub per: Option<Per>,
+}
+
+/// Cut or fill of a zone, converted.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ConvertedLine {
+    /// The zone.
+    pub zone: String,
+    /// Cut or fill.
+    pub what: &'static str,
+    /// The material.
+    pub material: String,
+    /// The state it is measured in.
+    pub state: &'static str,
+    /// What was measured, as it is written.
+    pub measured: f64,
+    /// What that becomes, step by step, each rounded.
+    pub conversion: Vec<ConversionStep>,
+    /// The loads that it makes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub loads: Option<LoadsMade>,
+    /// What it is paid.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub paid: Option<Cost>,
+}
+
+impl Way {
+    const ALL: [Way; 2] = [Way::Cut, Way::Fill];
+
+    /// The word for it.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Way::Cut => "cut",
+            Way::Fill => "fill",
+        }
+    }
+
+    /// The state it is measured in.
+    const fn state(self) -> State {
+        match self {
+            Way::Cut => State::Bank,
+            Way::Fill => State::Compacted,
+        }
+    }
+
+    fn of(self, zone: &ZoneMeasurement) -> f64 {
+        match self {
+            Way::Cut => zone.volume.cut,
+            Way::Fill => zone.volume.fill,
+        }
+    }
+}
+
+/// Converts the cut and fill of each zone, and of all of them where there are several.
+///
+/// # Errors
+///
+/// When a rate or the vehicle needs what the material does not say.
+pub(crate) fn converted(
+    measurement: &Measurement,
+    by: &Converting,
+    volume: VolumeUnit,
+    decimals: usize,
+) -> Result<Vec<ConvertedLine>, BillError> {
+    let symbols = Symbols {
+        volume: volume.symbol(),
+        area: "",
+        mass: by.mass_unit.symbol(),
+        decimals: decimals as u32,
+    };
+    let zones = measurement.zones.iter().chain(&measurement.total);
+    let mut lines = Vec::new();
+    for zone in zones {
+        for way in Way::ALL {
+            let figure = way.of(zone);
+            let exact = decimal(figure).ok_or(BillError::Beyond { figure })?;
+            let written = symbols.rounding().of(exact);
+            if written > Decimal::ZERO {
+                lines.push(line(&zone.zone, way, written, by, &symbols)?);
+            }
+        }
+    }
+    Ok(lines)
+}
+
+fn line(
+    zone: &str,
+    way: Way,
+    written: Decimal,
+    by: &Converting,
+    symbols: &Symbols<'_>,
+) -> Result<ConvertedLine, BillError> {
+    let (material, round) = (&by.material, symbols.rounding());
+    let lacks = |missing: Missing| BillError::MaterialLacks {
+        material: by.name.clone(),
+        missing,
+    };
+    let earth = Earth::new(way.state(), written);
+    // All that the factors which are known lead to.
+    let states = State::ALL.map(|state| material.taken_to(earth, state, round));
+    let trails = states
+        .into_iter()
+        .chain([material.taken_to_mass(earth, round)]);
+    let mut conversion: Vec<ConversionStep> = Vec::new();
+    for step in trails.flatten().flat_map(|trail| symbols.steps(&trail)) {
+        if !conversion.contains(&step) {
+            conversion.push(step);
+        }
+    }
+    let loads = match &by.vehicle {
+        Some((name, vehicle)) => symbols
+            .loads(earth, material, name, vehicle)
+            .map_err(lacks)?,
+        None => None,
+    };
+    let rate = by.rates.iter().find(|rate| rate.way == way);
+    let paid = match rate {
+        None => None,
+        Some(rate) => {
+            let (quantity, per) = match rate.per.unwrap_or(Per::Volume(way.state())) {
+                Per::Volume(state) => {
+                    let trail = material.taken_to(earth, state, round).map_err(lacks)?;
+                    (
+                        trail.earth().volume(),
+                        format!("{} {state}", symbols.volume),
+                    )
+                }
+                Per::Mass => {
+                    let trail = material.taken_to_mass(earth, round).map_err(lacks)?;
+                    let mass = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
+                    (mass, symbols.mass.to_owned())
+                }
+                Per::Load => {
+                    let loads = loads.as_ref().ok_or(BillError::NoVehicle)?;
+                    (decimal(loads.count).unwrap_or_default(), "load".to_owned())
+                }
+            };
+            Some(Cost {
+                quantity: float(quantity),
+                per,
+                each: float(rate.each),
+                amount: float(of_money(quantity, rate.each)?),
+            })
+        }
+    };
+    Ok(ConvertedLine {
+        zone: zone.into(),
+        what: way.word(),
+        material: by.name.clone(),
+        state: way.state().word(),
+        measured: float(written),
+        conversion,
+        loads,
+        paid,
+    })
+}

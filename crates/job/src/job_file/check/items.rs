@@ -1,0 +1,227 @@
+//! Items: each says what counts, between what, where, and is paid in a unit that this can be told in.
+
+mod pays;
+mod what;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use dapedon_core::{Expected, MassUnit, Vehicle, VolumeUnit, decimal};
+use rust_decimal::Decimal;
+use toml::Spanned;
+
+use super::super::entries::{CountsEntry, ItemEntry, Name, OneOrMany};
+use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, Pays, SurfacePlan};
+use super::Sheet;
+use super::materials::money;
+
+/// What items may name, and the units they are told in.
+pub(super) struct Known<'k> {
+    pub(super) surfaces: &'k BTreeMap<String, SurfacePlan>,
+    pub(super) zones: &'k BTreeSet<&'k str>,
+    pub(super) build_ups: &'k BTreeMap<String, BuildUpPlan>,
+    pub(super) materials: &'k BTreeMap<String, MaterialPlan>,
+    pub(super) vehicles: &'k BTreeMap<String, Vehicle>,
+    pub(super) volume: VolumeUnit,
+    pub(super) mass: MassUnit,
+    pub(super) decimals: u32,
+}
+
+/// Checks all items.
+pub(super) fn items(
+    sheet: &Sheet<'_>,
+    entries: &[Spanned<ItemEntry>],
+    known: &Known<'_>,
+) -> Result<Vec<ItemPlan>, JobFileError> {
+    let mut plans: Vec<ItemPlan> = Vec::new();
+    for entry in entries {
+        let code = &entry.get_ref().code;
+        if code.get_ref().trim().is_empty() {
+            return Err(sheet.fault(code.span(), "the item has no code", "give it one"));
+        }
+        if let Some(other) = plans.iter().find(|plan| plan.code == *code.get_ref()) {
+            let what = format!("two items have the code \"{}\"", code.get_ref());
+            let remedy = format!(
+                "give one another code; the other one is in line {}",
+                other.spot.line
+            );
+            return Err(sheet.fault(code.span(), what, remedy));
+        }
+        plans.push(item(&Checked {
+            sheet,
+            known,
+            entry: entry.get_ref(),
+        })?);
+    }
+    Ok(plans)
+}
+
+/// An item, and what it may name.
+struct Checked<'c> {
+    sheet: &'c Sheet<'c>,
+    known: &'c Known<'c>,
+    entry: &'c ItemEntry,
+}
+
+fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
+    let Checked { sheet, entry, .. } = *checked;
+    checked.only_what_counts()?;
+    let what = checked.what()?;
+    let unit = checked.unit(&what)?;
+    let stuff = checked.stuff(&what, &unit)?;
+    let rate = match &entry.rate {
+        None => None,
+        Some(rate) => Some(money(sheet, rate.span(), *rate.get_ref())?),
+    };
+    let places = match &entry.decimals {
+        None => checked.known.decimals,
+        Some(decimals) if *decimals.get_ref() <= 6 => u32::from(*decimals.get_ref()),
+        Some(decimals) => {
+            let what = format!(
+                "{} decimals are more than anybody measures",
+                decimals.get_ref()
+            );
+            return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
+        }
+    };
+    let whole = match &unit {
+        Pays::Loads => true,
+        Pays::Packed(packed) => packed.whole,
+        Pays::Counted(counted) => counted.whole,
+        Pays::Volume | Pays::Area(_) | Pays::Mass | Pays::Typed => false,
+    };
+    Ok(ItemPlan {
+        code: entry.code.get_ref().clone(),
+        section: entry.section.clone().unwrap_or_default(),
+        description: entry.description.clone(),
+        unit: match &unit {
+            Pays::Volume => checked.known.volume.symbol().into(),
+            Pays::Area(area) => area.symbol().into(),
+            Pays::Loads => "loads".into(),
+            Pays::Mass | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => {
+                entry.unit.get_ref().clone()
+            }
+        },
+        pays: unit,
+        what,
+        stuff,
+        expected: checked.expected()?,
+        rate,
+        decimals: [places, if whole { 0 } else { places }],
+        spot: sheet.spot(entry.code.span()),
+    })
+}
+
+impl Checked<'_> {
+    fn fault(&self, what: impl Into<String>, remedy: impl Into<String>) -> JobFileError {
+        self.sheet.fault(self.entry.code.span(), what, remedy)
+    }
+
+    /// Keys that mean nothing for what counts are refused: whoever wrote them meant something else.
+    fn only_what_counts(&self) -> Result<(), JobFileError> {
+        use CountsEntry as C;
+        let entry = self.entry;
+        let counts = *entry.counts.get_ref();
+        let between = matches!(
+            counts,
+            C::Cut | C::Fill | C::Net | C::Area | C::CutArea | C::FillArea
+        );
+        let measured = counts != C::Typed;
+        let span = |entry: &Option<Name>| entry.as_ref().map(Spanned::span);
+        let number = |entry: &Option<Spanned<f64>>| entry.as_ref().map(Spanned::span);
+        let many = |entry: &Option<Spanned<OneOrMany>>| entry.as_ref().map(Spanned::span);
+        let because = entry.because.as_ref().map(|_| entry.code.span());
+        let keys = [
+            ("reference", span(&entry.reference), between),
+            ("surveyed", span(&entry.surveyed), measured),
+            ("zones", many(&entry.zones), measured),
+            (
+                "plots",
+                many(&entry.plots),
+                between || counts == C::SlopingArea,
+            ),
+            ("level", number(&entry.level), counts == C::Capacity),
+            ("build-up", span(&entry.build_up), counts == C::Layer),
+            ("layer", span(&entry.layer), counts == C::Layer),
+            ("quantity", number(&entry.quantity), !measured),
+            ("because", because, !measured),
+            ("tolerance", number(&entry.tolerance), between),
+        ];
+        for (key, span, allowed) in keys {
+            if let (Some(span), false) = (span, allowed) {
+                let what = format!("{key} means nothing where {} counts", word(counts));
+                return Err(self
+                    .sheet
+                    .fault(span, what, "leave it away, or say what else counts"));
+            }
+        }
+        Ok(())
+    }
+
+    fn figure(&self, value: &Spanned<f64>) -> Result<Decimal, JobFileError> {
+        decimal(*value.get_ref()).ok_or_else(|| {
+            let what = format!("{} is no figure of a bill", value.get_ref());
+            self.sheet.fault(value.span(), what, "mend it")
+        })
+    }
+
+    fn expected(&self) -> Result<Expected, JobFileError> {
+        let Checked { sheet, entry, .. } = *self;
+        let figure = |value: &Option<Spanned<f64>>| match value {
+            None => Ok(None),
+            Some(value) => self.figure(value).map(Some),
+        };
+        let within = match &entry.within {
+            None => None,
+            Some(within) => {
+                let share = within
+                    .get_ref()
+                    .trim()
+                    .strip_suffix('%')
+                    .and_then(|share| share.trim().parse().ok());
+                let usable = share.filter(|share: &Decimal| {
+                    *share >= Decimal::ZERO && *share <= Decimal::from(1000)
+                });
+                let Some(percent) = usable else {
+                    let what = format!("\"{}\" is no share", within.get_ref());
+                    return Err(sheet.fault(within.span(), what, "say it as \"10%\""));
+                };
+                if entry.contract.is_none() {
+                    let what = "within is a share of the contract quantity, which is not said";
+                    return Err(sheet.fault(within.span(), what, "add contract = ..."));
+                }
+                Some(percent / Decimal::from(100))
+            }
+        };
+        let expected = Expected {
+            contract: figure(&entry.contract)?,
+            within,
+            at_least: figure(&entry.at_least)?,
+            at_most: figure(&entry.at_most)?,
+        };
+        match (expected.at_least, expected.at_most, &entry.at_most) {
+            (Some(least), Some(most), Some(at_most)) if least > most => {
+                let what = format!("no quantity is at least {least} and at most {most}");
+                Err(sheet.fault(at_most.span(), what, "mend one of them"))
+            }
+            _ => Ok(expected),
+        }
+    }
+}
+
+/// The word for what counts.
+fn word(counts: CountsEntry) -> &'static str {
+    use CountsEntry as C;
+    match counts {
+        C::Cut => "cut",
+        C::Fill => "fill",
+        C::Net => "net",
+        C::Area => "area",
+        C::CutArea => "cut-area",
+        C::FillArea => "fill-area",
+        C::SlopingArea => "sloping-area",
+        C::Layer => "a layer",
+        C::Pile => "a pile",
+        C::Capacity => "a capacity",
+        C::Typed => "a typed-in quantity",
+    }
+}

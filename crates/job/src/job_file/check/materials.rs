@@ -1,0 +1,288 @@
+//! Materials and vehicles whose figures can be meant.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::ops::Range;
+
+use dapedon_core::{
+    Density, Earth, Loose, Mass, MassUnit, Material, Missing, Rounding, State, Vehicle, decimal,
+};
+use rust_decimal::Decimal;
+use toml::Spanned;
+
+use super::super::entries::{
+    DensityEntry, MaterialEntry, Name, PackedEntry, PriceEntry, StateEntry, VehicleEntry,
+};
+use super::super::{JobFileError, MaterialPlan, Packed, Per, Price};
+use super::Sheet;
+
+/// A density above this is that of no soil or rock, in tonnes to a cubic metre or tons to a cubic yard: it is in
+/// kilograms or pounds.
+const DENSEST: f64 = 8.0;
+
+/// Checks a vehicle.
+pub(super) fn vehicle(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &VehicleEntry,
+) -> Result<Vehicle, JobFileError> {
+    if entry.holds.is_none() && entry.carries.is_none() {
+        let what = format!("nothing says how much \"{}\" takes", name.get_ref());
+        let remedy = "say holds = ... for the loose volume, carries = ... for the mass, or both";
+        return Err(sheet.fault(name.span(), what, remedy));
+    }
+    let limit = |entry: &Option<Spanned<f64>>| match entry {
+        None => Ok(None),
+        Some(limit) => positive(sheet, limit.span(), *limit.get_ref()).map(Some),
+    };
+    Ok(Vehicle {
+        holds: limit(&entry.holds)?.map(Loose),
+        carries: limit(&entry.carries)?.map(Mass),
+    })
+}
+
+/// Checks a material.
+pub(super) fn material(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &MaterialEntry,
+    vehicles: &BTreeMap<String, Vehicle>,
+    mass: MassUnit,
+) -> Result<MaterialPlan, JobFileError> {
+    let swell = match &entry.swell {
+        None => None,
+        Some(swell) => Some(swell.get_ref().text().parse().map_err(|error| {
+            let error: dapedon_core::MaterialError = error;
+            factor(sheet, swell.span(), &error)
+        })?),
+    };
+    let shrink = match &entry.shrink {
+        None => None,
+        Some(shrink) => Some(shrink.get_ref().text().parse().map_err(|error| {
+            let error: dapedon_core::MaterialError = error;
+            factor(sheet, shrink.span(), &error)
+        })?),
+    };
+    let density = match &entry.density {
+        None => None,
+        Some(density) => Some(stated(sheet, density, mass)?),
+    };
+    let material = Material {
+        swell,
+        shrink,
+        density,
+    };
+    let names: BTreeSet<&str> = vehicles.keys().map(String::as_str).collect();
+    let vehicle = match &entry.vehicle {
+        None => None,
+        Some(vehicle) => Some(sheet.known(vehicle, "vehicle", &names)?),
+    };
+    let own = vehicle.as_ref().and_then(|vehicle| vehicles.get(vehicle));
+    let price = |entry: &Option<Spanned<PriceEntry>>| match entry {
+        None => Ok(None),
+        Some(entry) => price(sheet, name.get_ref(), &material, own, entry, mass).map(Some),
+    };
+    let packed = entry.counted.iter().map(|entry| packed(sheet, entry));
+    Ok(MaterialPlan {
+        import: price(&entry.import)?,
+        export: price(&entry.export)?,
+        packed: packed.collect::<Result<_, _>>()?,
+        vehicle,
+        material,
+    })
+}
+
+fn factor(
+    sheet: &Sheet<'_>,
+    span: Range<usize>,
+    error: &dapedon_core::MaterialError,
+) -> JobFileError {
+    // The error says both what it is not and what to say.
+    let text = error.to_string();
+    let (what, remedy) = text.split_once(": ").unwrap_or((&text, "mend it"));
+    sheet.fault(span, what, remedy)
+}
+
+fn stated(
+    sheet: &Sheet<'_>,
+    entry: &Spanned<DensityEntry>,
+    mass: MassUnit,
+) -> Result<Density, JobFileError> {
+    let states = match entry.get_ref() {
+        DensityEntry::Bare(_) => [None; 3],
+        DensityEntry::Stated(stated) => [stated.bank, stated.loose, stated.compacted],
+    };
+    let given = State::ALL.into_iter().zip(states);
+    let given: Vec<_> = given
+        .filter_map(|(state, value)| Some((state, value?)))
+        .collect();
+    let [(state, value)] = given[..] else {
+        let what = match entry.get_ref() {
+            DensityEntry::Bare(value) => {
+                format!("the density {value} is in no state, and soil weighs less when it is loose")
+            }
+            DensityEntry::Stated(_) if given.is_empty() => "the density is in no state".into(),
+            DensityEntry::Stated(_) => "the density is given in more than one state".into(),
+        };
+        let remedy = "say the state it was found in, as in density = { bank = 1.9 }; bank, loose or compacted";
+        return Err(sheet.fault(entry.span(), what, remedy));
+    };
+    let value_checked = positive(sheet, entry.span(), value)?;
+    if value > DENSEST {
+        let what = format!("a density of {value} is that of no soil or rock");
+        let remedy = format!("say it in {} to a unit of volume", mass.symbol());
+        return Err(sheet.fault(entry.span(), what, remedy));
+    }
+    Ok(Density {
+        state,
+        mass: value_checked,
+    })
+}
+
+fn packed(sheet: &Sheet<'_>, entry: &Spanned<PackedEntry>) -> Result<Packed, JobFileError> {
+    let PackedEntry {
+        unit,
+        holds,
+        state,
+        whole,
+        cost,
+    } = entry.get_ref();
+    let cost = match cost {
+        None => None,
+        Some(cost) => Some(money(sheet, entry.span(), *cost)?),
+    };
+    Ok(Packed {
+        unit: unit.clone(),
+        holds: positive(sheet, entry.span(), *holds)?,
+        state: self::state(*state),
+        whole: *whole,
+        cost,
+    })
+}
+
+fn price(
+    sheet: &Sheet<'_>,
+    name: &str,
+    material: &Material,
+    vehicle: Option<&Vehicle>,
+    entry: &Spanned<PriceEntry>,
+    mass: MassUnit,
+) -> Result<Price, JobFileError> {
+    let PriceEntry { cost, per } = entry.get_ref();
+    let per = match per.as_str() {
+        "load" | "loads" => Per::Load,
+        word if word == mass.symbol() => Per::Mass,
+        word => match State::ALL.into_iter().find(|state| state.word() == word) {
+            Some(state) => Per::Volume(state),
+            None => {
+                let what = format!("\"{per}\" is nothing that a cost is for one of");
+                let remedy = format!("say bank, loose, compacted, {} or load", mass.symbol());
+                return Err(sheet.fault(entry.span(), what, remedy));
+            }
+        },
+    };
+    // What is brought in or taken away is known as it is in the bank.
+    let needs = match per {
+        Per::Volume(state) => lacks(material, State::Bank, Some(state)),
+        Per::Mass => lacks(material, State::Bank, None),
+        Per::Load => match vehicle {
+            None => {
+                let what = format!("nothing says which vehicle hauls \"{name}\"");
+                return Err(sheet.fault(
+                    entry.span(),
+                    what,
+                    "add vehicle = \"...\" to the material",
+                ));
+            }
+            Some(vehicle) => lacks_for_loads(material, State::Bank, vehicle),
+        },
+    };
+    if let Some(missing) = needs {
+        return Err(lacking(sheet, entry.span(), name, missing));
+    }
+    Ok(Price {
+        cost: money(sheet, entry.span(), *cost)?,
+        per,
+    })
+}
+
+/// What a conversion to a state, or else to the mass, needs and the material does not say.
+pub(super) fn lacks(material: &Material, from: State, to: Option<State>) -> Option<Missing> {
+    let one = Earth::new(from, Decimal::ONE);
+    let trail = match to {
+        Some(state) => material.taken_to(one, state, Rounding::NONE),
+        None => material.taken_to_mass(one, Rounding::NONE),
+    };
+    trail.err()
+}
+
+/// What loads need and the material does not say.
+pub(super) fn lacks_for_loads(
+    material: &Material,
+    from: State,
+    vehicle: &Vehicle,
+) -> Option<Missing> {
+    let volume = vehicle
+        .holds
+        .and_then(|_| lacks(material, from, Some(State::Loose)));
+    let mass = vehicle.carries.and_then(|_| lacks(material, from, None));
+    volume.or(mass)
+}
+
+/// The fault that a material does not say what is needed.
+pub(super) fn lacking(
+    sheet: &Sheet<'_>,
+    span: Range<usize>,
+    material: &str,
+    missing: Missing,
+) -> JobFileError {
+    let example = match missing {
+        Missing::Swell => "swell = \"...%\"",
+        Missing::Shrink => "shrink = \"...%\"",
+        Missing::Density => "density = { bank = ... }",
+    };
+    let what = format!("it needs the {missing} of \"{material}\", which is not said");
+    let remedy = format!("add {example} to [material.\"{material}\"]");
+    sheet.fault(span, what, remedy)
+}
+
+pub(super) fn state(entry: StateEntry) -> State {
+    match entry {
+        StateEntry::Bank => State::Bank,
+        StateEntry::Loose => State::Loose,
+        StateEntry::Compacted => State::Compacted,
+    }
+}
+
+/// A figure above zero that something can be.
+fn positive(sheet: &Sheet<'_>, span: Range<usize>, value: f64) -> Result<Decimal, JobFileError> {
+    let usable = decimal(value).filter(|_| can_be(value));
+    usable.ok_or_else(|| {
+        let what = match value > 0.0 {
+            true => format!("{value} is far from what can be meant"),
+            false => format!("{value} is no figure above zero"),
+        };
+        sheet.fault(span, what, "mend the figure")
+    })
+}
+
+/// True for a figure that something holds, carries, covers or weighs.
+pub(super) fn can_be(value: f64) -> bool {
+    (1e-6..=1e9).contains(&value)
+}
+
+/// An amount of money in the job's currency.
+pub(super) fn money(
+    sheet: &Sheet<'_>,
+    span: Range<usize>,
+    value: f64,
+) -> Result<Decimal, JobFileError> {
+    if !sheet.has_currency {
+        let remedy = "add currency = \"...\" to [job]";
+        return Err(sheet.fault(span, "the job does not say its currency", remedy));
+    }
+    let usable = decimal(value).filter(|_| value >= 0.0);
+    usable.ok_or_else(|| {
+        let what = format!("{value} is no amount of money");
+        sheet.fault(span, what, "mend the figure")
+    })
+}

@@ -1,0 +1,186 @@
+//! Materials, vehicles and items once every name in them is known.
+
+use dapedon_core::{AreaUnit, Expected, Material, State, Tolerance};
+use rust_decimal::Decimal;
+
+use super::Counted;
+use super::Spot;
+use crate::Source;
+
+/// A material of the job.
+#[derive(Debug, Clone)]
+pub(crate) struct MaterialPlan {
+    pub(crate) material: Material,
+    pub(crate) vehicle: Option<String>,
+    pub(crate) import: Option<Price>,
+    pub(crate) export: Option<Price>,
+    pub(crate) packed: Vec<Packed>,
+}
+
+/// What a unit costs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Price {
+    /// What one costs.
+    pub cost: Decimal,
+    /// One of what.
+    pub per: Per,
+}
+
+/// What a price is for one of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Per {
+    /// A unit of volume in a state.
+    Volume(State),
+    /// A unit of mass.
+    Mass,
+    /// A load.
+    Load,
+}
+
+/// What a material is counted in.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Packed {
+    pub(crate) unit: String,
+    /// The volume that one of them holds, and its state.
+    pub(crate) holds: Decimal,
+    pub(crate) state: State,
+    pub(crate) whole: bool,
+    pub(crate) cost: Option<Decimal>,
+}
+
+/// A line of the bill.
+#[derive(Debug, Clone)]
+pub(crate) struct ItemPlan {
+    pub(crate) code: String,
+    pub(crate) section: String,
+    pub(crate) description: String,
+    pub(crate) unit: String,
+    pub(crate) pays: Pays,
+    pub(crate) what: What,
+    pub(crate) stuff: Option<Stuff>,
+    pub(crate) expected: Expected,
+    pub(crate) rate: Option<Decimal>,
+    /// Decimals of what is measured, and of what is paid.
+    pub(crate) decimals: [u32; 2],
+    pub(crate) spot: Spot,
+}
+
+/// What an item digs or places.
+#[derive(Debug, Clone)]
+pub(crate) struct Stuff {
+    pub(crate) material: String,
+    pub(crate) measured: State,
+    pub(crate) pay: State,
+    pub(crate) vehicle: Option<String>,
+    pub(crate) moves: Moves,
+}
+
+/// What an item means for the material on site.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Moves {
+    Dug,
+    Placed,
+    Nothing,
+}
+
+/// What an item is paid by.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum Pays {
+    Volume,
+    Area(AreaUnit),
+    Mass,
+    Loads,
+    /// What its material is counted in.
+    Packed(Packed),
+    /// What its layer is counted in.
+    Counted(Counted),
+    /// What was typed in.
+    Typed,
+}
+
+/// What is measured.
+#[derive(Debug, Clone)]
+pub(crate) enum What {
+    /// A figure between two surfaces.
+    Between {
+        counts: Counts,
+        sides: [Source; 2],
+        tolerance: Tolerance,
+        ground: Ground,
+    },
+    /// The area of a surface along its slope.
+    Sloping { surface: Source, ground: Ground },
+    /// What lies above the base through the toe, outline by outline.
+    Pile { surface: Source, ground: Ground },
+    /// A layer of a build-up that the surface lies below.
+    Layer {
+        surface: Source,
+        build_up: Option<String>,
+        layer: String,
+        zones: Vec<String>,
+    },
+    /// A quantity that is not measured.
+    Typed { quantity: Decimal, because: String },
+}
+
+/// Which figure counts between two surfaces.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Counts {
+    Cut,
+    Fill,
+    Net,
+    Area,
+    CutArea,
+    FillArea,
+    Capacity,
+}
+
+/// Where an item counts: everywhere where neither is named.
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
+pub(crate) struct Ground {
+    pub(crate) zones: Vec<String>,
+    pub(crate) plots: Vec<String>,
+}
+
+impl What {
+    /// The surfaces it needs.
+    pub(crate) fn sources(&self) -> &[Source] {
+        match self {
+            What::Between { sides, .. } => sides,
+            What::Sloping { surface, .. }
+            | What::Pile { surface, .. }
+            | What::Layer { surface, .. } => std::slice::from_ref(surface),
+            What::Typed { .. } => &[],
+        }
+    }
+
+    /// Where it counts, where that is a matter of zones.
+    pub(crate) fn ground(&self) -> Option<&Ground> {
+        match self {
+            What::Between { ground, .. }
+            | What::Sloping { ground, .. }
+            | What::Pile { ground, .. } => Some(ground),
+            What::Layer { .. } | What::Typed { .. } => None,
+        }
+    }
+
+    /// What counts, in words.
+    pub(crate) fn words(&self) -> String {
+        let word = match self {
+            What::Between { counts, .. } => match counts {
+                Counts::Cut => "cut",
+                Counts::Fill => "fill",
+                Counts::Net => "net, fill less cut",
+                Counts::Area => "plan area compared",
+                Counts::CutArea => "plan area of cut",
+                Counts::FillArea => "plan area of fill",
+                Counts::Capacity => "capacity",
+            },
+            What::Sloping { .. } => "area along the slope",
+            What::Pile { .. } => "pile above its base through the toe",
+            What::Layer { layer, .. } => return format!("layer \"{layer}\""),
+            What::Typed { .. } => "typed in",
+        };
+        word.into()
+    }
+}

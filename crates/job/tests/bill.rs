@@ -1,0 +1,877 @@
+//! The bill: a small one worked by hand, plots against the whole, and what mistakes in it get.
+
+#![allow(
+    clippy::unwrap_used,
+    reason = "a test that cannot go on should say where"
+)]
+
+use std::cell::RefCell;
+use std::fs;
+use std::path::PathBuf;
+
+use dapedon_core::Tolerance;
+use dapedon_job::{
+    Bill, BillItem, BillRequest, Doing, Job, JobError, Reading, Request, Source, ZoneSource, bill,
+    measure, starter,
+};
+use proptest::prelude::*;
+use tempfile::TempDir;
+
+/// Ground of 40 by 20 at 10; of it a pit of 10 by 8 dug 1.5 deep, and a yard of 20 by 16 raised by 0.25, which is
+/// finished: below it lie slabs and stone.
+const SITE: &str = "
+[surface.ground]
+file = \"ground.csv\"
+
+[surface.heap]
+file = \"heap.csv\"
+
+[surface.works]
+start = \"ground\"
+steps = [
+  { lower = 1.5, zones = \"pit\" },
+  { raise = 0.25, zones = \"yard\" },
+]
+
+[surface.formation]
+start = \"works\"
+steps = [{ build-up = \"pavement\" }]
+
+[zone.pit]
+corners = [[4002, 7002], [4012, 7002], [4012, 7010], [4002, 7010]]
+
+[zone.yard]
+corners = [[4014, 7002], [4034, 7002], [4034, 7018], [4014, 7018]]
+
+[zone.heap]
+corners = [[4009, 7004], [4021, 7004], [4021, 7016], [4009, 7016]]
+
+[build-up.pavement]
+zones = \"yard\"
+layers = [
+  { name = \"slabs\", thickness = \"80 mm\", counted = [{ in = \"pallets\", covers = 9, whole = true, cost = 140 }] },
+  { name = \"stone\", thickness = 0.3, counted = [{ in = \"t\", per-volume = 2.1 }] },
+]
+
+[material.soil]
+swell = \"25%\"
+shrink = \"10%\"
+density = { bank = 1.8 }
+vehicle = \"tipper\"
+export = { cost = 2.5, per = \"loose\" }
+
+[vehicle.tipper]
+holds = 12
+carries = 16
+";
+
+struct Folder(TempDir);
+
+impl Folder {
+    fn new() -> Self {
+        let folder = Folder(TempDir::new().unwrap());
+        let corners = "4000,7000,10\n4040,7000,10\n4040,7020,10\n4000,7020,10\n";
+        folder.write("ground.csv", &format!("east,north,height\n{corners}"));
+        // A pyramid of 8 by 8 and 3 high.
+        let pyramid = "4011,7006,10\n4019,7006,10\n4019,7014,10\n4011,7014,10\n4015,7010,13\n";
+        folder.write(
+            "heap.csv",
+            &format!("east,north,height\n{corners}{pyramid}"),
+        );
+        folder
+    }
+
+    fn write(&self, name: &str, text: &str) -> PathBuf {
+        let path = self.0.path().join(name);
+        fs::write(&path, text).unwrap();
+        path
+    }
+
+    fn job(&self, items: &str) -> Result<Job, JobError> {
+        let head = "[job]\nname = \"made up\"\nunit = \"m\"\ncurrency = \"EUR\"\n";
+        Job::read(&self.write("dapedon.toml", &format!("{head}{SITE}{items}")))
+    }
+
+    fn bill(&self, items: &str) -> Result<Bill, JobError> {
+        measured(&self.job(items)?, &[])
+    }
+
+    /// The only item of a bill.
+    fn item(&self, item: &str) -> BillItem {
+        let item = format!("[[item]]\ncode = \"1\"\ndescription = \"made up\"\n{item}\n");
+        let bill = self.bill(&item).unwrap();
+        bill.items().next().unwrap().clone()
+    }
+}
+
+fn measured(job: &Job, codes: &[&str]) -> Result<Bill, JobError> {
+    let request = BillRequest {
+        job,
+        codes: codes.iter().map(|code| (*code).into()).collect(),
+        any_crs: false,
+        tell: &|_| {},
+    };
+    bill(&request).map(|(bill, _)| bill)
+}
+
+const BILL: &str = "
+[[item]]
+code = \"A1\"
+section = \"A\"
+description = \"dig the pit\"
+unit = \"m3\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"pit\"
+material = \"soil\"
+pay = \"loose\"
+contract = 160
+within = \"5%\"
+rate = 4.10
+
+[[item]]
+code = \"A2\"
+section = \"A\"
+description = \"haul it\"
+unit = \"loads\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"pit\"
+material = \"soil\"
+moves = \"nothing\"
+at-most = 14
+rate = 30
+
+[[item]]
+code = \"B1\"
+section = \"B\"
+description = \"raise the yard\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"yard\"
+material = \"soil\"
+pay = \"bank\"
+at-least = 89
+rate = 5.55
+
+[[item]]
+code = \"B2\"
+section = \"B\"
+description = \"stone\"
+unit = \"t\"
+counts = \"layer\"
+surveyed = \"formation\"
+layer = \"stone\"
+rate = 20
+
+[[item]]
+code = \"B3\"
+section = \"B\"
+description = \"slabs\"
+unit = \"pallets\"
+counts = \"layer\"
+surveyed = \"formation\"
+layer = \"slabs\"
+contract = 36
+within = \"0%\"
+rate = 140
+
+[[item]]
+code = \"B4\"
+section = \"B\"
+description = \"trim the yard\"
+unit = \"ha\"
+counts = \"fill-area\"
+reference = \"ground\"
+surveyed = \"works\"
+decimals = 4
+rate = 1000
+
+[[item]]
+code = \"A3\"
+section = \"A\"
+description = \"pump\"
+unit = \"h\"
+counts = \"typed\"
+quantity = 7.5
+because = \"sheet 4\"
+rate = 40
+
+[[item]]
+code = \"C1\"
+description = \"net\"
+unit = \"m3\"
+counts = \"net\"
+reference = \"ground\"
+surveyed = \"works\"
+
+[[item]]
+code = \"C2\"
+description = \"water\"
+unit = \"m3\"
+counts = \"capacity\"
+surveyed = \"works\"
+level = 9.5
+zones = \"pit\"
+
+[[item]]
+code = \"C3\"
+description = \"heap\"
+unit = \"m3\"
+counts = \"pile\"
+surveyed = \"heap\"
+zones = \"heap\"
+material = \"soil\"
+";
+
+/// By hand, from the definitions:
+///
+/// * A1: 10 x 8 x 1.5 = 120 in the bank, x 1.25 = 150.0 loose, x 4.10 = 615.00. Against 160: 6.25 % below, more
+///   than 5.
+/// * A2: 150.0 loose / 12 = 12.5 loads by volume; 120 x 1.8 = 216 t / 16 = 13.5 by mass, which binds: 14, x 30 =
+///   420.00; 14 at most is kept.
+/// * A3: 7.5 x 40 = 300.00. Section A: 615 + 420 + 300 = 1335.00.
+/// * B1: 20 x 16 x 0.25 = 80 compacted, / 0.9 = 88.9 in the bank, x 5.55 = 493.395, halves away from zero: 493.40.
+///   Below 89.
+/// * B2: 320 x 0.3 = 96 m3, x 2.1 = 201.6 t, x 20 = 4032.00.
+/// * B3: 320 / 9 = 35.6, rounded up 36, x 140 = 5040.00; just the contract's.
+/// * B4: 320 m2 = 0.0320 ha, x 1000 = 32.00. Section B: 493.40 + 4032 + 5040 + 32 = 9597.40.
+/// * C1: 80 - 120 = -40. C2: floor at 8.5, up to 9.5: 80 x 1 = 80. C3: 8 x 8 x 3 / 3 = 64 loose.
+/// * Total: 1335.00 + 9597.40 = 10 932.40.
+/// * Soil: dug 120.0, needed 88.9; 31.1 left over, x 1.25 = 38.875, written 38.9 loose, x 2.5 = 97.25. Loads: 38.9 /
+///   12 = 3.24 by volume; 31.1 x 1.8 = 55.98, written 56.0 t, / 16 = 3.5 by mass: 4.
+#[test]
+fn a_bill_worked_by_hand() {
+    let bill = Folder::new().bill(BILL).unwrap();
+    let lines = bill.items().map(|item| {
+        (
+            item.code.as_str(),
+            item.quantity,
+            item.unit.as_str(),
+            item.amount,
+        )
+    });
+    let lines: Vec<_> = lines.collect();
+    assert_eq!(
+        lines,
+        [
+            ("A1", 150.0, "m³ loose", Some(615.0)),
+            ("A2", 14.0, "loads", Some(420.0)),
+            ("A3", 7.5, "h", Some(300.0)),
+            ("B1", 88.9, "m³ bank", Some(493.4)),
+            ("B2", 201.6, "t", Some(4032.0)),
+            ("B3", 36.0, "pallets", Some(5040.0)),
+            ("B4", 0.032, "ha", Some(32.0)),
+            ("C1", -40.0, "m³", None),
+            ("C2", 80.0, "m³", None),
+            ("C3", 64.0, "m³ loose", None),
+        ]
+    );
+    let sums = bill
+        .sections
+        .iter()
+        .map(|section| (section.section.as_str(), section.amount));
+    let sums: Vec<_> = sums.collect();
+    assert_eq!(sums, [("A", Some(1335.0)), ("B", Some(9597.4)), ("", None)]);
+    assert_eq!(bill.amount, Some(10_932.4));
+    let findings: Vec<&String> = bill.items().flat_map(|item| &item.findings).collect();
+    assert_eq!(
+        findings,
+        [
+            "6.2 % below the contract quantity, more than 5 %",
+            "below 89 m³, the least expected",
+        ]
+    );
+    let loads = bill.items().find_map(|item| item.loads.as_ref()).unwrap();
+    assert_eq!((loads.binds, loads.count), ("mass", 14.0));
+    let limits: Vec<_> = loads
+        .limits
+        .iter()
+        .map(|limit| (limit.by, limit.amount, limit.takes))
+        .collect();
+    assert_eq!(limits, [("volume", 150.0, 12.0), ("mass", 216.0, 16.0)]);
+
+    let [soil] = bill.moved.as_slice() else {
+        panic!("{:?}", bill.moved)
+    };
+    assert_eq!((soil.dug, soil.needed, soil.stays), (120.0, 88.9, 88.9));
+    assert!(soil.import.is_none());
+    let export = soil.export.as_ref().unwrap();
+    assert_eq!(
+        (export.bank, export.loads.as_ref().unwrap().count),
+        (31.1, 4.0)
+    );
+    assert_eq!(export.cost.as_ref().unwrap().amount, 97.25);
+    assert_eq!(bill.overlays.len(), 2, "{:?}", bill.overlays);
+}
+
+/// Items that are named are those of the whole bill, and nothing is said of materials that others move.
+#[test]
+fn some_items_are_those_of_the_whole() {
+    let folder = Folder::new();
+    let job = folder.job(BILL).unwrap();
+    let whole = measured(&job, &[]).unwrap();
+    let some = measured(&job, &["B1", "A1"]).unwrap();
+    let of = |bill: &Bill, code: &str| bill.items().find(|item| item.code == code).unwrap().clone();
+    for code in ["A1", "B1"] {
+        assert_eq!(of(&some, code), of(&whole, code));
+    }
+    assert_eq!(some.items().count(), 2);
+    assert!(some.moved.is_empty());
+    let error = measured(&job, &["B11"]).unwrap_err();
+    assert_eq!(error.to_string(), "the job has no item \"B11\"");
+    assert!(error.remedy().starts_with("say B1"), "{}", error.remedy());
+    let error = folder.bill("").unwrap_err();
+    assert!(error.place().unwrap().ends_with("dapedon.toml"));
+}
+
+#[test]
+fn files_are_read_and_surfaces_overlaid_once() {
+    let folders = [Folder::new(), Folder::new()];
+    let twice = format!("{BILL}{}", BILL.replace("code = \"", "code = \"X"));
+    let jobs = [folders[0].job(BILL), folders[1].job(&twice)];
+    for job in jobs.map(Result::unwrap) {
+        let (read, laid) = (RefCell::new(Vec::new()), RefCell::new(0));
+        let tell = |doing: Doing<'_>| match doing {
+            Doing::Reading(source) => read.borrow_mut().push(source.to_string()),
+            Doing::Making(_) => {}
+            Doing::Measuring { of, .. } => {
+                *laid.borrow_mut() += 1;
+                assert_eq!(of, 2);
+            }
+        };
+        let request = BillRequest {
+            job: &job,
+            codes: Vec::new(),
+            any_crs: false,
+            tell: &tell,
+        };
+        bill(&request).unwrap();
+        let read = read.into_inner();
+        assert_eq!(read.len(), 2, "{read:?}");
+        assert_eq!(laid.into_inner(), 2);
+    }
+}
+
+/// To the rounding of areas at these coordinates.
+#[track_caller]
+fn near(found: f64, expected: f64) {
+    assert!((found - expected).abs() < 1e-9, "{found} {expected}");
+}
+
+/// Plots of 12 by 10 that overlap on 2 by 10, in a limit of 30 by 10 on ground raised by 0.5: each 60 m3, 10 of it
+/// in both, and 8 by 10 of the limit in none. One of them reaches 2 by 10 beyond the limit.
+#[test]
+fn overlaps_and_gaps_of_plots_are_told() {
+    let plots = "
+[surface.raised]
+start = \"ground\"
+steps = [{ raise = 0.5 }]
+[zone.limit]
+corners = [[4002, 7005], [4032, 7005], [4032, 7015], [4002, 7015]]
+[zone.first]
+corners = [[4000, 7005], [4014, 7005], [4014, 7015], [4000, 7015]]
+[zone.second]
+corners = [[4012, 7005], [4024, 7005], [4024, 7015], [4012, 7015]]
+[[item]]
+code = \"1\"
+description = \"by plots\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"raised\"
+";
+    let folder = Folder::new();
+    let with = |places: &str| {
+        let bill = folder.bill(&format!("{plots}{places}\n")).unwrap();
+        bill.items().next().unwrap().clone()
+    };
+    let item = with("zones = \"limit\"\nplots = [\"first\", \"second\"]");
+    assert_eq!(item.rows.len(), 2);
+    item.rows.iter().for_each(|row| near(row.figure, 60.0));
+    assert_eq!(item.rows[0].plan_area, Some(140.0));
+    assert_eq!(item.rows[1].perimeter, Some(44.0));
+    assert_eq!(item.shared.len(), 1);
+    near(item.shared[0].figure, 10.0);
+    assert_eq!(item.shared[0].zone, "first and second");
+    let gap = item.in_no_plot.as_ref().unwrap();
+    near(gap.figure, 40.0);
+    near(gap.measured.as_ref().unwrap().area.compared, 80.0);
+    near(item.exact, 110.0);
+    assert_eq!(item.measured, 110.0);
+    assert_eq!(
+        item.notes,
+        ["20.0 m² of its plots lie outside its zones, not counted"]
+    );
+    let total = item.total.as_ref().unwrap();
+    assert!((total.area.compared - 220.0).abs() < 1e-9 && (total.volume.fill - 110.0).abs() < 1e-9);
+
+    // Without a limit all the rest of the ground, 40 by 20 less 240, is in no plot.
+    let item = with("plots = [\"first\", \"second\"]");
+    let gap = item.in_no_plot.as_ref().unwrap();
+    let area = gap.measured.as_ref().unwrap().area.compared;
+    assert!((area - 560.0).abs() < 1e-7, "{area}");
+    assert_eq!(item.measured, 120.0);
+
+    // Zones that overlap count once, too.
+    let item = with("zones = [\"first\", \"second\"]");
+    assert_eq!((item.shared.len(), item.measured), (1, 120.0));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// Plots that cover a zone add up to it, wherever their borders run: to 1e-9 of what is moved.
+    #[test]
+    fn plots_add_up_to_the_whole(heights in prop::collection::vec(-64i32..64, 40), across in prop::collection::vec(1i32..63, 3)) {
+        let folder = Folder::new();
+        let rows = heights.iter().enumerate().map(|(index, height)| {
+            let (east, north) = (4000 + 5 * (index % 8) as i32, 7000 + 5 * (index / 8) as i32);
+            format!("{east},{north},{}\n", 10.0 + f64::from(*height) / 32.0)
+        });
+        folder.write("survey.csv", &format!("east,north,height\n{}", rows.collect::<String>()));
+        // Two bent borders from south to north part a zone of 30 by 16 in three.
+        let bend = |share: i32, from: f64| from + f64::from(share) / 8.0;
+        let (west, east) = ([bend(across[0], 4003.0), bend(across[1], 4003.0)], bend(across[2], 4013.0));
+        let text = format!("
+[surface.survey]
+file = \"survey.csv\"
+[zone.whole]
+corners = [[4002, 7001], [4032, 7001], [4032, 7017], [4002, 7017]]
+[zone.west]
+corners = [[4002, 7001], [{a}, 7001], [{b}, 7017], [4002, 7017]]
+[zone.middle]
+corners = [[{a}, 7001], [{c}, 7001], [{c}, 7017], [{b}, 7017]]
+[zone.east]
+corners = [[{c}, 7001], [4032, 7001], [4032, 7017], [{c}, 7017]]
+[[item]]
+code = \"1\"
+description = \"by plots\"
+unit = \"m3\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"survey\"
+zones = \"whole\"
+plots = [\"west\", \"middle\", \"east\"]
+", a = west[0].min(east - 0.25), b = west[1].min(east - 0.25), c = east);
+        let job = folder.job(&text).unwrap();
+        let item = measured(&job, &[]).unwrap().items().next().unwrap().clone();
+        let whole = measure(&Request {
+            job: Some(&job),
+            reference: Source::Named("ground".into()),
+            surveyed: Source::Named("survey".into()),
+            zones: vec![ZoneSource::Named("whole".into())],
+            reading: Reading::default(),
+            length_unit: None,
+            area_unit: None,
+            volume_unit: None,
+            tolerance: Tolerance::ZERO,
+            converting: None,
+        }).unwrap().0;
+        let volume = whole.zones[0].volume;
+        let moved = volume.cut + volume.fill;
+        prop_assert!((item.exact - volume.cut).abs() <= 1e-9 * moved, "{} {}", item.exact, volume.cut);
+        let sum: f64 = item.rows.iter().map(|row| row.measured.as_ref().unwrap().volume.fill).sum();
+        prop_assert!((sum - volume.fill).abs() <= 1e-9 * moved);
+        prop_assert!(item.shared.is_empty() && item.in_no_plot.is_none());
+        // What is written adds up as it is written.
+        let written: f64 = item.rows.iter().map(|row| (row.figure * 10.0).round()).sum();
+        prop_assert!((item.measured * 10.0 - written).abs() < 1e-6);
+    }
+
+    /// A tolerance of its own for each item, over one overlay: as if each was measured alone.
+    #[test]
+    fn tolerances_do_not_mix(tolerances in prop::collection::vec(0u32..8, 2..5)) {
+        let folder = Folder::new();
+        let item = |index: usize, tolerance: u32| format!("
+[[item]]
+code = \"{index}\"
+description = \"raised\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"works\"
+tolerance = {}
+", f64::from(tolerance) / 16.0);
+        let text: String = tolerances.iter().enumerate().map(|(index, t)| item(index, *t)).collect();
+        let bill = folder.bill(&text).unwrap();
+        prop_assert_eq!(bill.overlays.len(), 1);
+        for (item, tolerance) in bill.items().zip(&tolerances) {
+            // Raised by 0.25 on 320: counts where the tolerance is less than that.
+            let expected = if *tolerance < 4 { 80.0 } else { 0.0 };
+            prop_assert!((item.exact - expected).abs() < 1e-9, "{} {}", item.exact, tolerance);
+        }
+    }
+}
+
+#[test]
+fn a_material_is_counted_in_what_holds_it() {
+    let folder = Folder::new();
+    let bags =
+        "counted = [{ in = \"bags\", holds = 0.8, state = \"loose\", whole = true, cost = 3.5 }]\n";
+    let job = folder.job(BILL).unwrap();
+    let text = fs::read_to_string(&job.path).unwrap();
+    let at = text.find("[vehicle.tipper]").unwrap();
+    fs::write(&job.path, format!("{}{bags}{}", &text[..at], &text[at..])).unwrap();
+    let bill = measured(&Job::read(&job.path).unwrap(), &["C3"]).unwrap();
+    let heap = bill.items().next().unwrap();
+    // 64 loose / 0.8 = 80 bags x 3.50 = 280.00
+    let bags = &heap.counted[0];
+    assert_eq!((bags.step.amount, bags.cost), (80.0, Some(280.0)));
+    let text = fs::read_to_string(&job.path).unwrap();
+    let paid = text.replace(
+        "code = \"C3\"\ndescription = \"heap\"\nunit = \"m3\"",
+        "code = \"C3\"\ndescription = \"heap\"\nunit = \"bags\"",
+    );
+    fs::write(&job.path, paid).unwrap();
+    let bill = measured(&Job::read(&job.path).unwrap(), &["C3"]).unwrap();
+    let heap = bill.items().next().unwrap();
+    assert_eq!(
+        (heap.quantity, heap.unit.as_str(), heap.counted.len()),
+        (80.0, "bags", 0)
+    );
+}
+
+/// The yard of 60 by 40 is raised by 1.2 less the 0.37 of its layers.
+#[test]
+fn the_first_job_file_has_a_bill() {
+    let folder = Folder::new();
+    let path = folder.write("first.toml", &starter(&[]));
+    let bill = measured(&Job::read(&path).unwrap(), &[]).unwrap();
+    let item = bill.items().next().unwrap();
+    assert_eq!(
+        (item.measured, item.unit.as_str()),
+        (1992.0, "m³ compacted")
+    );
+}
+
+#[test]
+fn net_counts_in_the_state_that_is_said() {
+    let net = "unit = \"m3\"\ncounts = \"net\"\nreference = \"works\"\nsurveyed = \"ground\"\nmaterial = \"soil\"\n\
+               measured = \"bank\"\nmoves = \"dug\"\npay = \"loose\"";
+    // 120 - 80 = 40, x 1.25 = 50.
+    let item = Folder::new().item(net);
+    assert_eq!((item.measured, item.quantity), (40.0, 50.0));
+}
+
+/// What each mistake is told, and the line it stands in, counted from that of the item.
+#[test]
+fn mistakes_in_a_bill_point_at_their_line() {
+    let between = "unit = \"m3\"\ncounts = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
+    let item = |more: &str| format!("[[item]]\ncode = \"1\"\ndescription = \"made up\"\n{more}\n");
+    let plain = item(between);
+    let cases = [
+        (
+            format!("{plain}{plain}"),
+            "two items have the code \"1\"",
+            "code = \"1\"",
+        ),
+        (
+            item(&between.replace("works", "work")),
+            "no surface is named \"work\"",
+            "\"work\"",
+        ),
+        (
+            item(&format!("{between}zones = \"pitt\"")),
+            "no zone is named \"pitt\"",
+            "\"pitt\"",
+        ),
+        (
+            item(&format!("{between}material = \"sand\"")),
+            "no material is named \"sand\"",
+            "\"sand\"",
+        ),
+        (
+            item(&between.replace("m3", "t")),
+            "a mass depends on that",
+            "code = \"1\"",
+        ),
+        (
+            item(&between.replace("m3", "m2")),
+            "\"m2\" is no unit that cut can be told in",
+            "\"m2\"",
+        ),
+        (
+            item(&between.replace("cut", "area")),
+            "\"m3\" is no unit that area can be told in",
+            "\"m3\"",
+        ),
+        (
+            item(&between.replace("\"m3\"", "\"pallets\"")),
+            "is no unit",
+            "\"pallets\"",
+        ),
+        (
+            item(&format!("{between}level = 9")),
+            "level means nothing where cut counts",
+            "9",
+        ),
+        (
+            item(&format!("{between}pay = \"loose\"")),
+            "nothing says what material it is",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}within = \"5%\"")),
+            "a share of the contract quantity, which is not said",
+            "\"5%\"",
+        ),
+        (
+            item(&format!("{between}contract = 5\nwithin = \"5\"")),
+            "\"5\" is no share",
+            "\"5\"",
+        ),
+        (
+            item(&format!("{between}at-least = 5\nat-most = 4")),
+            "no quantity is at least 5 and at most 4",
+            "4",
+        ),
+        (
+            item(&format!("{between}tolerance = -0.1")),
+            "-0.1 is no tolerance",
+            "-0.1",
+        ),
+        (
+            item(&format!("{between}rate = -2")),
+            "-2 is no amount of money",
+            "-2",
+        ),
+        (
+            item(&format!("{between}decimals = 9")),
+            "9 decimals are more than anybody measures",
+            "9",
+        ),
+        (
+            item(&between.replace("surveyed = \"works\"", "surveyed = \"ground\"")),
+            "from a surface to itself",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"m3\"\ncounts = \"cut\"\nsurveyed = \"works\""),
+            "which surface is the reference one",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"m3\"\ncounts = \"capacity\"\nsurveyed = \"works\"\nzones = \"pit\""),
+            "up to which level",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"heap\""),
+            "nothing says where a pile ends",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"h\"\ncounts = \"typed\"\nquantity = 5"),
+            "why the quantity is typed in",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"h\"\ncounts = \"typed\"\nbecause = \"so\""),
+            "nothing says the quantity",
+            "code = \"1\"",
+        ),
+        (
+            item("unit = \"m3\"\ncounts = \"layer\"\nsurveyed = \"formation\"\nlayer = \"sand\""),
+            "no layer is named \"sand\"",
+            "\"sand\"",
+        ),
+        (
+            item("unit = \"m3\"\ncounts = \"layer\"\nsurveyed = \"works\"\nlayer = \"stone\""),
+            "does not lie below a build-up",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}material = \"soil\"").replace("cut", "net")),
+            "volumes in different states",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!(
+                "{between}material = \"dust\"\npay = \"loose\"\n[material.dust]"
+            )),
+            "the swell of \"dust\", which is not said",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}material = \"dust\"\n[material.dust]").replace("cut", "fill")),
+            "the shrink of \"dust\", which is not said",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}material = \"dust\"\n[material.dust]").replace("m3", "t")),
+            "the density of \"dust\", which is not said",
+            "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}material = \"dust\"\n[material.dust]").replace("m3", "loads")),
+            "which vehicle hauls the loads",
+            "code = \"1\"",
+        ),
+        (
+            "[material.dust]\nswell = 0.8".into(),
+            "\"0.8\" is no swell",
+            "0.8",
+        ),
+        (
+            "[material.dust]\nshrink = \"100%\"".into(),
+            "\"100%\" is no shrink",
+            "\"100%\"",
+        ),
+        (
+            "[material.dust]\ndensity = 1.9".into(),
+            "the density 1.9 is in no state",
+            "1.9",
+        ),
+        (
+            "[material.dust]\ndensity = { bank = 1.9, loose = 1.5 }".into(),
+            "more than one state",
+            "{ bank = 1.9, loose = 1.5 }",
+        ),
+        (
+            "[material.dust]\ndensity = { bank = 1900 }".into(),
+            "1900 is that of no soil or rock",
+            "{ bank = 1900 }",
+        ),
+        (
+            "[material.dust]\nvehicle = \"tiper\"".into(),
+            "no vehicle is named \"tiper\"",
+            "\"tiper\"",
+        ),
+        (
+            "[material.dust]\nexport = { cost = 2, per = \"load\" }".into(),
+            "which vehicle hauls \"dust\"",
+            "{ cost = 2, per = \"load\" }",
+        ),
+        (
+            "[material.dust]\nexport = { cost = 2, per = \"loose\" }".into(),
+            "the swell of \"dust\"",
+            "{ cost = 2, per = \"loose\" }",
+        ),
+        (
+            "[material.dust]\nexport = { cost = 2, per = \"heap\" }".into(),
+            "\"heap\" is nothing that a cost is for",
+            "{ cost = 2, per = \"heap\" }",
+        ),
+        (
+            "[vehicle.cart]".into(),
+            "how much \"cart\" takes",
+            "[vehicle.cart]",
+        ),
+        (
+            "[vehicle.cart]\nholds = 0".into(),
+            "0 is no figure above zero",
+            "0",
+        ),
+    ];
+    let folder = Folder::new();
+    for (text, what, meant) in cases {
+        let error = folder.job(&text).unwrap_err();
+        let words = error.to_string();
+        assert!(words.contains(what), "{text}\n{words}");
+        let marked = words.lines().nth(2).unwrap();
+        let width = marked.chars().filter(|&c| c == '~').count();
+        let line = words.lines().nth(1).unwrap();
+        let expected = if meant.starts_with('[') {
+            "cart".len()
+        } else if meant.starts_with("code") {
+            3
+        } else {
+            meant.len()
+        };
+        assert!(
+            line.contains(meant) && width == expected,
+            "{meant}\n{words}"
+        );
+        assert!(!error.remedy().is_empty() && error.place().unwrap().contains("line "));
+    }
+}
+
+#[test]
+fn what_cannot_be_measured_points_at_its_item() {
+    let folder = Folder::new();
+    let twice = r#"{"type":"FeatureCollection","features":[
+        {"type":"Feature","properties":{"name":"lot"},"geometry":{"type":"Polygon","coordinates":[[[4002,7002],[4006,7002],[4006,7006],[4002,7002]]]}},
+        {"type":"Feature","properties":{"name":"lot"},"geometry":{"type":"Polygon","coordinates":[[[4012,7002],[4016,7002],[4016,7006],[4012,7002]]]}}]}"#;
+    folder.write("lots.geojson", twice);
+    let zones = "
+[zone.lots]
+file = \"lots.geojson\"
+[zone.far]
+corners = [[5000, 7000], [5010, 7000], [5010, 7010]]
+[zone.rim]
+corners = [[4030, 7010], [4044, 7010], [4044, 7016], [4030, 7016]]
+[zone.other]
+corners = [[4008, 7008], [4018, 7008], [4018, 7012]]
+";
+    let between = "unit = \"m3\"\ncounts = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
+    let pile = "unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"heap\"\n";
+    let lots = format!(
+        "{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{between}plots = \"lots\"\n"
+    );
+    let error = folder.bill(&lots).unwrap_err().to_string();
+    assert!(
+        error.contains("two zones are named \"lot\"") && error.contains("[zone.lots]"),
+        "{error}"
+    );
+    for (item, what) in [
+        (
+            format!("{between}zones = \"far\""),
+            "the zones lie outside the ground",
+        ),
+        (
+            format!("{pile}zones = \"rim\""),
+            "the outline leaves the surface on 14.000 of its 40.000",
+        ),
+        (
+            format!("{pile}zones = [\"heap\", \"other\"]"),
+            "share ground",
+        ),
+    ] {
+        let text = format!("{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{item}\n");
+        let error = folder.bill(&text).unwrap_err();
+        assert!(error.to_string().contains(what), "{error}");
+        assert!(error.to_string().contains("code = \"7\""), "{error}");
+        assert!(!error.remedy().is_empty());
+    }
+}
+
+/// Without a currency there is no money.
+#[test]
+fn costs_need_a_currency() {
+    let folder = Folder::new();
+    let path = folder.job(BILL).unwrap().path;
+    let text = fs::read_to_string(&path).unwrap();
+    fs::write(&path, text.replace("currency = \"EUR\"\n", "")).unwrap();
+    let error = Job::read(&path).unwrap_err();
+    assert!(
+        error.to_string().contains("does not say its currency"),
+        "{error}"
+    );
+}
+
+#[test]
+fn a_bill_in_feet_is_told_in_yards_and_tons() {
+    let folder = Folder::new();
+    let text = "
+[[item]]
+code = \"1\"
+description = \"dig\"
+unit = \"ton\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"works\"
+material = \"soil\"
+";
+    let head = "[job]\nname = \"made up\"\nunit = \"ft\"\ncurrency = \"USD\"\n";
+    let path = folder.write("dapedon.toml", &format!("{head}{SITE}{text}"));
+    let bill = measured(&Job::read(&path).unwrap(), &[]).unwrap();
+    let item = bill.items().next().unwrap();
+    // 120 ft3 / 27 = 4.444, written 4.4 yd3; x 1.8 tons to the yard = 7.92, written 7.9.
+    assert_eq!((item.measured, item.measured_unit.as_str()), (4.4, "yd³"));
+    assert_eq!((item.quantity, item.unit.as_str()), (7.9, "ton"));
+}

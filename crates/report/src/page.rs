@@ -1,0 +1,36 @@
+//! What all pages are laid out with: their parts, and how figures stand in them.
+
+use minijinja::syntax::SyntaxConfig;
+use minijinja::{Environment, Error};
+
+use crate::number::{grouped, money};
+
+/// Pages, and the filters they use.
+pub(crate) fn environment() -> Result<Environment<'static>, Error> {
+    let mut environment = Environment::new();
+    let mut syntax = SyntaxConfig::builder();
+    environment.set_syntax(syntax.trim_blocks(true).lstrip_blocks(true).build()?);
+    environment.add_filter("figure", |value: f64, decimals: usize| {
+        grouped(value, decimals, "\u{202f}")
+    });
+    environment.add_filter("money", |value: f64| money(value, "\u{202f}"));
+    environment.add_filter("net_in_words", |net: f64| match net {
+        net if net > 0.0 => "shortfall: more fill than cut",
+        net if net < 0.0 => "surplus: more cut than fill",
+        _ => "balanced",
+    });
+    environment.add_filter("power", |value: f64| match value {
+        0.0 => "none".to_owned(),
+        _ => format!("{value:.1e}"),
+    });
+    for (name, text) in [
+        ("style.css", include_str!("page/style.css")),
+        ("head.html", include_str!("page/head.html")),
+        ("inputs.html", include_str!("page/inputs.html")),
+        ("report.html", include_str!("page/report.html")),
+        ("bill.html", include_str!("page/bill.html")),
+    ] {
+        environment.add_template(name, text)?;
+    }
+    Ok(environment)
+}

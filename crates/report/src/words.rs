@@ -1,0 +1,272 @@
+//! How a bill comes about, in words: the same on a terminal as on a page.
+
+use dapedon_job::{
+    Bill, BillItem, ConversionStep, ConvertedLine, Cost, ItemMoved, LoadsMade, MaterialMoved,
+};
+
+use crate::number::{grouped, money};
+
+/// How figures are told.
+#[derive(Debug, Clone, Copy)]
+pub struct Told<'t> {
+    /// The symbol of volumes.
+    pub volume: &'t str,
+    /// The currency.
+    pub currency: &'t str,
+    /// Decimals of volumes.
+    pub decimals: u32,
+    /// What digits are grouped by.
+    pub separator: &'t str,
+}
+
+/// What is measured for an item: what counts, between which surfaces, and what is unchanged.
+pub fn measured(item: &BillItem, length: &str) -> String {
+    let mut words = item.counts.clone();
+    words += &match (&item.reference, &item.surveyed) {
+        (Some(reference), Some(surveyed)) => format!(", from {reference} to {surveyed}"),
+        (_, Some(only)) => format!(", surface {only}"),
+        _ => String::new(),
+    };
+    if item.tolerance > 0.0 {
+        words += &format!(", unchanged within ±{} {length}", item.tolerance);
+    }
+    if let Some(because) = &item.because {
+        words += &format!(": {because}");
+    }
+    words
+}
+
+/// How the quantity of an item comes about, line by line: what is measured of it, each conversion, loads, what else
+/// it is counted in, and its amount.
+pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
+    let measured = told.figure(item.measured, item.measured_decimals);
+    let state = item
+        .state
+        .map_or(String::new(), |state| format!("{state} "));
+    let of = match &item.material {
+        Some(material) => format!(" of {material}"),
+        None => String::new(),
+    };
+    let mut lines = item.notes.clone();
+    lines.push(format!(
+        "measured: {state}{measured} {}{of}",
+        item.measured_unit
+    ));
+    lines.extend(item.conversion.iter().map(|one| told.step(one)));
+    lines.extend(
+        item.loads
+            .iter()
+            .flat_map(|loads| told.loads(loads, &item.conversion)),
+    );
+    for also in &item.counted {
+        lines.push(format!("also {}", told.step(&also.step)));
+        lines.extend(also.each.zip(also.cost).map(|(each, cost)| {
+            let count = told.figure(also.step.amount, also.step.decimals);
+            let (unit, each, cost) = (&also.step.unit, told.money(each), told.money(cost));
+            format!("{count} {unit} × {each} = {cost}")
+        }));
+    }
+    lines.extend(item.rate.zip(item.amount).map(|(rate, amount)| {
+        let quantity = told.figure(item.quantity, item.decimals);
+        format!(
+            "{quantity} {} × {} = {}",
+            item.unit,
+            told.money(rate),
+            told.money(amount)
+        )
+    }));
+    lines
+}
+
+/// What is dug and placed of a material, and what becomes of the rest, line by line.
+pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
+    let bank = |value: f64| format!("bank {} {}", told.figure(value, told.decimals), told.volume);
+    let by = |list: &[ItemMoved], word: &str| -> Vec<String> {
+        let line = |by: &ItemMoved| match by.conversion.first() {
+            Some(one) => format!("{word} by item {}: {}", by.code, told.step(one)),
+            None => format!("{word} by item {}: {}", by.code, bank(by.bank)),
+        };
+        list.iter().map(line).collect()
+    };
+    let mut lines = by(&moved.dug_by, "dug");
+    lines.extend(by(&moved.placed_by, "placed"));
+    if moved.dug_by.len() > 1 {
+        lines.push(format!("dug in all: {}", bank(moved.dug)));
+    }
+    if moved.placed_by.len() > 1 {
+        lines.push(format!("needed in all: {}", bank(moved.needed)));
+    }
+    if moved.stays > 0.0 {
+        lines.push(format!("stays on site: {}", bank(moved.stays)));
+    }
+    for (word, hauled) in [
+        ("surplus, taken away", &moved.export),
+        ("shortfall, brought in", &moved.import),
+    ] {
+        let Some(hauled) = hauled else { continue };
+        lines.push(format!("{word}: {}", bank(hauled.bank)));
+        lines.extend(hauled.conversion.iter().map(|one| told.step(one)));
+        lines.extend(
+            hauled
+                .loads
+                .iter()
+                .flat_map(|loads| told.loads(loads, &hauled.conversion)),
+        );
+        lines.extend(hauled.cost.iter().map(|cost| told.cost(cost)));
+    }
+    lines
+}
+
+/// Cut or fill of a zone and what it becomes, line by line.
+pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
+    let figure = told.figure(line.measured, told.decimals);
+    let mut lines = vec![format!(
+        "{}, {}: {} {figure} {} of {}",
+        line.zone, line.what, line.state, told.volume, line.material
+    )];
+    let mut below: Vec<String> = line.conversion.iter().map(|one| told.step(one)).collect();
+    below.extend(
+        line.loads
+            .iter()
+            .flat_map(|loads| told.loads(loads, &line.conversion)),
+    );
+    below.extend(line.paid.iter().map(|paid| told.cost(paid)));
+    lines.extend(below.into_iter().map(|words| format!("  {words}")));
+    lines
+}
+
+impl<'t> Told<'t> {
+    /// As a bill tells its figures.
+    pub fn of(bill: &'t Bill, separator: &'t str) -> Self {
+        Told {
+            volume: bill.told_in.volume.symbol(),
+            currency: bill.currency.as_deref().unwrap_or_default(),
+            decimals: bill.told_in.decimals as u32,
+            separator,
+        }
+    }
+
+    fn figure(&self, value: f64, decimals: u32) -> String {
+        grouped(value, decimals as usize, self.separator)
+    }
+
+    fn money(&self, amount: f64) -> String {
+        let amount = money(amount, self.separator);
+        format!("{amount} {}", self.currency).trim_end().to_owned()
+    }
+
+    /// As in "12 loads × 46.50 EUR = 558.00 EUR".
+    fn cost(&self, cost: &Cost) -> String {
+        let decimals = if cost.per == "load" { 0 } else { self.decimals };
+        let plural = if cost.per == "load" && cost.quantity != 1.0 {
+            "s"
+        } else {
+            ""
+        };
+        format!(
+            "{} {}{plural} × {} = {}",
+            self.figure(cost.quantity, decimals),
+            cost.per,
+            self.money(cost.each),
+            self.money(cost.amount)
+        )
+    }
+
+    /// As in "bank 1 000.0 m³ × swell 1.25 = loose 1 250.0 m³".
+    fn step(&self, step: &ConversionStep) -> String {
+        let to = match step.to == step.unit {
+            true => String::new(),
+            false => format!("{} ", step.to),
+        };
+        format!(
+            "{} {} {} {} = {to}{} {}",
+            step.from,
+            self.figure(step.had, step.had_decimals),
+            step.had_unit,
+            step.by,
+            self.figure(step.amount, step.decimals),
+            step.unit
+        )
+    }
+
+    /// The steps to what limits a load that were not said yet, each limit as in "1 250.0 m³ loose ÷ 16.5 = 75.76
+    /// loads by volume", and how many loads that makes.
+    fn loads(&self, loads: &LoadsMade, said: &[ConversionStep]) -> Vec<String> {
+        let mut told: Vec<&ConversionStep> = said.iter().collect();
+        let mut lines = Vec::new();
+        for limit in &loads.limits {
+            for step in &limit.conversion {
+                if !told.contains(&step) {
+                    told.push(step);
+                    lines.push(self.step(step));
+                }
+            }
+            lines.push(format!(
+                "{} {} ÷ {} = {} loads by {}",
+                self.figure(limit.amount, limit.decimals),
+                limit.unit,
+                limit.takes,
+                self.figure(limit.amount / limit.takes, 2),
+                limit.by
+            ));
+        }
+        let count = self.figure(loads.count, 0);
+        let which = match loads.limits.len() {
+            1 => String::new(),
+            _ => format!("{} binds: ", loads.binds),
+        };
+        lines.push(format!(
+            "{which}{count} loads of {}, rounded up",
+            loads.vehicle
+        ));
+        lines
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use dapedon_job::LoadLimit;
+
+    const TOLD: Told<'_> = Told {
+        volume: "m³",
+        currency: "EUR",
+        decimals: 1,
+        separator: " ",
+    };
+
+    #[test]
+    fn lines_can_be_followed_by_hand() {
+        let swollen = ConversionStep {
+            from: "bank".into(),
+            had: 1000.0,
+            had_unit: "m³".into(),
+            had_decimals: 1,
+            by: "× swell 1.25".into(),
+            to: "loose".into(),
+            amount: 1250.0,
+            unit: "m³".into(),
+            decimals: 1,
+        };
+        let words = "bank 1 000.0 m³ × swell 1.25 = loose 1 250.0 m³";
+        assert_eq!(TOLD.step(&swollen), words);
+        let limit = LoadLimit {
+            by: "volume",
+            conversion: vec![swollen.clone()],
+            amount: 1250.0,
+            decimals: 1,
+            takes: 16.5,
+            unit: "m³ loose".into(),
+        };
+        let hauled = LoadsMade {
+            vehicle: "tipper".into(),
+            limits: vec![limit],
+            binds: "volume",
+            count: 76.0,
+        };
+        let loads = "1 250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";
+        let count = "76 loads of tipper, rounded up";
+        assert_eq!(TOLD.loads(&hauled, &[]), [words, loads, count]);
+        assert_eq!(TOLD.loads(&hauled, &[swollen]), [loads, count]);
+    }
+}
