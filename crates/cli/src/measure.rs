@@ -111,7 +111,7 @@ impl Progress {
 /// The bill as it is read on a terminal, or aloud.
 fn spoken(bill: &Bill, how: bool) -> String {
     let bold = Style::new().bold();
-    let off = Style::new().bold().fg_color(Some(AnsiColor::Yellow.into()));
+    let off = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
     let told = Told::of(bill, " ");
     let mut text = String::new();
     let mut say = |line: std::fmt::Arguments<'_>| {

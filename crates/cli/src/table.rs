@@ -81,6 +81,10 @@ pub(crate) fn lined<const N: usize>(
                 table.add_row(Row::from(cells));
             }
             Line::Heading(words) => {
+                if styles.len() > 2 {
+                    styles.push(None);
+                    table.add_row([""]);
+                }
                 styles.push(Some(Style::new().bold()));
                 above.push(words);
                 table.add_row([HEADING]);

@@ -10,6 +10,7 @@ mod model;
 pub(crate) mod paid;
 mod passes;
 mod rows;
+mod sheets;
 
 use crate::job_file::ItemPlan;
 use crate::measurement::{Units, ZoneMeasurement};

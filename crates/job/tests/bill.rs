@@ -549,6 +549,165 @@ fn the_first_job_file_has_a_bill() {
     );
 }
 
+/// A surface that rises 3 in 4 towards east is 5 along itself for 4 in plan; plots part it as they part the plan.
+#[test]
+fn slopes_are_longer_than_their_plan() {
+    let folder = Folder::new();
+    folder.write(
+        "slope.csv",
+        "east,north,height\n4000,7000,0\n4040,7000,30\n4040,7020,30\n4000,7020,0\n",
+    );
+    let text = "
+[surface.slope]
+file = \"slope.csv\"
+[zone.half]
+corners = [[4014, 7002], [4022, 7002], [4022, 7018], [4014, 7018]]
+[[item]]
+code = \"1\"
+description = \"seed\"
+unit = \"m2\"
+counts = \"sloping-area\"
+surveyed = \"slope\"
+zones = \"yard\"
+";
+    let all = folder.bill(text).unwrap();
+    near(all.items().next().unwrap().exact, 320.0 * 1.25);
+    let part = folder.bill(&format!("{text}plots = \"half\"\n")).unwrap();
+    let part = part.items().next().unwrap();
+    near(part.exact, 8.0 * 16.0 * 1.25);
+    near(part.in_no_plot.as_ref().unwrap().figure, 12.0 * 16.0 * 1.25);
+}
+
+/// Slabs lie in two build-ups, of 320 and 80 in plan; a zone picks one, and so does the build-up's name.
+#[test]
+fn layers_are_picked_by_zone_and_build_up() {
+    let text = "
+[surface.deep]
+start = \"works\"
+steps = [{ build-up = [\"pavement\", \"path\"] }]
+[build-up.path]
+zones = \"pit\"
+layers = [{ name = \"slabs\", thickness = 0.05 }]
+[[item]]
+code = \"1\"
+description = \"slabs\"
+unit = \"m3\"
+counts = \"layer\"
+surveyed = \"deep\"
+layer = \"slabs\"
+";
+    let folder = Folder::new();
+    let exact = |more: &str| {
+        let bill = folder.bill(&format!("{text}{more}")).unwrap();
+        bill.items().next().unwrap().exact
+    };
+    near(exact(""), 320.0 * 0.08 + 80.0 * 0.05);
+    near(exact("zones = \"pit\""), 80.0 * 0.05);
+    near(exact("build-up = \"pavement\""), 320.0 * 0.08);
+    let none = folder.bill(&format!("{text}zones = \"heap\"")).unwrap_err();
+    assert!(
+        none.to_string().contains("lies in none of the zones"),
+        "{none}"
+    );
+}
+
+/// Each pair of surfaces and ground is drawn once, whoever asks, and each pile by itself.
+#[test]
+fn there_is_a_sheet_for_each_ground_and_pile() {
+    let folder = Folder::new();
+    let job = folder.job(BILL).unwrap();
+    let request = BillRequest {
+        job: &job,
+        codes: Vec::new(),
+        any_crs: false,
+        tell: &|_| {},
+    };
+    let (_, sheets) = bill(&request).unwrap();
+    let of: Vec<_> = sheets
+        .iter()
+        .map(|sheet| (sheet.codes.join(","), sheet.surveyed.as_str()))
+        .collect();
+    let of: Vec<(&str, &str)> = of
+        .iter()
+        .map(|(codes, surveyed)| (codes.as_str(), *surveyed))
+        .collect();
+    // In the order of the items: the typed one, layers and areas along the slope have none.
+    assert_eq!(
+        of,
+        [
+            ("A1,A2", "works"),
+            ("B1", "works"),
+            ("B4,C1", "works"),
+            ("C2", "level=9.5"),
+            ("C3", "heap"),
+        ]
+    );
+}
+
+/// A zone that says another coordinate system than the job is refused, by its name.
+#[test]
+fn zones_in_another_system_are_refused() {
+    let folder = Folder::new();
+    let lot = r#"{"type":"FeatureCollection","crs":{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG::32632"}},
+        "features":[{"type":"Feature","properties":{"name":"lot"},"geometry":{"type":"Polygon",
+        "coordinates":[[[4002,7002],[4006,7002],[4006,7006],[4002,7002]]]}}]}"#;
+    folder.write("lot.geojson", lot);
+    let text = "
+[zone.lot]
+file = \"lot.geojson\"
+[[item]]
+code = \"1\"
+description = \"dig\"
+unit = \"m3\"
+counts = \"cut\"
+reference = \"ground\"
+surveyed = \"works\"
+zones = \"lot\"
+";
+    let path = folder.job(text).unwrap().path;
+    assert!(folder.bill(text).is_ok());
+    let other = fs::read_to_string(&path).unwrap();
+    fs::write(
+        &path,
+        other.replace(
+            "unit = \"m\"\n",
+            "unit = \"m\"\ncoordinates = \"EPSG:25832\"\n",
+        ),
+    )
+    .unwrap();
+    let job = Job::read(&path).unwrap();
+    let error = measured(&job, &[]).unwrap_err();
+    assert!(error.to_string().contains("EPSG:32632"), "{error}");
+    assert!(error.to_string().contains("EPSG:25832"), "{error}");
+    let request = BillRequest {
+        job: &job,
+        codes: Vec::new(),
+        any_crs: true,
+        tell: &|_| {},
+    };
+    let (bill, _) = bill(&request).unwrap();
+    assert!(
+        bill.warnings
+            .iter()
+            .any(|warning| warning.contains("taken as the same")),
+        "{:?}",
+        bill.warnings
+    );
+}
+
+/// A finished level that an item measures to is warned of, once.
+#[test]
+fn finished_levels_are_warned_of() {
+    let bill = Folder::new().bill(BILL).unwrap();
+    let about = |warning: &&String| warning.contains("\"works\" is a finished level");
+    assert_eq!(
+        bill.warnings.iter().filter(about).count(),
+        1,
+        "{:?}",
+        bill.warnings
+    );
+}
+
 #[test]
 fn net_counts_in_the_state_that_is_said() {
     let net = "unit = \"m3\"\ncounts = \"net\"\nreference = \"works\"\nsurveyed = \"ground\"\nmaterial = \"soil\"\n\

@@ -244,3 +244,77 @@ fn figures_that_are_none_are_refused() {
         assert!(found.contains("invalid value"), "{options}\n{found}");
     }
 }
+
+/// What people write into a job file stands on the page as they wrote it, and is no markup there.
+#[test]
+fn words_of_the_job_are_no_markup() {
+    let site = site();
+    let odd = JOB.replace("Raise the yard", "Raise <b>the</b> yard & \\\"more\\\"");
+    site.write("dapedon.toml", &odd);
+    site.run("measure --report bill.html --csv bill.csv");
+    let page = site.read("bill.html");
+    assert!(page.contains("Raise &lt;b&gt;the&lt;") && !page.contains("<b>the</b>"));
+    let text = site.read("bill.csv");
+    assert!(
+        text.contains("\"Raise <b>the</b> yard & \"\"more\"\"\""),
+        "{text}"
+    );
+}
+
+/// Every figure on the page follows from others on it: amounts are quantity times rate, sums are sums.
+#[test]
+fn the_page_adds_up() {
+    let site = site();
+    site.run("measure --report bill.html");
+    let page = site.read("bill.html");
+    let rows: Vec<Vec<String>> = page
+        .split("<tr")
+        .filter(|row| row.contains("</td>"))
+        .map(|row| {
+            let cells = row.split("<td").skip(1);
+            let words = cells.map(|cell| {
+                let inner = cell
+                    .split_once('>')
+                    .unwrap()
+                    .1
+                    .split("</td>")
+                    .next()
+                    .unwrap();
+                inner.replace('\u{202f}', "")
+            });
+            words.collect()
+        })
+        .collect();
+    let number = |cell: &str| cell.parse::<f64>().ok();
+    let (mut sum, mut lines) = (0.0, 0);
+    for row in rows.iter().filter(|row| row.len() == 8) {
+        if let [quantity, _, rate, amount] = &row[4..]
+            && let (Some(quantity), Some(rate), Some(amount)) =
+                (number(quantity), number(rate), number(amount))
+        {
+            assert_eq!((quantity * rate * 100.0).round(), amount * 100.0, "{row:?}");
+            sum += amount;
+            lines += 1;
+        }
+    }
+    assert_eq!(lines, 2);
+    let is_sum =
+        |row: &&Vec<String>| row.len() == 3 && (row[1].starts_with("Sum") || row[1] == "Total");
+    let sums: Vec<f64> = rows
+        .iter()
+        .filter(is_sum)
+        .filter_map(|row| number(&row[2]))
+        .collect();
+    assert_eq!(sums, [82.5, 162.0, 244.5]);
+    assert_eq!(sum, 244.5);
+}
+
+#[test]
+fn a_rerun_gives_the_same_bytes() {
+    let site = site();
+    let all = "measure --how --report bill.html --csv bill.csv";
+    let first = site.run(all);
+    let files = [site.read("bill.html"), site.read("bill.csv")];
+    assert_eq!(site.run(all), first);
+    assert_eq!([site.read("bill.html"), site.read("bill.csv")], files);
+}

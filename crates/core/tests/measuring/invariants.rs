@@ -3,7 +3,7 @@
 use crate::shapes::{ORIGIN, frame, integral, measure, near, place, ring, sheet, zones};
 use dapedon_core::{
     Frame, LengthUnit, Outline, Overlay, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex,
-    Zone, ZoneVolume, Zones, coverage, difference_map, triangulate, volume,
+    Zone, ZoneVolume, Zones, coverage, difference_map, triangulate, volume, volumes,
 };
 use proptest::prelude::*;
 
@@ -275,5 +275,27 @@ fn zones_many_at_once_do_not_mix() {
     {
         let west = ((i * 7) % 40) as f64;
         near(measured.volume.fill, 10.0 * (west + 0.5), 1e-9);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+
+    /// Several tolerances in one walk give what each gives alone, to the bit.
+    #[test]
+    fn tolerances_in_one_walk(a in rough(), b in rough(), tolerances in prop::collection::vec(0i32..20, 1..5)) {
+        let (a, b) = (made(&a), made(&b));
+        let tolerances: Vec<Tolerance> = tolerances.iter()
+            .map(|t| Tolerance::new(f64::from(*t) / 10.0).unwrap())
+            .collect();
+        let west = ring(&[(1.0, 1.0), (9.0, 2.0), (8.0, 14.0), (2.0, 15.0)]);
+        let both = zones(vec![vec![west]]);
+        for within in [None, Some(&both)] {
+            let found = volumes(&a, &b, within, &tolerances).unwrap();
+            prop_assert_eq!(found.len(), tolerances.len());
+            for (found, tolerance) in found.iter().zip(&tolerances) {
+                prop_assert_eq!(found, &volume(&a, &b, within, *tolerance).unwrap());
+            }
+        }
     }
 }

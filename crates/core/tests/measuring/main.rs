@@ -6,6 +6,7 @@
 )]
 
 mod balance;
+mod base;
 mod closed_forms;
 mod combined;
 mod grids;

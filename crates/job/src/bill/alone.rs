@@ -33,10 +33,11 @@ pub(crate) enum Alone {
     Piles(Vec<Pile>),
 }
 
-/// A pile.
+/// A pile: its outline, what was measured, and its base below it.
 pub(crate) struct Pile {
     pub(crate) zone: Zone,
     pub(crate) measured: ZoneMeasurement,
+    pub(crate) base: Rc<Surface>,
 }
 
 impl One<'_, '_> {
@@ -60,15 +61,14 @@ impl One<'_, '_> {
                     let names = [other.zone.name(), zone.name()].map(Into::into);
                     return Err(BillError::PilesOverlap { names }.into());
                 }
-                let measured = self.pile(&zone)?;
-                piles.push(Pile { zone, measured });
+                piles.push(self.pile(zone)?);
             }
         }
         Ok(Alone::Piles(piles))
     }
 
-    fn pile(&self, zone: &Zone) -> Result<ZoneMeasurement, JobError> {
-        let base = toe_base(self.surface, zone).map_err(|error| BillError::Base {
+    fn pile(&self, zone: Zone) -> Result<Pile, JobError> {
+        let base = toe_base(self.surface, &zone).map_err(|error| BillError::Base {
             name: zone.name().into(),
             error,
         })?;
@@ -80,6 +80,10 @@ impl One<'_, '_> {
         let rows = found.iter().zip(&covered);
         let rows = rows.map(|(found, covered)| scene.row(zone.name().into(), found, covered));
         let rows: Vec<ZoneMeasurement> = rows.collect();
-        Ok(ZoneMeasurement::sum(zone.name(), &rows))
+        Ok(Pile {
+            measured: ZoneMeasurement::sum(zone.name(), &rows),
+            zone,
+            base,
+        })
     }
 }

@@ -1,6 +1,5 @@
 //! All that items need, read, made and overlaid once.
 
-use std::collections::BTreeMap;
 use std::rc::Rc;
 
 use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit, Zones};
@@ -8,7 +7,7 @@ use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit, Zones}
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket, lay};
 use super::rows::Found;
-use super::{BillError, BillRequest, Doing, OverlayMade, Sheet};
+use super::{BillError, BillRequest, Doing, OverlayMade};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
 use crate::making::{Made, Making};
 use crate::stock::{self, Stock};
@@ -20,9 +19,9 @@ pub(crate) struct Desk<'j> {
     pub(crate) made: Vec<(Source, Made)>,
     /// Where each of them ends.
     outlines: Vec<Outline>,
-    passes: Passes,
+    pub(super) passes: Passes,
     /// What is measured of one surface alone: of which one, on which ground.
-    alone: Vec<(usize, Ground, Alone)>,
+    pub(super) alone: Vec<(usize, Ground, Alone)>,
     zone_names: Vec<String>,
     notes: Vec<String>,
 }
@@ -114,7 +113,7 @@ impl<'j> Desk<'j> {
         number.ok_or_else(|| JobError::no_such_surface(&source.to_string(), self.making.stock.job))
     }
 
-    fn surface(&self, number: usize) -> &Rc<Surface> {
+    pub(super) fn surface(&self, number: usize) -> &Rc<Surface> {
         &self.made[number].1.surface
     }
 
@@ -339,43 +338,6 @@ impl<'j> Desk<'j> {
             }
         }
         files
-    }
-
-    /// A sheet for each overlay and ground.
-    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<Sheet> {
-        let mut sheets: BTreeMap<(usize, usize), Sheet> = BTreeMap::new();
-        for (item, asked) in items.iter().zip(asked) {
-            let (
-                Asked::Overlay(ticket, _),
-                What::Between {
-                    sides, tolerance, ..
-                },
-            ) = (asked, &item.what)
-            else {
-                continue;
-            };
-            let code = item.code.clone();
-            if let Some(sheet) = sheets.get_mut(&ticket.place()) {
-                sheet.codes.push(code);
-                continue;
-            }
-            let (laid, regions) = self.passes.found(*ticket);
-            let surfaces = self.passes.0[ticket.pass]
-                .sides
-                .map(|side| self.surface(side));
-            sheets.insert(
-                ticket.place(),
-                Sheet {
-                    codes: vec![code],
-                    reference: sides[0].to_string(),
-                    surveyed: sides[1].to_string(),
-                    tolerance: tolerance.value(),
-                    rows: regions.to_vec(),
-                    scene: scene(&self.making, surfaces, laid.drawn.clone()),
-                },
-            );
-        }
-        sheets.into_values().collect()
     }
 }
 

@@ -39,9 +39,9 @@ pub(crate) struct Ticket {
 }
 
 impl Ticket {
-    /// Which surfaces, and which ground.
-    pub(crate) fn place(self) -> (usize, usize) {
-        (self.pass, self.part)
+    /// Which surfaces, and which ground, whatever counts as unchanged there.
+    pub(crate) fn place(self) -> [usize; 2] {
+        [self.pass, self.part]
     }
 }
 
@@ -92,6 +92,11 @@ impl Passes {
             part,
             tolerance,
         })
+    }
+
+    /// What counts as unchanged for a ticket.
+    pub(crate) fn tolerance(&self, ticket: Ticket) -> Tolerance {
+        self.0[ticket.pass].tolerances[ticket.tolerance]
     }
 
     /// The ground of a ticket, and what was measured there, region by region.

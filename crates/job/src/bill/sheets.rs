@@ -1,0 +1,99 @@
+//! What the items of a bill measure, ready to be drawn.
+
+use dapedon_core::Zones;
+
+use super::Sheet;
+use super::alone::Alone;
+use super::desk::{Asked, Desk, scene};
+use super::passes::Ticket;
+use crate::job_file::ItemPlan;
+
+/// What is drawn on a sheet.
+enum Of {
+    /// What lies between two surfaces on some ground.
+    Ground(Ticket),
+    /// One of the piles on a surface.
+    Pile(usize, usize),
+}
+
+impl Of {
+    /// True for what looks the same.
+    fn is(&self, other: &Of) -> bool {
+        match (self, other) {
+            (Of::Ground(own), Of::Ground(other)) => own.place() == other.place(),
+            (Of::Pile(surface, pile), Of::Pile(other, another)) => {
+                (surface, pile) == (other, another)
+            }
+            _ => false,
+        }
+    }
+}
+
+impl Desk<'_> {
+    /// A sheet for each overlay and ground, and for each pile.
+    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<Sheet> {
+        // In the order of the items that ask first: those of an overlay by its ground, those of piles by the pile.
+        let mut sheets: Vec<(Of, Sheet)> = Vec::new();
+        for (item, asked) in items.iter().zip(asked) {
+            for of in self.sheets_of(asked) {
+                match sheets.iter_mut().find(|(known, _)| known.is(&of)) {
+                    Some((_, sheet)) => sheet.codes.push(item.code.clone()),
+                    None => {
+                        let sheet = self.sheet(&of, item);
+                        sheets.extend(sheet.map(|sheet| (of, sheet)));
+                    }
+                }
+            }
+        }
+        sheets.into_iter().map(|(_, sheet)| sheet).collect()
+    }
+
+    fn sheets_of(&self, asked: &Asked) -> Vec<Of> {
+        match asked {
+            Asked::Overlay(ticket, _) => vec![Of::Ground(*ticket)],
+            Asked::Alone(index) => match &self.alone[*index].2 {
+                Alone::Piles(piles) => (0..piles.len())
+                    .map(|pile| Of::Pile(*index, pile))
+                    .collect(),
+                Alone::Sloping(..) => Vec::new(),
+            },
+            Asked::Layers(_) | Asked::Typed => Vec::new(),
+        }
+    }
+
+    fn sheet(&self, of: &Of, item: &ItemPlan) -> Option<Sheet> {
+        let name = |number: usize| self.made[number].0.to_string();
+        let codes = vec![item.code.clone()];
+        Some(match of {
+            Of::Ground(ticket) => {
+                let (laid, regions) = self.passes.found(*ticket);
+                let sides = self.passes.0[ticket.pass].sides;
+                let surfaces = sides.map(|side| self.surface(side));
+                Sheet {
+                    codes,
+                    reference: name(sides[0]),
+                    surveyed: name(sides[1]),
+                    tolerance: self.passes.tolerance(*ticket).value(),
+                    rows: regions.to_vec(),
+                    scene: scene(&self.making, surfaces, laid.drawn.clone()),
+                }
+            }
+            Of::Pile(index, pile) => {
+                let (number, _, Alone::Piles(piles)) = &self.alone[*index] else {
+                    return None;
+                };
+                let pile = &piles[*pile];
+                let zones = Zones::new(self.making.frame, vec![pile.zone.clone()]);
+                let surfaces = [&pile.base, self.surface(*number)];
+                Sheet {
+                    codes,
+                    reference: "its base through the toe".into(),
+                    surveyed: name(*number),
+                    tolerance: 0.0,
+                    rows: vec![pile.measured.clone()],
+                    scene: scene(&self.making, surfaces, Some(zones)),
+                }
+            }
+        })
+    }
+}
