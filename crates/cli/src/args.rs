@@ -1,18 +1,18 @@
 //! The arguments, as clap reads them.
 
 mod converting;
+mod reading;
 mod units;
 
 use std::path::PathBuf;
 
-use clap::{Parser, Subcommand, ValueEnum};
-use dapedon_core::{Keep, Rules, SamePlace, Shrink, Swell, Tolerance};
-use dapedon_formats::delimited::{Role, parse_roles};
-use dapedon_formats::{Format, Take};
-use dapedon_job::{Classes, CloudRules, JOB_FILE, Reading, Source, Thin, ZoneSource};
+use clap::{Parser, Subcommand};
+use dapedon_core::{Shrink, Swell, Tolerance};
+use dapedon_formats::Format;
+use dapedon_job::{JOB_FILE, Source, ZoneSource};
 
-use crate::fault::Fault;
 pub(crate) use converting::ConvertingArgs;
+pub(crate) use reading::ReadingArgs;
 pub(crate) use units::{Area, Length, Volume};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
@@ -92,57 +92,6 @@ pub(crate) struct InspectArgs {
     pub(crate) json: bool,
 }
 
-/// How files that do not say it themselves are to be read, and surfaces made of them.
-#[derive(Debug, Parser)]
-#[command(next_help_heading = "Reading")]
-pub(crate) struct ReadingArgs {
-    /// What the columns of delimited text hold: point, east, north, height, code, note, skip
-    #[arg(long, value_name = "ROLES", value_parser = columns)]
-    pub(crate) columns: Option<Columns>,
-    /// The length unit of files that carry none
-    #[arg(long, value_enum)]
-    pub(crate) unit: Option<Length>,
-    /// What codes of points or layers of a drawing are taken as, as in CREST,TOE=breakline,LIMIT=edge; the
-    /// kinds are points, breakline, edge, hole, island, facets, nothing
-    #[arg(long, value_name = "NAME=KIND")]
-    pub(crate) take: Vec<String>,
-    /// A height that means that none was measured: its points are dropped
-    #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
-    pub(crate) no_height: Option<f64>,
-    /// Which height holds where one place is given with several
-    #[arg(long, value_enum)]
-    pub(crate) same_place: Option<SameHeight>,
-    /// Drop facets with a longer edge, breaklines aside, from surfaces made of points
-    #[arg(long, value_name = "LENGTH", value_parser = length)]
-    pub(crate) max_edge: Option<f64>,
-    /// Drop points that stand out from all their neighbours
-    #[arg(long)]
-    pub(crate) drop_odd: bool,
-    /// Cut surfaces made of points along the outlines of a file
-    #[arg(long, value_name = "FILE")]
-    pub(crate) outline: Option<PathBuf>,
-    /// The attribute that names features of GeoJSON and shapefiles [default: name]
-    #[arg(long, value_name = "ATTRIBUTE")]
-    pub(crate) named_by: Option<String>,
-    /// The classes of a cloud that are taken: ground, all, or numbers as in 2,8 [default: ground where it has
-    /// any, or else all but noise]
-    #[arg(long, value_name = "CLASSES")]
-    pub(crate) class: Option<Classes>,
-    /// The side of the square cells that a cloud is thinned to, in its unit, or none to keep every point
-    /// [default: a length that suits how dense it is]
-    #[arg(long, value_name = "LENGTH", value_parser = thin)]
-    pub(crate) thin: Option<Thin>,
-    /// The height that a cell of a cloud keeps
-    #[arg(long, value_enum, default_value = "median")]
-    pub(crate) keep: KeepHeight,
-    /// Triangulate a thinned cloud, one point a cell, instead of making it a grid
-    #[arg(long)]
-    pub(crate) triangulate: bool,
-    /// Take files in different coordinate systems as being in the same
-    #[arg(long)]
-    pub(crate) any_crs: bool,
-}
-
 #[derive(Debug, Parser)]
 #[command(
     after_help = surface_help()
@@ -194,57 +143,6 @@ fn surface_help() -> String {
          What is written follows from the ending of its name:\n{}",
         kinds.collect::<Vec<_>>().join("\n")
     )
-}
-
-/// The height that a cell keeps.
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum KeepHeight {
-    /// The lowest
-    Lowest,
-    /// The mean
-    Mean,
-    /// The middle one
-    Median,
-    /// The highest
-    Highest,
-}
-
-impl From<KeepHeight> for Keep {
-    fn from(rule: KeepHeight) -> Self {
-        match rule {
-            KeepHeight::Lowest => Keep::Lowest,
-            KeepHeight::Mean => Keep::Mean,
-            KeepHeight::Median => Keep::Median,
-            KeepHeight::Highest => Keep::Highest,
-        }
-    }
-}
-
-/// Which height holds where one place is given with several.
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum SameHeight {
-    /// The one given first
-    First,
-    /// The one given last
-    Last,
-    /// The lowest
-    Lowest,
-    /// The highest
-    Highest,
-    /// Their mean
-    Mean,
-}
-
-impl From<SameHeight> for SamePlace {
-    fn from(rule: SameHeight) -> Self {
-        match rule {
-            SameHeight::First => SamePlace::First,
-            SameHeight::Last => SamePlace::Last,
-            SameHeight::Lowest => SamePlace::Lowest,
-            SameHeight::Highest => SamePlace::Highest,
-            SameHeight::Mean => SamePlace::Mean,
-        }
-    }
 }
 
 #[derive(Debug, Parser)]
@@ -404,16 +302,6 @@ fn amount(text: &str) -> Result<f64, String> {
     amount.ok_or_else(|| "expected a volume of zero or more".into())
 }
 
-/// A list of roles; a type of its own, so that clap takes it as one value.
-#[derive(Debug, Clone)]
-pub(crate) struct Columns(pub(crate) Vec<Role>);
-
-fn columns(text: &str) -> Result<Columns, String> {
-    parse_roles(text)
-        .map(Columns)
-        .map_err(|error| format!("{error}; {}", error.remedy()))
-}
-
 fn tolerance(text: &str) -> Result<Tolerance, String> {
     let height = text.parse().ok().and_then(Tolerance::new);
     height.ok_or_else(|| "expected a height of zero or more".into())
@@ -425,40 +313,4 @@ fn length(text: &str) -> Result<f64, String> {
         .ok()
         .filter(|l: &f64| *l > 0.0 && l.is_finite());
     length.ok_or_else(|| "expected a length above zero".into())
-}
-
-fn thin(text: &str) -> Result<Thin, String> {
-    match text {
-        "none" => Ok(Thin::No),
-        _ => length(text).map(Thin::Cell),
-    }
-}
-
-impl ReadingArgs {
-    pub(crate) fn reading(&self) -> Result<Reading, Fault> {
-        let mut take = Take::default();
-        for words in &self.take {
-            take.add(words)?;
-        }
-        Ok(Reading {
-            columns: self.columns.as_ref().map(|columns| columns.0.clone()),
-            take,
-            unit: self.unit.map(Into::into),
-            no_height: self.no_height,
-            rules: Rules {
-                max_edge: self.max_edge,
-                same_place: self.same_place.map(Into::into).unwrap_or_default(),
-            },
-            drop_odd: self.drop_odd,
-            outline: self.outline.clone(),
-            named_by: self.named_by.clone(),
-            cloud: CloudRules {
-                classes: self.class.clone().unwrap_or_default(),
-                thin: self.thin,
-                keep: self.keep.into(),
-                triangulate: self.triangulate,
-            },
-            any_crs: self.any_crs,
-        })
-    }
 }

@@ -79,25 +79,17 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         false => None,
     };
     let mut warnings = std::mem::take(&mut making.warnings);
+    let [reference, surveyed] = &surfaces;
+    let mut scene = Scene::of(&making, [reference, surveyed], zones.cloned());
+    if let Some(by) = &request.converting {
+        scene.currency = by.currency.clone().or(scene.currency);
+    }
     drop(making);
     let without = without.map(|[reference, surveyed]| {
         self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
     });
     let without = without.transpose()?;
 
-    let [reference, surveyed] = surfaces;
-    let scene = Scene {
-        reference,
-        surveyed,
-        zones: zones.cloned(),
-        unit,
-        area_unit,
-        volume_unit,
-        decimals: request.job.and_then(|job| job.decimals).unwrap_or(1),
-        currency: (request.converting.as_ref())
-            .and_then(|by| by.currency.clone())
-            .or(request.job.and_then(|job| job.currency.clone())),
-    };
     let rows = scene.rows(&measured, &areas);
     let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
     warnings.extend(zone_notes);

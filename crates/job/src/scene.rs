@@ -7,6 +7,7 @@ use dapedon_core::{
     shared_area,
 };
 
+use crate::making::Making;
 use crate::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};
 
 /// What was measured, ready to be drawn.
@@ -31,6 +32,25 @@ pub struct Scene {
 }
 
 impl Scene {
+    /// Two surfaces, and zones, as they were made.
+    pub(crate) fn of(
+        making: &Making<'_>,
+        [reference, surveyed]: [&Rc<Surface>; 2],
+        zones: Option<Zones>,
+    ) -> Self {
+        let job = making.stock.job;
+        Scene {
+            reference: reference.clone(),
+            surveyed: surveyed.clone(),
+            zones,
+            unit: making.frame.unit(),
+            area_unit: making.area_unit,
+            volume_unit: making.volume_unit,
+            decimals: job.and_then(|job| job.decimals).unwrap_or(1),
+            currency: job.and_then(|job| job.currency.clone()),
+        }
+    }
+
     /// The frame of both sides.
     pub fn frame(&self) -> Frame {
         self.reference.frame()

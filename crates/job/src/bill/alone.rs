@@ -7,13 +7,12 @@ use dapedon_core::{
 };
 
 use super::BillError;
-use super::desk::scene;
 use super::grounds::Laid;
 use super::passes::lay;
-use crate::JobError;
 use crate::job_file::Ground;
 use crate::making::Making;
 use crate::measurement::ZoneMeasurement;
+use crate::{JobError, Scene};
 
 /// Outlines that share no more than this share nothing but their rounding.
 const NEGLIGIBLE: f64 = 1e-6;
@@ -76,7 +75,7 @@ impl One<'_, '_> {
         let zones = Zones::new(self.making.frame, vec![zone.clone()]);
         let found = volume(&base, self.surface, Some(&zones), Tolerance::ZERO)?;
         let covered = coverage(&Outline::of(&base), self.outline, Some(&zones));
-        let scene = scene(self.making, [&base, self.surface], None);
+        let scene = Scene::of(self.making, [&base, self.surface], None);
         let rows = found.iter().zip(&covered);
         let rows = rows.map(|(found, covered)| scene.row(zone.name().into(), found, covered));
         let rows: Vec<ZoneMeasurement> = rows.collect();

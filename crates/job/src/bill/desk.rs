@@ -2,7 +2,7 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit, Zones};
+use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit};
 
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket, lay};
@@ -192,7 +192,7 @@ impl<'j> Desk<'j> {
             }
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             pass.measure(
-                &scene(&self.making, sides.map(|made| &made.surface), None),
+                &Scene::of(&self.making, sides.map(|made| &made.surface), None),
                 outlines,
             )?;
         }
@@ -338,21 +338,5 @@ impl<'j> Desk<'j> {
             }
         }
         files
-    }
-}
-
-/// Two surfaces, ready to be put into rows and drawn.
-pub(super) fn scene(making: &Making<'_>, sides: [&Rc<Surface>; 2], zones: Option<Zones>) -> Scene {
-    let [reference, surveyed] = sides.map(Rc::clone);
-    let job = making.stock.job;
-    Scene {
-        reference,
-        surveyed,
-        zones,
-        unit: making.frame.unit(),
-        area_unit: making.area_unit,
-        volume_unit: making.volume_unit,
-        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
-        currency: job.and_then(|job| job.currency.clone()),
     }
 }

@@ -4,8 +4,9 @@ use dapedon_core::Zones;
 
 use super::Sheet;
 use super::alone::Alone;
-use super::desk::{Asked, Desk, scene};
+use super::desk::{Asked, Desk};
 use super::passes::Ticket;
+use crate::Scene;
 use crate::job_file::ItemPlan;
 
 /// What is drawn on a sheet.
@@ -75,7 +76,7 @@ impl Desk<'_> {
                     surveyed: name(sides[1]),
                     tolerance: self.passes.tolerance(*ticket).value(),
                     rows: regions.to_vec(),
-                    scene: scene(&self.making, surfaces, laid.drawn.clone()),
+                    scene: Scene::of(&self.making, surfaces, laid.drawn.clone()),
                 }
             }
             Of::Pile(index, pile) => {
@@ -91,7 +92,7 @@ impl Desk<'_> {
                     surveyed: name(*number),
                     tolerance: 0.0,
                     rows: vec![pile.measured.clone()],
-                    scene: scene(&self.making, surfaces, Some(zones)),
+                    scene: Scene::of(&self.making, surfaces, Some(zones)),
                 }
             }
         })
