@@ -1,6 +1,6 @@
 //! The arithmetic of a bill: figures as they are agreed on, amounts, and what is off.
 
-use rust_decimal::Decimal;
+use rust_decimal::{Decimal, RoundingStrategy};
 
 use crate::Rounding;
 
@@ -20,6 +20,18 @@ const MOST: f64 = 1e10;
 pub fn decimal(value: f64) -> Option<Decimal> {
     let usable = value.is_finite() && value.abs() <= MOST;
     usable.then(|| value.to_string().parse().ok()).flatten()
+}
+
+/// The figure that a measured number stands for: to 13 digits, as what is beyond is the rounding of binary sums, so
+/// that a half is a half however it was summed.
+///
+/// ```
+/// use dapedon_core::{Rounding, measured_figure};
+/// let figure = measured_figure(12.249_999_999_999_996).unwrap();
+/// assert_eq!(Rounding(Some(1)).of(figure).to_string(), "12.3");
+/// ```
+pub fn measured_figure(value: f64) -> Option<Decimal> {
+    decimal(value)?.round_sf_with_strategy(13, RoundingStrategy::MidpointAwayFromZero)
 }
 
 /// What a quantity comes to at a rate, to the hundredth, halves away from zero; none where it has more digits than

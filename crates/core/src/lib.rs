@@ -75,7 +75,7 @@ pub use alignment::{
 };
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
 pub use base::{BaseError, toe_base};
-pub use bill::{Departure, Expected, MONEY_DECIMALS, amount, decimal};
+pub use bill::{Departure, Expected, MONEY_DECIMALS, amount, decimal, measured_figure};
 pub use breaklines::Crossing;
 pub use clip::Polygon;
 pub use combined::{Choice, combined, within};

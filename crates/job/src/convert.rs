@@ -1,6 +1,8 @@
 //! What measured volumes become when they are hauled and placed, without a bill.
 
-use dapedon_core::{Earth, MassUnit, Material, Missing, State, Vehicle, VolumeUnit, decimal};
+use dapedon_core::{
+    Earth, MassUnit, Material, Missing, State, Vehicle, VolumeUnit, decimal, measured_figure,
+};
 use rust_decimal::Decimal;
 use serde::Serialize;
 
@@ -118,7 +120,7 @@ pub(crate) fn converted(
     for zone in zones {
         for way in Way::ALL {
             let figure = way.of(zone);
-            let exact = decimal(figure).ok_or(BillError::Beyond { figure })?;
+            let exact = measured_figure(figure).ok_or(BillError::Beyond { figure })?;
             let written = symbols.rounding().of(exact);
             if written > Decimal::ZERO {
                 lines.push(line(&zone.zone, way, written, by, &symbols)?);

@@ -408,7 +408,8 @@ surveyed = \"raised\"
         ["20.0 m² of its plots lie outside its zones, not counted"]
     );
     let total = item.total.as_ref().unwrap();
-    assert!((total.area.compared - 220.0).abs() < 1e-9 && (total.volume.fill - 110.0).abs() < 1e-9);
+    near(total.area.compared, 220.0);
+    near(total.volume.fill, 110.0);
 
     // Without a limit all the rest of the ground, 40 by 20 less 240, is in no plot.
     let item = with("plots = [\"first\", \"second\"]");
@@ -706,6 +707,37 @@ fn finished_levels_are_warned_of() {
         "{:?}",
         bill.warnings
     );
+}
+
+/// 7 by 7 raised by 0.25 is 12.25, written 12.3 however it is summed: alone, by plots, and beside other items.
+#[test]
+fn a_half_is_a_half() {
+    let text = "
+[surface.raised]
+start = \"ground\"
+steps = [{ raise = 0.25 }]
+[zone.lot]
+corners = [[4003, 7003], [4010, 7003], [4010, 7010], [4003, 7010]]
+[zone.third]
+corners = [[4003, 7003], [4005.3333333333, 7003], [4005.3333333333, 7010], [4003, 7010]]
+[zone.others]
+corners = [[4005.3333333333, 7003], [4010, 7003], [4010, 7010], [4005.3333333333, 7010]]
+";
+    let item = |code: &str, more: &str| {
+        format!(
+            "[[item]]\ncode = \"{code}\"\ndescription = \"raise\"\nunit = \"m3\"\ncounts = \"fill\"\nreference = \
+             \"ground\"\nsurveyed = \"raised\"\nzones = \"lot\"\n{more}"
+        )
+    };
+    let folder = Folder::new();
+    let items = [
+        item("1", ""),
+        item("2", "plots = [\"third\", \"others\"]\n"),
+    ];
+    for bill in [&items[..1], &items[..]] {
+        let bill = folder.bill(&format!("{text}{}", bill.concat())).unwrap();
+        assert_eq!(bill.items().next().unwrap().measured, 12.3);
+    }
 }
 
 #[test]

@@ -36,7 +36,7 @@ const COLUMNS: [&str; 27] = [
 ];
 
 /// A bill: a line for each item, with the row `item`, and one for each row that an item is measured by.
-/// Measured figures are unrounded; quantities and amounts are as they are paid.
+/// Areas, cut, fill and net are unrounded; what is measured, paid and due is as it is written.
 ///
 /// # Errors
 ///
@@ -87,7 +87,7 @@ fn by_row(section: &str, item: &BillItem, name: String, row: &ItemRow) -> [Strin
         figure(volume.map(|volume| volume.net)),
         figure(difference.map(|difference| (-difference.min).max(0.0))),
         figure(difference.map(|difference| difference.max.max(0.0))),
-        row.figure.to_string(),
+        row.written.to_string(),
         item.measured_unit.clone(),
     ];
     for (cell, own) in cells.iter_mut().zip(own) {

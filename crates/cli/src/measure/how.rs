@@ -107,7 +107,7 @@ fn lines<const N: usize>(
     line: impl Fn(String, &ItemRow, String) -> [String; N],
 ) -> Vec<[String; N]> {
     let decimals = item.measured_decimals as usize;
-    let counts = |row: &ItemRow, sign: f64| grouped(row.figure * sign, decimals, " ");
+    let counts = |row: &ItemRow, sign: f64| grouped(row.written * sign, decimals, " ");
     let own = item.rows.iter();
     let own = own.map(|row| line(row.zone.clone(), row, counts(row, 1.0)));
     let shared = item.shared.iter().map(|row| {

@@ -7,8 +7,8 @@ use dapedon_core::{
 };
 
 use super::BillError;
-use super::grounds::Laid;
-use super::passes::lay;
+use super::grounds::{Laid, Parted};
+use super::passes::around;
 use crate::job_file::Ground;
 use crate::making::Making;
 use crate::measurement::ZoneMeasurement;
@@ -43,9 +43,12 @@ impl One<'_, '_> {
     /// Its area along the slope.
     pub(crate) fn sloping(&self, ground: &Ground) -> Result<Alone, JobError> {
         let frame = self.making.frame;
-        let sides = std::slice::from_ref(self.surface);
-        let laid = lay(ground, frame, sides, |name| self.making.zones_of(name))?;
-        let found = ground_areas(self.surface, &Zones::new(frame, laid.regions.clone()))?;
+        let zones_of = |name: &str| self.making.zones_of(name);
+        let around = around(&[self.surface]);
+        let parted = Parted::of(std::iter::once(ground), frame, around, zones_of)?;
+        let parted = parted.ok_or(JobError::Unbounded)?;
+        let laid = parted.lay(ground)?;
+        let found = ground_areas(self.surface, &parted.regions())?;
         let sloping = found.iter().map(|area| area.sloping).collect();
         Ok(Alone::Sloping(laid, sloping))
     }

@@ -5,7 +5,7 @@ use std::rc::Rc;
 use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit};
 
 use super::alone::{Alone, One};
-use super::passes::{Passes, Ticket, lay};
+use super::passes::{Passes, Ticket};
 use super::rows::Found;
 use super::{BillError, BillRequest, Doing, OverlayMade};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
@@ -119,7 +119,6 @@ impl<'j> Desk<'j> {
 
     /// Asks for what an item needs.
     pub(crate) fn ask(&mut self, item: &ItemPlan) -> Result<Asked, JobError> {
-        let frame = self.making.frame;
         match &item.what {
             What::Between {
                 sides,
@@ -128,12 +127,7 @@ impl<'j> Desk<'j> {
                 ground,
             } => {
                 let numbers = [self.number(&sides[0])?, self.number(&sides[1])?];
-                let surfaces = numbers.map(|number| self.surface(number).clone());
-                let making = &self.making;
-                let laid = || lay(ground, frame, &surfaces, |name| making.zones_of(name));
-                let ticket = self
-                    .passes
-                    .ask(numbers, ground, *tolerance, &item.spot, laid)?;
+                let ticket = self.passes.ask(numbers, ground, *tolerance, &item.spot);
                 Ok(Asked::Overlay(ticket, *counts))
             }
             What::Sloping { surface, ground } | What::Pile { surface, ground } => {
@@ -191,10 +185,8 @@ impl<'j> Desk<'j> {
                 sides.iter().for_each(|made| self.making.warn(made));
             }
             let outlines = pass.sides.map(|side| &self.outlines[side]);
-            pass.measure(
-                &Scene::of(&self.making, sides.map(|made| &made.surface), None),
-                outlines,
-            )?;
+            let scene = Scene::of(&self.making, sides.map(|made| &made.surface), None);
+            pass.measure(&scene, outlines, |name| self.making.zones_of(name))?;
         }
         self.passes = passes;
         Ok(())

@@ -1,6 +1,9 @@
-//! Where an item counts: its zones and plots parted into regions that do not overlap.
+//! Where items count: the plan parted by all zones they name into regions that do not overlap, and the regions that
+//! each item's rows are made of.
 
-use dapedon_core::{Extent, Frame, Place, Zone, Zones, regions};
+use std::ops::Range;
+
+use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
 
 use crate::JobError;
 use crate::job_file::Ground;
@@ -8,19 +11,27 @@ use crate::job_file::Ground;
 /// Regions no larger are what rounding leaves between outlines that nearly meet.
 const NEGLIGIBLE: f64 = 1e-6;
 
-/// The ground of an item, parted.
+/// The plan parted by the zones of some grounds.
+pub(crate) struct Parted {
+    zones: Zones,
+    /// Which zones each name of the job stands for.
+    names: Vec<(String, Range<usize>)>,
+    regions: Vec<Region>,
+}
+
+/// The ground of an item.
 pub(crate) struct Laid {
-    /// What is measured, each for itself.
-    pub(crate) regions: Vec<Zone>,
     /// The rows, each the sum of some regions.
     pub(crate) rows: Vec<LaidRow>,
     /// Regions in several rows: their names, and how often too often each counts.
     pub(crate) shared: Vec<(String, usize, usize)>,
-    /// Regions in no plot.
+    /// All regions that count.
+    pub(crate) counted: Vec<usize>,
+    /// Regions in no plot, which do not count.
     pub(crate) in_no_plot: Vec<usize>,
     /// The area of plots outside all zones.
     pub(crate) beyond: f64,
-    /// The zones and plots as they are named, where there are any.
+    /// The zones and plots as they are named; none where it is everywhere.
     pub(crate) drawn: Option<Zones>,
 }
 
@@ -28,126 +39,129 @@ pub(crate) struct Laid {
 pub(crate) struct LaidRow {
     pub(crate) name: String,
     /// Its own zone, where it is not everywhere.
-    pub(crate) zone: Option<usize>,
+    pub(crate) zone: Option<Zone>,
     pub(crate) regions: Vec<usize>,
 }
 
-impl Laid {
-    /// Everywhere within an extent that holds both surfaces.
-    pub(crate) fn everywhere(frame: Frame, around: Extent) -> Result<Self, JobError> {
-        let (min, max) = (frame.to_grid(around.min), frame.to_grid(around.max));
-        let corners = [
-            (min.east, min.north),
-            (max.east, min.north),
-            (max.east, max.north),
-            (min.east, max.north),
-            (min.east, min.north),
-        ];
-        let ring = corners
-            .map(|(east, north)| Place::new(east, north))
-            .to_vec();
-        let zone = Zone::new("all", frame, vec![vec![ring]]);
-        let zone = zone.map_err(|_| JobError::Unbounded)?;
-        Ok(Laid {
-            regions: vec![zone],
-            rows: vec![LaidRow {
-                name: "all".into(),
-                zone: None,
-                regions: vec![0],
-            }],
-            shared: Vec::new(),
-            in_no_plot: Vec::new(),
-            beyond: 0.0,
-            drawn: None,
-        })
-    }
-
-    /// Within zones and by plots; `around` holds both surfaces, where they have an end.
-    pub(crate) fn of(
-        ground: &Ground,
+impl Parted {
+    /// Parts the plan by the zones of some grounds. `around` holds all that is measured, where that has an end: ground
+    /// in no zone is a region too, where one of the grounds asks for it. None where no ground names a zone.
+    pub(crate) fn of<'g>(
+        grounds: impl Iterator<Item = &'g Ground> + Clone,
         frame: Frame,
         around: Option<Extent>,
         zones_of: impl Fn(&str) -> Result<Vec<Zone>, JobError>,
-    ) -> Result<Self, JobError> {
-        let read = |names: &[String]| -> Result<Vec<Zone>, JobError> {
-            let zones = names.iter().map(|name| zones_of(name));
-            Ok(zones
-                .collect::<Result<Vec<_>, _>>()?
-                .into_iter()
-                .flatten()
-                .collect())
-        };
-        let (limits, plots) = (read(&ground.zones)?, read(&ground.plots)?);
-        for named in [&limits, &plots] {
-            for (index, zone) in named.iter().enumerate() {
-                if named[..index]
-                    .iter()
-                    .any(|other| other.name() == zone.name())
-                {
-                    let name = zone.name().into();
-                    return Err(JobError::ZoneTwice { name });
-                }
+    ) -> Result<Option<Self>, JobError> {
+        let (mut zones, mut names) = (Vec::new(), Vec::<(String, Range<usize>)>::new());
+        for name in grounds.clone().flat_map(Ground::names) {
+            if names.iter().all(|(known, _)| known != name) {
+                let first = zones.len();
+                zones.extend(zones_of(name)?);
+                names.push((name.clone(), first..zones.len()));
             }
         }
-        let (by_plots, first_plot) = (!plots.is_empty(), limits.len() as u32);
-        let all = Zones::new(frame, limits.into_iter().chain(plots).collect());
-        let in_rows = |zone: u32| (zone >= first_plot) == by_plots;
-        let mut laid = Laid {
+        if zones.is_empty() {
+            return Ok(None);
+        }
+        let mut outside = grounds.map(|ground| ground.zones.is_empty());
+        let around = around.filter(|_| outside.any(|outside| outside));
+        let zones = Zones::new(frame, zones);
+        Ok(Some(Parted {
+            regions: regions(&zones, around),
+            zones,
+            names,
+        }))
+    }
+
+    /// The regions, to be measured each for itself.
+    pub(crate) fn regions(&self) -> Zones {
+        let grounds = self.regions.iter().map(|region| region.ground.clone());
+        Zones::new(self.zones.frame(), grounds.collect())
+    }
+
+    /// The zones that some names stand for, as they are numbered here.
+    fn numbers(&self, names: &[String]) -> Vec<u32> {
+        let named = self.names.iter().filter(|(name, _)| names.contains(name));
+        named
+            .flat_map(|(_, zones)| zones.clone())
+            .map(|zone| zone as u32)
+            .collect()
+    }
+
+    fn zone(&self, number: u32) -> &Zone {
+        &self.zones.zones()[number as usize]
+    }
+
+    /// The rows of a ground, and what of it does not count.
+    pub(crate) fn lay(&self, ground: &Ground) -> Result<Laid, JobError> {
+        if ground.is_everywhere() {
+            return Ok(Laid::everywhere(self.regions.len()));
+        }
+        let (limits, plots) = (self.numbers(&ground.zones), self.numbers(&ground.plots));
+        for named in [&limits, &plots] {
+            let names = named.iter().map(|&number| self.zone(number).name());
+            let names: Vec<&str> = names.collect();
+            if let Some(twice) = (1..names.len()).find(|&at| names[..at].contains(&names[at])) {
+                let name = names[twice].into();
+                return Err(JobError::ZoneTwice { name });
+            }
+        }
+        let rows = if plots.is_empty() { &limits } else { &plots };
+        let row = |&number: &u32| LaidRow {
+            name: self.zone(number).name().into(),
+            zone: Some(self.zone(number).clone()),
             regions: Vec::new(),
-            rows: (0u32..)
-                .zip(all.zones())
-                .filter(|(index, _)| in_rows(*index))
-                .map(|(index, zone)| LaidRow {
-                    name: zone.name().into(),
-                    zone: Some(index as usize),
-                    regions: Vec::new(),
-                })
-                .collect(),
+        };
+        let drawn = limits.iter().chain(&plots);
+        let drawn = drawn.map(|&number| self.zone(number).clone()).collect();
+        let mut laid = Laid {
+            rows: rows.iter().map(row).collect(),
             shared: Vec::new(),
+            counted: Vec::new(),
+            in_no_plot: Vec::new(),
+            beyond: 0.0,
+            drawn: Some(Zones::new(self.zones.frame(), drawn)),
+        };
+        for (index, region) in self.regions.iter().enumerate() {
+            let within = limits.is_empty() || region.zones.iter().any(|zone| limits.contains(zone));
+            let own: Vec<usize> = (0..rows.len())
+                .filter(|&row| region.zones.contains(&rows[row]))
+                .collect();
+            match (within, own.as_slice()) {
+                (true, []) => laid.in_no_plot.push(index),
+                (true, own) => {
+                    laid.counted.push(index);
+                    own.iter()
+                        .for_each(|&row| laid.rows[row].regions.push(index));
+                    if own.len() > 1 && region.ground.area() > NEGLIGIBLE {
+                        let names = own.iter().map(|&row| laid.rows[row].name.as_str());
+                        let names = names.collect::<Vec<_>>().join(" and ");
+                        laid.shared.push((names, index, own.len() - 1));
+                    }
+                }
+                (false, []) => {}
+                (false, _) => laid.beyond += region.ground.area(),
+            }
+        }
+        Ok(laid)
+    }
+}
+
+impl Laid {
+    /// All of so many regions.
+    pub(crate) fn everywhere(regions: usize) -> Self {
+        let all: Vec<usize> = (0..regions).collect();
+        Laid {
+            rows: vec![LaidRow {
+                name: "all".into(),
+                zone: None,
+                regions: all.clone(),
+            }],
+            shared: Vec::new(),
+            counted: all,
             in_no_plot: Vec::new(),
             beyond: 0.0,
             drawn: None,
-        };
-        let around = around.filter(|_| by_plots && first_plot == 0);
-        for region in regions(&all, around) {
-            let within = first_plot == 0 || region.zones.iter().any(|&zone| zone < first_plot);
-            let rows: Vec<u32> = region
-                .zones
-                .iter()
-                .copied()
-                .filter(|&zone| in_rows(zone))
-                .collect();
-            if !within {
-                laid.beyond += region.ground.area();
-                continue;
-            }
-            let index = laid.regions.len();
-            let area = region.ground.area();
-            laid.regions.push(region.ground);
-            for row in laid.rows.iter_mut() {
-                if row.zone.is_some_and(|zone| rows.contains(&(zone as u32))) {
-                    row.regions.push(index);
-                }
-            }
-            match rows.as_slice() {
-                [] => laid.in_no_plot.push(index),
-                [_] => {}
-                several if area > NEGLIGIBLE => {
-                    let names = several
-                        .iter()
-                        .map(|&zone| all.zones()[zone as usize].name());
-                    let names = names.collect::<Vec<_>>().join(" and ");
-                    laid.shared.push((names, index, several.len() - 1));
-                }
-                _ => {}
-            }
         }
-        laid.drawn = Some(all);
-        Ok(laid)
-    }
-
-    /// The own zone of a row.
-    pub(crate) fn zone(&self, row: &LaidRow) -> Option<&Zone> {
-        self.drawn.as_ref()?.zones().get(row.zone?)
     }
 }

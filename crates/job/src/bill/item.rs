@@ -1,6 +1,6 @@
 //! One line of the bill, from what was found for it.
 
-use dapedon_core::{Earth, State, decimal};
+use dapedon_core::{Earth, State, decimal, measured_figure};
 use rust_decimal::Decimal;
 
 use super::BillError;
@@ -35,8 +35,8 @@ pub(crate) fn measured(
     let [exact, written] = match &item.what {
         What::Typed { quantity, .. } => [*quantity, symbols.rounding().of(*quantity)],
         _ => {
-            let [exact, written] = sum(&rows, &symbols)?;
-            let [twice, twice_written] = sum(&shared, &symbols)?;
+            let [exact, written] = sum(&rows)?;
+            let [twice, twice_written] = sum(&shared)?;
             [exact - twice, written - twice_written]
         }
     };
@@ -115,17 +115,20 @@ pub(crate) fn measured(
 }
 
 /// The sum of some rows, as it is and of what is written.
-fn sum(rows: &[ItemRow], symbols: &Symbols<'_>) -> Result<[Decimal; 2], BillError> {
-    let round = symbols.rounding();
+fn sum(rows: &[ItemRow]) -> Result<[Decimal; 2], BillError> {
     rows.iter()
         .try_fold([Decimal::ZERO; 2], |[exact, written], row| {
-            let figure = figure(row.figure)?;
-            Ok([exact + figure, written + round.of(figure)])
+            let beyond = || BillError::Beyond { figure: row.figure };
+            let [own, as_written] = [row.figure, row.written].map(decimal);
+            Ok([
+                exact + own.ok_or_else(beyond)?,
+                written + as_written.ok_or_else(beyond)?,
+            ])
         })
 }
 
 fn figure(value: f64) -> Result<Decimal, BillError> {
-    decimal(value).ok_or(BillError::Beyond { figure: value })
+    measured_figure(value).ok_or(BillError::Beyond { figure: value })
 }
 
 /// What is paid, and how it comes about.
@@ -150,7 +153,7 @@ impl Paid {
         self.quantity = Decimal::ZERO;
         self.conversion.clear();
         for row in rows {
-            let had = symbols.rounding().of(figure(row.figure)?);
+            let had = figure(row.written)?;
             let (count, step) = layer_count(had, &row.zone, counted, symbols)?;
             self.quantity += count;
             self.conversion.push(step);

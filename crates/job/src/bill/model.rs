@@ -195,6 +195,8 @@ pub struct ItemRow {
     pub zone: String,
     /// What counts, unrounded, in the unit of what is measured.
     pub figure: f64,
+    /// The same as it is written.
+    pub written: f64,
     /// Its own plan area.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub plan_area: Option<f64>,

@@ -1,9 +1,10 @@
 //! The rows of an item, from what was found for it.
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit, Zone};
+use dapedon_core::{AreaUnit, LengthUnit, Rounding, VolumeUnit, Zone, measured_figure};
 
 use super::grounds::Laid;
 use super::model::ItemRow;
+use super::paid::float;
 use crate::LayerQuantity;
 use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
 use crate::measurement::ZoneMeasurement;
@@ -83,21 +84,24 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
                 }
             };
             let row = |name: &str, own: &[usize], zone: Option<&Zone>, times: usize| {
-                let measured =
+                let mut measured =
                     ZoneMeasurement::sum(name, own.iter().map(|&region| &regions[region]));
+                if laid.drawn.is_none() {
+                    // Ground around both surfaces is no part of anything.
+                    measured.area.neither = 0.0;
+                }
+                let figure = figure(&measured) * times as f64;
                 ItemRow {
                     zone: name.into(),
-                    figure: figure(&measured) * times as f64,
+                    figure,
+                    written: written(item, figure),
                     plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
                     perimeter: zone.map(Zone::perimeter),
                     measured: Some(measured),
                 }
             };
             let mut found = parted(laid, row);
-            let counts = |index: &usize| !laid.in_no_plot.contains(index);
-            let own = (0..regions.len())
-                .filter(counts)
-                .map(|index| &regions[index]);
+            let own = laid.counted.iter().map(|&region| &regions[region]);
             found.total = (found.rows.len() > 1).then(|| ZoneMeasurement::sum("total", own));
             found.warnings.extend(alone(laid, regions, area_unit));
             found.notes.extend(beyond(laid, area_unit, unit));
@@ -109,17 +113,17 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
             unit,
             area_unit,
         } => {
-            let row = |name: &str, own: &[usize], zone: Option<&Zone>, times: usize| ItemRow {
-                zone: name.into(),
-                figure: in_area(
-                    item,
-                    own.iter().map(|&region| sloping[region]).sum::<f64>(),
-                    unit,
-                    area_unit,
-                ) * times as f64,
-                plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
-                perimeter: zone.map(Zone::perimeter),
-                measured: None,
+            let row = |name: &str, own: &[usize], zone: Option<&Zone>, times: usize| {
+                let square = own.iter().map(|&region| sloping[region]).sum::<f64>();
+                let figure = in_area(item, square, unit, area_unit) * times as f64;
+                ItemRow {
+                    zone: name.into(),
+                    figure,
+                    written: written(item, figure),
+                    plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
+                    perimeter: zone.map(Zone::perimeter),
+                    measured: None,
+                }
             };
             let mut found = parted(laid, row);
             found.notes.extend(beyond(laid, area_unit, unit));
@@ -134,6 +138,7 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
             let row = |(zone, measured): &(&Zone, &ZoneMeasurement)| ItemRow {
                 zone: zone.name().into(),
                 figure: measured.volume.fill,
+                written: written(item, measured.volume.fill),
                 plan_area: Some(area_unit.from_square(zone.area(), unit)),
                 perimeter: Some(zone.perimeter()),
                 measured: Some((*measured).clone()),
@@ -155,23 +160,23 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
             unit,
             area_unit,
         } => {
-            let row = |layer: &LayerQuantity| ItemRow {
-                zone: layer.zone.clone(),
-                figure: match &item.pays {
-                    Pays::Area(_) => in_area(
-                        item,
-                        layer.area / area_unit.from_square(1.0, unit),
-                        unit,
-                        area_unit,
-                    ),
+            let square = area_unit.from_square(1.0, unit);
+            let row = |layer: &LayerQuantity| {
+                let figure = match &item.pays {
+                    Pays::Area(_) => in_area(item, layer.area / square, unit, area_unit),
                     Pays::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => {
                         layer.area
                     }
                     _ => layer.volume,
-                },
-                plan_area: Some(layer.area),
-                perimeter: None,
-                measured: None,
+                };
+                ItemRow {
+                    zone: layer.zone.clone(),
+                    figure,
+                    written: written(item, figure),
+                    plan_area: Some(layer.area),
+                    perimeter: None,
+                    measured: None,
+                }
             };
             Rows {
                 rows: layers.iter().map(row).collect(),
@@ -182,12 +187,18 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
     }
 }
 
+/// A figure as it is written; one that none of a bill is told where it is summed.
+fn written(item: &ItemPlan, figure: f64) -> f64 {
+    let round = Rounding(Some(item.decimals[0]));
+    measured_figure(figure).map_or(figure, |figure| float(round.of(figure)))
+}
+
 /// Rows of ground that is parted; each is made of its regions, counting so many times.
 fn parted(laid: &Laid, row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> ItemRow) -> Rows {
     let rows = laid
         .rows
         .iter()
-        .map(|own| row(&own.name, &own.regions, laid.zone(own), 1));
+        .map(|own| row(&own.name, &own.regions, own.zone.as_ref(), 1));
     let shared = laid
         .shared
         .iter()
@@ -216,16 +227,18 @@ fn in_area(item: &ItemPlan, square: f64, unit: LengthUnit, area_unit: AreaUnit) 
 
 /// Ground of an item that only one of the surfaces covers, or neither.
 fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<String> {
-    let within = |index: &usize| !laid.in_no_plot.contains(index);
-    let own: Vec<&ZoneMeasurement> = (0..regions.len())
-        .filter(within)
-        .map(|index| &regions[index])
+    let own: Vec<&ZoneMeasurement> = (laid.counted.iter())
+        .map(|&region| &regions[region])
         .collect();
     let sum = |of: fn(&ZoneMeasurement) -> f64| own.iter().map(|region| of(region)).sum::<f64>();
+    let neither = match &laid.drawn {
+        Some(_) => sum(|z| z.area.neither),
+        None => 0.0,
+    };
     let found = [
         (sum(|z| z.area.reference_only), "only the reference"),
         (sum(|z| z.area.surveyed_only), "only the surveyed surface"),
-        (sum(|z| z.area.neither), "neither surface"),
+        (neither, "neither surface"),
     ];
     let found = found
         .into_iter()

@@ -75,7 +75,11 @@ impl Desk<'_> {
                     reference: name(sides[0]),
                     surveyed: name(sides[1]),
                     tolerance: self.passes.tolerance(*ticket).value(),
-                    rows: regions.to_vec(),
+                    rows: laid
+                        .counted
+                        .iter()
+                        .map(|&region| regions[region].clone())
+                        .collect(),
                     scene: Scene::of(&self.making, surfaces, laid.drawn.clone()),
                 }
             }

@@ -142,6 +142,18 @@ pub(crate) struct Ground {
     pub(crate) plots: Vec<String>,
 }
 
+impl Ground {
+    /// True where nothing limits it.
+    pub(crate) fn is_everywhere(&self) -> bool {
+        self.zones.is_empty() && self.plots.is_empty()
+    }
+
+    /// All names in it.
+    pub(crate) fn names(&self) -> impl Iterator<Item = &String> {
+        self.zones.iter().chain(&self.plots)
+    }
+}
+
 impl What {
     /// The surfaces it needs.
     pub(crate) fn sources(&self) -> &[Source] {
