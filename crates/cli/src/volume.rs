@@ -68,9 +68,7 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
         area_unit: args.area_unit.map(|unit| unit.on()),
         volume_unit: args.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
-        converting: args
-            .converting
-            .converting(job, args.length_unit.map(Into::into))?,
+        converting: args.converting.converting(job)?,
     })
 }
 

@@ -86,7 +86,7 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
     let tickets = items.iter().map(|item| desk.ask(item));
     let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
     desk.measure(request.tell)?;
-    let mut warnings = desk.warnings();
+    let warnings = desk.warnings();
 
     let symbols = Symbols {
         volume: desk.making.volume_unit.symbol(),
@@ -107,7 +107,6 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
     };
     let overlays = desk.overlays(&items, &tickets);
     let sheets = desk.sheets(&items, &tickets);
-    warnings.dedup();
     let used = desk.made.iter().map(|(_, made)| made.side.clone());
     let bill = Bill {
         command: "measure",

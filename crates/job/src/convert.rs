@@ -1,7 +1,7 @@
 //! What measured volumes become when they are hauled and placed, without a bill.
 
 use dapedon_core::{
-    Earth, MassUnit, Material, Missing, State, Vehicle, VolumeUnit, decimal, measured_figure,
+    Earth, LengthUnit, MassUnit, Material, Missing, State, Vehicle, decimal, measured_figure,
 };
 use rust_decimal::Decimal;
 use serde::Serialize;
@@ -22,8 +22,8 @@ pub struct Converting {
     pub vehicle: Option<(String, Vehicle)>,
     /// What cut and fill are paid.
     pub rates: Vec<Rate>,
-    /// The unit of masses.
-    pub mass_unit: MassUnit,
+    /// The unit of masses; the usual one of the length unit where none is said.
+    pub mass_unit: Option<MassUnit>,
     /// The currency of rates.
     pub currency: Option<String>,
 }
@@ -44,6 +44,8 @@ pub struct Rate {
     pub way: Way,
     /// What one is paid.
     pub each: Decimal,
+    /// The unit of mass that was said with it.
+    pub mass: Option<MassUnit>,
     /// One of what; of the volume as it is measured where nothing is said.
     pub per: Option<Per>,
 }
@@ -98,7 +100,8 @@ impl Way {
     }
 }
 
-/// Converts the cut and fill of each zone, and of all of them where there are several.
+/// Converts the cut and fill of each zone, and of all of them where there are several; the units of areas and volumes
+/// are told by their symbols.
 ///
 /// # Errors
 ///
@@ -106,13 +109,21 @@ impl Way {
 pub(crate) fn converted(
     measurement: &Measurement,
     by: &Converting,
-    volume: VolumeUnit,
+    [area, volume]: [&str; 2],
+    unit: LengthUnit,
     decimals: usize,
 ) -> Result<Vec<ConvertedLine>, BillError> {
+    let mass = by.mass_unit.unwrap_or(MassUnit::usual(unit));
+    let other = |rate: &Rate| rate.mass.is_some_and(|said| said != mass);
+    if by.rates.iter().any(other) {
+        return Err(BillError::OtherMass {
+            unit: mass.symbol(),
+        });
+    }
     let symbols = Symbols {
-        volume: volume.symbol(),
-        area: "",
-        mass: by.mass_unit.symbol(),
+        volume,
+        area,
+        mass: mass.symbol(),
         decimals: decimals as u32,
     };
     let zones = measurement.zones.iter().chain(&measurement.total);

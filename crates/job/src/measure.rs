@@ -114,7 +114,8 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         warnings,
     };
     if let Some(by) = &request.converting {
-        measurement.converted = converted(&measurement, by, volume_unit, scene.decimals)?;
+        let symbols = [area_unit.symbol(), volume_unit.symbol()];
+        measurement.converted = converted(&measurement, by, symbols, unit, scene.decimals)?;
     }
     Ok((measurement, scene))
 }

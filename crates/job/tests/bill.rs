@@ -696,6 +696,37 @@ zones = \"lot\"
     );
 }
 
+/// Plots whose common border is a nanometre apart leave slivers, of which nothing is said.
+#[test]
+fn slivers_between_plots_are_no_matter() {
+    let text = "
+[surface.raised]
+start = \"ground\"
+steps = [{ raise = 0.5 }]
+[zone.first]
+corners = [[4002, 7005], [4014.123456789, 7005], [4014.987654321, 7015], [4002, 7015]]
+[zone.second]
+corners = [[4014.123456790, 7005], [4024, 7005], [4024, 7015], [4014.987654320, 7015]]
+[[item]]
+code = \"1\"
+description = \"by plots\"
+unit = \"m3\"
+counts = \"fill\"
+reference = \"ground\"
+surveyed = \"raised\"
+zones = [\"first\", \"second\"]
+";
+    let bill = Folder::new().bill(text).unwrap();
+    let item = bill.items().next().unwrap();
+    assert!(
+        item.warnings.is_empty() && item.shared.is_empty(),
+        "{:?}",
+        item.warnings
+    );
+    assert!(bill.overlays[0].closure < 1e-12, "{:?}", bill.overlays);
+    assert!((item.exact - 110.0).abs() < 1e-6);
+}
+
 /// A finished level that an item measures to is warned of, once.
 #[test]
 fn finished_levels_are_warned_of() {

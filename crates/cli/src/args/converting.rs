@@ -3,7 +3,7 @@
 use std::str::FromStr;
 
 use clap::Parser;
-use dapedon_core::{Density, LengthUnit, Loose, Mass, MassUnit, Material, State, Vehicle};
+use dapedon_core::{Density, Loose, Mass, MassUnit, Material, State, Vehicle};
 use dapedon_core::{Shrink, Swell};
 use dapedon_job::{Converting, Job, Per, Rate, Way};
 use rust_decimal::Decimal;
@@ -48,11 +48,7 @@ impl ConvertingArgs {
     }
 
     /// By what it is converted, where anything is said.
-    pub(crate) fn converting(
-        &self,
-        job: Option<&Job>,
-        unit: Option<LengthUnit>,
-    ) -> Result<Option<Converting>, Fault> {
+    pub(crate) fn converting(&self, job: Option<&Job>) -> Result<Option<Converting>, Fault> {
         let said = self.material.is_some() || self.swell.is_some() || self.shrink.is_some();
         let said = said || self.density.is_some() || self.vehicle.is_some();
         if !said && self.rates.is_empty() {
@@ -71,13 +67,12 @@ impl ConvertingArgs {
             Some(VehicleArg::Said(said)) => Some(("vehicle".into(), *said)),
             Some(VehicleArg::Named(name)) => Some((name.clone(), job_of(name)?.vehicle(name)?)),
         };
-        let usual = || MassUnit::usual(unit.unwrap_or(LengthUnit::Metre));
         Ok(Some(Converting {
             name: self.material.clone().unwrap_or(UNNAMED.into()),
             material,
             vehicle,
             rates: self.rates.clone(),
-            mass_unit: job.map_or_else(usual, |job| job.mass_unit),
+            mass_unit: job.map(|job| job.mass_unit),
             currency: self.currency.clone(),
         }))
     }
@@ -140,6 +135,11 @@ fn rate(text: &str) -> Result<Rate, String> {
         Some((each, per)) => (each, Some(per.trim())),
         None => (rate, None),
     };
+    let mass = match per {
+        Some("t") => Some(MassUnit::Tonne),
+        Some("ton") => Some(MassUnit::ShortTon),
+        _ => None,
+    };
     let per = match per {
         None => None,
         Some("t" | "ton") => Some(Per::Mass),
@@ -150,7 +150,12 @@ fn rate(text: &str) -> Result<Rate, String> {
         },
     };
     let each = above_zero(each)?;
-    Ok(Rate { way, each, per })
+    Ok(Rate {
+        way,
+        each,
+        per,
+        mass,
+    })
 }
 
 fn state_of(word: &str) -> Option<State> {

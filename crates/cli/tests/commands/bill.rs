@@ -211,6 +211,7 @@ fn materials_and_vehicles_of_the_job_are_named() {
             "--swell 25% --rate cut=3/load",
             "which vehicle hauls the loads",
         ),
+        ("--density bank=2 --rate cut=3/ton", "masses are in t here"),
         (
             "--swell 25% --vehicle carries=9",
             "it needs the density of \"material\"",

@@ -53,7 +53,7 @@ impl<'j> Desk<'j> {
         })?;
         let mut zone_names: Vec<String> = Vec::new();
         let grounds = items.iter().filter_map(|item| item.what.ground());
-        for name in grounds.flat_map(|ground| ground.zones.iter().chain(&ground.plots)) {
+        for name in grounds.flat_map(Ground::names) {
             if !zone_names.contains(name) {
                 zone_names.push(name.clone());
             }

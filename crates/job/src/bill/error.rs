@@ -51,6 +51,12 @@ pub enum BillError {
     /// A rate by the load without a vehicle.
     #[error("nothing says which vehicle hauls the loads")]
     NoVehicle,
+    /// A rate by another unit of mass.
+    #[error("masses are in {unit} here, and a rate is for another unit of mass")]
+    OtherMass {
+        /// The unit of masses.
+        unit: &'static str,
+    },
     /// More than a bill can hold.
     #[error("it comes to {figure}, which is no figure of a bill")]
     Beyond {
@@ -105,6 +111,7 @@ impl BillError {
                 "see that the outline is around the pile, and in the survey's system".into()
             }
             E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
+            E::OtherMass { unit } => format!("say the rate for one {unit}"),
             E::PilesOverlap { .. } => "let their outlines end at each other".into(),
             E::Beyond { .. } => "see that the surfaces are in the units they say".into(),
             E::MaterialLacks { .. } => "say it with the material".into(),

@@ -351,7 +351,7 @@ pub struct OverlayMade {
     pub items: Vec<String>,
     /// How many pieces their figures are summed over.
     pub pieces: u64,
-    /// The area of the pieces against that of the outlines: the largest difference of any row.
+    /// How far their area is from that of the outlines, relatively.
     pub closure: f64,
 }
 

@@ -155,13 +155,11 @@ impl Pass {
         Ok(())
     }
 
-    /// How many pieces all of it is summed over, and the largest difference of closure.
+    /// How many pieces all of it is summed over, and how far their area is from that of the outlines, relatively.
     pub(crate) fn closure(&self) -> (u64, f64) {
         let regions = self.measured.first().into_iter().flatten();
-        regions.fold((0, 0.0), |(pieces, worst), region| {
-            let closure = region.closure;
-            (pieces + closure.pieces, f64::max(worst, closure.relative))
-        })
+        let closure = ZoneMeasurement::sum("all", regions).closure;
+        (closure.pieces, closure.relative)
     }
 }
 

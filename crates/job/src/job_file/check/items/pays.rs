@@ -169,8 +169,14 @@ impl Checked<'_> {
             Moves::Nothing => None,
             Moves::Dug | Moves::Placed => lacks(&material.material, measured, Some(State::Bank)),
         };
-        if let Some(missing) = paid.or(hauled).or(moved) {
+        if let Some(missing) = paid.or(hauled) {
             return Err(lacking(sheet, entry.code.span(), &name, missing));
+        }
+        if let Some(missing) = moved {
+            let mut fault = lacking(sheet, entry.code.span(), &name, missing);
+            fault.remedy +=
+                ", or say moves = \"nothing\" where it is no matter of digging and placing";
+            return Err(fault);
         }
         if entry.pay.is_some() && *unit != Pays::Volume {
             let what = format!(
