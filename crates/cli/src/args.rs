@@ -13,7 +13,7 @@ use dapedon_job::{JOB_FILE, Source, ZoneSource};
 
 pub(crate) use converting::ConvertingArgs;
 pub(crate) use reading::ReadingArgs;
-pub(crate) use units::{Area, Length, Volume};
+pub(crate) use units::{Length, UnitArgs, Volume};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
 #[derive(Debug, Parser)]
@@ -40,6 +40,8 @@ pub(crate) enum Command {
     Surface(Box<SurfaceArgs>),
     /// Measure from a reference surface to a surveyed one
     Volume(Box<VolumeArgs>),
+    /// Say what a basin holds, level by level
+    Capacity(Box<CapacityArgs>),
     /// Measure the items of the job: its bill
     Measure(Box<MeasureArgs>),
     /// Find by how much to raise or lower a design so that its cut makes its fill
@@ -169,15 +171,8 @@ pub(crate) struct VolumeArgs {
     /// Count differences up to this height as unchanged, in the unit measured in
     #[arg(long, value_name = "HEIGHT", default_value = "0", value_parser = tolerance, allow_negative_numbers = true)]
     pub(crate) tolerance: Tolerance,
-    /// The length unit to measure in [default: that of the reference]
-    #[arg(long, value_enum)]
-    pub(crate) length_unit: Option<Length>,
-    /// The unit of areas [default: the square of the length unit]
-    #[arg(long, value_enum)]
-    pub(crate) area_unit: Option<Area>,
-    /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
-    #[arg(long, value_enum)]
-    pub(crate) volume_unit: Option<Volume>,
+    #[command(flatten)]
+    pub(crate) units: UnitArgs,
     #[command(flatten)]
     pub(crate) converting: ConvertingArgs,
     /// Draw a map of where cut and fill lie
@@ -279,6 +274,66 @@ pub(crate) struct MeasureArgs {
     pub(crate) json: bool,
 }
 
+#[derive(Debug, Parser)]
+pub(crate) struct CapacityArgs {
+    /// The bed of the basin
+    #[arg(value_name = "SURFACE")]
+    pub(crate) surface: Source,
+    /// The zone that it ends at, of a file as FILE#NAME or of the job
+    #[arg(long, value_name = "ZONE")]
+    pub(crate) zone: Option<ZoneSource>,
+    /// Count only the water that is connected to that at a place, as in 412230.5,5861060
+    #[arg(long, value_name = "EAST,NORTH", value_parser = place, allow_hyphen_values = true)]
+    pub(crate) pool: Option<PlaceArg>,
+    /// The lowest level of the table [default: the lowest place]
+    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true)]
+    pub(crate) from: Option<f64>,
+    /// The highest level [default: where water runs over the edge, less the freeboard]
+    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true)]
+    pub(crate) to: Option<f64>,
+    /// The step from level to level [default: a round one]
+    #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
+    pub(crate) step: Option<f64>,
+    /// How far the water is to stay below where it runs over the edge
+    #[arg(long, value_name = "HEIGHT", default_value = "0", value_parser = amount)]
+    pub(crate) freeboard: f64,
+    /// Find the level at which it holds this volume, in the volume unit; may be given more than once
+    #[arg(long = "volume", value_name = "VOLUME", allow_negative_numbers = true)]
+    pub(crate) volumes: Vec<f64>,
+    /// List the levels from the top down
+    #[arg(long)]
+    pub(crate) down: bool,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
+    #[command(flatten)]
+    pub(crate) units: UnitArgs,
+    /// Write the table as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv")]
+    pub(crate) csv: Option<PathBuf>,
+    /// Draw volume and area by level
+    #[arg(long, value_name = "FILE.svg")]
+    pub(crate) curve: Option<PathBuf>,
+    /// Print one JSON object instead of a table, figures unrounded
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+/// A place; a type of its own, so that clap takes it as one value.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct PlaceArg(pub(crate) [f64; 2]);
+
+fn place(text: &str) -> Result<PlaceArg, String> {
+    let numbers = text
+        .split(',')
+        .map(|number| number.trim().parse().ok().filter(|n: &f64| n.is_finite()));
+    match numbers.collect::<Option<Vec<f64>>>().as_deref() {
+        Some(&[east, north]) => Ok(PlaceArg([east, north])),
+        _ => Err("expected a place, as in 412230.5,5861060".into()),
+    }
+}
+
 /// A range; a type of its own, so that clap takes it as one value.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Between(pub(crate) [f64; 2]);
@@ -299,7 +354,7 @@ fn amount(text: &str) -> Result<f64, String> {
         .parse()
         .ok()
         .filter(|amount: &f64| *amount >= 0.0 && amount.is_finite());
-    amount.ok_or_else(|| "expected a volume of zero or more".into())
+    amount.ok_or_else(|| "expected a figure of zero or more".into())
 }
 
 fn tolerance(text: &str) -> Result<Tolerance, String> {

@@ -161,20 +161,25 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "And how much water the pit holds up to level 24: from the pit as surveyed up to a level plane.",
+        "And what the pit holds, should it fill with water: level by level up to a hand's breadth below where it would\n\
+         run over, and the level of 5000 m³.",
         &[
-            "volume",
-            &survey,
-            "level=24",
-            "--unit",
-            "m",
-            "--take",
-            BREAKS,
-            "--zone",
-            &at("zones.geojson#borrow pit"),
+            "capacity",
+            "march",
+            "--job",
+            &job,
+            "--pool",
+            "412230,5861060",
+            "--step",
+            "0.25",
+            "--freeboard",
+            "0.1",
+            "--volume",
+            "5000",
+            "--curve",
+            &at("pit.svg"),
         ],
     )?;
-
     step(
         "The bill: sixteen items over these surfaces, each overlay made once. One of them is off its contract quantity\n\
          by more than the bill allows, and is marked; a script would be told by exit code 1. The page shows how each\n\
@@ -213,6 +218,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ),
         ("compound-balance.svg", "the curve of the balance"),
         ("yard.svg", "the map of the piles"),
+        ("pit.svg", "the curve of what the pit holds"),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),
     ];

@@ -2,6 +2,7 @@
 
 mod args;
 mod balance;
+mod capacity;
 mod demo;
 mod fault;
 mod init;
@@ -47,6 +48,7 @@ enum Outcome {
 fn run(command: Command) -> Result<Outcome, Fault> {
     match command {
         Command::Balance(args) => return balance::run(&args),
+        Command::Capacity(args) => capacity::run(&args)?,
         Command::Demo(args) => demo::run(&args)?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,

@@ -64,9 +64,9 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
         surveyed: names::surface(job, &args.surveyed)?,
         zones: names::zones(job, &args.zones)?,
         reading: args.reading.reading()?,
-        length_unit: args.length_unit.map(Into::into),
-        area_unit: args.area_unit.map(|unit| unit.on()),
-        volume_unit: args.volume_unit.map(|unit| unit.on()),
+        length_unit: args.units.length_unit.map(Into::into),
+        area_unit: args.units.area_unit.map(|unit| unit.on()),
+        volume_unit: args.units.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
         converting: args.converting.converting(job)?,
     })

@@ -24,7 +24,7 @@ use dapedon_formats::shapefile::ShapefileError;
 
 use crate::bill::BillError;
 use crate::job_file::nearest;
-use crate::{Job, JobFileError, Spot};
+use crate::{CapacityError, Job, JobFileError, Spot};
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -123,6 +123,9 @@ pub enum JobError {
         /// The name.
         name: String,
     },
+    /// A basin of which there is no table.
+    #[error("{0}")]
+    Capacity(#[from] CapacityError),
     /// An item cannot be measured.
     #[error("{0}")]
     Bill(#[from] BillError),

@@ -9,6 +9,7 @@ mod balance;
 mod bill;
 mod build;
 mod build_up;
+mod capacity;
 mod clean;
 mod cloud;
 mod convert;
@@ -38,6 +39,7 @@ pub use bill::{
     Sheet, ToldIn, VehicleFacts, bill,
 };
 pub use build::{Built, Mesh, build, cells, mesh};
+pub use capacity::{Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted, capacity};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use convert::{ConvertedLine, Converting, Rate, Way};
 pub use error::{JobError, Span};

@@ -7,6 +7,8 @@
 mod balance_curve;
 mod bill;
 mod bill_csv;
+mod capacity_csv;
+mod capacity_curve;
 mod colours;
 mod document;
 mod drawing;
@@ -21,6 +23,8 @@ pub mod words;
 pub use balance_curve::balance_curve;
 pub use bill::{BillDocument, BillMap};
 pub use bill_csv::bill_csv;
+pub use capacity_csv::capacity_csv;
+pub use capacity_curve::capacity_curve;
 pub use document::{Document, Layered, ReportError, Symbols};
 pub use ground_map::{Mark, ground_map};
 pub use map::map;

@@ -1,7 +1,21 @@
 //! Units, as they are named on the command line.
 
-use clap::ValueEnum;
+use clap::{Parser, ValueEnum};
 use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+
+/// The units that are measured and told in.
+#[derive(Debug, Parser)]
+pub(crate) struct UnitArgs {
+    /// The length unit to measure in [default: that of the first surface]
+    #[arg(long, value_enum)]
+    pub(crate) length_unit: Option<Length>,
+    /// The unit of areas [default: the square of the length unit]
+    #[arg(long, value_enum)]
+    pub(crate) area_unit: Option<Area>,
+    /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
+    #[arg(long, value_enum)]
+    pub(crate) volume_unit: Option<Volume>,
+}
 
 #[derive(Debug, Clone, Copy, ValueEnum)]
 pub(crate) enum Length {

@@ -8,6 +8,7 @@
 
 mod bad_input;
 mod bill;
+mod capacity;
 mod clouds;
 mod demo;
 mod grids;

@@ -52,6 +52,7 @@ impl JobError {
             | E::NotOneLine { path, .. }
             | E::NoUnit { path } => (path, None),
             E::Bill(_)
+            | E::Capacity(_)
             | E::TwoMeanings { .. }
             | E::NoSuchMember { .. }
             | E::JobZone { .. }

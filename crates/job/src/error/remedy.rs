@@ -43,6 +43,7 @@ impl JobError {
                 "name a surface of the job that has one, and the platform by its outline".into()
             }
             E::Bill(error) => error.remedy(),
+            E::Capacity(error) => error.remedy(),
             E::LineWithoutHeights => {
                 "say them with the line, as in heights = [[0, 24.5], [100, 25]] by distance".into()
             }
