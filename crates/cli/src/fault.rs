@@ -29,6 +29,8 @@ pub(crate) enum Fault {
     JobExists { path: PathBuf },
     #[error("\"{name}\" is a name of a job, and no job is at hand")]
     NoJob { name: String },
+    #[error("there is no job file in this folder, and the items of a bill stand in one")]
+    NoJobHere,
     #[error("there is no such file")]
     NoFile { path: PathBuf },
     #[error("two outputs go to one file")]
@@ -51,6 +53,7 @@ impl Fault {
             | Fault::NoWriter { path } => Some(path.display().to_string()),
             Fault::Take(_)
             | Fault::NoJob { .. }
+            | Fault::NoJobHere
             | Fault::SeveralPictures { .. }
             | Fault::Report(_)
             | Fault::Print(_)
@@ -70,6 +73,7 @@ impl Fault {
                     written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
                 format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
             }
+            Fault::NoJobHere => "name it with --job, or write a first one with dapedon init".into(),
             Fault::NoJob { .. } => "name its file with --job, or say the figures themselves".into(),
             Fault::JobExists { .. } => {
                 "name another one with --job: job files are never overwritten".into()

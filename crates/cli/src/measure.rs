@@ -24,8 +24,13 @@ use crate::table::{Line, lined, wrapped};
 const DESCRIPTION: usize = 44;
 
 pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
-    let path = args.job.job.clone();
-    let job = Job::read(&path.unwrap_or_else(|| PathBuf::from(JOB_FILE)))?;
+    let here = Path::new(JOB_FILE);
+    let path = match &args.job.job {
+        Some(path) => path,
+        None if here.exists() => here,
+        None => return Err(Fault::NoJobHere),
+    };
+    let job = Job::read(path)?;
     let outputs: Vec<&Path> = args
         .csv
         .iter()
@@ -186,7 +191,10 @@ fn spoken(bill: &Bill, how: bool) -> String {
 
 /// The table of the bill.
 fn lines(bill: &Bill, off: Style) -> String {
-    let money = bill.currency.as_deref().unwrap_or("rate");
+    let with_currency = |word: &str| match &bill.currency {
+        Some(currency) => format!("{word}, {currency}"),
+        None => word.to_owned(),
+    };
     let heading = [
         "item".into(),
         "description".into(),
@@ -194,11 +202,8 @@ fn lines(bill: &Bill, off: Style) -> String {
         "contract".into(),
         "measured".into(),
         "of contract, %".into(),
-        match &bill.currency {
-            Some(currency) => format!("rate, {currency}"),
-            None => "rate".into(),
-        },
-        format!("amount, {money}"),
+        with_currency("rate"),
+        with_currency("amount"),
     ];
     let amount =
         |amount: Option<f64>| amount.map_or(String::new(), |amount| grouped(amount, 2, " "));

@@ -147,6 +147,18 @@ fn nothing_off_is_nothing_found() {
         .replace("at-least = 4\n", "");
     site.write("dapedon.toml", &calm);
     let out = site.succeed("measure");
+    assert!(out.contains("rate, EUR  amount, EUR"), "{out}");
+    let bare: String = calm
+        .lines()
+        .filter(|line| {
+            !["currency", "rate", "import"]
+                .iter()
+                .any(|key| line.starts_with(key))
+        })
+        .map(|line| format!("{line}\n"))
+        .collect();
+    site.write("dapedon.toml", &bare);
+    assert!(site.succeed("measure").contains("  rate  amount\n"));
     assert!(!out.contains('▲') && out.contains("total"), "{out}");
 }
 
@@ -156,6 +168,11 @@ fn an_item_or_job_that_is_not_there() {
     let told = site.refuse("measure 1.2");
     assert!(
         told.contains("the job has no item \"1.2\"") && told.contains("do: say 1.1"),
+        "{told}"
+    );
+    let told = Site::new().refuse("measure");
+    assert!(
+        told.contains("there is no job file in this folder") && told.contains("dapedon init"),
         "{told}"
     );
     let told = site.refuse("measure --job other.toml");
