@@ -1,13 +1,13 @@
 //! What measured volumes become when they are hauled and placed, without a bill.
 
 use dapedon_core::{
-    Earth, LengthUnit, MassUnit, Material, Missing, State, Vehicle, decimal, measured_figure,
+    Earth, LengthUnit, MassUnit, Material, Missing, State, Vehicle, measured_figure,
 };
 use rust_decimal::Decimal;
 use serde::Serialize;
 
-use crate::bill::paid::{Symbols, float, of_money};
-use crate::job_file::Per;
+use crate::bill::paid::{Symbols, float};
+use crate::job_file::{Per, Price};
 use crate::measurement::{Measurement, ZoneMeasurement};
 use crate::{BillError, ConversionStep, Cost, LoadsMade};
 
@@ -171,34 +171,17 @@ fn line(
             .map_err(lacks)?,
         None => None,
     };
-    let rate = by.rates.iter().find(|rate| rate.way == way);
-    let paid = match rate {
-        None => None,
-        Some(rate) => {
-            let (quantity, per) = match rate.per.unwrap_or(Per::Volume(way.state())) {
-                Per::Volume(state) => {
-                    let trail = material.taken_to(earth, state, round).map_err(lacks)?;
-                    (
-                        trail.earth().volume(),
-                        format!("{} {state}", symbols.volume),
-                    )
-                }
-                Per::Mass => {
-                    let trail = material.taken_to_mass(earth, round).map_err(lacks)?;
-                    let mass = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
-                    (mass, symbols.mass.to_owned())
-                }
-                Per::Load => {
-                    let loads = loads.as_ref().ok_or(BillError::NoVehicle)?;
-                    (decimal(loads.count).unwrap_or_default(), "load".to_owned())
-                }
+    let mut rates = by.rates.iter().filter(|rate| rate.way == way);
+    let paid = match (rates.next(), rates.next()) {
+        (None, _) => None,
+        (Some(_), Some(_)) => return Err(BillError::RateTwice { way: way.word() }),
+        (Some(rate), None) => {
+            let price = Price {
+                cost: rate.each,
+                per: rate.per.unwrap_or(Per::Volume(way.state())),
             };
-            Some(Cost {
-                quantity: float(quantity),
-                per,
-                each: float(rate.each),
-                amount: float(of_money(quantity, rate.each)?),
-            })
+            let of = (by.name.as_str(), material);
+            Some(symbols.cost(earth, of, loads.as_ref(), price)?)
         }
     };
     Ok(ConvertedLine {

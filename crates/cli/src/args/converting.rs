@@ -120,6 +120,12 @@ fn density(text: &str) -> Result<Density, String> {
         );
     };
     let mass = above_zero(mass)?;
+    // Of no soil or rock: it is in kilograms or pounds.
+    if mass > Decimal::from(8) {
+        return Err(format!(
+            "{mass} is the density of no soil or rock: say it in t or ton to a unit of volume"
+        ));
+    }
     Ok(Density { state, mass })
 }
 
@@ -166,7 +172,7 @@ fn state_of(word: &str) -> Option<State> {
 
 fn above_zero(text: &str) -> Result<Decimal, String> {
     let figure = text.trim().parse().ok().filter(|figure: &Decimal| {
-        *figure > Decimal::ZERO && *figure <= Decimal::from(1_000_000_000)
+        *figure >= Decimal::new(1, 6) && *figure <= Decimal::from(1_000_000_000)
     });
-    figure.ok_or_else(|| format!("\"{text}\" is no figure above zero"))
+    figure.ok_or_else(|| format!("\"{text}\" is no figure above zero that can be meant"))
 }

@@ -249,6 +249,8 @@ fn figures_that_are_none_are_refused() {
         "--density 1.9",
         "--density wet=1.9",
         "--density bank=-1",
+        "--density bank=1900",
+        "--vehicle holds=0.000000000000000000001",
         "--rate cut",
         "--rate cut=0",
         "--rate cut=3/heap",

@@ -51,6 +51,12 @@ pub enum BillError {
     /// A rate by the load without a vehicle.
     #[error("nothing says which vehicle hauls the loads")]
     NoVehicle,
+    /// Two rates for one volume.
+    #[error("two rates are said for {way}")]
+    RateTwice {
+        /// Cut or fill.
+        way: &'static str,
+    },
     /// A rate by another unit of mass.
     #[error("masses are in {unit} here, and a rate is for another unit of mass")]
     OtherMass {
@@ -111,6 +117,7 @@ impl BillError {
                 "see that the outline is around the pile, and in the survey's system".into()
             }
             E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
+            E::RateTwice { .. } => "keep one of them".into(),
             E::OtherMass { unit } => format!("say the rate for one {unit}"),
             E::PilesOverlap { .. } => "let their outlines end at each other".into(),
             E::Beyond { .. } => "see that the surfaces are in the units they say".into(),

@@ -1,12 +1,12 @@
 //! What is dug of each material against what is placed of it, and what is brought in or taken away.
 
-use dapedon_core::{Bank, Earth, Movement, State, decimal};
+use dapedon_core::{Bank, Earth, Movement, State};
 use rust_decimal::Decimal;
 
 use super::BillError;
 use super::item::in_the_bank;
-use super::model::{BillItem, Cost, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
-use super::paid::{Symbols, float, of_money};
+use super::model::{BillItem, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
+use super::paid::{Symbols, float};
 use crate::Job;
 use crate::job_file::{ItemPlan, MaterialPlan, Moves, Per, Price};
 
@@ -131,43 +131,17 @@ fn hauled(
         },
         None => None,
     };
-    let (trail, priced) = match price.map(|price| price.per) {
-        Some(Per::Volume(state)) => {
-            let trail = known.taken_to(earth, state, round).map_err(lacks)?;
-            let quantity = trail.earth().volume();
-            (
-                Some(trail),
-                Some((quantity, format!("{} {state}", symbols.volume))),
-            )
-        }
-        Some(Per::Mass) => {
-            let trail = known.taken_to_mass(earth, round).map_err(lacks)?;
-            let quantity = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
-            (Some(trail), Some((quantity, symbols.mass.to_owned())))
-        }
-        Some(Per::Load) => {
-            let count = loads.as_ref().map_or(0.0, |loads| loads.count);
-            let trail = known.taken_to(earth, State::Loose, round).ok();
-            (
-                trail,
-                decimal(count).map(|count| (count, "load".to_owned())),
-            )
-        }
-        None => (known.taken_to(earth, State::Loose, round).ok(), None),
+    let trail = match price.map(|price| price.per) {
+        Some(Per::Volume(state)) => known.taken_to(earth, state, round),
+        Some(Per::Mass) => known.taken_to_mass(earth, round),
+        Some(Per::Load) | None => known.taken_to(earth, State::Loose, round),
     };
-    let cost = match price.zip(priced) {
-        None => None,
-        Some((price, (quantity, per))) => Some(Cost {
-            quantity: float(quantity),
-            per,
-            each: float(price.cost),
-            amount: float(of_money(quantity, price.cost)?),
-        }),
-    };
+    let cost = price.map(|price| symbols.cost(earth, (name, known), loads.as_ref(), *price));
     Ok(Hauled {
         bank: float(bank.0),
+        // Where a factor is not said and nothing is priced by it, there is no conversion to tell.
         conversion: trail.map_or(Vec::new(), |trail| symbols.steps(&trail)),
         loads,
-        cost,
+        cost: cost.transpose()?,
     })
 }

@@ -2,14 +2,14 @@
 
 use dapedon_core::{
     Binds, Departure, Earth, Link, Loads, Loose, Mass, Material, Means, Missing, Rounding, State,
-    Trail, Vehicle, amount,
+    Trail, Vehicle, amount, decimal,
 };
 use rust_decimal::Decimal;
 use rust_decimal::prelude::ToPrimitive;
 
 use super::BillError;
-use super::model::{ConversionStep, LoadLimit, LoadsMade};
-use crate::job_file::Packed;
+use super::model::{ConversionStep, Cost, LoadLimit, LoadsMade};
+use crate::job_file::{Packed, Per, Price};
 
 /// Decimals of the units that a conversion passes through.
 #[derive(Clone, Copy)]
@@ -131,6 +131,42 @@ impl Symbols<'_> {
             unit,
             takes: float(takes),
         }
+    }
+
+    /// What a volume of a material costs, or is paid, at a price; `loads` are those that it makes.
+    pub(crate) fn cost(
+        &self,
+        earth: Earth,
+        (name, material): (&str, &Material),
+        loads: Option<&LoadsMade>,
+        price: Price,
+    ) -> Result<Cost, BillError> {
+        let lacks = |missing| BillError::MaterialLacks {
+            material: name.into(),
+            missing,
+        };
+        let round = self.rounding();
+        let (quantity, per) = match price.per {
+            Per::Volume(state) => {
+                let trail = material.taken_to(earth, state, round).map_err(lacks)?;
+                (trail.earth().volume(), format!("{} {state}", self.volume))
+            }
+            Per::Mass => {
+                let trail = material.taken_to_mass(earth, round).map_err(lacks)?;
+                let mass = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
+                (mass, self.mass.to_owned())
+            }
+            Per::Load => {
+                let count = loads.and_then(|loads| decimal(loads.count));
+                (count.ok_or(BillError::NoVehicle)?, "load".to_owned())
+            }
+        };
+        Ok(Cost {
+            quantity: float(quantity),
+            per,
+            each: float(price.cost),
+            amount: float(of_money(quantity, price.cost)?),
+        })
     }
 
     /// What a material is counted in, from the volume it is packed by.
