@@ -1,15 +1,50 @@
 //! The base of a pile or a pit, which nobody surveyed.
 
-use crate::outline::unshared;
-use crate::plan::cross;
-use crate::zone::twice_area;
-use crate::{
-    Edge, Line, LineKind, OverlayError, PickUp, Place, Rules, SamePlace, Surface, Tin,
-    TriangulateError, Vertex, Zone, mask, triangulate,
-};
+mod toe;
+
+use crate::{OverlayError, TriangulateError};
+pub use toe::Toe;
 
 /// How far a corner of the ground may stand from the outline it was cut along.
 const ALONG: f64 = 1e-6;
+
+/// What a pile is taken to stand on, found from the heights along its outline.
+///
+/// ```
+/// use dapedon_core::*;
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// // A pyramid of 6 by 6 and 3 high on ground that falls to the north.
+/// let corners = [(0.0, 0.0, 2.0), (6.0, 0.0, 2.0), (6.0, 6.0, 1.0), (0.0, 6.0, 1.0), (3.0, 3.0, 4.5)];
+/// let vertices = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
+/// let facets = vec![[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]];
+/// let pile = Surface::Tin(Tin::from_facets(frame, vertices, facets).unwrap());
+/// let ring = [(0.0, 0.0), (6.0, 0.0), (6.0, 6.0), (0.0, 6.0), (0.0, 0.0)].map(|(e, n)| Place::new(e, n));
+/// let outline = Zone::new("pile", frame, vec![vec![ring.to_vec()]]).unwrap();
+///
+/// let toe = Toe::of(&pile, &outline).unwrap();
+/// let above = |base: Base| {
+///     let base = toe.base(base).unwrap();
+///     volume(&base, &pile, None, Tolerance::ZERO).unwrap()[0].volume.fill
+/// };
+/// assert!((above(Base::Toe) - 36.0).abs() < 1e-9);
+/// assert!((above(Base::Plane) - 36.0).abs() < 1e-9);
+/// // Half a unit lower on the whole: 18 more.
+/// assert!((above(Base::Lowest) - 54.0).abs() < 1e-9);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Base {
+    /// A surface through the toe: triangulated between the heights along the outline, so that base and ground meet
+    /// all along it.
+    Toe,
+    /// The plane that fits the heights along the outline with the least squares, each unit of its length alike.
+    Plane,
+    /// A level at the lowest height along the outline.
+    Lowest,
+    /// A level at the mean height along the outline, each unit of its length alike.
+    Mean,
+    /// A level at a given height.
+    Level(f64),
+}
 
 /// Why a pile has no base.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -30,111 +65,18 @@ pub enum BaseError {
     /// The heights along the outline make no surface.
     #[error("the heights along the outline make no surface: {0}")]
     Triangulate(#[from] TriangulateError),
-}
-
-/// The base through the toe: triangulated between the heights that the surface has along the outline, at its
-/// corners and wherever it crosses an edge of a facet, so that base and surface meet all along it.
-///
-/// Where the surface steps along the outline, the mean of both heights is taken.
-///
-/// # Errors
-///
-/// When the surface does not lie under all of the outline.
-///
-/// ```
-/// use dapedon_core::*;
-/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
-/// // A pyramid of 6 by 6 and 3 high on ground that falls to the north.
-/// let corners = [(0.0, 0.0, 2.0), (6.0, 0.0, 2.0), (6.0, 6.0, 1.0), (0.0, 6.0, 1.0), (3.0, 3.0, 4.5)];
-/// let vertices = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
-/// let facets = vec![[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]];
-/// let pile = Surface::Tin(Tin::from_facets(frame, vertices, facets).unwrap());
-/// let ring = [(0.0, 0.0), (6.0, 0.0), (6.0, 6.0), (0.0, 6.0), (0.0, 0.0)].map(|(e, n)| Place::new(e, n));
-/// let toe = Zone::new("pile", frame, vec![vec![ring.to_vec()]]).unwrap();
-/// let base = Surface::Tin(toe_base(&pile, &toe).unwrap());
-/// let measured = volume(&base, &pile, None, Tolerance::ZERO).unwrap();
-/// assert!((measured[0].volume.fill - 6.0 * 6.0 * 3.0 / 3.0).abs() < 1e-9);
-/// ```
-pub fn toe_base(surface: &Surface, outline: &Zone) -> Result<Tin, BaseError> {
-    let frame = surface.frame();
-    let kept = mask(surface, outline)?;
-    let rim = unshared(&kept);
-    let mut pick_up = PickUp::default();
-    let (mut found, mut length) = (0.0, 0.0);
-    for (index, ring) in outline.rings().iter().enumerate() {
-        let first = pick_up.points.len() as u32;
-        for (&from, &to) in ring.iter().zip(ring.iter().cycle().skip(1)) {
-            let side = Edge { from, to };
-            let along = Along::of(&kept, &rim, side);
-            found += along.covered;
-            length += side.length();
-            let points = along.points.into_iter().map(|vertex| {
-                let Place { east, north } = frame.to_grid(vertex.place());
-                Vertex::new(east, north, vertex.height)
-            });
-            pick_up.points.extend(points);
-        }
-        let kind = match twice_area(ring) < 0.0 {
-            true => LineKind::Hole,
-            false if index == 0 => LineKind::Edge,
-            false => LineKind::Island,
-        };
-        let points = (first..pick_up.points.len() as u32).collect();
-        pick_up.lines.push(Line { kind, points });
-    }
-    let missing = length - found;
-    if missing > ALONG * length {
-        return Err(BaseError::LeavesSurface { missing, length });
-    }
-    let rules = Rules {
-        same_place: SamePlace::Mean,
-        ..Rules::default()
-    };
-    Ok(triangulate(frame, &pick_up, &rules)?.tin)
-}
-
-/// What of the rim of the ground lies along one side of an outline.
-struct Along {
-    /// The corners there, from its start on, its end left to the next side.
-    points: Vec<Vertex>,
-    /// The length of the side that has ground within.
-    covered: f64,
-}
-
-impl Along {
-    fn of(ground: &Tin, rim: &[[u32; 2]], side: Edge) -> Self {
-        let length = side.length();
-        let vertex = |index: u32| ground.vertices()[index as usize];
-        let on_side = |at: Place| {
-            let share = side.share(at);
-            let aside = cross(side.from, side.to, at) / length;
-            (aside.abs() <= ALONG && (-ALONG..=length + ALONG).contains(&(share * length)))
-                .then_some(share)
-        };
-        let mut shares = Vec::new();
-        let mut covered = 0.0;
-        for ends in rim {
-            let [a, b] = ends.map(vertex);
-            if let (Some(from), Some(to)) = (on_side(a.place()), on_side(b.place())) {
-                covered += (to - from) * length;
-                shares.extend([(from, a), (to, b)]);
-            }
-        }
-        shares.sort_by(|(a, _), (b, _)| a.total_cmp(b));
-        shares.dedup();
-        let before_end = |share: f64| (1.0 - share) * length > ALONG;
-        let points = shares.into_iter().filter(|&(share, _)| before_end(share));
-        Along {
-            points: points.map(|(_, vertex)| vertex).collect(),
-            covered,
-        }
-    }
+    /// No plane fits the heights along the outline.
+    #[error("the outline is too narrow for a plane to fit the heights along it")]
+    NoPlane,
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Frame, LengthUnit, Level, Tolerance, Zones, volume};
+    use crate::{
+        Frame, LengthUnit, Level, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex, Zone,
+        Zones, triangulate, volume,
+    };
 
     const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
 
@@ -180,7 +122,7 @@ mod tests {
     fn a_cone_on_a_slope_stands_on_that_slope() {
         let pile = cone(5.0, 4.0, 0.125);
         let outline = zone(&[(-6.0, -6.5), (7.0, -6.0), (6.5, 6.0), (-6.0, 7.0)]);
-        let base = Surface::Tin(toe_base(&pile, &outline).unwrap());
+        let base = Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap();
         let zones = Zones::new(frame(), vec![outline]);
         let measured = volume(&base, &pile, Some(&zones), Tolerance::ZERO).unwrap()[0];
         let area = 12.0 * 25.0 * (std::f64::consts::PI / 12.0).sin();
@@ -205,7 +147,7 @@ mod tests {
             (-7.0, 6.5),
         ];
         let outline = zone(&bent);
-        let base = Surface::Tin(toe_base(&pile, &outline).unwrap());
+        let base = Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap();
         let zones = Zones::new(frame(), vec![outline]);
         let level = Surface::Level(Level::new(frame(), 20.0));
         let [from_toe, from_level] = [&base, &level].map(|from| {
@@ -228,7 +170,7 @@ mod tests {
         let tin = Tin::from_facets(frame(), corners.to_vec(), vec![[0, 1, 2], [0, 2, 3]]);
         let ground = Surface::Tin(tin.unwrap());
         let outline = zone(&[(-2.0, 5.0), (8.0, 5.0), (8.0, 15.0), (-2.0, 15.0)]);
-        let BaseError::LeavesSurface { missing, length } = toe_base(&ground, &outline).unwrap_err()
+        let BaseError::LeavesSurface { missing, length } = Toe::of(&ground, &outline).unwrap_err()
         else {
             panic!("the outline leaves the surface");
         };

@@ -1,31 +1,12 @@
 //! What a basin holds: area and volume of the water at each of many levels.
 
 mod pool;
+mod typed;
 
-use crate::{Sum, Tin, Vertex};
+use crate::rising::{Bed, Rising};
+use crate::{Storage, Tin, Vertex};
 pub use pool::{Pool, PoolError, Spill};
-
-/// The water at a level.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Storage {
-    /// The level.
-    pub level: f64,
-    /// The plan area of the water.
-    pub area: f64,
-    /// The plan area of level ground that lies just at this level: wet as soon as the water rises.
-    pub level_ground: f64,
-    /// The volume of the water.
-    pub volume: f64,
-}
-
-/// A facet as water meets it: its heights from the lowest up, its plan area, and the level from which water of the
-/// basin reaches it at all.
-#[derive(Debug, Clone, Copy)]
-struct Bed {
-    heights: [f64; 3],
-    area: f64,
-    from: f64,
-}
+pub use typed::{Between, TypedAreas, TypedAreasError};
 
 /// The bed of a basin.
 ///
@@ -83,61 +64,10 @@ impl Basin {
     }
 
     /// The water at each of some ascending levels: one pass over the facets, whatever the number of levels.
-    ///
-    /// A facet wholly below a level adds its area, and its area times the depth of its middle; that is linear in the
-    /// level, and so it is added once for all levels above it. Only the levels between its lowest and highest corner
-    /// are met one by one. See `docs/methods.md`, "What a basin holds".
     pub fn at(&self, levels: &[f64]) -> Vec<Storage> {
-        // From each level on: the area that is wholly below, and its integral of height.
-        let mut below = vec![[Sum::ZERO; 2]; levels.len() + 1];
-        // At each level: what facets that it crosses add, as area and volume.
-        let mut across = vec![[Sum::ZERO; 2]; levels.len()];
-        let mut ground = vec![Sum::ZERO; levels.len()];
-        for bed in &self.beds {
-            let [low, _, high] = bed.heights;
-            // At the very level of a sill two pools only touch.
-            let dry_to = low.max(bed.from);
-            let first = levels.partition_point(|&level| level <= dry_to);
-            if low == high && bed.from <= low {
-                let at = levels.partition_point(|&level| level < low);
-                let same = levels[at..]
-                    .iter()
-                    .take_while(|&&level| level == low)
-                    .count();
-                ground[at..at + same]
-                    .iter_mut()
-                    .for_each(|sum| *sum += bed.area);
-            }
-            let drowned = first + levels[first..].partition_point(|&level| level < high);
-            for (level, sums) in levels[first..drowned]
-                .iter()
-                .zip(&mut across[first..drowned])
-            {
-                let [area, volume] = bed.under(*level);
-                sums[0] += area;
-                sums[1] += volume;
-            }
-            let mean = bed.heights.iter().sum::<f64>() / 3.0;
-            below[drowned][0] += bed.area;
-            below[drowned][1] += bed.area * mean;
-        }
-        let mut drowned = [Sum::ZERO; 2];
-        let storages = levels.iter().enumerate().map(|(index, &level)| {
-            drowned[0] += below[index][0];
-            drowned[1] += below[index][1];
-            let (mut area, mut volume) = (drowned[0], across[index][1]);
-            volume += level * drowned[0].value();
-            volume += -drowned[1].value();
-            area += across[index][0];
-            Storage {
-                level,
-                area: area.value(),
-                level_ground: ground[index].value(),
-                // Rounding may leave a little less than nothing.
-                volume: volume.value().max(0.0),
-            }
-        });
-        storages.collect()
+        let mut rising = Rising::over(levels);
+        self.beds.iter().for_each(|bed| rising.add(bed));
+        rising.storages()
     }
 
     /// The level at which the water has a volume, between the lowest place of the bed and a highest level; none where
@@ -169,29 +99,6 @@ impl Basin {
         };
         let level = low + share * (high - low);
         Some(self.at(&[level])[0])
-    }
-}
-
-impl Bed {
-    /// Area and volume of the water on a facet that a level crosses: above its lowest corner, not above its highest.
-    ///
-    /// Between the lowest corner and the middle one the water is a triangle like the facet's own, cut at two edges;
-    /// between the middle and the highest one it is the facet less such a triangle at the top.
-    fn under(&self, level: f64) -> [f64; 2] {
-        let [low, middle, high] = self.heights;
-        if level <= middle {
-            let deep = level - low;
-            let area = self.area * (deep / (middle - low)) * (deep / (high - low));
-            return [area, area * deep / 3.0];
-        }
-        let dry = high - level;
-        let top = self.area * (dry / (high - middle)) * (dry / (high - low));
-        let mean = (low + middle + high) / 3.0;
-        // All of it below the level, were it so deep, plus what rises out of it.
-        [
-            self.area - top,
-            self.area * (level - mean) + top * dry / 3.0,
-        ]
     }
 }
 

@@ -1,6 +1,6 @@
 //! The plane of a facet.
 
-use crate::{Place, Vertex};
+use crate::{Place, Sum, Vertex};
 
 /// A plane of heights, held at one of its points so that steep and far facets lose no precision.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -37,6 +37,45 @@ impl Plane {
             slope_east: (bh * cn - ch * bn) * scale,
             slope_north: (ch * be - bh * ce) * scale,
         }
+    }
+
+    /// The plane that fits some lines with the least squares of its height above them, each unit of their length in
+    /// plan alike, however they are divided; none where they stand in one line.
+    ///
+    /// The normal equations of the fit, about the middle of the lines, with the integrals along each line in place of
+    /// sums over points: of a product of two linear functions that is its length times
+    /// (2 ab + 2 a'b' + ab' + a'b) / 6. See `docs/methods.md`, "Bases".
+    pub(crate) fn fitted(lines: &[[Vertex; 2]]) -> Option<Self> {
+        let length = |[from, to]: &[Vertex; 2]| (to.east - from.east).hypot(to.north - from.north);
+        let mut sums = [Sum::ZERO; 4];
+        for line @ [from, to] in lines {
+            let half = length(line) / 2.0;
+            sums[0] += length(line);
+            sums[1] += half * (from.east + to.east);
+            sums[2] += half * (from.north + to.north);
+            sums[3] += half * (from.height + to.height);
+        }
+        let whole = sums[0].value();
+        let [east, north, height] = [1, 2, 3].map(|of: usize| sums[of].value() / whole);
+        // ee, en, nn, eh, nh about the middle.
+        let mut products = [Sum::ZERO; 5];
+        for line in lines {
+            let [a, b] = line.map(|end| [end.east - east, end.north - north, end.height - height]);
+            let pairs = [(0, 0), (0, 1), (1, 1), (0, 2), (1, 2)];
+            for (sum, (i, j)) in products.iter_mut().zip(pairs) {
+                let both = 2.0 * (a[i] * a[j] + b[i] * b[j]) + a[i] * b[j] + b[i] * a[j];
+                *sum += length(line) * both / 6.0;
+            }
+        }
+        let [ee, en, nn, eh, nh] = products.map(|sum| sum.value());
+        let determinant = ee * nn - en * en;
+        // Of lines in one line the determinant is nothing but rounding.
+        (determinant > 1e-12 * ee * nn).then(|| Plane {
+            anchor: Place::new(east, north),
+            height,
+            slope_east: (eh * nn - nh * en) / determinant,
+            slope_north: (nh * ee - eh * en) / determinant,
+        })
     }
 
     /// The height at `place`.

@@ -1,9 +1,9 @@
 //! Bases of piles through their toes: against planes, against frusta, and what must hold for any outline.
 
-use crate::shapes::{frame, near, place, sheet};
+use crate::shapes::{frame, near, place, sheet, vertex};
 use dapedon_core::{
-    BaseError, Grid, Level, Outline, PickUp, Rules, Surface, Tin, Tolerance, Vertex, Zone,
-    ZoneVolume, Zones, coverage, toe_base, triangulate, volume,
+    Base, BaseError, Grid, Level, Outline, PickUp, Place, Plane, Rules, Surface, Tin, Toe,
+    Tolerance, Vertex, Zone, ZoneVolume, Zones, coverage, triangulate, volume,
 };
 use proptest::prelude::*;
 
@@ -15,10 +15,12 @@ fn outline(corners: &[(f64, f64)]) -> Zone {
 
 /// What lies between the base through a toe and the surface, within the toe.
 fn pile(surface: &Surface, toe: &Zone) -> (Tin, ZoneVolume) {
-    let base = toe_base(surface, toe).unwrap();
+    let from = Toe::of(surface, toe).unwrap().base(Base::Toe).unwrap();
     let zones = Zones::new(frame(), vec![toe.clone()]);
-    let from = Surface::Tin(base.clone());
     let measured = volume(&from, surface, Some(&zones), Tolerance::ZERO).unwrap();
+    let Surface::Tin(base) = from else {
+        panic!("a base through a toe has facets");
+    };
     (base, measured[0])
 }
 
@@ -132,11 +134,11 @@ fn a_pile_beyond_the_survey_has_no_base() {
     let ground = sheet(20.0, 20.0, 50, 9, |_, _| 2.0);
     let far = outline(&[(50.0, 50.0), (60.0, 50.0), (60.0, 60.0)]);
     assert!(matches!(
-        toe_base(&ground, &far),
+        Toe::of(&ground, &far).map(|_| ()),
         Err(BaseError::Overlay(_))
     ));
     let across = outline(&[(15.0, 5.0), (25.0, 5.0), (25.0, 15.0), (15.0, 15.0)]);
-    match toe_base(&ground, &across) {
+    match Toe::of(&ground, &across) {
         Err(BaseError::LeavesSurface { missing, .. }) => near(missing, 20.0, 1e-6),
         other => panic!("{other:?}"),
     }
@@ -192,4 +194,146 @@ proptest! {
         prop_assert!((above.volume.fill - expected.volume.fill).abs() < 1e-6, "{} {}", above.volume.fill, expected.volume.fill);
         prop_assert!((above.area.compared - expected.area.compared).abs() < 1e-6);
     }
+}
+
+/// Waves, and an outline with a corner turned in.
+fn waves() -> (Surface, Zone) {
+    let ground = sheet(30.0, 30.0, 300, 5, |e, n| 4.0 + (e / 5.0).sin() + 0.1 * n);
+    let corners = [
+        (4.0, 4.0),
+        (26.0, 5.0),
+        (25.0, 25.0),
+        (15.0, 12.0),
+        (5.0, 24.0),
+    ];
+    (ground, outline(&corners))
+}
+
+/// The mean height along an outline, and the plane that fits it, are those of the same heights read a thousand times
+/// along each side: a second way, by points in place of integrals.
+#[test]
+fn levels_and_planes_fit_the_heights_along_the_toe() {
+    let (ground, outline) = waves();
+    let toe = Toe::of(&ground, &outline).unwrap();
+    let Surface::Tin(tin) = &ground else {
+        panic!("facets")
+    };
+    let height = |at: Place| {
+        let found = (0..tin.facets().len()).find_map(|facet| {
+            let [a, b, c] = tin.corners(facet);
+            let side = |p: Vertex, q: Vertex| {
+                (q.east - p.east) * (at.north - p.north) - (q.north - p.north) * (at.east - p.east)
+            };
+            let inside = side(a, b) >= -1e-9 && side(b, c) >= -1e-9 && side(c, a) >= -1e-9;
+            inside.then(|| Plane::through(a, b, c).at(at))
+        });
+        found.unwrap()
+    };
+    let ring = &outline.rings()[0];
+    let mut samples = Vec::new();
+    for (from, to) in ring.iter().zip(ring.iter().cycle().skip(1)) {
+        let length = (to.east - from.east).hypot(to.north - from.north);
+        for index in 0..1000 {
+            let share = (f64::from(index) + 0.5) / 1000.0;
+            let at = |a: f64, b: f64| a + share * (b - a);
+            let at = Place::new(at(from.east, to.east), at(from.north, to.north));
+            samples.push((length / 1000.0, at, height(at)));
+        }
+    }
+    let whole: f64 = samples.iter().map(|(weight, ..)| weight).sum();
+    let mean = samples
+        .iter()
+        .map(|(weight, _, height)| weight * height)
+        .sum::<f64>()
+        / whole;
+    // Of a thousand steps each side bends in, the middles miss some 1e-6.
+    near(toe.mean(), mean, 1e-5);
+    let lowest = samples
+        .iter()
+        .map(|(_, _, height)| *height)
+        .fold(f64::INFINITY, f64::min);
+    assert!(toe.lowest() <= lowest && toe.lowest() > lowest - 0.01);
+    assert!(toe.highest() > toe.mean() && toe.mean() > toe.lowest());
+
+    // What a plane of the least squares leaves over is nothing in all, and stands across both directions.
+    let Surface::Tin(base) = toe.base(Base::Plane).unwrap() else {
+        panic!("a plane has facets")
+    };
+    let [a, b, c] = base.corners(0);
+    let plane = Plane::through(a, b, c);
+    for along in [
+        |_: Place| 1.0,
+        |at: Place| at.east / 30.0,
+        |at: Place| at.north / 30.0,
+    ] {
+        let left = samples
+            .iter()
+            .map(|(weight, at, height)| weight * (height - plane.at(*at)) * along(*at));
+        assert!(left.sum::<f64>().abs() < 1e-4 * whole);
+    }
+}
+
+/// On ground that is a plane all bases but the levels are that plane; and a level at the mean leaves as much above the
+/// plane as below it where the outline is a square.
+#[test]
+fn bases_agree_on_a_plane() {
+    let pile = |e: f64, n: f64| (6.0 - (e - 15.0).abs().max((n - 15.0).abs())).max(0.0);
+    let points = (0..961).map(|index| {
+        let (e, n) = (f64::from(index % 31), f64::from(index / 31));
+        vertex(e, n, 20.0 + 0.125 * e - 0.0625 * n + pile(e, n))
+    });
+    let pick_up = PickUp::from(points.collect::<Vec<_>>());
+    let rules = Rules::default();
+    let ground = Surface::Tin(triangulate(frame(), &pick_up, &rules).unwrap().tin);
+    let outline = outline(&[(5.0, 5.0), (25.0, 5.0), (25.0, 25.0), (5.0, 25.0)]);
+    let zones = Zones::new(frame(), vec![outline.clone()]);
+    let toe = Toe::of(&ground, &outline).unwrap();
+    let net = |base: Base| {
+        let base = toe.base(base).unwrap();
+        volume(&base, &ground, Some(&zones), Tolerance::ZERO).unwrap()[0]
+            .volume
+            .net
+    };
+    near(net(Base::Toe), net(Base::Plane), 1e-9);
+    near(net(Base::Mean), net(Base::Plane), 1e-9);
+    // The lowest corner is that to the north-west: 20 x 20 of a slab half of 0.125 x 20 + 0.0625 x 20 thick.
+    near(net(Base::Lowest), net(Base::Plane) + 400.0 * 1.875, 1e-9);
+    near(
+        net(Base::Level(21.0)),
+        net(Base::Mean) + 400.0 * (toe.mean() - 21.0),
+        1e-9,
+    );
+}
+
+/// An outline that is divided more finely, and started elsewhere, has the same bases.
+#[test]
+fn corners_along_a_side_change_nothing() {
+    let (ground, _) = waves();
+    let plain = outline(&[(4.0, 4.0), (26.0, 4.0), (26.0, 24.0), (4.0, 24.0)]);
+    let fine = outline(&[
+        (26.0, 10.0),
+        (26.0, 24.0),
+        (4.0, 24.0),
+        (4.0, 9.5),
+        (4.0, 4.0),
+        (5.25, 4.0),
+        (17.0, 4.0),
+        (26.0, 4.0),
+        (26.0, 7.25),
+    ]);
+    let [plain, fine] = [plain, fine].map(|outline| {
+        let zones = Zones::new(frame(), vec![outline.clone()]);
+        let toe = Toe::of(&ground, &outline).unwrap();
+        [Base::Toe, Base::Plane, Base::Lowest, Base::Mean].map(|base| {
+            let base = toe.base(base).unwrap();
+            volume(&base, &ground, Some(&zones), Tolerance::ZERO).unwrap()[0]
+                .volume
+                .net
+        })
+    });
+    for (plain, fine) in plain.iter().zip(fine).skip(1) {
+        near(*plain, fine, 1e-7);
+    }
+    // Between the same heights a surface through the toe may be triangulated otherwise: a millimetre over 440.
+    assert!((plain[0] - fine[0]).abs() < 0.44);
 }

@@ -3,7 +3,8 @@
 use std::rc::Rc;
 
 use dapedon_core::{
-    Outline, Surface, Tolerance, Zone, Zones, coverage, ground_areas, shared_area, toe_base, volume,
+    Base, Outline, Surface, Toe, Tolerance, Zone, Zones, coverage, ground_areas, shared_area,
+    volume,
 };
 
 use super::BillError;
@@ -70,11 +71,13 @@ impl One<'_, '_> {
     }
 
     fn pile(&self, zone: Zone) -> Result<Pile, JobError> {
-        let base = toe_base(self.surface, &zone).map_err(|error| BillError::Base {
+        let toe = Toe::of(self.surface, &zone);
+        let base = toe.and_then(|toe| toe.base(Base::Toe));
+        let base = base.map_err(|error| BillError::Base {
             name: zone.name().into(),
             error,
         })?;
-        let base = Rc::new(Surface::Tin(base));
+        let base = Rc::new(base);
         let zones = Zones::new(self.making.frame, vec![zone.clone()]);
         let found = volume(&base, self.surface, Some(&zones), Tolerance::ZERO)?;
         let covered = coverage(&Outline::of(&base), self.outline, Some(&zones));

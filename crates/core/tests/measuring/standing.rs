@@ -1,0 +1,109 @@
+//! Piles found without an outline: their toes against those they were made with, and what is none.
+
+use crate::shapes::{ORIGIN, frame, vertex};
+use dapedon_core::{Clear, PickUp, Place, Rules, Standing, Tin, Zone, standing, triangulate};
+
+/// A field of 60 by 40, a point to each cell of a side, shifted about in it, on ground that falls 1 in 20.
+fn field(side: f64, rise: impl Fn(f64, f64) -> f64) -> Tin {
+    let (columns, rows) = ((60.0 / side) as usize, (40.0 / side) as usize);
+    let shift = |index: usize, factor: f64| (index as f64 * factor).fract() * 0.8 + 0.1;
+    let points = (0..columns * rows).map(|index| {
+        let e = side * ((index % columns) as f64 + shift(index, 0.754_877_666));
+        let n = side * ((index / columns) as f64 + shift(index, 0.569_840_291));
+        let noise = 0.02 * (shift(index, 0.324_717_957) - 0.5);
+        vertex(e, n, 12.0 + 0.05 * e + rise(e, n) + noise)
+    });
+    let pick_up = PickUp::from(points.collect::<Vec<_>>());
+    triangulate(frame(), &pick_up, &Rules::default())
+        .unwrap()
+        .tin
+}
+
+/// A cone about a middle, at its foot of a radius, 1 in 1.5 steep, cut off at a height.
+fn cone(middle: (f64, f64), radius: f64, most: f64) -> impl Fn(f64, f64) -> f64 {
+    move |e, n| {
+        let out = (e - middle.0).hypot(n - middle.1);
+        ((radius - out) / 1.5).clamp(0.0, most)
+    }
+}
+
+const SOUGHT: Clear = Clear {
+    by: 1.0,
+    area: 10.0,
+    ground_slope: 0.2,
+};
+
+fn local(ring: &[Place]) -> impl Iterator<Item = (f64, f64)> + '_ {
+    ring.iter()
+        .map(|at| (at.east - ORIGIN[0], at.north - ORIGIN[1]))
+}
+
+/// How far the corners of a ring lie from a circle at most.
+fn off_circle(ring: &[Place], middle: (f64, f64), radius: f64) -> f64 {
+    let off = local(ring).map(|(e, n)| ((e - middle.0).hypot(n - middle.1) - radius).abs());
+    off.fold(0.0, f64::max)
+}
+
+/// A zone can be made of what was found.
+fn area(found: &Standing) -> f64 {
+    Zone::new("found", frame(), vec![found.rings.clone()])
+        .unwrap()
+        .area()
+}
+
+#[test]
+fn piles_are_found_to_a_point_spacing() {
+    // On a slope, with noise of a centimetre: a small cone, one too low to count, one too small, and a broad one whose
+    // flat top reaches so far that the ground might rise to it.
+    let piles = [
+        cone((12.0, 12.0), 6.0, 9.0),
+        cone((12.0, 32.0), 1.2, 9.0),
+        cone((24.0, 33.0), 4.0, 0.6),
+        cone((42.0, 20.0), 15.0, 2.0),
+    ];
+    let side = 0.5;
+    let tin = field(side, |e, n| piles.iter().map(|pile| pile(e, n)).sum());
+    let found = standing(&tin, &SOUGHT);
+    assert_eq!(found.len(), 2);
+    for (found, (middle, radius, height)) in found
+        .iter()
+        .zip([((12.0, 12.0), 6.0, 4.0), ((42.0, 20.0), 15.0, 2.0)])
+    {
+        assert_eq!(found.rings.len(), 1);
+        let off = off_circle(&found.rings[0], middle, radius);
+        assert!(off < side, "{off}");
+        // All around it.
+        assert!((area(found) - found.area).abs() < 1e-6);
+        let round = std::f64::consts::PI * radius * radius;
+        assert!(
+            (found.area / round - 1.0).abs() < 2.0 * side / radius,
+            "{}",
+            found.area
+        );
+        // Noise, and half a cell off the top; of the broad one the plane through the toe slopes below it.
+        assert!((found.clear - height).abs() < 0.3, "{}", found.clear);
+    }
+}
+
+/// A bund of a ring around a pond whose floor is the ground about it: its outline has a hole.
+#[test]
+fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
+    let bund = |e: f64, n: f64| {
+        let off = ((e - 30.0).hypot(n - 20.0) - 12.0).abs();
+        ((3.5 - off) / 1.5).clamp(0.0, 1.6)
+    };
+    let found = standing(&field(0.5, bund), &SOUGHT);
+    assert_eq!(found.len(), 1);
+    let rings = &found[0].rings;
+    assert_eq!(rings.len(), 2);
+    assert!(off_circle(&rings[0], (30.0, 20.0), 15.5) < 0.5);
+    assert!(off_circle(&rings[1], (30.0, 20.0), 8.5) < 0.5);
+}
+
+#[test]
+fn ground_alone_has_no_piles() {
+    assert!(standing(&field(1.0, |_, _| 0.0), &SOUGHT).is_empty());
+    // Waves as steep as ground may be.
+    let waves = |e: f64, n: f64| (e / 8.0).sin() + (n / 9.0).cos();
+    assert!(standing(&field(1.0, waves), &SOUGHT).is_empty());
+}
