@@ -19,6 +19,8 @@ pub(crate) enum Fault {
     Take(#[from] TakeError),
     #[error("the ending of its name tells no format that surfaces are written in")]
     NoWriter { path: PathBuf },
+    #[error("the ending of its name tells no format that outlines are written in")]
+    NoOutlineWriter { path: PathBuf },
     #[error("a picture is drawn of one file, and {files} are named")]
     SeveralPictures { files: usize },
     #[error("it cannot be written: {source}")]
@@ -50,6 +52,7 @@ impl Fault {
             | Fault::OutputTwice { path }
             | Fault::JobExists { path }
             | Fault::NoFile { path }
+            | Fault::NoOutlineWriter { path }
             | Fault::NoWriter { path } => Some(path.display().to_string()),
             Fault::Take(_)
             | Fault::NoJob { .. }
@@ -73,6 +76,7 @@ impl Fault {
                     written.map(|format| format!(".{} ({})", format.endings()[0], format.name()));
                 format!("end it in {}", endings.collect::<Vec<_>>().join(", "))
             }
+            Fault::NoOutlineWriter { .. } => "end it in .geojson or .shp".into(),
             Fault::NoJobHere => "name it with --job, or write a first one with dapedon init".into(),
             Fault::NoJob { .. } => "name its file with --job, or say the figures themselves".into(),
             Fault::JobExists { .. } => {

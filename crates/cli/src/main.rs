@@ -11,6 +11,7 @@ mod interrupt;
 mod measure;
 mod names;
 mod output;
+mod pile;
 mod recipe;
 mod surface;
 mod table;
@@ -53,6 +54,7 @@ fn run(command: Command) -> Result<Outcome, Fault> {
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
+        Command::Pile(args) => pile::run(&args)?,
         Command::Surface(args) => surface::run(&args)?,
         Command::Volume(args) => volume::run(&args)?,
     }

@@ -229,7 +229,7 @@ fn lines(bill: &Bill, off: Style) -> String {
     lined(3, heading, rows, total)
 }
 
-fn line(item: &BillItem, off: Style) -> Line<8> {
+fn line(item: &BillItem, off: Style) -> Line<[String; 8]> {
     let figure = |value: f64| grouped(value, item.decimals as usize, " ");
     let mark = if item.findings.is_empty() { "" } else { "▲ " };
     let cells = [

@@ -4,32 +4,28 @@ use anstyle::Style;
 use comfy_table::{CellAlignment, ContentArrangement, Row, Table, presets};
 
 /// A line of a table.
-pub(crate) enum Line<const N: usize> {
+pub(crate) enum Line<R> {
     /// As it is.
-    Plain([String; N]),
+    Plain(R),
     /// In a style of its own.
-    Styled([String; N], Style),
+    Styled(R, Style),
     /// Words over all columns, above the lines they stand for.
     Heading(String),
     /// A sum of the lines above.
-    Sum([String; N]),
+    Sum(R),
 }
 
 /// A table whose first column is words and whose others are figures, under a heading.
-pub(crate) fn table<const N: usize>(
-    heading: [String; N],
-    rows: Vec<[String; N]>,
-    total: Option<[String; N]>,
-) -> String {
+pub(crate) fn table<R: AsRef<[String]>>(heading: R, rows: Vec<R>, total: Option<R>) -> String {
     worded(1, heading, rows, total)
 }
 
 /// A table whose first columns are words, so many, and whose others are figures.
-pub(crate) fn worded<const N: usize>(
+pub(crate) fn worded<R: AsRef<[String]>>(
     words: usize,
-    heading: [String; N],
-    rows: Vec<[String; N]>,
-    total: Option<[String; N]>,
+    heading: R,
+    rows: Vec<R>,
+    total: Option<R>,
 ) -> String {
     lined(
         words,
@@ -40,21 +36,24 @@ pub(crate) fn worded<const N: usize>(
 }
 
 /// The same, of lines of several kinds.
-pub(crate) fn lined<const N: usize>(
+pub(crate) fn lined<R: AsRef<[String]>>(
     words: usize,
-    heading: [String; N],
-    lines: Vec<Line<N>>,
-    total: Option<[String; N]>,
+    heading: R,
+    lines: Vec<Line<R>>,
+    total: Option<R>,
 ) -> String {
     let mut table = Table::new();
     table
         .load_style(presets::NOTHING)
         .set_content_arrangement(ContentArrangement::Disabled)
-        .set_header(heading.clone());
-    let widths: Vec<usize> = (0..N)
+        .set_header(heading.as_ref());
+    let columns = heading.as_ref().len();
+    let widths: Vec<usize> = (0..columns)
         .map(|column| {
             let rows = lines.iter().filter_map(Line::cells);
-            let cells = rows.chain(&total).chain([&heading]);
+            let cells = rows
+                .chain(total.iter().map(R::as_ref))
+                .chain([heading.as_ref()]);
             let widths = cells.flat_map(|row| row[column].lines().map(|line| line.chars().count()));
             widths.max().unwrap_or(0)
         })
@@ -73,12 +72,12 @@ pub(crate) fn lined<const N: usize>(
     for line in lines {
         match line {
             Line::Plain(cells) => {
-                styles.extend(vec![None; height(&cells)]);
-                table.add_row(Row::from(cells));
+                styles.extend(vec![None; height(cells.as_ref())]);
+                table.add_row(Row::from(cells.as_ref()));
             }
             Line::Styled(cells, style) => {
-                styles.extend(vec![Some(style); height(&cells)]);
-                table.add_row(Row::from(cells));
+                styles.extend(vec![Some(style); height(cells.as_ref())]);
+                table.add_row(Row::from(cells.as_ref()));
             }
             Line::Heading(words) => {
                 if styles.len() > 2 {
@@ -91,14 +90,14 @@ pub(crate) fn lined<const N: usize>(
             }
             Line::Sum(cells) => {
                 styles.extend([None; 2]);
-                table.add_row(rule(N - 1));
-                table.add_row(cells);
+                table.add_row(rule(columns - 1));
+                table.add_row(cells.as_ref());
             }
         }
     }
     if let Some(total) = total {
         table.add_row(rule(0));
-        table.add_row(total);
+        table.add_row(total.as_ref());
     }
     for (index, column) in table.column_iter_mut().enumerate() {
         column.set_padding((if index == 0 { 2 } else { 1 }, 1));
@@ -126,16 +125,16 @@ pub(crate) fn lined<const N: usize>(
 /// Stands in the place of words over all columns; no cell holds it.
 const HEADING: &str = "\u{1}";
 
-impl<const N: usize> Line<N> {
-    fn cells(&self) -> Option<&[String; N]> {
+impl<R: AsRef<[String]>> Line<R> {
+    fn cells(&self) -> Option<&[String]> {
         match self {
-            Line::Plain(cells) | Line::Styled(cells, _) | Line::Sum(cells) => Some(cells),
+            Line::Plain(cells) | Line::Styled(cells, _) | Line::Sum(cells) => Some(cells.as_ref()),
             Line::Heading(_) => None,
         }
     }
 }
 
-fn height<const N: usize>(cells: &[String; N]) -> usize {
+fn height(cells: &[String]) -> usize {
     cells
         .iter()
         .map(|cell| cell.lines().count())

@@ -23,7 +23,7 @@ const ALONG: f64 = 1e-6;
 ///
 /// let toe = Toe::of(&pile, &outline).unwrap();
 /// let above = |base: Base| {
-///     let base = toe.base(base).unwrap();
+///     let base = Surface::Tin(toe.base(base).unwrap());
 ///     volume(&base, &pile, None, Tolerance::ZERO).unwrap()[0].volume.fill
 /// };
 /// assert!((above(Base::Toe) - 36.0).abs() < 1e-9);
@@ -65,9 +65,9 @@ pub enum BaseError {
     /// The heights along the outline make no surface.
     #[error("the heights along the outline make no surface: {0}")]
     Triangulate(#[from] TriangulateError),
-    /// No plane fits the heights along the outline.
-    #[error("the outline is too narrow for a plane to fit the heights along it")]
-    NoPlane,
+    /// No base fits the heights along the outline.
+    #[error("the outline is too narrow for a base to fit the heights along it")]
+    TooNarrow,
 }
 
 #[cfg(test)]
@@ -122,7 +122,7 @@ mod tests {
     fn a_cone_on_a_slope_stands_on_that_slope() {
         let pile = cone(5.0, 4.0, 0.125);
         let outline = zone(&[(-6.0, -6.5), (7.0, -6.0), (6.5, 6.0), (-6.0, 7.0)]);
-        let base = Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap();
+        let base = Surface::Tin(Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap());
         let zones = Zones::new(frame(), vec![outline]);
         let measured = volume(&base, &pile, Some(&zones), Tolerance::ZERO).unwrap()[0];
         let area = 12.0 * 25.0 * (std::f64::consts::PI / 12.0).sin();
@@ -147,7 +147,7 @@ mod tests {
             (-7.0, 6.5),
         ];
         let outline = zone(&bent);
-        let base = Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap();
+        let base = Surface::Tin(Toe::of(&pile, &outline).unwrap().base(Base::Toe).unwrap());
         let zones = Zones::new(frame(), vec![outline]);
         let level = Surface::Level(Level::new(frame(), 20.0));
         let [from_toe, from_level] = [&base, &level].map(|from| {

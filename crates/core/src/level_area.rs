@@ -38,7 +38,10 @@ pub fn level_area(tin: &Tin, level: f64, side: Side) -> Vec<Vec<Vec<Place>>> {
         .map(|vertex| sign * (vertex.height - level))
         .collect();
     // Where nothing is on that side there are no pieces.
-    let Ok(ground) = kept(tin, &over) else {
+    let value = |vertex: u32| over[vertex as usize];
+    let inside = |vertex| value(vertex) > 0.0;
+    let share = |from, to| value(from) / (value(from) - value(to));
+    let Ok(ground) = kept(tin, inside, share) else {
         return Vec::new();
     };
     let frame = tin.frame();
@@ -61,18 +64,25 @@ pub(crate) fn sorted_parts(ground: &Tin) -> Vec<Vec<Vec<Place>>> {
     found
 }
 
-/// What of a surface lies where a value, given at its vertices and linear between them, is above zero.
+/// What of a surface lies about some of its vertices: along each edge from one of them to one that is not, the share of
+/// the edge that is told.
 ///
 /// # Errors
 ///
-/// When that is nowhere.
-pub(crate) fn kept(tin: &Tin, values: &[f64]) -> Result<Tin, TinError> {
-    let value = |vertex: u32| values[vertex as usize];
-    // From the lower vertex to the higher one, so that both facets along an edge find the same place.
-    let between = |a: u32, b: u32| {
-        let (a, b) = (a.min(b), a.max(b));
-        let share = value(a) / (value(a) - value(b));
-        let [from, to] = [a, b].map(|vertex| tin.vertices()[vertex as usize]);
+/// When no vertex is among them.
+pub(crate) fn kept(
+    tin: &Tin,
+    inside: impl Fn(u32) -> bool,
+    share: impl Fn(u32, u32) -> f64,
+) -> Result<Tin, TinError> {
+    // From the inside out, so that both facets along an edge find the same place.
+    let ends = |a: u32, b: u32| {
+        let (from, to) = if inside(a) { (a, b) } else { (b, a) };
+        let share = share(from, to);
+        let [from, to] = [from, to].map(|vertex| tin.vertices()[vertex as usize]);
+        if share == 1.0 {
+            return to;
+        }
         let at = |from: f64, to: f64| from + share * (to - from);
         Vertex::new(
             at(from.east, to.east),
@@ -83,11 +93,11 @@ pub(crate) fn kept(tin: &Tin, values: &[f64]) -> Result<Tin, TinError> {
     let piece = |&[a, b, c]: &[u32; 3]| {
         let mut corners = Vec::with_capacity(4);
         for (from, to) in [(a, b), (b, c), (c, a)] {
-            if value(from) > 0.0 {
+            if inside(from) {
                 corners.push(tin.vertices()[from as usize]);
             }
-            if (value(from) > 0.0) != (value(to) > 0.0) {
-                corners.push(between(from, to));
+            if inside(from) != inside(to) {
+                corners.push(ends(from, to));
             }
         }
         corners

@@ -47,6 +47,7 @@ mod haulage;
 mod level_area;
 mod mask;
 mod material;
+mod near;
 mod neighbours;
 mod odd;
 mod outline;

@@ -1,8 +1,8 @@
 //! Which corners of a surface stand next to each other.
 
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
-use crate::{Place, Tin};
+use crate::{Outline, Place, Tin};
 
 /// The corners that stand next to each corner: along an edge of a facet, or at the same place across a vertical step.
 pub(crate) struct Neighbours {
@@ -48,4 +48,18 @@ impl Neighbours {
 pub(crate) fn bits(place: Place) -> [u64; 2] {
     // Zero has two signs, and one place.
     [place.east + 0.0, place.north + 0.0].map(f64::to_bits)
+}
+
+/// The corners that stand where a surface ends.
+pub(crate) fn rim(tin: &Tin) -> impl Iterator<Item = u32> {
+    let ends = rim_places(tin);
+    let all = 0..tin.vertices().len() as u32;
+    all.filter(move |&vertex| ends.contains(&bits(tin.vertices()[vertex as usize].place())))
+}
+
+/// Where they stand.
+pub(crate) fn rim_places(tin: &Tin) -> FxHashSet<[u64; 2]> {
+    let outline = Outline::of_tin(tin);
+    let edges = outline.edges().unwrap_or_default().iter();
+    edges.map(|edge| bits(edge.from)).collect()
 }

@@ -1,15 +1,18 @@
 //! Ground that stands clear of its surroundings: piles, found without an outline.
 
-use std::cmp::{Ordering, Reverse};
-use std::collections::BinaryHeap;
+mod ground;
+mod toe;
 
 use rustc_hash::FxHashMap;
 
+use ground::ground_below;
+use toe::{outside, share};
+
 use crate::level_area::{kept, sorted_parts};
-use crate::neighbours::{Neighbours, bits};
+use crate::neighbours::{Neighbours, bits, rim_places};
 use crate::rings::holds;
 use crate::zone::twice_area;
-use crate::{Extent, Place, Plane, Tin, Vertex};
+use crate::{Extent, Place, Plane, Side, Tin, Vertex};
 
 /// What counts as standing clear.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -27,44 +30,64 @@ pub struct Clear {
 pub struct Standing {
     /// Its outline along the toe, and the holes in it, closed, in grid coordinates.
     pub rings: Vec<Vec<Place>>,
-    /// By how much its top rises above the plane through its toe.
+    /// By how much its top rises above the plane through its toe, or its bottom lies below it.
     pub clear: f64,
     /// Its plan area.
     pub area: f64,
+    /// It reaches to where the surface ends, and so may go on.
+    pub at_end: bool,
 }
 
 /// Shares of the height that is asked for: noise up to here is ground.
 const LEAST_NOISE: f64 = 0.02;
+/// Corners of an outline stand so many spacings of the points apart at least.
+const CORNERS: f64 = 0.2;
 /// Noise is this many times the middle one of what rises from the ground.
 const NOISE: f64 = 3.0;
 
-/// What stands clear of its surroundings, from west to east.
+/// What stands clear of its surroundings, from west to east: piles above them, or pits below.
 ///
 /// The ground around is taken to be the highest surface below this one that nowhere rises more steeply than ground
 /// does: from each corner it may rise by that slope along the edges of facets, and it lies nowhere above a corner.
-/// What rises from it by more than the noise of the heights is what stands on it; its outline is where that begins. Of
+/// What rises from it by more than the noise of the heights is what stands on it. Its outline is drawn a little outside
+/// of where that begins, two thirds of a spacing of the points: a toe that is drawn too far in takes the foot of the pile for
+/// the ground, and one that is a little far out takes ground for ground. Of
 /// holes in it those are closed whose edge stands as high as the top must, or that are smaller than what is sought.
 /// See `docs/methods.md`, "Piles without an outline".
-pub fn standing(tin: &Tin, clear: &Clear) -> Vec<Standing> {
-    let mut over = ground_below(tin, clear.ground_slope);
+pub fn standing(tin: &Tin, side: Side, clear: &Clear) -> Vec<Standing> {
+    match side {
+        Side::Above => risen(tin, clear),
+        Side::Below => risen(
+            &tin.mapped(|v| Vertex::new(v.east, v.north, -v.height)),
+            clear,
+        ),
+    }
+}
+
+fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
+    let near = Neighbours::of(tin);
+    let mut over = ground_below(tin, &near, clear.ground_slope);
     for (value, vertex) in over.iter_mut().zip(tin.vertices()) {
         *value = vertex.height - *value;
     }
     let noise = noise(&over, clear.by);
-    over.iter_mut().for_each(|value| *value -= noise);
+    let spacing = spacing(tin);
+    let outside = outside(tin, &near, &over, noise, spacing);
+    let within = |vertex: u32| outside[vertex as usize] < 0.0;
     // Where nothing rises there is nothing to be found.
-    let Ok(risen) = kept(tin, &over) else {
+    let Ok(standing) = kept(tin, within, |from, to| share(tin, &outside, from, to)) else {
         return Vec::new();
     };
-    let heights: FxHashMap<[u64; 2], f64> = risen
+    let heights: FxHashMap<[u64; 2], f64> = standing
         .vertices()
         .iter()
         .map(|vertex| (bits(vertex.place()), vertex.height))
         .collect();
-    let sorted = by_east(&risen);
+    let sorted = by_east(&standing);
+    let ends = rim_places(tin);
     let frame = tin.frame();
     let mut found: Vec<(f64, Standing)> = Vec::new();
-    for mut part in sorted_parts(&risen) {
+    for mut part in sorted_parts(&standing) {
         let ring = part[0].clone();
         if twice_area(&ring) / 2.0 < clear.area {
             // The largest come first.
@@ -101,6 +124,11 @@ pub fn standing(tin: &Tin, clear: &Clear) -> Vec<Standing> {
             let rim = edge.iter().map(|[from, _]| above(from)).sum::<f64>() / edge.len() as f64;
             index == 1 || (-twice_area(ring) / 2.0 >= clear.area && rim < clear.by)
         });
+        let at_end = part[0].iter().any(|&at| ends.contains(&bits(at)));
+        let part: Vec<Vec<Place>> = part
+            .into_iter()
+            .map(|ring| sparse(ring, CORNERS * spacing))
+            .collect();
         let area = part.iter().map(|ring| twice_area(ring)).sum::<f64>() / 2.0;
         let closed = |ring: Vec<Place>| {
             let closed = ring.iter().chain(ring.first());
@@ -112,11 +140,41 @@ pub fn standing(tin: &Tin, clear: &Clear) -> Vec<Standing> {
                 rings: part.into_iter().map(closed).collect(),
                 clear: top,
                 area,
+                at_end,
             },
         ));
     }
     found.sort_by(|a, b| a.0.total_cmp(&b.0));
     found.into_iter().map(|(_, standing)| standing).collect()
+}
+
+fn length(tin: &Tin, from: u32, to: u32) -> f64 {
+    let [from, to] = [from, to].map(|vertex| tin.vertices()[vertex as usize]);
+    (to.east - from.east).hypot(to.north - from.north)
+}
+
+/// The middle length of an edge.
+fn spacing(tin: &Tin) -> f64 {
+    let sides = |&[a, b, c]: &[u32; 3]| [(a, b), (b, c), (c, a)];
+    let edges = tin.facets().iter().flat_map(sides);
+    let mut lengths: Vec<f64> = edges.map(|(from, to)| length(tin, from, to)).collect();
+    let middle = lengths.len() / 2;
+    *lengths.select_nth_unstable_by(middle, f64::total_cmp).1
+}
+
+/// A ring without corners that stand too near to the one before; the whole ring where hardly any would be left.
+fn sparse(ring: Vec<Place>, apart: f64) -> Vec<Place> {
+    let far = |a: &Place, b: &Place| (b.east - a.east).hypot(b.north - a.north) >= apart;
+    let mut kept: Vec<Place> = Vec::with_capacity(ring.len());
+    for place in &ring {
+        if kept.last().is_none_or(|last| far(last, place)) {
+            kept.push(*place);
+        }
+    }
+    while kept.len() > 1 && !far(&kept[0], &kept[kept.len() - 1]) {
+        kept.pop();
+    }
+    if kept.len() < 4 { ring } else { kept }
 }
 
 fn by_east(tin: &Tin) -> Vec<Vertex> {
@@ -133,56 +191,4 @@ fn noise(over: &[f64], by: f64) -> f64 {
         count => *low.select_nth_unstable_by(count / 2, f64::total_cmp).1,
     };
     (NOISE * middle).max(LEAST_NOISE * by)
-}
-
-/// The ground at a corner, by how low it is.
-#[derive(PartialEq)]
-struct Ground {
-    height: f64,
-    vertex: u32,
-}
-
-impl Eq for Ground {}
-
-impl Ord for Ground {
-    fn cmp(&self, other: &Self) -> Ordering {
-        let by_height = self.height.total_cmp(&other.height);
-        by_height.then(self.vertex.cmp(&other.vertex))
-    }
-}
-
-impl PartialOrd for Ground {
-    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
-        Some(self.cmp(other))
-    }
-}
-
-/// At each vertex the least, over all vertices, of a height and the rise by a slope along the shortest way from there:
-/// lowest first, as E. W. Dijkstra finds shortest ways (Numerische Mathematik 1, 1959).
-fn ground_below(tin: &Tin, slope: f64) -> Vec<f64> {
-    let vertices = tin.vertices();
-    let near = Neighbours::of(tin);
-    let mut ground: Vec<f64> = vertices.iter().map(|vertex| vertex.height).collect();
-    let all = (0u32..).zip(&ground);
-    let all = all.map(|(vertex, &height)| Reverse(Ground { height, vertex }));
-    let mut ahead: BinaryHeap<_> = all.collect();
-    while let Some(Reverse(Ground { height, vertex })) = ahead.pop() {
-        if height > ground[vertex as usize] {
-            continue;
-        }
-        let here = vertices[vertex as usize];
-        for &next in near.of_vertex(vertex) {
-            let there = vertices[next as usize];
-            let length = (there.east - here.east).hypot(there.north - here.north);
-            let risen = height + slope * length;
-            if risen < ground[next as usize] {
-                ground[next as usize] = risen;
-                ahead.push(Reverse(Ground {
-                    height: risen,
-                    vertex: next,
-                }));
-            }
-        }
-    }
-    ground
 }

@@ -144,7 +144,11 @@ impl Features {
             let name = feature.named(naming.as_deref());
             found.unnamed += usize::from(name.is_none());
             let name = name.map_or_else(|| format!("zone {}", found.zones.len() + 1), Into::into);
-            found.zones.push(RawZone { name, parts });
+            found.zones.push(RawZone {
+                name,
+                parts,
+                attributes: feature.attributes.clone(),
+            });
         }
         if found.zones.is_empty() {
             return Err(FeatureError::NoZone {

@@ -130,6 +130,7 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
     let ask = Ask {
         job: request.job,
         sources: [&request.ground, &request.design],
+        more: &[],
         zones: &request.zones,
         reading: &request.reading,
         length_unit: request.length_unit,

@@ -215,6 +215,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<Capacity, JobError> {
     } = Sides::of(&Ask {
         job: request.job,
         sources: [&request.surface, &level],
+        more: &[],
         zones: &zones,
         reading: &request.reading,
         length_unit: request.length_unit,

@@ -55,7 +55,7 @@ pub struct Rate {
 pub struct ConvertedLine {
     /// The zone.
     pub zone: String,
-    /// Cut or fill.
+    /// Cut or fill, pile or pit.
     pub what: &'static str,
     /// The material.
     pub material: String,
@@ -134,64 +134,80 @@ pub(crate) fn converted(
             let exact = measured_figure(figure).ok_or(BillError::Beyond { figure })?;
             let written = symbols.rounding().of(exact);
             if written > Decimal::ZERO {
-                lines.push(line(&zone.zone, way, written, by, &symbols)?);
+                let found = Found {
+                    zone: &zone.zone,
+                    what: way.word(),
+                    earth: Earth::new(way.state(), written),
+                };
+                let mut rates = by.rates.iter().filter(|rate| rate.way == way);
+                let rate = match (rates.next(), rates.next()) {
+                    (rate, None) => rate,
+                    (_, Some(_)) => return Err(BillError::RateTwice { way: way.word() }),
+                };
+                lines.push(found.converted(by, rate, &symbols)?);
             }
         }
     }
     Ok(lines)
 }
 
-fn line(
-    zone: &str,
-    way: Way,
-    written: Decimal,
-    by: &Converting,
-    symbols: &Symbols<'_>,
-) -> Result<ConvertedLine, BillError> {
-    let (material, round) = (&by.material, symbols.rounding());
-    let lacks = |missing: Missing| BillError::MaterialLacks {
-        material: by.name.clone(),
-        missing,
-    };
-    let earth = Earth::new(way.state(), written);
-    // All that the factors which are known lead to.
-    let states = State::ALL.map(|state| material.taken_to(earth, state, round));
-    let trails = states
-        .into_iter()
-        .chain([material.taken_to_mass(earth, round)]);
-    let mut conversion: Vec<ConversionStep> = Vec::new();
-    for step in trails.flatten().flat_map(|trail| symbols.steps(&trail)) {
-        if !conversion.contains(&step) {
-            conversion.push(step);
+/// A volume in a state, as it is written.
+pub(crate) struct Found<'f> {
+    pub(crate) zone: &'f str,
+    pub(crate) what: &'static str,
+    pub(crate) earth: Earth,
+}
+
+impl Found<'_> {
+    /// What it becomes, what it is hauled by, and what it is paid at a rate.
+    pub(crate) fn converted(
+        &self,
+        by: &Converting,
+        rate: Option<&Rate>,
+        symbols: &Symbols<'_>,
+    ) -> Result<ConvertedLine, BillError> {
+        let (earth, material, round) = (self.earth, &by.material, symbols.rounding());
+        let lacks = |missing: Missing| BillError::MaterialLacks {
+            material: by.name.clone(),
+            missing,
+        };
+        // All that the factors which are known lead to.
+        let states = State::ALL.map(|state| material.taken_to(earth, state, round));
+        let trails = states
+            .into_iter()
+            .chain([material.taken_to_mass(earth, round)]);
+        let mut conversion: Vec<ConversionStep> = Vec::new();
+        for step in trails.flatten().flat_map(|trail| symbols.steps(&trail)) {
+            if !conversion.contains(&step) {
+                conversion.push(step);
+            }
         }
+        let loads = match &by.vehicle {
+            Some((name, vehicle)) => symbols
+                .loads(earth, material, name, vehicle)
+                .map_err(lacks)?,
+            None => None,
+        };
+        let paid = match rate {
+            None => None,
+            Some(rate) => {
+                let price = Price {
+                    cost: rate.each,
+                    per: rate.per.unwrap_or(Per::Volume(earth.state())),
+                };
+                let of = (by.name.as_str(), material);
+                Some(symbols.cost(earth, of, loads.as_ref(), price)?)
+            }
+        };
+        Ok(ConvertedLine {
+            zone: self.zone.into(),
+            what: self.what,
+            material: by.name.clone(),
+            state: earth.state().word(),
+            measured: float(earth.volume()),
+            conversion,
+            loads,
+            paid,
+        })
     }
-    let loads = match &by.vehicle {
-        Some((name, vehicle)) => symbols
-            .loads(earth, material, name, vehicle)
-            .map_err(lacks)?,
-        None => None,
-    };
-    let mut rates = by.rates.iter().filter(|rate| rate.way == way);
-    let paid = match (rates.next(), rates.next()) {
-        (None, _) => None,
-        (Some(_), Some(_)) => return Err(BillError::RateTwice { way: way.word() }),
-        (Some(rate), None) => {
-            let price = Price {
-                cost: rate.each,
-                per: rate.per.unwrap_or(Per::Volume(way.state())),
-            };
-            let of = (by.name.as_str(), material);
-            Some(symbols.cost(earth, of, loads.as_ref(), price)?)
-        }
-    };
-    Ok(ConvertedLine {
-        zone: zone.into(),
-        what: way.word(),
-        material: by.name.clone(),
-        state: way.state().word(),
-        measured: float(written),
-        conversion,
-        loads,
-        paid,
-    })
 }

@@ -24,7 +24,7 @@ use dapedon_formats::shapefile::ShapefileError;
 
 use crate::bill::BillError;
 use crate::job_file::nearest;
-use crate::{CapacityError, Job, JobFileError, Spot};
+use crate::{CapacityError, Job, JobFileError, PileError, Spot};
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -126,6 +126,9 @@ pub enum JobError {
     /// A basin of which there is no table.
     #[error("{0}")]
     Capacity(#[from] CapacityError),
+    /// A pile cannot be measured.
+    #[error(transparent)]
+    Pile(#[from] PileError),
     /// An item cannot be measured.
     #[error("{0}")]
     Bill(#[from] BillError),

@@ -25,6 +25,7 @@ mod making;
 mod measure;
 mod measurement;
 mod mistake;
+mod pile;
 mod reading;
 mod recipe;
 mod scene;
@@ -56,6 +57,10 @@ pub use measure::{Request, measure};
 pub use measurement::{
     Area, Closure, Difference, Extreme, JobFacts, Measurement, Side, Units, Volume, WithoutBuildUp,
     ZoneMeasurement,
+};
+pub use pile::{
+    BaseSource, ByBase, Clearing, Outlines, Pile, PileError, PileMaterials, PileRequest, Piles,
+    PilesTotal, Sought, ToeHeights, pile, spread,
 };
 pub use reading::Reading;
 pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};

@@ -45,6 +45,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     let ask = Ask {
         job: request.job,
         sources: [&request.reference, &request.surveyed],
+        more: &[],
         zones: &request.zones,
         reading: &request.reading,
         length_unit: request.length_unit,

@@ -13,6 +13,8 @@ use crate::{InputFile, Job, JobError, Reading, Source, ZoneSource, load, loaded}
 pub(crate) struct Ask<'r, 'j> {
     pub(crate) job: Option<&'j Job>,
     pub(crate) sources: [&'r Source; 2],
+    /// Surfaces that are needed beside the two.
+    pub(crate) more: &'r [Source],
     pub(crate) zones: &'r [ZoneSource],
     pub(crate) reading: &'r Reading,
     pub(crate) length_unit: Option<LengthUnit>,
@@ -24,7 +26,10 @@ pub(crate) struct Ask<'r, 'j> {
 pub(crate) struct Sides<'j> {
     pub(crate) making: Making<'j>,
     pub(crate) made: [Made; 2],
+    pub(crate) more: Vec<Made>,
     pub(crate) zones: Option<Zones>,
+    /// What files say of each zone beside its name.
+    pub(crate) attributes: Vec<Vec<(String, String)>>,
     pub(crate) zone_files: Vec<InputFile>,
     pub(crate) zone_notes: Vec<String>,
     pub(crate) unit: LengthUnit,
@@ -40,7 +45,8 @@ impl<'j> Sides<'j> {
             reading,
             ..
         } = ask;
-        let mut stock = Stock::gather(*job, sources, reading)?;
+        let all: Vec<&Source> = sources.iter().copied().chain(ask.more).collect();
+        let mut stock = Stock::gather(*job, &all, reading)?;
         let unit = (ask.length_unit.or(stock.unit())).or(reading.unit);
         let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
         let (crs, mut warnings) = stock.crs(reading.any_crs)?;
@@ -65,10 +71,16 @@ impl<'j> Sides<'j> {
         making.warnings = warnings;
         let [first, second] = sources.map(|source| making.make(source, reading, false));
         let made = [first?, second?];
+        let more = ask.more.iter();
+        let more = more.map(|source| making.make(source, reading, false));
+        let more = more.collect::<Result<Vec<_>, _>>()?;
         // Where one side is a formation, the other one is meant as it is.
         if !made.iter().any(|made| made.side.is_below_layers()) {
             made.iter().for_each(|made| making.warn(made));
         }
+        let attributes = loaded.zones.iter();
+        let attributes = attributes.map(|(_, zone)| zone.attributes.clone());
+        let attributes = attributes.collect();
         let zones = zones(frame, loaded.zones)?;
         let level = |made: &Made| matches!(*made.surface, Surface::Level(_));
         if made.iter().all(level) && zones.is_none() {
@@ -77,7 +89,9 @@ impl<'j> Sides<'j> {
         Ok(Sides {
             making,
             made,
+            more,
             zones,
+            attributes,
             zone_files: loaded.files,
             zone_notes: loaded.notes,
             unit,
@@ -193,12 +207,14 @@ fn zones(frame: Frame, raw: Vec<(ZoneSource, RawZone)>) -> Result<Option<Zones>,
     if raw.is_empty() {
         return Ok(None);
     }
-    let made = raw.into_iter().map(|(source, RawZone { name, parts })| {
-        let made = Zone::new(name.clone(), frame, parts);
-        made.map_err(|error| match source {
-            ZoneSource::File { path, .. } => JobError::Zone { path, name, error },
-            ZoneSource::Named(_) => JobError::JobZone { name, error },
-        })
-    });
+    let made = raw
+        .into_iter()
+        .map(|(source, RawZone { name, parts, .. })| {
+            let made = Zone::new(name.clone(), frame, parts);
+            made.map_err(|error| match source {
+                ZoneSource::File { path, .. } => JobError::Zone { path, name, error },
+                ZoneSource::Named(_) => JobError::JobZone { name, error },
+            })
+        });
     Ok(Some(Zones::new(frame, made.collect::<Result<_, _>>()?)))
 }

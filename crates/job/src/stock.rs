@@ -332,6 +332,7 @@ pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
             let zone = RawZone {
                 name: name.into(),
                 parts: vec![vec![ring]],
+                ..RawZone::default()
             };
             Ok(JobZones {
                 file: None,

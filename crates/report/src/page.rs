@@ -29,6 +29,7 @@ pub(crate) fn environment() -> Result<Environment<'static>, Error> {
         ("inputs.html", include_str!("page/inputs.html")),
         ("report.html", include_str!("page/report.html")),
         ("bill.html", include_str!("page/bill.html")),
+        ("pile.html", include_str!("page/pile.html")),
     ] {
         environment.add_template(name, text)?;
     }

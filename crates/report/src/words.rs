@@ -1,7 +1,7 @@
 //! How a bill comes about, in words: the same on a terminal as on a page.
 
 use dapedon_job::{
-    Bill, BillItem, ConversionStep, ConvertedLine, Cost, ItemMoved, LoadsMade, MaterialMoved,
+    Bill, BillItem, ConversionStep, ConvertedLine, Cost, ItemMoved, LoadsMade, MaterialMoved, Piles,
 };
 
 use crate::number::{grouped, money};
@@ -133,6 +133,41 @@ pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     below.extend(line.paid.iter().map(|paid| told.cost(paid)));
     lines.extend(below.into_iter().map(|words| format!("  {words}")));
     lines
+}
+
+/// What piles are measured within, and against what, line by line.
+pub fn sought(piles: &Piles) -> Vec<String> {
+    let (length, area) = (piles.told_in.length.symbol(), piles.told_in.area.symbol());
+    let count = piles.zones.len();
+    let noun = format!("{}{}", piles.noun(), if count == 1 { "" } else { "s" });
+    let mut lines = Vec::new();
+    match &piles.sought {
+        Some(sought) => {
+            let stands = match piles.pit {
+                true => "lies below its surroundings",
+                false => "stands clear of its surroundings",
+            };
+            lines.push(format!(
+                "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more,",
+                plain(sought.clear),
+                plain(sought.least_area)
+            ));
+            let slope = plain(sought.ground_slope);
+            lines.push(format!(
+                "where the ground around is no steeper than 1 in {slope}"
+            ));
+        }
+        None => lines.push(format!("{count} {noun} within outlines")),
+    }
+    let side = if piles.pit { "below" } else { "above" };
+    lines.push(format!("each {side} {}", piles.base_words));
+    lines
+}
+
+/// A figure that somebody said, with the digits that it has.
+fn plain(value: f64) -> String {
+    let rounded = (value * 1e6).round() / 1e6;
+    rounded.to_string()
 }
 
 impl<'t> Told<'t> {

@@ -110,7 +110,7 @@ impl FromStr for VehicleArg {
     }
 }
 
-fn density(text: &str) -> Result<Density, String> {
+pub(super) fn density(text: &str) -> Result<Density, String> {
     let stated = text
         .split_once('=')
         .and_then(|(state, mass)| Some((state_of(state)?, mass)));

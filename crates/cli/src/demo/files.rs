@@ -70,6 +70,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             RawZone {
                 name: name.into(),
                 parts: vec![rings.into_iter().map(ring).collect()],
+                ..RawZone::default()
             }
         })
         .collect();

@@ -169,6 +169,7 @@ pub(super) fn outlines(corner: [f64; 2]) -> (Vec<RawZone>, Vec<&'static str>) {
         RawZone {
             name: pile.name.into(),
             parts: vec![vec![ring.collect()]],
+            ..RawZone::default()
         }
     };
     let materials = PILES.iter().map(|pile| pile.material);

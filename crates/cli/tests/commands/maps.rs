@@ -19,6 +19,7 @@ fn plots(site: &Site, unit: LengthUnit, crs: Option<&str>) {
     let zone = |name: &str, parts| RawZone {
         name: name.into(),
         parts,
+        ..RawZone::default()
     };
     let outer = ring(&[(0, 0), (6, 0), (6, 6), (0, 6)]);
     let hole = ring(&[(2, 2), (2, 4), (4, 4), (4, 2)]);

@@ -1,19 +1,22 @@
 //! The toe of a pile: the heights of the ground along its outline.
 
+use rustc_hash::FxHashMap;
+
 use super::{ALONG, Base, BaseError};
+use crate::neighbours::bits;
 use crate::outline::unshared;
 use crate::plan::cross;
 use crate::zone::twice_area;
 use crate::{
-    Edge, Extent, Level, Line, LineKind, PickUp, Place, Plane, Rules, SamePlace, Sum, Surface, Tin,
-    Vertex, Zone, mask, triangulate,
+    Edge, Line, LineKind, PickUp, Place, Plane, Rules, SamePlace, Sum, Surface, Tin, Vertex, Zone,
+    mask, triangulate,
 };
 
 /// The heights that a surface has along an outline.
 #[derive(Debug, Clone)]
 pub struct Toe {
     ground: Tin,
-    extent: Extent,
+    within: Vec<[Place; 3]>,
     stretches: Vec<[Vertex; 2]>,
     /// The corners along it, ring by ring, in grid coordinates.
     corners: PickUp,
@@ -55,7 +58,7 @@ impl Toe {
         }
         let toe = Toe {
             ground,
-            extent: outline.extent(),
+            within: outline.triangles().to_vec(),
             stretches,
             corners,
         };
@@ -93,20 +96,23 @@ impl Toe {
         sum.value() / self.length()
     }
 
-    /// A base.
+    /// A base, which ends at the outline.
     ///
     /// # Errors
     ///
     /// When the heights along the outline make no surface.
-    pub fn base(&self, base: Base) -> Result<Surface, BaseError> {
-        let level = |height| Surface::Level(Level::new(self.ground.frame(), height));
-        Ok(match base {
-            Base::Toe => Surface::Tin(self.triangulated()?),
-            Base::Plane => Surface::Tin(self.fitted()?),
+    pub fn base(&self, base: Base) -> Result<Tin, BaseError> {
+        let level = |height: f64| self.lifted(|_| height);
+        match base {
+            Base::Toe => self.triangulated(),
+            Base::Plane => {
+                let plane = Plane::fitted(&self.stretches).ok_or(BaseError::TooNarrow)?;
+                self.lifted(|at| plane.at(at))
+            }
             Base::Lowest => level(self.lowest()),
             Base::Mean => level(self.mean()),
             Base::Level(height) => level(height),
-        })
+        }
     }
 
     /// The base meets the ground all along the outline. Where the ground steps along it, the mean of both heights
@@ -120,20 +126,22 @@ impl Toe {
         Ok(triangulate(frame, &self.corners, &rules)?.tin)
     }
 
-    /// The plane that fits the toe, over all of the outline and a little more.
-    fn fitted(&self) -> Result<Tin, BaseError> {
-        let plane = Plane::fitted(&self.stretches).ok_or(BaseError::NoPlane)?;
-        let Extent { min, max } = self.extent;
-        let margin = 0.01 * self.extent.width().max(self.extent.height());
-        let corners = [
-            (min.east - margin, min.north - margin),
-            (max.east + margin, min.north - margin),
-            (max.east + margin, max.north + margin),
-            (min.east - margin, max.north + margin),
-        ];
-        let corners = corners.map(|(e, n)| Vertex::new(e, n, plane.at(Place::new(e, n))));
-        let facets = vec![[0, 1, 2], [0, 2, 3]];
-        Tin::of_local(self.ground.frame(), corners.to_vec(), facets).map_err(|_| BaseError::NoPlane)
+    /// Heights within the outline, and nowhere else.
+    fn lifted(&self, height: impl Fn(Place) -> f64) -> Result<Tin, BaseError> {
+        let lifted = self.within.iter().flatten();
+        let lifted = lifted.map(|&at| Vertex::new(at.east, at.north, height(at)));
+        let mut numbers: FxHashMap<[u64; 2], u32> = FxHashMap::default();
+        let mut vertices = Vec::new();
+        let corners = lifted.map(|vertex| {
+            *numbers.entry(bits(vertex.place())).or_insert_with(|| {
+                vertices.push(vertex);
+                vertices.len() as u32 - 1
+            })
+        });
+        let corners: Vec<u32> = corners.collect();
+        let (facets, _) = corners.as_chunks::<3>();
+        let made = Tin::of_local(self.ground.frame(), vertices, facets.to_vec());
+        made.map_err(|_| BaseError::TooNarrow)
     }
 
     fn length(&self) -> f64 {

@@ -3,12 +3,10 @@
 use std::cmp::{Ordering, Reverse};
 use std::collections::BinaryHeap;
 
-use rustc_hash::FxHashSet;
-
 use super::Basin;
-use crate::neighbours::{Neighbours, bits};
+use crate::neighbours::{Neighbours, rim};
 use crate::plan::cross;
-use crate::{Outline, Place, Tin};
+use crate::{Place, Tin};
 
 /// A pool around a place.
 #[derive(Debug, Clone)]
@@ -141,15 +139,6 @@ impl Spill {
             at: tin.vertices()[lowest as usize].place(),
         })
     }
-}
-
-/// The corners that stand where a surface ends.
-fn rim(tin: &Tin) -> impl Iterator<Item = u32> {
-    let outline = Outline::of_tin(tin);
-    let edges = outline.edges().unwrap_or_default().iter();
-    let ends: FxHashSet<[u64; 2]> = edges.map(|edge| bits(edge.from)).collect();
-    let all = 0..tin.vertices().len() as u32;
-    all.filter(move |&vertex| ends.contains(&bits(tin.vertices()[vertex as usize].place())))
 }
 
 fn lowest(facet: [u32; 3], height: impl Fn(u32) -> f64) -> u32 {

@@ -1,7 +1,7 @@
 //! Piles found without an outline: their toes against those they were made with, and what is none.
 
 use crate::shapes::{ORIGIN, frame, vertex};
-use dapedon_core::{Clear, PickUp, Place, Rules, Standing, Tin, Zone, standing, triangulate};
+use dapedon_core::{Clear, PickUp, Place, Rules, Side, Standing, Tin, Zone, standing, triangulate};
 
 /// A field of 60 by 40, a point to each cell of a side, shifted about in it, on ground that falls 1 in 20.
 fn field(side: f64, rise: impl Fn(f64, f64) -> f64) -> Tin {
@@ -63,13 +63,13 @@ fn piles_are_found_to_a_point_spacing() {
     ];
     let side = 0.5;
     let tin = field(side, |e, n| piles.iter().map(|pile| pile(e, n)).sum());
-    let found = standing(&tin, &SOUGHT);
+    let found = standing(&tin, Side::Above, &SOUGHT);
     assert_eq!(found.len(), 2);
     for (found, (middle, radius, height)) in found
         .iter()
         .zip([((12.0, 12.0), 6.0, 4.0), ((42.0, 20.0), 15.0, 2.0)])
     {
-        assert_eq!(found.rings.len(), 1);
+        assert_eq!((found.rings.len(), found.at_end), (1, false));
         let off = off_circle(&found.rings[0], middle, radius);
         assert!(off < side, "{off}");
         // All around it.
@@ -92,7 +92,7 @@ fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
         let off = ((e - 30.0).hypot(n - 20.0) - 12.0).abs();
         ((3.5 - off) / 1.5).clamp(0.0, 1.6)
     };
-    let found = standing(&field(0.5, bund), &SOUGHT);
+    let found = standing(&field(0.5, bund), Side::Above, &SOUGHT);
     assert_eq!(found.len(), 1);
     let rings = &found[0].rings;
     assert_eq!(rings.len(), 2);
@@ -102,8 +102,29 @@ fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
 
 #[test]
 fn ground_alone_has_no_piles() {
-    assert!(standing(&field(1.0, |_, _| 0.0), &SOUGHT).is_empty());
+    assert!(standing(&field(1.0, |_, _| 0.0), Side::Above, &SOUGHT).is_empty());
     // Waves as steep as ground may be.
     let waves = |e: f64, n: f64| (e / 8.0).sin() + (n / 9.0).cos();
-    assert!(standing(&field(1.0, waves), &SOUGHT).is_empty());
+    assert!(standing(&field(1.0, waves), Side::Above, &SOUGHT).is_empty());
+}
+
+#[test]
+fn what_goes_on_beyond_the_surface_is_marked() {
+    let found = standing(
+        &field(0.5, cone((58.0, 20.0), 6.0, 9.0)),
+        Side::Above,
+        &SOUGHT,
+    );
+    assert!(found.len() == 1 && found[0].at_end);
+}
+
+/// Pits are piles upside down.
+#[test]
+fn pits_are_found_as_piles_are() {
+    let pile = cone((20.0, 20.0), 7.0, 9.0);
+    let pit = field(0.5, |e, n| -0.1 * e - pile(e, n));
+    let found = standing(&pit, Side::Below, &SOUGHT);
+    assert_eq!(found.len(), 1);
+    assert!(off_circle(&found[0].rings[0], (20.0, 20.0), 7.0) < 0.5);
+    assert!(standing(&pit, Side::Above, &SOUGHT).is_empty());
 }

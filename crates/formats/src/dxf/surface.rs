@@ -269,6 +269,7 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
             found.zones.push(RawZone {
                 name,
                 parts: vec![vec![ring]],
+                ..RawZone::default()
             });
         }
     }

@@ -427,6 +427,7 @@ impl Finder {
         zones.zones.push(RawZone {
             name,
             parts: vec![vec![ring]],
+            ..RawZone::default()
         });
     }
 }

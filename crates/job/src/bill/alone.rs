@@ -2,18 +2,15 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{
-    Base, Outline, Surface, Toe, Tolerance, Zone, Zones, coverage, ground_areas, shared_area,
-    volume,
-};
+use dapedon_core::{Surface, Zone, ground_areas, shared_area};
 
-use super::BillError;
 use super::grounds::{Laid, Parted};
 use super::passes::around;
 use crate::job_file::Ground;
 use crate::making::Making;
 use crate::measurement::ZoneMeasurement;
-use crate::{JobError, Scene};
+use crate::pile::outlined::Outlined;
+use crate::{BaseSource, JobError, PileError, Scene};
 
 /// Outlines that share no more than this share nothing but their rounding.
 const NEGLIGIBLE: f64 = 1e-6;
@@ -22,7 +19,6 @@ const NEGLIGIBLE: f64 = 1e-6;
 pub(crate) struct One<'o, 'j> {
     pub(crate) making: &'o Making<'j>,
     pub(crate) surface: &'o Rc<Surface>,
-    pub(crate) outline: &'o Outline,
 }
 
 /// What was measured of it.
@@ -62,7 +58,7 @@ impl One<'_, '_> {
                 let shares = |pile: &&Pile| shared_area(&pile.zone, &zone) > NEGLIGIBLE;
                 if let Some(other) = piles.iter().find(shares) {
                     let names = [other.zone.name(), zone.name()].map(Into::into);
-                    return Err(BillError::PilesOverlap { names }.into());
+                    return Err(PileError::Overlap { names }.into());
                 }
                 piles.push(self.pile(zone)?);
             }
@@ -71,23 +67,12 @@ impl One<'_, '_> {
     }
 
     fn pile(&self, zone: Zone) -> Result<Pile, JobError> {
-        let toe = Toe::of(self.surface, &zone);
-        let base = toe.and_then(|toe| toe.base(Base::Toe));
-        let base = base.map_err(|error| BillError::Base {
-            name: zone.name().into(),
-            error,
-        })?;
-        let base = Rc::new(base);
-        let zones = Zones::new(self.making.frame, vec![zone.clone()]);
-        let found = volume(&base, self.surface, Some(&zones), Tolerance::ZERO)?;
-        let covered = coverage(&Outline::of(&base), self.outline, Some(&zones));
+        let outlined = Outlined::of(self.surface, zone);
+        let base = outlined.base(&BaseSource::Toe, || outlined.near.clone())?;
         let scene = Scene::of(self.making, [&base, self.surface], None);
-        let rows = found.iter().zip(&covered);
-        let rows = rows.map(|(found, covered)| scene.row(zone.name().into(), found, covered));
-        let rows: Vec<ZoneMeasurement> = rows.collect();
         Ok(Pile {
-            measured: ZoneMeasurement::sum(zone.name(), &rows),
-            zone,
+            measured: outlined.from(&base, &scene)?,
+            zone: outlined.zone,
             base,
         })
     }

@@ -142,7 +142,6 @@ impl<'j> Desk<'j> {
                 let one = One {
                     making: &self.making,
                     surface: self.surface(number),
-                    outline: &self.outlines[number],
                 };
                 let found = match is_pile {
                     true => one.piles(ground),

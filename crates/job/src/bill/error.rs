@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{BaseError, Missing};
+use dapedon_core::Missing;
 
 use crate::job_file::nearest;
 
@@ -32,21 +32,6 @@ pub enum BillError {
     NoSuchLayer {
         /// The layer.
         layer: String,
-    },
-    /// A pile without a base.
-    #[error("the pile \"{name}\" has no base: {error}")]
-    Base {
-        /// The outline.
-        name: String,
-        /// Why.
-        #[source]
-        error: BaseError,
-    },
-    /// Two piles on the same ground.
-    #[error("the piles \"{}\" and \"{}\" share ground, and each would count it", .names[0], .names[1])]
-    PilesOverlap {
-        /// Their outlines.
-        names: [String; 2],
     },
     /// A rate by the load without a vehicle.
     #[error("nothing says which vehicle hauls the loads")]
@@ -109,17 +94,9 @@ impl BillError {
             E::NoSuchLayer { .. } => {
                 "see that the build-up covers them, and lies in the survey".into()
             }
-            E::Base {
-                error: BaseError::LeavesSurface { .. },
-                ..
-            } => "let the outline end within the survey, or survey all around the toe".into(),
-            E::Base { .. } => {
-                "see that the outline is around the pile, and in the survey's system".into()
-            }
             E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
             E::RateTwice { .. } => "keep one of them".into(),
             E::OtherMass { unit } => format!("say the rate for one {unit}"),
-            E::PilesOverlap { .. } => "let their outlines end at each other".into(),
             E::Beyond { .. } => "see that the surfaces are in the units they say".into(),
             E::MaterialLacks { .. } => "say it with the material".into(),
         }

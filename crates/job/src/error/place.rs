@@ -53,6 +53,7 @@ impl JobError {
             | E::NoUnit { path } => (path, None),
             E::Bill(_)
             | E::Capacity(_)
+            | E::Pile(_)
             | E::TwoMeanings { .. }
             | E::NoSuchMember { .. }
             | E::JobZone { .. }

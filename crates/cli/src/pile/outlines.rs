@@ -1,0 +1,86 @@
+//! Outlines of piles as files, to be corrected and used again.
+
+use std::path::{Path, PathBuf};
+
+use dapedon_core::LengthUnit;
+use dapedon_formats::{Format, RawZone, geojson, shapefile};
+use dapedon_job::Piles;
+
+use crate::fault::Fault;
+use crate::output::Outputs;
+
+/// Where outlines are written to, and how.
+pub(super) struct OutlineFiles {
+    path: PathBuf,
+    format: Format,
+}
+
+/// The files of a shapefile.
+const ENDINGS: [&str; 5] = ["shp", "shx", "dbf", "prj", "cpg"];
+
+impl OutlineFiles {
+    /// The format follows from the ending of the name.
+    pub(super) fn of(path: &Path) -> Result<Self, Fault> {
+        let ending = path
+            .extension()
+            .map(|ending| ending.to_string_lossy().to_lowercase());
+        let writes = |format: &Format| {
+            let known = format.endings().iter();
+            known.copied().any(|known| ending.as_deref() == Some(known))
+        };
+        let format = [Format::GeoJson, Format::Shapefile]
+            .into_iter()
+            .find(writes);
+        match format {
+            Some(format) => Ok(OutlineFiles {
+                path: path.into(),
+                format,
+            }),
+            None => Err(Fault::NoOutlineWriter { path: path.into() }),
+        }
+    }
+
+    /// All files that are written.
+    pub(super) fn paths(&self) -> Vec<PathBuf> {
+        match self.format {
+            Format::Shapefile => ENDINGS
+                .map(|ending| self.path.with_extension(ending))
+                .to_vec(),
+            _ => vec![self.path.clone()],
+        }
+    }
+
+    pub(super) fn stage(
+        &self,
+        files: &mut Outputs,
+        outlines: &[RawZone],
+        piles: &Piles,
+        unit: LengthUnit,
+    ) -> Result<(), Fault> {
+        let fault = |source| Fault::Write {
+            path: self.path.clone(),
+            source,
+        };
+        if self.format != Format::Shapefile {
+            return files.stage_with(&self.path, |out| geojson::write(out, outlines));
+        }
+        let materials = piles.zones.iter().map(|pile| {
+            let material = pile.material.as_ref();
+            material.map_or("", |line| line.material.as_str())
+        });
+        let materials: Vec<&str> = materials.collect();
+        let written =
+            shapefile::write(outlines, "material", &materials, unit, None).map_err(fault)?;
+        let bytes = [
+            written.shp,
+            written.shx,
+            written.dbf,
+            written.prj,
+            written.cpg,
+        ];
+        for (path, bytes) in self.paths().iter().zip(bytes) {
+            files.stage(path, &bytes)?;
+        }
+        Ok(())
+    }
+}

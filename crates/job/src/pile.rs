@@ -1,0 +1,452 @@
+//! Piles and pits, each against its own base.
+
+mod base;
+mod error;
+mod found;
+mod materials;
+mod model;
+pub(crate) mod outlined;
+
+use std::rc::Rc;
+
+use dapedon_core::{
+    AreaUnit, LengthUnit, MassUnit, Side as Way, Surface, Tin, VolumeUnit, Zone, Zones, shared_area,
+};
+use dapedon_formats::RawZone;
+
+pub use base::BaseSource;
+pub use error::PileError;
+pub use found::Clearing;
+pub use materials::PileMaterials;
+pub use model::{ByBase, Pile, Piles, PilesTotal, Sought, ToeHeights, spread};
+
+use crate::bill::paid::Symbols;
+use crate::making::{Made, Making};
+use crate::measurement::{Units, Volume, ZoneMeasurement};
+use crate::sides::{Ask, Sides};
+use crate::{Job, JobError, Reading, Scene, Source, ToldIn, ZoneSource};
+use outlined::Outlined;
+
+/// Outlines that share no more than this share nothing but their rounding.
+const NEGLIGIBLE: f64 = 1e-6;
+
+/// The piles that are asked for.
+#[derive(Debug, Clone)]
+pub struct PileRequest<'j> {
+    /// The job that names stand in.
+    pub job: Option<&'j Job>,
+    /// The surface they are part of.
+    pub surface: Source,
+    /// Where they are.
+    pub outlines: Outlines,
+    /// What counts lies below the base.
+    pub pit: bool,
+    /// What they are taken to stand on; the first one counts, the others are compared with it.
+    pub bases: Vec<BaseSource>,
+    /// The bases must be comparable.
+    pub compare: bool,
+    /// The survey before.
+    pub previous: Option<Source>,
+    /// What they are made of.
+    pub materials: PileMaterials,
+    /// What the files do not say themselves.
+    pub reading: Reading,
+    /// The unit to measure in; without one, that of the surface.
+    pub length_unit: Option<LengthUnit>,
+    /// The unit of areas, for the foot of the survey.
+    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    /// The unit of volumes, for the foot of the survey.
+    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+}
+
+/// Where piles are.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Outlines {
+    /// Within these.
+    Given(Vec<ZoneSource>),
+    /// Where the surface stands clear.
+    Found(Clearing),
+}
+
+/// Measures piles, or pits, and hands back what they are drawn from, and their outlines.
+///
+/// # Errors
+///
+/// When a file cannot be used, there are no piles, or one has no base.
+pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), JobError> {
+    let level = Source::Level(0.0);
+    let given: &[ZoneSource] = match &request.outlines {
+        Outlines::Given(zones) => zones,
+        Outlines::Found(_) => &[],
+    };
+    let surfaces = request.bases.iter().filter_map(|base| match base {
+        BaseSource::Surface(source) => Some(source.clone()),
+        _ => None,
+    });
+    let more: Vec<Source> = surfaces.chain(request.previous.clone()).collect();
+    let Sides {
+        mut making,
+        made: [made, _],
+        mut more,
+        zones,
+        attributes,
+        zone_files,
+        zone_notes,
+        unit,
+        ..
+    } = Sides::of(&Ask {
+        job: request.job,
+        sources: [&request.surface, &level],
+        more: &more,
+        zones: given,
+        reading: &request.reading,
+        length_unit: request.length_unit,
+        area_unit: request.area_unit,
+        volume_unit: request.volume_unit,
+    })?;
+    if matches!(*made.surface, Surface::Level(_)) {
+        return Err(PileError::Level.into());
+    }
+    let mut warnings = std::mem::take(&mut making.warnings);
+    warnings.extend(zone_notes);
+    let (noun, side) = match request.pit {
+        true => ("pit", Way::Below),
+        false => ("pile", Way::Above),
+    };
+    let (outlines, sought) = match (&request.outlines, zones) {
+        (Outlines::Found(clearing), _) => {
+            let square = making.area_unit.from_square(1.0, unit);
+            let clear = clearing.clear(unit, square);
+            let (zones, notes) = found::found(&made.surface, &clear, noun, side)?;
+            let sought = Sought {
+                clear: clear.by,
+                least_area: clear.area * square,
+                ground_slope: 1.0 / clear.ground_slope,
+            };
+            if zones.is_empty() {
+                return Err(PileError::NothingFound {
+                    left_out: notes.len(),
+                    pit: request.pit,
+                    clear: clear.by,
+                    length: unit.symbol(),
+                    area: sought.least_area,
+                    area_unit: making.area_unit.symbol(),
+                }
+                .into());
+            }
+            warnings.extend(notes);
+            (zones, Some(sought))
+        }
+        (Outlines::Given(_), zones) => {
+            let zones = zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
+            (zones, None)
+        }
+    };
+    apart(&outlines)?;
+    let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
+    request.materials.check(&names, &attributes)?;
+
+    let previous = request.previous.as_ref().and_then(|_| more.pop());
+    let yard = Yard {
+        request,
+        scene: Scene::of(&making, [&made.surface, &made.surface], None),
+        mass: making
+            .stock
+            .job
+            .map_or(MassUnit::usual(unit), |job| job.mass_unit),
+        making: &making,
+        bases: bases(request, more),
+        previous: previous.as_ref(),
+    };
+    let mut piles = Vec::new();
+    let mut below = Vec::new();
+    for (index, zone) in outlines.iter().enumerate() {
+        let none = Vec::new();
+        let said = attributes.get(index).unwrap_or(&none);
+        let outlined = Outlined::of(&made.surface, zone.clone());
+        let (pile, base) = yard.pile(&outlined, said)?;
+        warnings.extend(yard.warnings(&pile));
+        piles.push(pile);
+        below.push(base);
+    }
+    let held: f64 = piles.iter().map(|pile| pile.held).sum();
+    for pile in &mut piles {
+        pile.share = if held > 0.0 { pile.held / held } else { 0.0 };
+    }
+    let zones = Zones::new(making.frame, outlines);
+    let reference = together(&yard.bases[0], &below);
+    let scene = Scene::of(&making, [&reference, &made.surface], Some(zones));
+    let raw = raw(&scene);
+    let base = yard.bases[0].0.clone();
+    Ok((
+        Piles {
+            command: "pile",
+            job: request.job.map(Job::facts),
+            units: Units {
+                length: unit.code().into(),
+                area: making.area_unit.code(),
+                volume: making.volume_unit.code(),
+            },
+            mass_unit: yard.mass.symbol(),
+            pit: request.pit,
+            base: base.to_string(),
+            base_words: base.words(),
+            base_surfaces: (yard.bases.iter())
+                .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
+                .collect(),
+            previous: previous.as_ref().map(|made| made.side.clone()),
+            surface: made.side,
+            zone_files,
+            sought,
+            total: (piles.len() > 1).then(|| total(&piles)),
+            zones: piles,
+            warnings,
+            told_in: ToldIn {
+                length: unit,
+                area: making.area_unit,
+                volume: making.volume_unit,
+                decimals: scene.decimals,
+            },
+        },
+        scene,
+        raw,
+    ))
+}
+
+/// The bases that are asked for, then those that they are compared with, each with what it was made to.
+fn bases(request: &PileRequest<'_>, made: Vec<Made>) -> Vec<(BaseSource, Option<Made>)> {
+    let mut made = made.into_iter();
+    let mut bases: Vec<(BaseSource, Option<Made>)> = Vec::new();
+    for base in &request.bases {
+        let own = match base {
+            BaseSource::Surface(_) => made.next(),
+            _ => None,
+        };
+        bases.push((base.clone(), own));
+    }
+    for base in BaseSource::OF_TOE {
+        if !bases.iter().any(|(known, _)| *known == base) {
+            bases.push((base, None));
+        }
+    }
+    bases
+}
+
+/// No two of them share ground.
+fn apart(outlines: &[Zone]) -> Result<(), PileError> {
+    for (index, one) in outlines.iter().enumerate() {
+        let mut others = outlines[index + 1..].iter();
+        if let Some(other) = others.find(|other| shared_area(one, other) > NEGLIGIBLE) {
+            let names = [one.name(), other.name()].map(Into::into);
+            return Err(PileError::Overlap { names });
+        }
+    }
+    Ok(())
+}
+
+/// The bases of all piles as one surface, to be drawn.
+fn together((_, made): &(BaseSource, Option<Made>), below: &[Rc<Surface>]) -> Rc<Surface> {
+    let tins = below.iter().filter_map(|base| match &**base {
+        Surface::Tin(tin) => Some(tin),
+        _ => None,
+    });
+    match (made, Tin::side_by_side(tins)) {
+        (Some(made), _) => made.surface.clone(),
+        (None, Some(tin)) => Rc::new(Surface::Tin(tin)),
+        (None, None) => below[0].clone(),
+    }
+}
+
+/// The outlines as a file holds them.
+fn raw(scene: &Scene) -> Vec<RawZone> {
+    let frame = scene.frame();
+    let zones = scene.zones.iter().flat_map(|zones| zones.zones());
+    zones.map(|zone| RawZone::of(zone, frame)).collect()
+}
+
+/// What all piles are measured with.
+struct Yard<'y, 'j> {
+    request: &'y PileRequest<'j>,
+    making: &'y Making<'j>,
+    scene: Scene,
+    mass: MassUnit,
+    bases: Vec<(BaseSource, Option<Made>)>,
+    previous: Option<&'y Made>,
+}
+
+impl Yard<'_, '_> {
+    /// A pile, and what it stands on.
+    fn pile(
+        &self,
+        outlined: &Outlined,
+        said: &[(String, String)],
+    ) -> Result<(Pile, Rc<Surface>), JobError> {
+        let (zone, unit) = (&outlined.zone, self.making.frame.unit());
+        let area = |value: f64| self.making.area_unit.from_square(value, unit);
+        let ground = outlined.ground()?;
+        let base = self.base(outlined, 0)?;
+        let measured = outlined.from(&base, &self.scene)?;
+        let [held, beyond] = self.held(&measured);
+        let heights = ground.heights();
+        let difference = measured.difference;
+        let (greatest, greatest_at, top) = match self.request.pit {
+            true => (
+                difference.map(|d| -d.min),
+                difference.map(|d| d.min_at),
+                heights.0,
+            ),
+            false => (
+                difference.map(|d| d.max),
+                difference.map(|d| d.max_at),
+                heights.1,
+            ),
+        };
+        let by_base = self.by_base(outlined, [held, beyond])?;
+        let change = self.previous.map(|previous| {
+            let before = Rc::new(previous.surface.near(&zone.extent()));
+            outlined.from(&before, &self.scene)
+        });
+        let materials = &self.request.materials;
+        let by = materials.of(zone.name(), said, self.request.job)?;
+        let symbols = Symbols {
+            volume: self.making.volume_unit.symbol(),
+            area: self.making.area_unit.symbol(),
+            mass: self.mass.symbol(),
+            decimals: self.scene.decimals as u32,
+        };
+        let converted =
+            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &symbols));
+        let (material, mass) = converted.transpose()?.unzip();
+        let plan_area = area(zone.area());
+        let volume_of = |height: f64| {
+            self.making
+                .volume_unit
+                .from_cubic(height * zone.area(), unit)
+        };
+        let pile = Pile {
+            plan_area,
+            toe: zone.perimeter(),
+            sloping_area: area(ground.true_area()),
+            held,
+            beyond,
+            greatest: greatest.unwrap_or_default().max(0.0),
+            greatest_at,
+            mean: held / volume_of(1.0),
+            top,
+            toe_heights: outlined.toe().ok().map(|toe| ToeHeights {
+                lowest: toe.lowest(),
+                mean: toe.mean(),
+                highest: toe.highest(),
+            }),
+            share: 0.0,
+            material,
+            mass: mass.flatten(),
+            bases: by_base,
+            change: change.transpose()?.map(|change| change.volume),
+            measured,
+        };
+        Ok((pile, base))
+    }
+
+    fn base(&self, outlined: &Outlined, index: usize) -> Result<Rc<Surface>, JobError> {
+        let (base, made) = &self.bases[index];
+        let own = || match made {
+            Some(made) => made.surface.clone(),
+            None => outlined.near.clone(),
+        };
+        Ok(outlined.base(base, own)?)
+    }
+
+    /// What counts, and what lies on the other side of the base.
+    fn held(&self, measured: &ZoneMeasurement) -> [f64; 2] {
+        let Volume { cut, fill, .. } = measured.volume;
+        match self.request.pit {
+            true => [cut, fill],
+            false => [fill, cut],
+        }
+    }
+
+    /// The same by all bases. Where the survey does not reach all along the outline, those that it needs are left
+    /// out, unless they were asked for.
+    fn by_base(&self, outlined: &Outlined, first: [f64; 2]) -> Result<Vec<ByBase>, JobError> {
+        let mut found = Vec::new();
+        for (index, (base, _)) in self.bases.iter().enumerate() {
+            let [held, beyond] = match index {
+                0 => first,
+                _ if base.of_toe().is_some()
+                    && !self.request.compare
+                    && outlined.toe().is_err() =>
+                {
+                    continue;
+                }
+                _ => {
+                    let below = self.base(outlined, index)?;
+                    self.held(&outlined.from(&below, &self.scene)?)
+                }
+            };
+            found.push(ByBase {
+                base: base.to_string(),
+                held,
+                beyond,
+            });
+        }
+        Ok(found)
+    }
+
+    fn warnings(&self, pile: &Pile) -> Vec<String> {
+        let ZoneMeasurement { area, zone, .. } = &pile.measured;
+        let symbol = self.making.area_unit.symbol();
+        let missing = [
+            (area.reference_only + area.neither, "the surface"),
+            (area.surveyed_only + area.neither, "the base"),
+        ];
+        let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
+        let words = missing.map(|(area, of)| {
+            format!(
+                "{zone}: {area:.1} {symbol} of the outline lie beyond {of}, and are not measured"
+            )
+        });
+        words.collect()
+    }
+}
+
+/// The sums of all piles.
+fn total(piles: &[Pile]) -> PilesTotal {
+    let sum = |of: &dyn Fn(&Pile) -> f64| piles.iter().map(of).sum::<f64>();
+    // Only bases that all piles have can be told for all.
+    let shared = |base: &&ByBase| {
+        let has = |pile: &Pile| pile.bases.iter().any(|own| own.base == base.base);
+        piles.iter().all(has)
+    };
+    let bases = piles[0].bases.iter().filter(shared).map(|base| {
+        let of = |pile: &Pile| pile.bases.iter().find(|own| own.base == base.base).cloned();
+        let own = piles.iter().filter_map(of);
+        let (held, beyond) = own.fold((0.0, 0.0), |(held, beyond), own| {
+            (held + own.held, beyond + own.beyond)
+        });
+        ByBase {
+            base: base.base.clone(),
+            held,
+            beyond,
+        }
+    });
+    let masses: Option<Vec<f64>> = piles.iter().map(|pile| pile.mass).collect();
+    let changes: Option<Vec<Volume>> = piles.iter().map(|pile| pile.change).collect();
+    PilesTotal {
+        plan_area: sum(&|pile| pile.plan_area),
+        sloping_area: sum(&|pile| pile.sloping_area),
+        held: sum(&|pile| pile.held),
+        beyond: sum(&|pile| pile.beyond),
+        mass: masses.map(|masses| masses.iter().sum()),
+        bases: bases.collect(),
+        change: changes.map(|changes| {
+            let sum = |of: &dyn Fn(&Volume) -> f64| changes.iter().map(of).sum::<f64>();
+            Volume {
+                cut: sum(&|volume| volume.cut),
+                fill: sum(&|volume| volume.fill),
+                net: sum(&|volume| volume.net),
+                unchanged: sum(&|volume| volume.unchanged),
+            }
+        }),
+    }
+}

@@ -1,0 +1,80 @@
+//! What a pile is taken to stand on, as a person says it.
+
+use std::fmt;
+use std::str::FromStr;
+
+use dapedon_core::Base;
+
+use crate::{Source, SourceError};
+
+/// What piles are taken to stand on.
+#[derive(Debug, Clone, PartialEq)]
+pub enum BaseSource {
+    /// A surface through the toe.
+    Toe,
+    /// The plane that fits the toe.
+    Plane,
+    /// A level at the lowest height of the toe.
+    Lowest,
+    /// A level at its mean height.
+    Mean,
+    /// A surface: an earlier one, or a level.
+    Surface(Source),
+}
+
+impl BaseSource {
+    /// Those that are found from the toe.
+    pub(crate) const OF_TOE: [BaseSource; 4] = [
+        BaseSource::Toe,
+        BaseSource::Plane,
+        BaseSource::Lowest,
+        BaseSource::Mean,
+    ];
+
+    /// How it is found from the toe, where it is.
+    pub(crate) fn of_toe(&self) -> Option<Base> {
+        match self {
+            BaseSource::Toe => Some(Base::Toe),
+            BaseSource::Plane => Some(Base::Plane),
+            BaseSource::Lowest => Some(Base::Lowest),
+            BaseSource::Mean => Some(Base::Mean),
+            BaseSource::Surface(_) => None,
+        }
+    }
+
+    /// What it is, in words.
+    pub fn words(&self) -> String {
+        match self {
+            BaseSource::Toe => "a surface through the toe".into(),
+            BaseSource::Plane => "the plane that fits the toe".into(),
+            BaseSource::Lowest => "a level at the lowest height of the toe".into(),
+            BaseSource::Mean => "a level at the mean height of the toe".into(),
+            BaseSource::Surface(Source::Level(height)) => format!("the level {height}"),
+            BaseSource::Surface(source) => format!("the surface {source}"),
+        }
+    }
+}
+
+impl FromStr for BaseSource {
+    type Err = SourceError;
+
+    fn from_str(text: &str) -> Result<Self, SourceError> {
+        let known = BaseSource::OF_TOE.into_iter();
+        match known.clone().find(|base| base.to_string() == text) {
+            Some(base) => Ok(base),
+            None => text.parse().map(BaseSource::Surface),
+        }
+    }
+}
+
+impl fmt::Display for BaseSource {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            BaseSource::Toe => f.write_str("toe"),
+            BaseSource::Plane => f.write_str("plane"),
+            BaseSource::Lowest => f.write_str("lowest"),
+            BaseSource::Mean => f.write_str("mean"),
+            BaseSource::Surface(source) => write!(f, "{source}"),
+        }
+    }
+}

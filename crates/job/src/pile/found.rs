@@ -1,0 +1,80 @@
+//! Piles without outlines.
+
+use dapedon_core::{Clear, Extent, LengthUnit, Place, Side, Surface, Tin, Zone, standing};
+
+use super::PileError;
+use crate::JobError;
+
+/// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Clearing {
+    /// The height by which a top rises above its toe.
+    pub by: Option<f64>,
+    /// The plan area.
+    pub area: Option<f64>,
+    /// Ground around is no steeper than 1 in so much.
+    pub ground_slope: Option<f64>,
+}
+
+/// Decimals of the corners of outlines that were found: what is exported is what was measured.
+const DECIMALS: i32 = 3;
+
+impl Clearing {
+    /// What is asked for, in lengths and their squares.
+    pub(super) fn clear(&self, unit: LengthUnit, square: f64) -> Clear {
+        let (by, area) = match unit {
+            LengthUnit::Metre => (1.0, 10.0),
+            LengthUnit::Foot(_) => (3.0, 100.0),
+        };
+        Clear {
+            by: self.by.unwrap_or(by),
+            area: self.area.map_or(area, |area| area / square),
+            ground_slope: 1.0 / self.ground_slope.unwrap_or(5.0),
+        }
+    }
+}
+
+/// The outlines of what stands clear, numbered from west to east. Where the surface ends within one, it is left out,
+/// with a warning.
+pub(super) fn found(
+    surface: &Surface,
+    clear: &Clear,
+    noun: &str,
+    side: Side,
+) -> Result<(Vec<Zone>, Vec<String>), JobError> {
+    let tin: Tin = match surface {
+        Surface::Tin(tin) => tin.clone(),
+        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
+        Surface::Level(_) => return Err(PileError::Level.into()),
+    };
+    let (mut zones, mut warnings) = (Vec::new(), Vec::new());
+    for found in standing(&tin, side, clear) {
+        let name = format!("{noun} {}", zones.len() + 1);
+        if found.at_end {
+            let middle = Extent::of(found.rings[0].iter().copied()).middle();
+            warnings.push(format!(
+                "a {noun} about east {:.0}, north {:.0} reaches to where the surface ends, and is left out: its toe was \
+                 not surveyed all around",
+                middle.east, middle.north
+            ));
+            continue;
+        }
+        let rounded = found.rings.iter().map(|ring| rounded(ring)).collect();
+        // Corners that stand so close that they cross once rounded stay as they are.
+        let zone = Zone::new(name.clone(), tin.frame(), vec![rounded]);
+        let zone = zone.or_else(|_| Zone::new(name.clone(), tin.frame(), vec![found.rings]));
+        zones.push(zone.map_err(|error| JobError::JobZone { name, error })?);
+    }
+    Ok((zones, warnings))
+}
+
+fn rounded(ring: &[Place]) -> Vec<Place> {
+    let ten = 10f64.powi(DECIMALS);
+    let round = |value: f64| (value * ten).round() / ten;
+    let places = ring.iter();
+    let mut places: Vec<Place> = places
+        .map(|place| Place::new(round(place.east), round(place.north)))
+        .collect();
+    places.dedup();
+    places
+}

@@ -1,0 +1,81 @@
+//! One outline: the base below it, and what lies between.
+
+use std::rc::Rc;
+
+use dapedon_core::{
+    Outline, OverlayError, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, mask, volume,
+};
+
+use super::{BaseSource, PileError};
+use crate::measurement::ZoneMeasurement;
+use crate::{JobError, Scene};
+
+/// An outline on a surface.
+pub(crate) struct Outlined {
+    pub(crate) zone: Zone,
+    /// The surface about it.
+    pub(crate) near: Rc<Surface>,
+    /// The heights along it, or why there are none.
+    toe: Result<Toe, PileError>,
+}
+
+impl Outlined {
+    pub(crate) fn of(surface: &Surface, zone: Zone) -> Self {
+        let near = Rc::new(surface.near(&zone.extent()));
+        let toe = Toe::of(&near, &zone).map_err(|error| PileError::Base {
+            name: zone.name().into(),
+            error,
+        });
+        Outlined { zone, near, toe }
+    }
+
+    /// The heights along it.
+    ///
+    /// # Errors
+    ///
+    /// When the surface does not lie under all of it.
+    pub(crate) fn toe(&self) -> Result<&Toe, PileError> {
+        self.toe.as_ref().map_err(Clone::clone)
+    }
+
+    /// The ground within it.
+    pub(crate) fn ground(&self) -> Result<Tin, OverlayError> {
+        match &self.toe {
+            Ok(toe) => Ok(toe.ground().clone()),
+            Err(_) => mask(&self.near, &self.zone),
+        }
+    }
+
+    /// What it stands on; a surface is told by what it was made to.
+    pub(crate) fn base(
+        &self,
+        base: &BaseSource,
+        made: impl FnOnce() -> Rc<Surface>,
+    ) -> Result<Rc<Surface>, PileError> {
+        let Some(base) = base.of_toe() else {
+            return Ok(Rc::new(made().near(&self.zone.extent())));
+        };
+        let found = self.toe()?.base(base).map_err(|error| PileError::Base {
+            name: self.zone.name().into(),
+            error,
+        });
+        Ok(Rc::new(Surface::Tin(found?)))
+    }
+
+    /// What lies between another surface and the one it is on: fill is above that, cut below it.
+    pub(crate) fn from(
+        &self,
+        base: &Rc<Surface>,
+        scene: &Scene,
+    ) -> Result<ZoneMeasurement, JobError> {
+        let zones = Zones::new(self.near.frame(), vec![self.zone.clone()]);
+        let found = volume(base, &self.near, Some(&zones), Tolerance::ZERO)?;
+        let outlines = [base, &self.near].map(|surface| Outline::of(surface));
+        let covered = coverage(&outlines[0], &outlines[1], Some(&zones));
+        let rows = found.iter().zip(&covered);
+        let row = |(found, covered)| scene.row(self.zone.name().into(), found, covered);
+        let rows: Vec<ZoneMeasurement> = rows.map(row).collect();
+        // Of one zone there is one row.
+        Ok(ZoneMeasurement::sum(self.zone.name(), &rows))
+    }
+}
