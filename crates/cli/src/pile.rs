@@ -10,7 +10,7 @@ use dapedon_formats::RawZone;
 use dapedon_job::{
     BaseSource, Job, PileRequest, Piles, Scene, Source, ZoneMeasurement, ZoneSource, pile,
 };
-use dapedon_report::{PileDocument, map, pile_csv};
+use dapedon_report::{MapWords, PileDocument, pile_csv, worded_map};
 
 use crate::args::PileArgs;
 use crate::fault::Fault;
@@ -100,7 +100,7 @@ fn write_files(
         true => {
             let rows = found.zones.iter().map(|pile| pile.measured.clone());
             let rows: Vec<ZoneMeasurement> = rows.collect();
-            map(&rows, 0.0, scene)?
+            worded_map(&rows, 0.0, scene, MapWords::BASE)?
         }
         false => String::new(),
     };

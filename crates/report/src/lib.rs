@@ -29,6 +29,6 @@ pub use capacity_csv::capacity_csv;
 pub use capacity_curve::capacity_curve;
 pub use document::{Document, Layered, ReportError, Symbols};
 pub use ground_map::{Mark, ground_map};
-pub use map::map;
+pub use map::{MapWords, map, worded_map};
 pub use pile::PileDocument;
 pub use pile_csv::pile_csv;

@@ -14,6 +14,36 @@ use crate::ticks::decimals;
 /// Pixels along the longer side of the raster.
 const PIXELS: usize = 900;
 
+/// What a map calls the two sides, and what lies between them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct MapWords {
+    /// The surface that is measured from.
+    pub reference: &'static str,
+    /// The surface that is measured to.
+    pub surveyed: &'static str,
+    /// Where the second one is higher.
+    pub fill: &'static str,
+    /// Where it is lower.
+    pub cut: &'static str,
+}
+
+impl MapWords {
+    /// Of a measurement between two surfaces.
+    pub const VOLUME: MapWords = MapWords {
+        reference: "reference",
+        surveyed: "surveyed",
+        fill: "Fill",
+        cut: "Cut",
+    };
+    /// Of piles and pits against their bases.
+    pub const BASE: MapWords = MapWords {
+        reference: "base",
+        surveyed: "surface",
+        fill: "Above base",
+        cut: "Below base",
+    };
+}
+
 /// Draws the map of a measurement as SVG: its rows, the tolerance up to which ground counts as unchanged, and
 /// the surfaces and zones.
 ///
@@ -21,6 +51,20 @@ const PIXELS: usize = 900;
 ///
 /// When the surfaces cannot be overlaid or the raster not packed.
 pub fn map(rows: &[ZoneMeasurement], tolerance: f64, scene: &Scene) -> Result<String, ReportError> {
+    worded_map(rows, tolerance, scene, MapWords::VOLUME)
+}
+
+/// The same in other words.
+///
+/// # Errors
+///
+/// When the surfaces cannot be overlaid or the raster not packed.
+pub fn worded_map(
+    rows: &[ZoneMeasurement],
+    tolerance: f64,
+    scene: &Scene,
+    words: MapWords,
+) -> Result<String, ReportError> {
     let overlay = Overlay::new(&scene.reference, &scene.surveyed, scene.zones.as_ref())?;
     let shown = shown(scene);
     let differences = rows.iter().filter_map(|zone| zone.difference);
@@ -57,9 +101,10 @@ pub fn map(rows: &[ZoneMeasurement], tolerance: f64, scene: &Scene) -> Result<St
         TOP + 62.0,
         min,
         max,
+        words,
     );
     svg.scale_bar(&view, scene.unit.symbol(), TOP + view.height + 44.0);
-    key(&mut svg, scene, &view, TOP + view.height + 44.0);
+    key(&mut svg, scene, &view, TOP + view.height + 44.0, words);
     svg.north(LEFT + view.width + 44.0, TOP + 4.0);
     svg.line(format_args!("</svg>"));
     Ok(svg.text)
@@ -107,7 +152,16 @@ fn zones(svg: &mut Svg, scene: &Scene, view: &View) {
     }
 }
 
-fn legend(svg: &mut Svg, classes: &Classes, unit: &str, x: f64, top: f64, min: f64, max: f64) {
+fn legend(
+    svg: &mut Svg,
+    classes: &Classes,
+    unit: &str,
+    x: f64,
+    top: f64,
+    min: f64,
+    max: f64,
+    words: MapWords,
+) {
     let places = decimals(classes.step);
     let mut y = top;
     let bounds = |class: usize| {
@@ -118,19 +172,24 @@ fn legend(svg: &mut Svg, classes: &Classes, unit: &str, x: f64, top: f64, min: f
         format!("{from:.places$} to {to:.places$} {unit}")
     };
     if classes.fill > 0 {
-        svg.words(x, y - 6.0, "start", &format!("Fill, up to {max:.2} {unit}"));
+        svg.words(
+            x,
+            y - 6.0,
+            "start",
+            &format!("{}, up to {max:.2} {unit}", words.fill),
+        );
         for class in (0..classes.fill).rev() {
             svg.swatch(x, y, classes.fill_colour(class), &bounds(class));
             y += 20.0;
         }
         y += 6.0;
     }
-    let words = if classes.tolerance > 0.0 {
+    let still = if classes.tolerance > 0.0 {
         format!("unchanged (±{} {unit})", classes.tolerance)
     } else {
         "unchanged".into()
     };
-    svg.swatch(x, y, UNCHANGED, &words);
+    svg.swatch(x, y, UNCHANGED, &still);
     y += 27.0;
     if classes.cut > 0 {
         for class in 0..classes.cut {
@@ -141,16 +200,16 @@ fn legend(svg: &mut Svg, classes: &Classes, unit: &str, x: f64, top: f64, min: f
             x,
             y + 14.0,
             "start",
-            &format!("Cut, down to {:.2} {unit}", -min),
+            &format!("{}, down to {:.2} {unit}", words.cut, -min),
         );
     }
 }
 
 /// What the dashed lines are.
-fn key(svg: &mut Svg, scene: &Scene, view: &View, y: f64) {
+fn key(svg: &mut Svg, scene: &Scene, view: &View, y: f64, words: MapWords) {
     let sides = [
-        (&*scene.surveyed, "2 3", "edge of surveyed"),
-        (&*scene.reference, "7 4", "edge of reference"),
+        (&*scene.surveyed, "2 3", words.surveyed),
+        (&*scene.reference, "7 4", words.reference),
     ];
     let mut x = LEFT + view.width;
     for (surface, dashes, words) in sides {
@@ -160,7 +219,7 @@ fn key(svg: &mut Svg, scene: &Scene, view: &View, y: f64) {
                 r##"<path d="M{x:.1} {:.1}h30" stroke="#57534c" stroke-width="1.2" stroke-dasharray="{dashes}"/>"##,
                 y + 3.0
             ));
-            svg.words(x + 36.0, y + 7.0, "start", words);
+            svg.words(x + 36.0, y + 7.0, "start", &format!("edge of {words}"));
         }
     }
 }

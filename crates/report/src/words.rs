@@ -120,9 +120,14 @@ pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
 /// Cut or fill of a zone and what it becomes, line by line.
 pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     let figure = told.figure(line.measured, told.decimals);
+    // A pile is what it is called.
+    let what = match line.what {
+        "pile" | "pit" => String::new(),
+        what => format!(", {what}"),
+    };
     let mut lines = vec![format!(
-        "{}, {}: {} {figure} {} of {}",
-        line.zone, line.what, line.state, told.volume, line.material
+        "{}{what}: {} {figure} {} of {}",
+        line.zone, line.state, told.volume, line.material
     )];
     let mut below: Vec<String> = line.conversion.iter().map(|one| told.step(one)).collect();
     below.extend(
@@ -148,7 +153,7 @@ pub fn sought(piles: &Piles) -> Vec<String> {
                 false => "stands clear of its surroundings",
             };
             lines.push(format!(
-                "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more,",
+                "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more",
                 plain(sought.clear),
                 plain(sought.least_area)
             ));
