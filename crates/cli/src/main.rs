@@ -10,6 +10,7 @@ mod inspect;
 mod interrupt;
 mod measure;
 mod names;
+mod outlines;
 mod output;
 mod pile;
 mod recipe;

@@ -1,6 +1,5 @@
 //! `pile`: piles and pits, each against its own base.
 
-mod outlines;
 mod spoken;
 
 use std::io::Write as _;
@@ -15,8 +14,8 @@ use dapedon_report::{MapWords, PileDocument, pile_csv, worded_map};
 use crate::args::PileArgs;
 use crate::fault::Fault;
 use crate::names;
+use crate::outlines::OutlineFiles;
 use crate::output::Outputs;
-use outlines::OutlineFiles;
 
 pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let bases = args.bases.iter().filter_map(|base| match base {
@@ -111,7 +110,11 @@ fn write_files(
         files.stage(path, drawn.as_bytes())?;
     }
     if let Some(outlines) = outlines {
-        outlines.stage(&mut files, raw, found, scene.unit)?;
+        let materials = found.zones.iter().map(|pile| {
+            let material = pile.material.as_ref();
+            material.map_or("", |line| line.material.as_str())
+        });
+        outlines.stage(&mut files, raw, &materials.collect::<Vec<_>>(), scene.unit)?;
     }
     if let Some(path) = &args.report {
         let document = PileDocument::new(args.title.clone(), found, drawn);

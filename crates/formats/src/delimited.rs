@@ -7,6 +7,7 @@
 mod columns;
 mod error;
 mod number;
+mod pairs;
 mod rows;
 mod write;
 
@@ -19,6 +20,7 @@ use crate::{Position, RawSurface, Take, Taken};
 pub use columns::{Reading, Role, parse_roles};
 pub use error::DelimitedError;
 use number::Numbers;
+pub use pairs::{Pair, read_pairs};
 use rows::{Row, Rows};
 pub use write::write;
 

@@ -40,7 +40,10 @@ pub use bill::{
     Sheet, ToldIn, VehicleFacts, bill,
 };
 pub use build::{Built, Mesh, build, cells, mesh};
-pub use capacity::{Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted, capacity};
+pub use capacity::{
+    AreasRequest, AreasSource, Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted,
+    capacity, capacity_of_areas,
+};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use convert::{ConvertedLine, Converting, Rate, Way};
 pub use error::{JobError, Span};

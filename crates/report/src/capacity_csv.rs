@@ -4,7 +4,7 @@ use std::io;
 
 use dapedon_job::Capacity;
 
-/// A basin: a line for each level, figures unrounded.
+/// A basin: a line for each level, figures unrounded; what was not integrated is empty.
 ///
 /// # Errors
 ///
@@ -17,20 +17,23 @@ pub fn capacity_csv(capacity: &Capacity) -> io::Result<Vec<u8>> {
         "area",
         "since below",
         "volume",
+        "room above",
         "average end area",
         "conic",
     ])?;
     for row in &capacity.levels {
         let figures = [
-            row.level,
-            row.depth,
-            row.area,
+            Some(row.level),
+            Some(row.depth),
+            Some(row.area),
             row.step,
             row.volume,
-            row.by_average_end_area,
-            row.by_conic,
+            Some(row.room),
+            Some(row.by_average_end_area),
+            Some(row.by_conic),
         ];
-        out.write_record(figures.map(|figure| figure.to_string()))?;
+        let cell = |figure: Option<f64>| figure.map_or(String::new(), |figure| figure.to_string());
+        out.write_record(figures.map(cell))?;
     }
     out.into_inner().map_err(csv::IntoInnerError::into_error)
 }

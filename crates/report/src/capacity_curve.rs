@@ -19,7 +19,7 @@ const COLOURS: [&str; 2] = ["#2f6b82", "#b5683e"];
 pub fn capacity_curve(capacity: &Capacity, [length, area, volume]: [&str; 3]) -> String {
     let rows = &capacity.levels;
     let most = |of: fn(&Held) -> f64| rows.iter().map(of).fold(0.0, f64::max).max(1e-9);
-    let (volumes, areas) = (most(|row| row.volume), most(|row| row.area));
+    let (volumes, areas) = (most(Held::best), most(|row| row.area));
     let low = rows.first().map_or(0.0, |row| row.level);
     let high = rows.last().map_or(1.0, |row| row.level).max(low + 1e-9);
     let [left, top, width, tall] = PLOT;
@@ -77,7 +77,7 @@ pub fn capacity_curve(capacity: &Capacity, [length, area, volume]: [&str; 3]) ->
         svg.words(right, edge + name, "end", &words);
     }
     let mut x = left;
-    let figures = |row: &Held| [row.volume / volumes, row.area / areas];
+    let figures = |row: &Held| [row.best() / volumes, row.area / areas];
     for (index, (words, dashes)) in [("volume", "none"), ("area", "7 4")]
         .into_iter()
         .enumerate()

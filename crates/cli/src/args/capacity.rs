@@ -1,17 +1,21 @@
 //! The arguments of `capacity`.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use clap::Parser;
-use dapedon_job::{Source, ZoneSource};
+use dapedon_job::{AreasSource, Source, ZoneSource};
 
 use super::{JobArgs, ReadingArgs, UnitArgs, amount};
 
 #[derive(Debug, Parser)]
 pub(crate) struct CapacityArgs {
     /// The bed of the basin
-    #[arg(value_name = "SURFACE")]
-    pub(crate) surface: Source,
+    #[arg(value_name = "SURFACE", required_unless_present = "areas")]
+    pub(crate) surface: Option<Source>,
+    /// Levels with the areas that somebody else measured at them, in place of a bed: as in 20=0,20.5=310,21=820, or
+    /// a file with a level and an area in each row
+    #[arg(long, value_name = "AREAS", value_parser = areas, conflicts_with_all = ["surface", "zone", "pool", "from", "to", "step", "shores"])]
+    pub(crate) areas: Option<AreasSource>,
     /// The zone that it ends at, of a file as FILE#NAME or of the job
     #[arg(long, value_name = "ZONE")]
     pub(crate) zone: Option<ZoneSource>,
@@ -33,7 +37,14 @@ pub(crate) struct CapacityArgs {
     /// Find the level at which it holds this volume, in the volume unit; may be given more than once
     #[arg(long = "volume", value_name = "VOLUME", allow_negative_numbers = true)]
     pub(crate) volumes: Vec<f64>,
-    /// List the levels from the top down
+    /// Say what it holds at this level; may be given more than once
+    #[arg(long = "level", value_name = "LEVEL", allow_negative_numbers = true)]
+    pub(crate) levels: Vec<f64>,
+    /// Write the outline of the water at a level, to be used as a zone: .geojson or .shp; may be given more than
+    /// once
+    #[arg(long = "shore", value_name = "LEVEL=FILE", value_parser = shore)]
+    pub(crate) shores: Vec<Shore>,
+    /// List the levels from the top down, as a basin is emptied
     #[arg(long)]
     pub(crate) down: bool,
     #[command(flatten)]
@@ -56,6 +67,45 @@ pub(crate) struct CapacityArgs {
 /// A place; a type of its own, so that clap takes it as one value.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct PlaceArg(pub(crate) [f64; 2]);
+
+/// A level, and the file that the outline of its water is written to.
+#[derive(Debug, Clone)]
+pub(crate) struct Shore {
+    pub(crate) level: f64,
+    pub(crate) path: PathBuf,
+}
+
+fn shore(text: &str) -> Result<Shore, String> {
+    let (level, path) = text.split_once('=').unwrap_or((text, ""));
+    let level = level
+        .trim()
+        .parse()
+        .ok()
+        .filter(|level: &f64| level.is_finite());
+    match level {
+        Some(level) if !path.is_empty() => Ok(Shore {
+            level,
+            path: path.into(),
+        }),
+        _ => Err("expected a level and a file, as in 24.5=water.geojson".into()),
+    }
+}
+
+/// Pairs, or else a file.
+fn areas(text: &str) -> Result<AreasSource, String> {
+    if !text.contains('=') || Path::new(text).exists() {
+        return Ok(AreasSource::File(text.into()));
+    }
+    let pairs = text.split(',').map(|pair| {
+        let (level, area) = pair.split_once('=')?;
+        let number = |text: &str| text.trim().parse().ok();
+        Some([number(level)?, number(area)?])
+    });
+    let pairs = pairs.collect::<Option<Vec<[f64; 2]>>>();
+    pairs
+        .map(AreasSource::Said)
+        .ok_or_else(|| "expected levels with their areas, as in 20=0,20.5=310,21=820".into())
+}
 
 fn place(text: &str) -> Result<PlaceArg, String> {
     let numbers = text

@@ -17,6 +17,8 @@ pub struct Pool {
     pub lowest: f64,
     /// Where it runs over the edge of the surface.
     pub spill: Spill,
+    /// The level at which each facet is reached.
+    from: Vec<f64>,
 }
 
 /// Where water runs over the edge of a surface.
@@ -118,7 +120,10 @@ impl Pool {
             a.total_cmp(&b)
         });
         let spill = spill.unwrap_or(start);
+        let from = tin.facets().iter();
+        let from = from.map(|&facet| reached[lowest(facet, height) as usize]);
         Ok(Pool {
+            from: from.collect(),
             basin: Basin::reached(tin, |facet| reached[lowest(facet, height) as usize]),
             lowest: height(start),
             spill: Spill {
@@ -126,6 +131,16 @@ impl Pool {
                 at: tin.vertices()[spill as usize].place(),
             },
         })
+    }
+}
+
+impl Pool {
+    /// The facets of its bed that it has reached below a level; none where there are none.
+    pub fn reached(&self, tin: &Tin, level: f64) -> Option<Tin> {
+        let facets = tin.facets().iter().zip(&self.from);
+        let facets = facets.filter(|(_, from)| **from < level);
+        let facets: Vec<[u32; 3]> = facets.map(|(&facet, _)| facet).collect();
+        Tin::of_local(tin.frame(), tin.vertices().to_vec(), facets).ok()
     }
 }
 

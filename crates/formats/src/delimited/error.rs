@@ -67,6 +67,17 @@ pub enum DelimitedError {
         /// How many the header names.
         header: usize,
     },
+    /// A row has other than two numbers.
+    #[error("\"{found}\" is not a level and an area")]
+    NotAPair {
+        /// Where.
+        at: Position,
+        /// What stands there.
+        found: String,
+    },
+    /// No row has two numbers.
+    #[error("there is no level with an area in it")]
+    NoPair,
     /// Reading failed.
     #[error("{0}")]
     Io(#[from] std::io::Error),
@@ -81,6 +92,7 @@ impl DelimitedError {
         match self {
             DelimitedError::ShortRow { at, .. }
             | DelimitedError::LongRow { at, .. }
+            | DelimitedError::NotAPair { at, .. }
             | DelimitedError::NotANumber { at, .. } => Some(*at),
             _ => None,
         }
@@ -103,6 +115,9 @@ impl DelimitedError {
             E::UnknownRole { .. } => "name the columns with those words".into(),
             E::ShortRow { .. } | E::NotANumber { .. } => {
                 "mend that row, or name the columns with --columns".into()
+            }
+            E::NotAPair { .. } | E::NoPair => {
+                "give each row a level and an area, and nothing else, as in 20.5,310".into()
             }
             E::LongRow { .. } => {
                 "where numbers have decimal commas, part the fields by semicolons; \

@@ -32,7 +32,7 @@ impl Row {
         self.fields.len()
     }
 
-    pub(super) fn iter(&self) -> impl Iterator<Item = &[u8]> {
+    pub(super) fn iter(&self) -> impl Iterator<Item = &[u8]> + Clone {
         (self.fields.iter()).map(|&(from, to)| self.bytes[from..to].trim_ascii())
     }
 

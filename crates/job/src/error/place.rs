@@ -1,6 +1,9 @@
 //! Where it went wrong.
 
+use dapedon_formats::Position;
+
 use super::JobError;
+use crate::CapacityError;
 use crate::bill::BillError;
 
 impl JobError {
@@ -51,6 +54,14 @@ impl JobError {
             | E::NothingWithin { path, .. }
             | E::NotOneLine { path, .. }
             | E::NoUnit { path } => (path, None),
+            E::Capacity(CapacityError::Areas {
+                path: Some(path),
+                line,
+                ..
+            }) => {
+                let at = line.map(|line| Position { line, column: 1 });
+                (path, at)
+            }
             E::Bill(_)
             | E::Capacity(_)
             | E::Pile(_)

@@ -1,16 +1,15 @@
-//! Outlines of piles as files, to be corrected and used again.
+//! Outlines as files, to be corrected and used as zones.
 
 use std::path::{Path, PathBuf};
 
 use dapedon_core::LengthUnit;
 use dapedon_formats::{Format, RawZone, geojson, shapefile};
-use dapedon_job::Piles;
 
 use crate::fault::Fault;
 use crate::output::Outputs;
 
 /// Where outlines are written to, and how.
-pub(super) struct OutlineFiles {
+pub(crate) struct OutlineFiles {
     path: PathBuf,
     format: Format,
 }
@@ -20,7 +19,7 @@ const ENDINGS: [&str; 5] = ["shp", "shx", "dbf", "prj", "cpg"];
 
 impl OutlineFiles {
     /// The format follows from the ending of the name.
-    pub(super) fn of(path: &Path) -> Result<Self, Fault> {
+    pub(crate) fn of(path: &Path) -> Result<Self, Fault> {
         let ending = path
             .extension()
             .map(|ending| ending.to_string_lossy().to_lowercase());
@@ -41,7 +40,7 @@ impl OutlineFiles {
     }
 
     /// All files that are written.
-    pub(super) fn paths(&self) -> Vec<PathBuf> {
+    pub(crate) fn paths(&self) -> Vec<PathBuf> {
         match self.format {
             Format::Shapefile => ENDINGS
                 .map(|ending| self.path.with_extension(ending))
@@ -50,11 +49,12 @@ impl OutlineFiles {
         }
     }
 
-    pub(super) fn stage(
+    /// Writes outlines, and the material of each where that is known.
+    pub(crate) fn stage(
         &self,
         files: &mut Outputs,
         outlines: &[RawZone],
-        piles: &Piles,
+        materials: &[&str],
         unit: LengthUnit,
     ) -> Result<(), Fault> {
         let fault = |source| Fault::Write {
@@ -64,13 +64,8 @@ impl OutlineFiles {
         if self.format != Format::Shapefile {
             return files.stage_with(&self.path, |out| geojson::write(out, outlines));
         }
-        let materials = piles.zones.iter().map(|pile| {
-            let material = pile.material.as_ref();
-            material.map_or("", |line| line.material.as_str())
-        });
-        let materials: Vec<&str> = materials.collect();
         let written =
-            shapefile::write(outlines, "material", &materials, unit, None).map_err(fault)?;
+            shapefile::write(outlines, "material", materials, unit, None).map_err(fault)?;
         let bytes = [
             written.shp,
             written.shx,
