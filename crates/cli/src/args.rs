@@ -179,6 +179,9 @@ pub(crate) struct VolumeArgs {
     pub(crate) tolerance: Tolerance,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
+    /// Tell cut and fill by depth too, in lifts of this height: single and running
+    #[arg(long, value_name = "HEIGHT", value_parser = length)]
+    pub(crate) by_depth: Option<f64>,
     #[command(flatten)]
     pub(crate) converting: ConvertingArgs,
     /// Draw a map of where cut and fill lie

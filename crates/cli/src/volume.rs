@@ -5,10 +5,10 @@ use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
-use dapedon_job::WithoutBuildUp;
 use dapedon_job::{
     Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
 };
+use dapedon_job::{Lift, WithoutBuildUp};
 use dapedon_report::number::grouped;
 use dapedon_report::{Document, map, words};
 
@@ -17,7 +17,7 @@ use crate::fault::Fault;
 use crate::names;
 use crate::output::Outputs;
 use crate::recipe::{Told, layers};
-use crate::table::table;
+use crate::table::{Line, lined, table};
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let files = [&args.reference, &args.surveyed]
@@ -68,6 +68,7 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
         area_unit: args.units.area_unit.map(|unit| unit.on()),
         volume_unit: args.units.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
+        by_depth: args.by_depth,
         converting: args.converting.converting(job)?,
     })
 }
@@ -232,6 +233,11 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         )
     ));
 
+    if !measurement.by_depth.is_empty() {
+        say(format_args!("\n{bold}By depth{bold:#}"));
+        say(format_args!("{}", by_depth(measurement, scene)));
+    }
+
     if let Some(without) = &measurement.without_build_up {
         say(format_args!("{}", below(measurement, without, scene)));
     }
@@ -274,6 +280,47 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         say(format_args!("{bold}warning:{bold:#} {warning}"));
     }
     text
+}
+
+/// Cut and fill in lifts, zone by zone.
+fn by_depth(measurement: &Measurement, scene: &Scene) -> String {
+    let figure = |value: f64| grouped(value, scene.decimals, " ");
+    let height = |value: f64| grouped(value, 2, " ");
+    let (length, area) = (scene.unit.symbol(), scene.area_unit.symbol());
+    let volume = scene.volume_unit.symbol();
+    let zones = &measurement.by_depth;
+    let all = || {
+        zones
+            .iter()
+            .flat_map(|zone| zone.cut.iter().chain(&zone.fill))
+    };
+    let leveled = all().any(|lift| lift.levels.is_some());
+    let mut heading = vec![format!("depth, {length}")];
+    if leveled {
+        heading.push(format!("levels, {length}"));
+    }
+    heading.extend([
+        format!("area, {area}"),
+        format!("volume, {volume}"),
+        "running".into(),
+    ]);
+    let row = |lift: &Lift| {
+        let between = |[from, to]: [f64; 2]| format!("{} to {}", height(from), height(to));
+        let mut cells = vec![between([lift.from, lift.to])];
+        cells.extend(lift.levels.map(between));
+        cells.extend([lift.area, lift.volume, lift.running].map(figure));
+        cells
+    };
+    let mut lines = Vec::new();
+    for zone in zones {
+        for (way, lifts) in [("cut", &zone.cut), ("fill", &zone.fill)] {
+            if !lifts.is_empty() {
+                lines.push(Line::Heading(format!("{}, {way}", zone.zone)));
+                lines.extend(lifts.iter().map(|lift| Line::Plain(row(lift))));
+            }
+        }
+    }
+    lined(1, heading, lines, None)
 }
 
 /// The build-ups that a side lies below, and what is measured without them.

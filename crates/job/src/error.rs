@@ -126,6 +126,22 @@ pub enum JobError {
     /// A basin of which there is no table.
     #[error("{0}")]
     Capacity(#[from] CapacityError),
+    /// Lifts are thinner than what counts as unchanged.
+    #[error("lifts of {step} are thinner than the tolerance of {tolerance}")]
+    ThinLifts {
+        /// Their height.
+        step: f64,
+        /// The tolerance.
+        tolerance: f64,
+    },
+    /// Too many lifts.
+    #[error("lifts of {step} down to {depth:.3} are more than ten thousand")]
+    ManyLifts {
+        /// Their height.
+        step: f64,
+        /// The greatest depth.
+        depth: f64,
+    },
     /// A pile cannot be measured.
     #[error(transparent)]
     Pile(#[from] PileError),

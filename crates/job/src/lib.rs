@@ -13,6 +13,7 @@ mod capacity;
 mod clean;
 mod cloud;
 mod convert;
+mod depths;
 mod error;
 mod ground;
 mod input;
@@ -46,6 +47,7 @@ pub use capacity::{
 };
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use convert::{ConvertedLine, Converting, Rate, Way};
+pub use depths::{Lift, ZoneDepths};
 pub use error::{JobError, Span};
 pub use ground::OddFound;
 pub use input::{InputFile, digest};

@@ -6,6 +6,7 @@ use dapedon_core::{
 };
 
 use crate::convert::converted;
+use crate::depths::by_depth;
 use crate::measurement::{Measurement, Units, Volume, WithoutBuildUp, ZoneMeasurement};
 use crate::mistake;
 use crate::sides::{Ask, Sides};
@@ -32,6 +33,8 @@ pub struct Request<'j> {
     pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// Differences up to this size, in the unit measured in, count as unchanged.
     pub tolerance: Tolerance,
+    /// The height of the lifts that cut and fill are told in.
+    pub by_depth: Option<f64>,
     /// By what cut and fill are converted.
     pub converting: Option<Converting>,
 }
@@ -92,6 +95,10 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
     let without = without.transpose()?;
 
     let rows = scene.rows(&measured, &areas);
+    let by_depth = match request.by_depth {
+        Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
+        None => Vec::new(),
+    };
     let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
     warnings.extend(zone_notes);
     warnings.extend(scene.warnings(&rows, &outlines));
@@ -110,6 +117,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         zone_files,
         total: ZoneMeasurement::total(&rows),
         zones: rows,
+        by_depth,
         without_build_up,
         converted: Vec::new(),
         warnings,

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use dapedon_core::Sum;
 use serde::Serialize;
 
-use crate::{ConvertedLine, InputFile, Recipe};
+use crate::{ConvertedLine, InputFile, Recipe, ZoneDepths};
 
 /// A measurement between two surfaces.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -31,6 +31,9 @@ pub struct Measurement {
     /// The sum of the zones, when there are several.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
+    /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub by_depth: Vec<ZoneDepths>,
     /// The same without what build-ups take off, where a side is dug below one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub without_build_up: Option<WithoutBuildUp>,

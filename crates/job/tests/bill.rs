@@ -471,6 +471,7 @@ plots = [\"west\", \"middle\", \"east\"]
             area_unit: None,
             volume_unit: None,
             tolerance: Tolerance::ZERO,
+            by_depth: None,
             converting: None,
         }).unwrap().0;
         let volume = whole.zones[0].volume;

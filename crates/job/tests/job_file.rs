@@ -77,6 +77,7 @@ impl Folder {
             area_unit: None,
             volume_unit: None,
             tolerance: Tolerance::ZERO,
+            by_depth: None,
             converting: None,
         };
         measure(&request).map(|(measurement, _)| measurement)

@@ -68,6 +68,7 @@ fn request(reference: &Path, surveyed: &Path) -> Request<'static> {
         area_unit: None,
         volume_unit: None,
         tolerance: Tolerance::ZERO,
+        by_depth: None,
         converting: None,
     }
 }

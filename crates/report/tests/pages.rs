@@ -57,6 +57,7 @@ fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
         area_unit: None,
         volume_unit: None,
         tolerance: Tolerance::new(tolerance).unwrap(),
+        by_depth: None,
         converting: None,
     })
     .unwrap()

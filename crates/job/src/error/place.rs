@@ -64,6 +64,8 @@ impl JobError {
             }
             E::Bill(_)
             | E::Capacity(_)
+            | E::ThinLifts { .. }
+            | E::ManyLifts { .. }
             | E::Pile(_)
             | E::TwoMeanings { .. }
             | E::NoSuchMember { .. }

@@ -44,6 +44,8 @@ impl JobError {
             }
             E::Bill(error) => error.remedy(),
             E::Capacity(error) => error.remedy(),
+            E::ThinLifts { .. } => "say thicker ones, or a smaller --tolerance".into(),
+            E::ManyLifts { .. } => "say thicker ones".into(),
             E::Pile(error) => error.remedy(),
             E::LineWithoutHeights => {
                 "say them with the line, as in heights = [[0, 24.5], [100, 25]] by distance".into()
