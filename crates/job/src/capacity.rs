@@ -7,7 +7,7 @@ mod rows;
 mod typed;
 
 use dapedon_core::{
-    AreaUnit, Basin, LengthUnit, Pool, Side, Spill, Surface, Tin, VolumeUnit, level_area, mask,
+    AreaUnit, Basin, LengthUnit, Pool, Side, Spill, Surface, Tin, VolumeUnit, level_area,
 };
 use dapedon_formats::RawZone;
 
@@ -15,6 +15,7 @@ pub use error::CapacityError;
 pub use model::{Capacity, Held, RunsOver, Wanted};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
+use crate::measure::kept as in_zone;
 use crate::measurement::{Extreme, Units};
 use crate::sides::{Ask, Sides};
 use crate::{Job, JobError, Reading, Source, ZoneSource};
@@ -94,7 +95,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         }
     };
     let kept: Tin = match (zone, &*bed.surface) {
-        (Some(zone), surface) => mask(surface, zone)?,
+        (Some(zone), surface) => in_zone(surface, zone)?,
         (None, Surface::Tin(tin)) => tin.clone(),
         (None, Surface::Grid(grid)) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
         (None, Surface::Level(_)) => return Err(JobError::Unbounded),

@@ -1,8 +1,8 @@
 //! Measuring between two sources.
 
 use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tolerance, VolumeUnit,
-    ZoneVolume, Zones, coverage, volume,
+    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tin, Tolerance,
+    VolumeUnit, Zone, ZoneVolume, Zones, coverage, mask, volume,
 };
 
 use crate::convert::converted;
@@ -142,6 +142,18 @@ fn measured(
         }
         Ok(found) => Ok(found),
     }
+}
+
+/// What of a surface lies in a zone.
+///
+/// # Errors
+///
+/// When nothing does.
+pub(crate) fn kept(surface: &Surface, zone: &Zone) -> Result<Tin, JobError> {
+    mask(surface, zone).map_err(|error| {
+        let zones = Zones::new(surface.frame(), vec![zone.clone()]);
+        not_laid(error, surface, surface, Some(&zones))
+    })
 }
 
 /// Why two sides cannot be laid over each other, with what would mend it.

@@ -190,7 +190,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
             mass_unit: yard.mass.symbol(),
             pit: request.pit,
             base: base.to_string(),
-            base_words: base.words(),
+            base_words: base.words(request.pit),
             base_surfaces: (yard.bases.iter())
                 .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
                 .collect(),

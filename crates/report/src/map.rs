@@ -97,10 +97,8 @@ pub fn worded_map(
         &mut svg,
         &classes,
         scene.unit.symbol(),
-        LEFT + view.width + 26.0,
-        TOP + 62.0,
-        min,
-        max,
+        [LEFT + view.width + 26.0, TOP + 62.0],
+        [min, max],
         words,
     );
     svg.scale_bar(&view, scene.unit.symbol(), TOP + view.height + 44.0);
@@ -156,10 +154,8 @@ fn legend(
     svg: &mut Svg,
     classes: &Classes,
     unit: &str,
-    x: f64,
-    top: f64,
-    min: f64,
-    max: f64,
+    [x, top]: [f64; 2],
+    [min, max]: [f64; 2],
     words: MapWords,
 ) {
     let places = decimals(classes.step);

@@ -19,6 +19,8 @@ pub struct PileDocument {
     pub piles: Piles,
     /// What one is called.
     pub noun: &'static str,
+    /// What its outline is called.
+    pub edge: &'static str,
     /// What lies on the other side of the base, in words.
     pub beyond: &'static str,
     /// Within what they are measured, and against what.
@@ -87,6 +89,7 @@ impl PileDocument {
             title,
             program: concat!("Dapedon ", env!("CARGO_PKG_VERSION")).into(),
             noun: piles.noun(),
+            edge: piles.edge(),
             beyond: piles.beyond_words(),
             within: words::sought(piles),
             symbols: Symbols::new(told.length, told.area, told.volume, told.decimals, &None),

@@ -165,7 +165,8 @@ pub fn sought(piles: &Piles) -> Vec<String> {
         None => lines.push(format!("{count} {noun} within outlines")),
     }
     let side = if piles.pit { "below" } else { "above" };
-    lines.push(format!("each {side} {}", piles.base_words));
+    let each = if count == 1 { "" } else { "each " };
+    lines.push(format!("{each}{side} {}", piles.base_words));
     lines
 }
 

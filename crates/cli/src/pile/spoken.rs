@@ -52,7 +52,7 @@ pub(super) fn spoken(piles: &Piles, compare: bool) -> String {
             say(format_args!("{}", told.compared()));
         }
         Some(([least, most], share)) => say(format_args!(
-            "\nNobody surveyed the base: by the choice of it {} {} to {} {}, {} % apart (--compare-bases).",
+            "\nNobody surveyed the base: depending on the choice {} {} to {} {}, {} % apart (--compare-bases).",
             if piles.zones.len() > 1 {
                 "they hold"
             } else {
@@ -112,7 +112,7 @@ impl Told<'_> {
         let heading = [
             piles.noun().into(),
             format!("plan area, {area}"),
-            format!("toe, {length}"),
+            format!("{}, {length}", piles.edge()),
             format!("slopes, {area}"),
             format!("volume, {}", self.volume()),
             "share".into(),
@@ -192,35 +192,36 @@ impl Told<'_> {
 
     fn materials(&self) -> String {
         let piles = self.piles;
-        let heading = [
-            piles.noun().into(),
+        let lines = || piles.zones.iter().filter_map(|pile| pile.material.as_ref());
+        let hauled = lines().any(|line| line.loads.is_some());
+        let mut heading = vec![
+            piles.noun().to_owned(),
             "material".into(),
             "state".into(),
             format!("volume, {}", self.volume()),
             format!("mass, {}", piles.mass_unit),
-            "loads".into(),
         ];
+        heading.extend(hauled.then(|| "loads".to_owned()));
+        let mass = |mass: Option<f64>| mass.map_or(String::new(), |mass| self.figure(mass));
         let row = |pile: &Pile| {
             let line = pile.material.as_ref();
             let loads = line.and_then(|line| line.loads.as_ref());
-            [
+            let loads = loads.map_or(String::new(), |loads| grouped(loads.count, 0, " "));
+            let mut cells = vec![
                 pile.measured.zone.clone(),
                 line.map_or(String::new(), |line| line.material.clone()),
                 line.map_or(String::new(), |line| line.state.into()),
                 self.figure(line.map_or(pile.held, |line| line.measured)),
-                pile.mass.map_or(String::new(), |mass| self.figure(mass)),
-                loads.map_or(String::new(), |loads| grouped(loads.count, 0, " ")),
-            ]
+                mass(pile.mass),
+            ];
+            cells.extend(hauled.then_some(loads));
+            cells
         };
-        let total = self.all(|total| {
-            [
-                "total".into(),
-                String::new(),
-                String::new(),
-                self.figure(total.held),
-                total.mass.map_or(String::new(), |mass| self.figure(mass)),
-                String::new(),
-            ]
+        let total = piles.total.as_ref().map(|total| {
+            let mut cells = vec!["total".to_owned(), String::new(), String::new()];
+            cells.extend([self.figure(total.held), mass(total.mass)]);
+            cells.extend(hauled.then(String::new));
+            cells
         });
         worded(3, heading, piles.zones.iter().map(row).collect(), total)
     }

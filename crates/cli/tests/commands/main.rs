@@ -15,6 +15,7 @@ mod grids;
 mod inspect;
 mod jobs;
 mod maps;
+mod pile;
 mod site;
 mod surface;
 mod volume;

@@ -50,8 +50,8 @@ impl One<'_, '_> {
         Ok(Alone::Sloping(laid, sloping))
     }
 
-    /// The piles within some outlines, each above the base through its own toe.
-    pub(crate) fn piles(&self, ground: &Ground) -> Result<Alone, JobError> {
+    /// The piles within some outlines, each above its own base.
+    pub(crate) fn piles(&self, ground: &Ground, base: &BaseSource) -> Result<Alone, JobError> {
         let mut piles: Vec<Pile> = Vec::new();
         for name in &ground.zones {
             for zone in self.making.zones_of(name)? {
@@ -60,15 +60,15 @@ impl One<'_, '_> {
                     let names = [other.zone.name(), zone.name()].map(Into::into);
                     return Err(PileError::Overlap { names }.into());
                 }
-                piles.push(self.pile(zone)?);
+                piles.push(self.pile(zone, base)?);
             }
         }
         Ok(Alone::Piles(piles))
     }
 
-    fn pile(&self, zone: Zone) -> Result<Pile, JobError> {
+    fn pile(&self, zone: Zone, base: &BaseSource) -> Result<Pile, JobError> {
         let outlined = Outlined::of(self.surface, zone);
-        let base = outlined.base(&BaseSource::Toe, || outlined.near.clone())?;
+        let base = outlined.base(base, || outlined.near.clone())?;
         let scene = Scene::of(self.making, [&base, self.surface], None);
         Ok(Pile {
             measured: outlined.from(&base, &scene)?,

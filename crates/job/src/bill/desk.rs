@@ -11,7 +11,7 @@ use super::{BillError, BillRequest, Doing, OverlayMade};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
 use crate::making::{Made, Making};
 use crate::stock::{self, Stock};
-use crate::{InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
+use crate::{BaseSource, InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
 
 /// Where all that items need lies ready.
 pub(crate) struct Desk<'j> {
@@ -20,10 +20,17 @@ pub(crate) struct Desk<'j> {
     /// Where each of them ends.
     outlines: Vec<Outline>,
     pub(super) passes: Passes,
-    /// What is measured of one surface alone: of which one, on which ground.
-    pub(super) alone: Vec<(usize, Ground, Alone)>,
+    pub(super) alone: Vec<MeasuredAlone>,
     zone_names: Vec<String>,
     notes: Vec<String>,
+}
+
+/// What was measured of one surface alone: of which one, on which ground, and above which base.
+pub(super) struct MeasuredAlone {
+    pub(super) surface: usize,
+    ground: Ground,
+    pub(super) base: Option<BaseSource>,
+    pub(super) found: Alone,
 }
 
 /// Where an item finds what was measured for it.
@@ -130,27 +137,12 @@ impl<'j> Desk<'j> {
                 let ticket = self.passes.ask(numbers, ground, *tolerance, &item.spot);
                 Ok(Asked::Overlay(ticket, *counts))
             }
-            What::Sloping { surface, ground } | What::Pile { surface, ground } => {
-                let number = self.number(surface)?;
-                let is_pile = matches!(item.what, What::Pile { .. });
-                let known = self.alone.iter().position(|(of, known, alone)| {
-                    *of == number && known == ground && matches!(alone, Alone::Piles(_)) == is_pile
-                });
-                if let Some(known) = known {
-                    return Ok(Asked::Alone(known));
-                }
-                let one = One {
-                    making: &self.making,
-                    surface: self.surface(number),
-                };
-                let found = match is_pile {
-                    true => one.piles(ground),
-                    false => one.sloping(ground),
-                };
-                let found = found.map_err(|error| error.in_job(&item.spot))?;
-                self.alone.push((number, ground.clone(), found));
-                Ok(Asked::Alone(self.alone.len() - 1))
-            }
+            What::Sloping { surface, ground } => self.alone(surface, ground, None, item),
+            What::Pile {
+                surface,
+                ground,
+                base,
+            } => self.alone(surface, ground, Some(base), item),
             What::Layer {
                 surface,
                 build_up,
@@ -235,7 +227,7 @@ impl<'j> Desk<'j> {
                     area_unit,
                 }
             }
-            Asked::Alone(index) => match &self.alone[*index].2 {
+            Asked::Alone(index) => match &self.alone[*index].found {
                 Alone::Sloping(laid, sloping) => Found::Sloping {
                     laid,
                     sloping,
@@ -259,6 +251,38 @@ impl<'j> Desk<'j> {
             },
             Asked::Typed => Found::Typed,
         }
+    }
+
+    /// What is measured of one surface alone, once: piles above a base, or its area along the slope.
+    fn alone(
+        &mut self,
+        surface: &Source,
+        ground: &Ground,
+        base: Option<&BaseSource>,
+        item: &ItemPlan,
+    ) -> Result<Asked, JobError> {
+        let number = self.number(surface)?;
+        let known = self.alone.iter().position(|known| {
+            known.surface == number && known.ground == *ground && known.base.as_ref() == base
+        });
+        if let Some(known) = known {
+            return Ok(Asked::Alone(known));
+        }
+        let one = One {
+            making: &self.making,
+            surface: self.surface(number),
+        };
+        let found = match base {
+            Some(base) => one.piles(ground, base),
+            None => one.sloping(ground),
+        };
+        self.alone.push(MeasuredAlone {
+            surface: number,
+            ground: ground.clone(),
+            base: base.cloned(),
+            found: found.map_err(|error| error.in_job(&item.spot))?,
+        });
+        Ok(Asked::Alone(self.alone.len() - 1))
     }
 
     /// A layer that a surface lies below, zone by zone.

@@ -52,7 +52,7 @@ impl Desk<'_> {
     fn sheets_of(&self, asked: &Asked) -> Vec<Of> {
         match asked {
             Asked::Overlay(ticket, _) => vec![Of::Ground(*ticket)],
-            Asked::Alone(index) => match &self.alone[*index].2 {
+            Asked::Alone(index) => match &self.alone[*index].found {
                 Alone::Piles(piles) => (0..piles.len())
                     .map(|pile| Of::Pile(*index, pile))
                     .collect(),
@@ -84,16 +84,17 @@ impl Desk<'_> {
                 }
             }
             Of::Pile(index, pile) => {
-                let (number, _, Alone::Piles(piles)) = &self.alone[*index] else {
+                let known = &self.alone[*index];
+                let (Alone::Piles(piles), Some(base)) = (&known.found, &known.base) else {
                     return None;
                 };
                 let pile = &piles[*pile];
                 let zones = Zones::new(self.making.frame, vec![pile.zone.clone()]);
-                let surfaces = [&pile.base, self.surface(*number)];
+                let surfaces = [&pile.base, self.surface(known.surface)];
                 Sheet {
                     codes,
-                    reference: "its base through the toe".into(),
-                    surveyed: name(*number),
+                    reference: base.words(false),
+                    surveyed: name(known.surface),
                     tolerance: 0.0,
                     rows: vec![pile.measured.clone()],
                     scene: Scene::of(&self.making, surfaces, Some(zones)),

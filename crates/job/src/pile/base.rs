@@ -42,13 +42,14 @@ impl BaseSource {
         }
     }
 
-    /// What it is, in words.
-    pub fn words(&self) -> String {
+    /// What it is, in words; of pits the outline is a rim.
+    pub fn words(&self, pit: bool) -> String {
+        let edge = if pit { "rim" } else { "toe" };
         match self {
-            BaseSource::Toe => "a surface through the toe".into(),
-            BaseSource::Plane => "the plane that fits the toe".into(),
-            BaseSource::Lowest => "a level at the lowest height of the toe".into(),
-            BaseSource::Mean => "a level at the mean height of the toe".into(),
+            BaseSource::Toe => format!("a surface through the {edge}"),
+            BaseSource::Plane => format!("the plane that fits the {edge}"),
+            BaseSource::Lowest => format!("a level at the lowest height of the {edge}"),
+            BaseSource::Mean => format!("a level at the mean height of the {edge}"),
             BaseSource::Surface(Source::Level(height)) => format!("the level {height}"),
             BaseSource::Surface(source) => format!("the surface {source}"),
         }
@@ -59,8 +60,8 @@ impl FromStr for BaseSource {
     type Err = SourceError;
 
     fn from_str(text: &str) -> Result<Self, SourceError> {
-        let known = BaseSource::OF_TOE.into_iter();
-        match known.clone().find(|base| base.to_string() == text) {
+        let mut known = BaseSource::OF_TOE.into_iter();
+        match known.find(|base| base.to_string() == text) {
             Some(base) => Ok(base),
             None => text.parse().map(BaseSource::Surface),
         }

@@ -165,6 +165,14 @@ impl Piles {
         }
     }
 
+    /// What its outline is called.
+    pub fn edge(&self) -> &'static str {
+        match self.pit {
+            true => "rim",
+            false => "toe",
+        }
+    }
+
     /// What lies on the other side of the base, in words.
     pub fn beyond_words(&self) -> &'static str {
         match self.pit {

@@ -2,11 +2,10 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{
-    Outline, OverlayError, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, mask, volume,
-};
+use dapedon_core::{Outline, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, volume};
 
 use super::{BaseSource, PileError};
+use crate::measure::kept;
 use crate::measurement::ZoneMeasurement;
 use crate::{JobError, Scene};
 
@@ -39,10 +38,14 @@ impl Outlined {
     }
 
     /// The ground within it.
-    pub(crate) fn ground(&self) -> Result<Tin, OverlayError> {
+    ///
+    /// # Errors
+    ///
+    /// When the surface does not reach there at all.
+    pub(crate) fn ground(&self) -> Result<Tin, JobError> {
         match &self.toe {
             Ok(toe) => Ok(toe.ground().clone()),
-            Err(_) => mask(&self.near, &self.zone),
+            Err(_) => kept(&self.near, &self.zone),
         }
     }
 

@@ -139,6 +139,11 @@ impl Checked<'_> {
                 many(&entry.plots),
                 between || counts == C::SlopingArea,
             ),
+            (
+                "base",
+                entry.base.as_ref().map(Spanned::span),
+                counts == C::Pile,
+            ),
             ("level", number(&entry.level), counts == C::Capacity),
             ("build-up", span(&entry.build_up), counts == C::Layer),
             ("layer", span(&entry.layer), counts == C::Layer),

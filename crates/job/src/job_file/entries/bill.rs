@@ -161,6 +161,9 @@ pub(crate) struct ItemEntry {
     /// The plots it is measured by, a row each: what they leave out of the zones and count twice is told.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) plots: Option<Spanned<OneOrMany>>,
+    /// What a pile is taken to stand on [default: toe].
+    #[schemars(with = "Option<BaseEntry>")]
+    pub(crate) base: Option<Spanned<BaseEntry>>,
     /// Up to this level, for a capacity.
     #[schemars(with = "Option<f64>")]
     pub(crate) level: Option<Spanned<f64>>,
@@ -230,12 +233,26 @@ pub(crate) enum CountsEntry {
     SlopingArea,
     /// A layer of a build-up.
     Layer,
-    /// What lies above the base through the toe.
+    /// What lies above its base, found from the heights along its outline.
     Pile,
     /// What a basin holds up to a level.
     Capacity,
     /// A quantity that is not measured.
     Typed,
+}
+
+/// What a pile is taken to stand on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub(crate) enum BaseEntry {
+    /// A surface through the heights along its outline.
+    Toe,
+    /// The plane that fits them.
+    Plane,
+    /// A level at the lowest of them.
+    Lowest,
+    /// A level at their mean.
+    Mean,
 }
 
 /// What an item means for the material on site.

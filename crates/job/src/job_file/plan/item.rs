@@ -5,7 +5,7 @@ use rust_decimal::Decimal;
 
 use super::Counted;
 use super::Spot;
-use crate::Source;
+use crate::{BaseSource, Source};
 
 /// A material of the job.
 #[derive(Debug, Clone)]
@@ -110,8 +110,12 @@ pub(crate) enum What {
     },
     /// The area of a surface along its slope.
     Sloping { surface: Source, ground: Ground },
-    /// What lies above the base through the toe, outline by outline.
-    Pile { surface: Source, ground: Ground },
+    /// What lies above a base, outline by outline.
+    Pile {
+        surface: Source,
+        ground: Ground,
+        base: BaseSource,
+    },
     /// A layer of a build-up that the surface lies below.
     Layer {
         surface: Source,
@@ -189,7 +193,7 @@ impl What {
                 Counts::Capacity => "capacity",
             },
             What::Sloping { .. } => "area along the slope",
-            What::Pile { .. } => "pile above its base through the toe",
+            What::Pile { base, .. } => return format!("pile above {}", base.words(false)),
             What::Layer { layer, .. } => return format!("layer \"{layer}\""),
             What::Typed { .. } => "typed in",
         };

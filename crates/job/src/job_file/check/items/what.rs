@@ -5,10 +5,10 @@ use std::collections::BTreeSet;
 use dapedon_core::{FARTHEST, Tolerance};
 use toml::Spanned;
 
-use super::super::super::entries::{CountsEntry, Name, OneOrMany, all};
+use super::super::super::entries::{BaseEntry, CountsEntry, Name, OneOrMany, all};
 use super::super::super::{Act, Counts, Ground, JobFileError, Start, What};
 use super::Checked;
-use crate::Source;
+use crate::{BaseSource, Source};
 
 impl Checked<'_> {
     pub(super) fn what(&self) -> Result<What, JobFileError> {
@@ -49,6 +49,12 @@ impl Checked<'_> {
                 return Ok(What::Pile {
                     surface: self.surface(&entry.surveyed, "surveyed")?,
                     ground: self.within_zones("a pile")?,
+                    base: match entry.base.as_ref().map(Spanned::get_ref) {
+                        None | Some(BaseEntry::Toe) => BaseSource::Toe,
+                        Some(BaseEntry::Plane) => BaseSource::Plane,
+                        Some(BaseEntry::Lowest) => BaseSource::Lowest,
+                        Some(BaseEntry::Mean) => BaseSource::Mean,
+                    },
                 });
             }
             C::Layer => return self.layer(),
