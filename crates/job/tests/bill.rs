@@ -613,6 +613,56 @@ layer = \"slabs\"
     );
 }
 
+/// The pyramid on ground that rises 1 in 16: its outline is 12 wide, so that a level at its lowest place adds half of
+/// 12 x 12 by 0.75, and one at the mean takes the pile as it is but for what lies below it.
+#[test]
+fn a_pile_is_measured_above_the_base_that_is_said() {
+    let folder = Folder::new();
+    let sloped =
+        |e: f64, n: f64, rise: f64| format!("{e},{n},{}\n", 10.0 + (e - 4000.0) / 16.0 + rise);
+    let corners = [
+        (4000.0, 7000.0),
+        (4040.0, 7000.0),
+        (4040.0, 7020.0),
+        (4000.0, 7020.0),
+    ];
+    let foot = [
+        (4011.0, 7006.0),
+        (4019.0, 7006.0),
+        (4019.0, 7014.0),
+        (4011.0, 7014.0),
+    ];
+    let points = corners.iter().chain(&foot).map(|&(e, n)| sloped(e, n, 0.0));
+    let text: String = points.chain([sloped(4015.0, 7010.0, 3.0)]).collect();
+    folder.write("heap.csv", &format!("east,north,height\n{text}"));
+    let item = |code: &str, base: &str| {
+        format!(
+            "[[item]]\ncode = \"{code}\"\ndescription = \"heap\"\nunit = \"m3\"\ncounts = \"pile\"\n\
+             surveyed = \"heap\"\nzones = \"heap\"\n{base}\n"
+        )
+    };
+    let items = [
+        item("1", ""),
+        item("2", "base = \"plane\""),
+        item("3", "base = \"lowest\""),
+        item("4", "base = \"mean\""),
+    ];
+    let bill = folder.bill(&items.concat()).unwrap();
+    let items: Vec<&BillItem> = bill.items().collect();
+    let measured: Vec<f64> = items.iter().map(|item| item.measured).collect();
+    assert_eq!(measured[..3], [64.0, 64.0, 64.0 + 54.0]);
+    // The wedges below it take no more than half of half the outline by half of 0.75 off, and nothing of the pile.
+    assert!(
+        measured[3] > 64.0 && measured[3] < 64.0 + 13.5,
+        "{measured:?}"
+    );
+    assert_eq!(items[0].counts, "pile above a surface through the toe");
+    assert_eq!(
+        items[2].counts,
+        "pile above a level at the lowest height of the toe"
+    );
+}
+
 /// Each pair of surfaces and ground is drawn once, whoever asks, and each pile by itself.
 #[test]
 fn there_is_a_sheet_for_each_ground_and_pile() {
@@ -887,6 +937,11 @@ fn mistakes_in_a_bill_point_at_their_line() {
             item("unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"heap\""),
             "nothing says where a pile ends",
             "code = \"1\"",
+        ),
+        (
+            item(&format!("{between}base = \"toe\"")),
+            "base means nothing where cut counts",
+            "\"toe\"",
         ),
         (
             item("unit = \"h\"\ncounts = \"typed\"\nquantity = 5"),

@@ -91,6 +91,8 @@ fn freeboard_and_levels_are_kept_to() {
 #[test]
 fn what_cannot_be_meant_is_refused() {
     let site = site();
+    let far = [(900, 0), (910, 0), (910, 9), (900, 0)];
+    site.zone("away.geojson", &[("away", &far)]);
     for (options, told) in [
         ("--from 9 --to 8.5", "the levels are to rise from 9 to 8.5"),
         ("--to 7", "the lowest place of the basin is at 8"),
@@ -105,12 +107,97 @@ fn what_cannot_be_meant_is_refused() {
         ("--volume 0", "0 is no volume of water"),
         ("--freeboard=-1", "invalid value"),
         ("--zone other.geojson", "other.geojson"),
+        ("--shore 8=water.geojson", "at level 8 there is no water"),
+        (
+            "--shore 9=water.dxf",
+            "no format that outlines are written in",
+        ),
+        ("--shore 9", "expected a level and a file"),
     ] {
         let found = site.refuse(&format!("capacity pond {options}"));
         assert!(found.contains(told), "{options}\n{found}");
     }
+    let away = site.refuse("capacity pond --zone away.geojson");
+    assert!(away.contains("the zones lie outside the ground"), "{away}");
     let endless = site.refuse("capacity water");
     assert!(endless.contains("error: "), "{endless}");
     let input = site.refuse("capacity pond --csv zone.geojson");
     assert!(input.contains("is an input"), "{input}");
+}
+
+/// The pond again, by its outline at a level: what lies in that zone is what the pond holds.
+#[test]
+fn the_outline_at_a_level_is_a_zone() {
+    let site = site();
+    site.succeed("capacity pond --pool 500005,6000005 --level 9.25 --shore 9.25=water.geojson --shore 8.5=low.shp");
+    let found = site.json("volume pond level=9.25 --zone water.geojson --json");
+    let zone = &found["zones"][0];
+    assert_eq!(zone["zone"], "water at 9.25");
+    assert!((zone["volume"]["fill"].as_f64().unwrap() - 75.0).abs() < 1e-6);
+    assert!((zone["area"]["compared"].as_f64().unwrap() - 60.0).abs() < 1e-6);
+    let low = site.json("volume pond level=8.5 --zone low.shp --json");
+    assert!((low["zones"][0]["volume"]["fill"].as_f64().unwrap() - 30.0).abs() < 1e-6);
+    let held = site.json("capacity pond --pool 500005,6000005 --level 9.25 --level 7 --json");
+    let wanted = held["wanted"].as_array().unwrap();
+    assert!((wanted[0]["volume"].as_f64().unwrap() - 75.0).abs() < 1e-6);
+    assert_eq!(wanted[1]["volume"], 0.0);
+}
+
+/// A frustum of a pyramid, 2 by 2 at level 10 and 8 by 8 at 13: 84 as a frustum, 102 by average end areas. Turned
+/// round, in a file, with decimal commas and in acres it is the same.
+#[test]
+fn areas_that_were_typed_in_hold_what_the_formulas_say() {
+    let site = Site::new();
+    let out = site.succeed("capacity --areas 10=4,11=16,13=64 --unit m --volume 40 --level 12");
+    insta::assert_snapshot!(out);
+    let close = |value: &serde_json::Value, expected: f64| {
+        let value = value.as_f64().unwrap();
+        assert!((value - expected).abs() < 1e-9, "{value} {expected}");
+    };
+    let said = site.json("capacity --areas 10=4,13=64 --unit m --json");
+    close(&said["levels"][1]["by_conic"], 84.0);
+    close(&said["levels"][1]["by_average_end_area"], 102.0);
+    assert!(said["levels"][1].get("volume").is_none());
+    site.write("areas.csv", "level;area\n13;64,0\n10;4\n");
+    let read =
+        site.json("capacity --areas areas.csv --unit m --json --csv table.csv --curve curve.svg");
+    assert_eq!(read["levels"], said["levels"]);
+    assert_eq!(read["surface"]["file"]["path"], "areas.csv");
+    assert_eq!(site.read("table.csv").lines().count(), 3);
+    assert!(site.read("curve.svg").contains("What the basin holds"));
+    // An acre is 43 560 square feet.
+    let acres = site.json("capacity --areas 100=1,102=1 --unit ft --area-unit acre --volume-unit yd3 --freeboard 0.5 --json");
+    close(&acres["levels"][1]["level"], 101.5);
+    close(&acres["levels"][1]["by_conic"], 43_560.0 * 1.5 / 27.0);
+    for (areas, told) in [
+        ("10=4", "1 level and area: a volume lies between two"),
+        (
+            "10=4,11=3",
+            "the area shrinks upward, from 4 at level 10 to 3 at level 11",
+        ),
+        ("10=4,12=5,11=6", "pair 3: level 11 comes after 12"),
+        ("10=4,10=5", "pair 2"),
+        ("10=-1,11=5", "area -1"),
+        ("10=4,11", "expected levels with their areas"),
+        ("missing.csv", "missing.csv"),
+        ("10=4,11=5 --step 1", "cannot be used with"),
+        ("10=4,11=5 --freeboard 2", "there is no water"),
+    ] {
+        let found = site.refuse(&format!("capacity --areas {areas} --unit m"));
+        assert!(found.contains(told), "{areas}\n{found}");
+    }
+    site.write("swapped.csv", "area,level\n4,10\n9,11\n8,12\n");
+    let swapped = site.refuse("capacity --areas swapped.csv --unit m");
+    assert!(swapped.contains("in: swapped.csv, line 4"), "{swapped}");
+    assert!(swapped.contains("the level first"), "{swapped}");
+    let unit = site.refuse("capacity --areas 10=4,11=5");
+    assert!(unit.contains("nothing says the length unit"), "{unit}");
+}
+
+/// From the top down the steps are those of the levels above, and what is left runs down from nothing.
+#[test]
+fn a_basin_is_emptied_from_the_top() {
+    let site = site();
+    let down = site.succeed("capacity pond --pool 500005,6000005 --step 0.5 --down");
+    insta::assert_snapshot!(down);
 }

@@ -81,3 +81,64 @@ fn the_piles_hold_what_their_shapes_say() {
         assert!((net / volume - 1.0).abs() < 0.01, "{name}: {net} {volume}");
     }
 }
+
+/// Without outlines the piles of the yard are found, each within one spacing of its points, which are cells of half a
+/// metre: every corner of the outline lies that near to the toe that was made, and the toe that near to the outline.
+/// Outlines that are written measure the same.
+#[test]
+fn the_piles_are_found_where_they_were_made() {
+    let site = Site::new();
+    site.succeed("demo reach");
+    let line = "pile yard --job reach/dapedon.toml";
+    let found = site.json(&format!("{line} --outlines found.geojson --json"));
+    let again = site.json(&format!("{line} --zone found.geojson --json"));
+    assert_eq!(found["zones"], again["zones"]);
+    let outlines: serde_json::Value = serde_json::from_str(&site.read("found.geojson")).unwrap();
+    // As they are made: the middle, half of the flat top, the height, the slope.
+    let made = [
+        ((80.0, 21.0), (5.0, 3.0), 4.6, 1.6),
+        ((113.0, 22.0), (12.0, 0.6), 2.4, 1.5),
+        ((145.0, 20.0), (0.0, 0.0), 5.2, 1.45),
+    ];
+    let features = outlines["features"].as_array().unwrap();
+    assert_eq!(features.len(), made.len());
+    for (feature, (middle, half, height, slope)) in features.iter().zip(made) {
+        let rings = feature["geometry"]["coordinates"].as_array().unwrap();
+        assert_eq!(rings.len(), 1);
+        let corner = |place: &serde_json::Value| {
+            let number = |index: usize| place[index].as_f64().unwrap();
+            (number(0) - 412_000.0, number(1) - 5_861_000.0)
+        };
+        let corners: Vec<(f64, f64)> = rings[0].as_array().unwrap().iter().map(corner).collect();
+        let out = height * slope;
+        let off = |(e, n): (f64, f64)| {
+            let beyond = |at: f64, middle: f64, half: f64| ((at - middle).abs() - half).max(0.0);
+            beyond(e, middle.0, half.0).hypot(beyond(n, middle.1, half.1)) - out
+        };
+        let farthest = corners
+            .iter()
+            .map(|&corner| off(corner).abs())
+            .fold(0.0, f64::max);
+        assert!(farthest < 0.5, "{farthest}");
+        // The toe, around its corners.
+        for step in 0..720 {
+            let (sin, cos) = (f64::from(step) * std::f64::consts::PI / 360.0).sin_cos();
+            let toe = (
+                middle.0 + f64::copysign(half.0, cos) + out * cos,
+                middle.1 + f64::copysign(half.1, sin) + out * sin,
+            );
+            let near = corners
+                .windows(2)
+                .map(|side| to_side(toe, side[0], side[1]));
+            assert!(near.fold(f64::INFINITY, f64::min) < 0.5, "{toe:?}");
+        }
+    }
+}
+
+/// How far a place is from a side.
+fn to_side(at: (f64, f64), from: (f64, f64), to: (f64, f64)) -> f64 {
+    let (e, n) = (to.0 - from.0, to.1 - from.1);
+    let along = (at.0 - from.0) * e + (at.1 - from.1) * n;
+    let share = (along / (e * e + n * n)).clamp(0.0, 1.0);
+    (at.0 - from.0 - share * e).hypot(at.1 - from.1 - share * n)
+}

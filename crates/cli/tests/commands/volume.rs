@@ -264,3 +264,78 @@ fn zones_are_converted_to_the_unit_measured_in() {
         close(volume("--zone limit.dxf --length-unit ft"));
     }
 }
+
+/// Ground of 20 by 10 dug to a wedge and filled beside it, in lifts: each is what lies between two depths, their sum
+/// what was measured.
+#[test]
+fn cut_and_fill_are_told_in_lifts() {
+    let site = Site::new();
+    // From 2 above the ground in the west, through it in the middle, to 2 below it in the east.
+    site.write(
+        "wedge.csv",
+        "point,east,north,height\n1,500000,6000000,12\n2,500020,6000000,8\n3,500020,6000010,8\n4,500000,6000010,12\n",
+    );
+    let out =
+        site.succeed("volume ground.xml wedge.csv --unit m --by-depth 0.75 --report wedge.html");
+    let table = out
+        .split("By depth")
+        .nth(1)
+        .unwrap()
+        .split("Exact over")
+        .next()
+        .unwrap();
+    insta::assert_snapshot!(table);
+    assert!(site.read("wedge.html").contains("By depth"));
+    let json = site.json("volume ground.xml wedge.csv --unit m --by-depth 0.75 --json");
+    let zone = &json["by_depth"][0];
+    for way in ["cut", "fill"] {
+        let lifts = zone[way].as_array().unwrap();
+        assert_eq!(lifts.len(), 3);
+        for lift in lifts {
+            // Of a wedge of 10 by 10 that is 2 deep, as far as d is deep: d from its crest on, 10 wide.
+            let number = |key: &str| lift[key].as_f64().unwrap();
+            let left = |depth: f64| (2.0 - depth) * (2.0 - depth) / 0.2 / 2.0 * 10.0;
+            let (from, to) = (number("from"), number("to"));
+            assert!(
+                (number("volume") - left(from) + left(to)).abs() < 1e-9,
+                "{lift}"
+            );
+            assert!(
+                (number("running") - left(0.0) + left(to)).abs() < 1e-9,
+                "{lift}"
+            );
+            assert!(
+                (number("area") - (2.0 - from) / 0.2 * 10.0).abs() < 1e-9,
+                "{lift}"
+            );
+            assert!(lift.get("levels").is_none());
+        }
+    }
+    // To a level the lifts are told by their levels; what counts as unchanged is in none of them.
+    let level = site.json("volume wedge.csv level=10 --unit m --by-depth 1 --tolerance 0.5 --json");
+    let cut = &level["by_depth"][0]["cut"];
+    assert_eq!(cut[1]["levels"], serde_json::json!([11.0, 12.0]));
+    let sum: f64 = cut
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|lift| lift["volume"].as_f64().unwrap())
+        .sum();
+    assert!((sum - level["zones"][0]["volume"]["cut"].as_f64().unwrap()).abs() < 1e-9);
+    assert_eq!(
+        level["by_depth"][0]["fill"][1]["levels"],
+        serde_json::json!([8.0, 9.0])
+    );
+    for (lift, told) in [
+        ("0", "expected a length above zero"),
+        ("-1", "unexpected argument"),
+        ("0.0001", "are more than ten thousand"),
+    ] {
+        let found = site.refuse(&format!(
+            "volume ground.xml wedge.csv --unit m --by-depth {lift}"
+        ));
+        assert!(found.contains(told), "{lift}\n{found}");
+    }
+    let thin = site.refuse("volume ground.xml wedge.csv --unit m --by-depth 0.1 --tolerance 0.2");
+    assert!(thin.contains("thinner than the tolerance"), "{thin}");
+}
