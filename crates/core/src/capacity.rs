@@ -3,10 +3,15 @@
 mod pool;
 mod typed;
 
+use rayon::prelude::*;
+
 use crate::rising::{Bed, Rising};
 use crate::{Storage, Tin, Vertex};
 pub use pool::{Pool, PoolError, Spill};
 pub use typed::{Between, TypedAreas, TypedAreasError};
+
+/// Facets that are summed in one run.
+const RUN: usize = 1 << 15;
 
 /// The bed of a basin.
 ///
@@ -65,9 +70,17 @@ impl Basin {
 
     /// The water at each of some ascending levels: one pass over the facets, whatever the number of levels.
     pub fn at(&self, levels: &[f64]) -> Vec<Storage> {
-        let mut rising = Rising::over(levels);
-        self.beds.iter().for_each(|bed| rising.add(bed));
-        rising.storages()
+        // Runs that do not depend on the number of threads, joined in their order.
+        let runs = self.beds.par_chunks(RUN).map(|beds| {
+            let mut rising = Rising::over(levels);
+            beds.iter().for_each(|bed| rising.add(bed));
+            rising
+        });
+        let mut whole = Rising::over(levels);
+        for rising in runs.collect::<Vec<_>>() {
+            whole.join(rising);
+        }
+        whole.storages()
     }
 
     /// The level at which the water has a volume, between the lowest place of the bed and a highest level; none where

@@ -2,6 +2,8 @@
 
 use crate::Sum;
 
+const THIRD: f64 = 1.0 / 3.0;
+
 /// A facet as water meets it: its heights from the lowest up, its plan area, and the level from which water reaches it
 /// at all.
 #[derive(Debug, Clone, Copy)]
@@ -33,8 +35,11 @@ pub(crate) struct Rising<'l> {
     levels: &'l [f64],
     /// From each level on: the area that is wholly below, and its integral of height.
     below: Vec<[Sum; 2]>,
-    /// At each level: what facets that it crosses add, as area and volume.
-    across: Vec<[Sum; 2]>,
+    /// At each level: what facets that it crosses add, as area and volume. Plain sums, as they are most of the work: of
+    /// one run, and all of one sign, they lose nothing that counts.
+    across: Vec<[f64; 2]>,
+    /// The same of runs that were joined.
+    joined: Vec<[Sum; 2]>,
     ground: Vec<Sum>,
 }
 
@@ -43,14 +48,15 @@ impl<'l> Rising<'l> {
         Rising {
             levels,
             below: vec![[Sum::ZERO; 2]; levels.len() + 1],
-            across: vec![[Sum::ZERO; 2]; levels.len()],
+            across: vec![[0.0; 2]; levels.len()],
+            joined: vec![[Sum::ZERO; 2]; levels.len()],
             ground: vec![Sum::ZERO; levels.len()],
         }
     }
 
     pub(crate) fn add(&mut self, bed: &Bed) {
         let levels = self.levels;
-        let [low, _, high] = bed.heights;
+        let [low, middle, high] = bed.heights;
         // At the very level of a sill two pools only touch.
         let dry_to = low.max(bed.from);
         let first = levels.partition_point(|&level| level <= dry_to);
@@ -61,26 +67,47 @@ impl<'l> Rising<'l> {
             }
         }
         let drowned = first + levels[first..].partition_point(|&level| level < high);
+        let grows = |rise: f64| bed.area / (rise * (high - low));
+        let (grown, left) = (grows(middle - low), grows(high - middle));
+        let mean = (low + middle + high) / 3.0;
         let crossed = levels[first..drowned].iter();
-        for (level, sums) in crossed.zip(&mut self.across[first..drowned]) {
-            let [area, volume] = bed.under(*level);
-            sums[0] += area;
-            sums[1] += volume;
+        for (&level, sums) in crossed.zip(&mut self.across[first..drowned]) {
+            if level <= middle {
+                // The water is a triangle like the facet's own, cut at two edges.
+                let deep = level - low;
+                let area = grown * deep * deep;
+                sums[0] += area;
+                sums[1] += area * deep * THIRD;
+            } else {
+                // The facet less such a triangle at the top: all of it below the level, were it so deep, plus what
+                // rises out of it.
+                let dry = high - level;
+                let top = left * dry * dry;
+                sums[0] += bed.area - top;
+                sums[1] += bed.area * (level - mean) + top * dry * THIRD;
+            }
         }
-        let mean = bed.heights.iter().sum::<f64>() / 3.0;
         self.below[drowned][0] += bed.area;
         self.below[drowned][1] += bed.area * mean;
     }
 
     /// Takes in what was summed elsewhere over the same levels.
     pub(crate) fn join(&mut self, next: Rising<'_>) {
-        let both = |sums: &mut Vec<[Sum; 2]>, next: Vec<[Sum; 2]>| {
-            for (sum, next) in sums.iter_mut().flatten().zip(next.into_iter().flatten()) {
-                *sum += next;
+        for (sum, next) in self
+            .below
+            .iter_mut()
+            .flatten()
+            .zip(next.below.into_iter().flatten())
+        {
+            *sum += next;
+        }
+        let across = next.across.iter().zip(&next.joined);
+        for (sums, (across, joined)) in self.joined.iter_mut().zip(across) {
+            for way in 0..2 {
+                sums[way] += across[way];
+                sums[way] += joined[way];
             }
-        };
-        both(&mut self.below, next.below);
-        both(&mut self.across, next.across);
+        }
         for (sum, next) in self.ground.iter_mut().zip(next.ground) {
             *sum += next;
         }
@@ -91,9 +118,11 @@ impl<'l> Rising<'l> {
         let storages = self.levels.iter().enumerate().map(|(index, &level)| {
             drowned[0] += self.below[index][0];
             drowned[1] += self.below[index][1];
-            let (mut area, mut volume) = (drowned[0], self.across[index][1]);
+            let (mut area, mut volume) = (drowned[0], self.joined[index][1]);
+            volume += self.across[index][1];
             volume += level * drowned[0].value();
             volume += -drowned[1].value();
+            area += self.joined[index][0];
             area += self.across[index][0];
             Storage {
                 level,
@@ -104,28 +133,5 @@ impl<'l> Rising<'l> {
             }
         });
         storages.collect()
-    }
-}
-
-impl Bed {
-    /// Area and volume of the water on a facet that a level crosses: above its lowest corner, not above its highest.
-    ///
-    /// Between the lowest corner and the middle one the water is a triangle like the facet's own, cut at two edges;
-    /// between the middle and the highest one it is the facet less such a triangle at the top.
-    fn under(&self, level: f64) -> [f64; 2] {
-        let [low, middle, high] = self.heights;
-        if level <= middle {
-            let deep = level - low;
-            let area = self.area * (deep / (middle - low)) * (deep / (high - low));
-            return [area, area * deep / 3.0];
-        }
-        let dry = high - level;
-        let top = self.area * (dry / (high - middle)) * (dry / (high - low));
-        let mean = (low + middle + high) / 3.0;
-        // All of it below the level, were it so deep, plus what rises out of it.
-        [
-            self.area - top,
-            self.area * (level - mean) + top * dry / 3.0,
-        ]
     }
 }
