@@ -161,6 +161,92 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
+        "Nobody surveyed what the piles stand on. Each above a base through its own toe, what other bases make of it, and\n\
+         what that weighs: the outlines say the material, the job its density.",
+        &[
+            "pile",
+            "yard",
+            "--job",
+            &job,
+            "--zone",
+            &at("piles.shp"),
+            "--material-by",
+            "material",
+            "--compare-bases",
+            "--previous",
+            "ground",
+            "--csv",
+            &at("piles.csv"),
+            "--report",
+            &at("piles.html"),
+        ],
+    )?;
+    step(
+        "Without outlines the piles are found, and their outlines can be corrected and used as zones.",
+        &[
+            "pile",
+            "yard",
+            "--job",
+            &job,
+            "--outlines",
+            &at("piles-found.geojson"),
+            "--map",
+            &at("piles-found.svg"),
+        ],
+    )?;
+    step(
+        "The topsoil bund of the March survey, as a pile.",
+        &[
+            "pile",
+            "march",
+            "--job",
+            &job,
+            "--zone",
+            "topsoil bund",
+            "--material",
+            "topsoil",
+            "--compare-bases",
+        ],
+    )?;
+    step(
+        "What the pit gives down to a level, in lifts of half a metre: single and running.",
+        &[
+            "volume",
+            "ground",
+            "level=22.5",
+            "--job",
+            &job,
+            "--zone",
+            "borrow pit",
+            "--by-depth",
+            "0.5",
+        ],
+    )?;
+    step(
+        "What the lagoon holds, every quarter metre up to 0.3 m below its bund, and the outline of its water at 25 as a\n\
+         zone.",
+        &[
+            "capacity",
+            "lagoon",
+            "--job",
+            &job,
+            "--pool",
+            "412128,5861079",
+            "--step",
+            "0.25",
+            "--freeboard",
+            "0.3",
+            "--volume",
+            "1500",
+            "--shore",
+            &format!("25={}", at("lagoon-water.geojson")),
+            "--csv",
+            &at("lagoon.csv"),
+            "--curve",
+            &at("lagoon.svg"),
+        ],
+    )?;
+    step(
         "And what the pit holds, should it fill with water: level by level up to a hand's breadth below where it would\n\
          run over, and the level of 5000 m³.",
         &[
@@ -218,6 +304,19 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ),
         ("compound-balance.svg", "the curve of the balance"),
         ("yard.svg", "the map of the piles"),
+        ("piles.csv", "the piles, for a spreadsheet"),
+        ("piles.html", "the piles as a page, to send or print"),
+        (
+            "piles-found.geojson",
+            "the outlines of piles that were found",
+        ),
+        ("piles-found.svg", "a map of them"),
+        (
+            "lagoon-water.geojson",
+            "the outline of the lagoon's water at 25",
+        ),
+        ("lagoon.csv", "what the lagoon holds, for a spreadsheet"),
+        ("lagoon.svg", "the curve of what the lagoon holds"),
         ("pit.svg", "the curve of what the pit holds"),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),

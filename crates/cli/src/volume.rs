@@ -295,10 +295,9 @@ fn by_depth(measurement: &Measurement, scene: &Scene) -> String {
             .flat_map(|zone| zone.cut.iter().chain(&zone.fill))
     };
     let leveled = all().any(|lift| lift.levels.is_some());
-    let mut heading = vec![format!("depth, {length}")];
-    if leveled {
-        heading.push(format!("levels, {length}"));
-    }
+    // Where there are levels, depths would only be told from another end.
+    let told = if leveled { "levels" } else { "depth" };
+    let mut heading = vec![format!("{told}, {length}")];
     heading.extend([
         format!("area, {area}"),
         format!("volume, {volume}"),
@@ -306,8 +305,7 @@ fn by_depth(measurement: &Measurement, scene: &Scene) -> String {
     ]);
     let row = |lift: &Lift| {
         let between = |[from, to]: [f64; 2]| format!("{} to {}", height(from), height(to));
-        let mut cells = vec![between([lift.from, lift.to])];
-        cells.extend(lift.levels.map(between));
+        let mut cells = vec![between(lift.levels.unwrap_or([lift.from, lift.to]))];
         cells.extend([lift.area, lift.volume, lift.running].map(figure));
         cells
     };

@@ -14,9 +14,10 @@ const MOST: f64 = 10_000.0;
 pub struct ZoneDepths {
     /// The zone.
     pub zone: String,
-    /// The cut, from no depth on; it lies as well so far above the surveyed surface as below the reference.
+    /// The cut, from no depth on, which is as well so far above the surveyed surface as below the reference; to a level
+    /// from the top down.
     pub cut: Vec<Lift>,
-    /// The fill, from no height on.
+    /// The fill, from no height on; to a level from the bottom up.
     pub fill: Vec<Lift>,
 }
 
@@ -131,7 +132,21 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
             running: volume(whole.1 - below),
         });
     }
+    // To a level one digs from the top down, and fills from the bottom up.
+    if matches!(*scene.surveyed, Surface::Level(_)) {
+        lifts.reverse();
+        run(&mut lifts);
+    }
     lifts
+}
+
+/// Each with all lifts before.
+fn run(lifts: &mut [Lift]) {
+    let mut running = 0.0;
+    for lift in lifts {
+        running += lift.volume;
+        lift.running = running;
+    }
 }
 
 /// The levels between which a lift lies, where one side is a level.
@@ -149,12 +164,14 @@ fn levels(scene: &Scene, way: Way, [from, to]: [f64; 2]) -> Option<[f64; 2]> {
     })
 }
 
-/// The lifts of all zones, one by one.
+/// The lifts of all zones, one by one, in the order of the zones' own.
 fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
     let mut all: Vec<Lift> = Vec::new();
+    let mut upside_down = false;
     for lifts in zones {
-        for (index, lift) in lifts.iter().enumerate() {
-            match all.get_mut(index) {
+        upside_down |= lifts.len() > 1 && lifts[0].from > lifts[1].from;
+        for lift in lifts {
+            match all.iter_mut().find(|sum| sum.from == lift.from) {
                 None => all.push(*lift),
                 Some(sum) => {
                     if lift.to > sum.to {
@@ -166,10 +183,10 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
             }
         }
     }
-    let mut running = 0.0;
-    for lift in &mut all {
-        running += lift.volume;
-        lift.running = running;
-    }
+    all.sort_by(|a, b| match upside_down {
+        true => b.from.total_cmp(&a.from),
+        false => a.from.total_cmp(&b.from),
+    });
+    run(&mut all);
     all
 }

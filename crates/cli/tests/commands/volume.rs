@@ -314,7 +314,7 @@ fn cut_and_fill_are_told_in_lifts() {
     // To a level the lifts are told by their levels; what counts as unchanged is in none of them.
     let level = site.json("volume wedge.csv level=10 --unit m --by-depth 1 --tolerance 0.5 --json");
     let cut = &level["by_depth"][0]["cut"];
-    assert_eq!(cut[1]["levels"], serde_json::json!([11.0, 12.0]));
+    assert_eq!(cut[0]["levels"], serde_json::json!([11.0, 12.0]));
     let sum: f64 = cut
         .as_array()
         .unwrap()
@@ -322,10 +322,25 @@ fn cut_and_fill_are_told_in_lifts() {
         .map(|lift| lift["volume"].as_f64().unwrap())
         .sum();
     assert!((sum - level["zones"][0]["volume"]["cut"].as_f64().unwrap()).abs() < 1e-9);
-    assert_eq!(
-        level["by_depth"][0]["fill"][1]["levels"],
-        serde_json::json!([8.0, 9.0])
+    let fill = &level["by_depth"][0]["fill"];
+    assert_eq!(fill[0]["levels"], serde_json::json!([8.0, 9.0]));
+    // From the bottom up: of a wedge of 10 by 10 that is 2 deep a quarter lies below its middle.
+    assert!(
+        (fill[0]["running"].as_f64().unwrap() - 25.0).abs() < 1e-9,
+        "{fill}"
     );
+    site.zone(
+        "halves.geojson",
+        &[
+            ("west", &[(0, 0), (6, 0), (6, 10), (0, 10), (0, 0)]),
+            ("east", &[(6, 0), (20, 0), (20, 10), (6, 10), (6, 0)]),
+        ],
+    );
+    let zones = site
+        .json("volume wedge.csv level=10 --unit m --by-depth 0.75 --zone halves.geojson --json");
+    let total = zones["by_depth"][2]["cut"].as_array().unwrap();
+    assert_eq!(total[0]["levels"], serde_json::json!([11.5, 12.0]));
+    assert!((total[2]["running"].as_f64().unwrap() - 100.0).abs() < 1e-9);
     for (lift, told) in [
         ("0", "expected a length above zero"),
         ("-1", "unexpected argument"),

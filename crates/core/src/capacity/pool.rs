@@ -26,7 +26,7 @@ pub struct Pool {
 pub struct Spill {
     /// At this level.
     pub level: f64,
-    /// Where, in local coordinates.
+    /// Where: the highest place on the lowest way out, in local coordinates.
     pub at: Place,
 }
 
@@ -94,6 +94,8 @@ impl Pool {
             start = next;
         }
         let mut reached = vec![f64::INFINITY; tin.vertices().len()];
+        // The highest place on the way to each corner.
+        let mut sills: Vec<u32> = (0..tin.vertices().len() as u32).collect();
         let mut ahead = BinaryHeap::new();
         reached[start as usize] = height(start);
         ahead.push(Reverse(Reached {
@@ -108,6 +110,10 @@ impl Pool {
                 let at = level.max(height(next));
                 if at < reached[next as usize] {
                     reached[next as usize] = at;
+                    sills[next as usize] = match height(next) > level {
+                        true => next,
+                        false => sills[vertex as usize],
+                    };
                     ahead.push(Reverse(Reached {
                         level: at,
                         vertex: next,
@@ -128,7 +134,7 @@ impl Pool {
             lowest: height(start),
             spill: Spill {
                 level: reached[spill as usize],
-                at: tin.vertices()[spill as usize].place(),
+                at: tin.vertices()[sills[spill as usize] as usize].place(),
             },
         })
     }
@@ -249,12 +255,13 @@ mod tests {
 
     #[test]
     fn water_spills_over_the_lowest_way_out() {
-        for (sill, spills) in [(4.0, 7.0), (8.0, 8.0)] {
+        // Over the notch in the edge; and where the sill is higher, over that.
+        for (sill, spills, over) in [(4.0, 7.0, (20.0, 5.0)), (8.0, 8.0, (10.0, 5.0))] {
             let tin = plateau(sill);
             let west = Pool::around(&tin, local(4.0, 5.0)).unwrap();
             assert_eq!(
                 (west.spill.level, west.spill.at),
-                (spills, local(20.0, 5.0))
+                (spills, local(over.0, over.1))
             );
             let east = Pool::around(&tin, local(15.5, 5.0)).unwrap();
             assert_eq!((east.lowest, east.spill.level), (1.0, 7.0));
