@@ -1,14 +1,16 @@
 //! `volume`: measure between two surfaces.
 
+mod lifts;
+
 use std::fmt::Write as _;
 use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
+use dapedon_job::WithoutBuildUp;
 use dapedon_job::{
     Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
 };
-use dapedon_job::{Lift, WithoutBuildUp};
 use dapedon_report::number::grouped;
 use dapedon_report::{Document, map, words};
 
@@ -17,7 +19,7 @@ use crate::fault::Fault;
 use crate::names;
 use crate::output::Outputs;
 use crate::recipe::{Told, layers};
-use crate::table::{Line, lined, table};
+use crate::table::table;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let files = [&args.reference, &args.surveyed]
@@ -235,7 +237,7 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
 
     if !measurement.by_depth.is_empty() {
         say(format_args!("\n{bold}By depth{bold:#}"));
-        say(format_args!("{}", by_depth(measurement, scene)));
+        say(format_args!("{}", lifts::by_depth(measurement, scene)));
     }
 
     if let Some(without) = &measurement.without_build_up {
@@ -280,45 +282,6 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         say(format_args!("{bold}warning:{bold:#} {warning}"));
     }
     text
-}
-
-/// Cut and fill in lifts, zone by zone.
-fn by_depth(measurement: &Measurement, scene: &Scene) -> String {
-    let figure = |value: f64| grouped(value, scene.decimals, " ");
-    let height = |value: f64| grouped(value, 2, " ");
-    let (length, area) = (scene.unit.symbol(), scene.area_unit.symbol());
-    let volume = scene.volume_unit.symbol();
-    let zones = &measurement.by_depth;
-    let all = || {
-        zones
-            .iter()
-            .flat_map(|zone| zone.cut.iter().chain(&zone.fill))
-    };
-    let leveled = all().any(|lift| lift.levels.is_some());
-    // Where there are levels, depths would only be told from another end.
-    let told = if leveled { "levels" } else { "depth" };
-    let mut heading = vec![format!("{told}, {length}")];
-    heading.extend([
-        format!("area, {area}"),
-        format!("volume, {volume}"),
-        "running".into(),
-    ]);
-    let row = |lift: &Lift| {
-        let between = |[from, to]: [f64; 2]| format!("{} to {}", height(from), height(to));
-        let mut cells = vec![between(lift.levels.unwrap_or([lift.from, lift.to]))];
-        cells.extend([lift.area, lift.volume, lift.running].map(figure));
-        cells
-    };
-    let mut lines = Vec::new();
-    for zone in zones {
-        for (way, lifts) in [("cut", &zone.cut), ("fill", &zone.fill)] {
-            if !lifts.is_empty() {
-                lines.push(Line::Heading(format!("{}, {way}", zone.zone)));
-                lines.extend(lifts.iter().map(|lift| Line::Plain(row(lift))));
-            }
-        }
-    }
-    lined(1, heading, lines, None)
 }
 
 /// The build-ups that a side lies below, and what is measured without them.

@@ -35,22 +35,22 @@ fn main() {
     };
     let ways: [(&str, &dyn Fn()); 6] = [
         ("bed, and one level", &|| {
-            drop(black_box(Basin::of(&tin).at(&one)))
+            drop(black_box(Basin::of(&tin).at(&one)));
         }),
         ("bed, and 1000 levels", &|| {
-            drop(black_box(Basin::of(&tin).at(&many)))
+            drop(black_box(Basin::of(&tin).at(&many)));
         }),
         ("overlay with a level", &|| {
             drop(black_box(volume(&ground, &water, None, Tolerance::ZERO)));
         }),
         ("20 lifts to a level", &|| {
-            drop(black_box(depths(&ground, &water, None, &steps)))
+            drop(black_box(depths(&ground, &water, None, &steps)));
         }),
         ("outline at a level", &|| {
-            drop(black_box(level_area(&tin, one[0], Side::Below)))
+            drop(black_box(level_area(&tin, one[0], Side::Below)));
         }),
         ("piles found", &|| {
-            drop(black_box(standing(&tin, Side::Above, &clear)))
+            drop(black_box(standing(&tin, Side::Above, &clear)));
         }),
     ];
     // In turns, so that a machine that is busy now and then is busy for all.

@@ -3,7 +3,7 @@
 mod ground;
 mod toe;
 
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 use ground::ground_below;
 use toe::{outside, share};
@@ -12,7 +12,7 @@ use crate::level_area::{kept, sorted_parts};
 use crate::neighbours::{Neighbours, bits, rim_places};
 use crate::rings::holds;
 use crate::zone::twice_area;
-use crate::{Extent, Place, Plane, Side, Tin, Vertex};
+use crate::{Extent, Frame, Place, Plane, Side, Tin, Vertex};
 
 /// What counts as standing clear.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -75,77 +75,100 @@ fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
     let outside = outside(tin, &near, &over, noise, spacing);
     let within = |vertex: u32| outside[vertex as usize] < 0.0;
     // Where nothing rises there is nothing to be found.
-    let Ok(standing) = kept(tin, within, |from, to| share(tin, &outside, from, to)) else {
+    let Ok(risen) = kept(tin, within, |from, to| share(tin, &outside, from, to)) else {
         return Vec::new();
     };
-    let heights: FxHashMap<[u64; 2], f64> = standing
-        .vertices()
-        .iter()
-        .map(|vertex| (bits(vertex.place()), vertex.height))
-        .collect();
-    let sorted = by_east(&standing);
-    let ends = rim_places(tin);
-    let frame = tin.frame();
-    let mut found: Vec<(f64, Standing)> = Vec::new();
-    for mut part in sorted_parts(&standing) {
-        let ring = part[0].clone();
-        if twice_area(&ring) / 2.0 < clear.area {
-            // The largest come first.
-            break;
+    let field = Field::of(tin, &risen, clear, spacing);
+    // The largest come first.
+    let parts = sorted_parts(&risen).into_iter();
+    let large = parts.take_while(|part| twice_area(&part[0]) / 2.0 >= clear.area);
+    let mut found: Vec<(f64, Standing)> = large.filter_map(|part| field.judged(part)).collect();
+    found.sort_by(|a, b| a.0.total_cmp(&b.0));
+    found.into_iter().map(|(_, standing)| standing).collect()
+}
+
+/// What parts of the surface are judged by.
+struct Field<'f> {
+    frame: Frame,
+    clear: &'f Clear,
+    spacing: f64,
+    /// The heights at the corners of what rises, by their places.
+    heights: FxHashMap<[u64; 2], f64>,
+    by_east: Vec<Vertex>,
+    /// Where the surface ends.
+    ends: FxHashSet<[u64; 2]>,
+}
+
+impl<'f> Field<'f> {
+    fn of(tin: &Tin, risen: &Tin, clear: &'f Clear, spacing: f64) -> Self {
+        let heights = risen.vertices().iter();
+        let heights = heights.map(|vertex| (bits(vertex.place()), vertex.height));
+        let mut by_east = risen.vertices().to_vec();
+        by_east.sort_by(|a, b| a.east.total_cmp(&b.east));
+        Field {
+            frame: tin.frame(),
+            clear,
+            spacing,
+            heights: heights.collect(),
+            by_east,
+            ends: rim_places(tin),
         }
-        let lines = |ring: &[Place]| -> Vec<[Vertex; 2]> {
-            let lifted = |at: &Place| {
-                let height = heights.get(&bits(*at)).copied().unwrap_or_default();
-                Vertex::new(at.east, at.north, height)
-            };
-            let next = ring.iter().cycle().skip(1);
-            ring.iter()
-                .zip(next)
-                .map(|(a, b)| [lifted(a), lifted(b)])
-                .collect()
-        };
-        let Some(plane) = Plane::fitted(&lines(&ring)) else {
-            continue;
-        };
-        let extent = Extent::of(ring.iter().copied());
-        let first = sorted.partition_point(|vertex| vertex.east < extent.min.east);
-        let own = sorted[first..].iter();
-        let own = own.take_while(|vertex| vertex.east <= extent.max.east);
-        let own = own.filter(|vertex| holds(&ring, vertex.place()));
+    }
+
+    /// A part that stands clear, and its middle towards east.
+    fn judged(&self, part: Vec<Vec<Place>>) -> Option<(f64, Standing)> {
+        let plane = Plane::fitted(&self.lines(&part[0]))?;
         let above = |vertex: &Vertex| vertex.height - plane.at(vertex.place());
+        let extent = Extent::of(part[0].iter().copied());
+        let first = self
+            .by_east
+            .partition_point(|vertex| vertex.east < extent.min.east);
+        let own = self.by_east[first..].iter();
+        let own = own.take_while(|vertex| vertex.east <= extent.max.east);
+        let own = own.filter(|vertex| holds(&part[0], vertex.place()));
         let top = own.map(above).fold(f64::NEG_INFINITY, f64::max);
-        if top < clear.by {
-            continue;
+        if top < self.clear.by {
+            return None;
         }
-        let mut index = 0;
-        part.retain(|ring| {
-            index += 1;
-            let edge = lines(ring);
+        let stays = |ring: &Vec<Place>| {
+            let edge = self.lines(ring);
             let rim = edge.iter().map(|[from, _]| above(from)).sum::<f64>() / edge.len() as f64;
-            index == 1 || (-twice_area(ring) / 2.0 >= clear.area && rim < clear.by)
-        });
-        let at_end = part[0].iter().any(|&at| ends.contains(&bits(at)));
-        let part: Vec<Vec<Place>> = part
-            .into_iter()
-            .map(|ring| sparse(ring, CORNERS * spacing))
+            -twice_area(ring) / 2.0 >= self.clear.area && rim < self.clear.by
+        };
+        let at_end = part[0].iter().any(|&at| self.ends.contains(&bits(at)));
+        let rings = part.into_iter().enumerate();
+        let rings = rings.filter(|(index, ring)| *index == 0 || stays(ring));
+        let rings: Vec<Vec<Place>> = rings
+            .map(|(_, ring)| sparse(ring, CORNERS * self.spacing))
             .collect();
-        let area = part.iter().map(|ring| twice_area(ring)).sum::<f64>() / 2.0;
+        let area = rings.iter().map(|ring| twice_area(ring)).sum::<f64>() / 2.0;
         let closed = |ring: Vec<Place>| {
             let closed = ring.iter().chain(ring.first());
-            closed.map(|&place| frame.to_grid(place)).collect()
+            closed.map(|&place| self.frame.to_grid(place)).collect()
         };
-        found.push((
+        Some((
             extent.middle().east,
             Standing {
-                rings: part.into_iter().map(closed).collect(),
+                rings: rings.into_iter().map(closed).collect(),
                 clear: top,
                 area,
                 at_end,
             },
-        ));
+        ))
     }
-    found.sort_by(|a, b| a.0.total_cmp(&b.0));
-    found.into_iter().map(|(_, standing)| standing).collect()
+
+    /// The sides of a ring, with the heights there.
+    fn lines(&self, ring: &[Place]) -> Vec<[Vertex; 2]> {
+        let lifted = |at: &Place| {
+            let height = self.heights.get(&bits(*at)).copied().unwrap_or_default();
+            Vertex::new(at.east, at.north, height)
+        };
+        let next = ring.iter().cycle().skip(1);
+        ring.iter()
+            .zip(next)
+            .map(|(a, b)| [lifted(a), lifted(b)])
+            .collect()
+    }
 }
 
 fn length(tin: &Tin, from: u32, to: u32) -> f64 {
@@ -175,12 +198,6 @@ fn sparse(ring: Vec<Place>, apart: f64) -> Vec<Place> {
         kept.pop();
     }
     if kept.len() < 4 { ring } else { kept }
-}
-
-fn by_east(tin: &Tin) -> Vec<Vertex> {
-    let mut vertices = tin.vertices().to_vec();
-    vertices.sort_by(|a, b| a.east.total_cmp(&b.east));
-    vertices
 }
 
 /// How much heights scatter about the ground: what rises less than half of what is sought is ground for the most part.

@@ -1,0 +1,159 @@
+//! What all piles are measured with: the surface, the bases, the survey before.
+
+use std::rc::Rc;
+
+use dapedon_core::{MassUnit, Surface};
+
+use super::outlined::Outlined;
+use super::{BaseSource, ByBase, Pile, PileRequest, ToeHeights};
+use crate::bill::paid::Symbols;
+use crate::making::{Made, Making};
+use crate::measurement::{Volume, ZoneMeasurement};
+use crate::{JobError, Scene};
+
+/// What all piles are measured with.
+pub(super) struct Yard<'y, 'j> {
+    pub(super) request: &'y PileRequest<'j>,
+    pub(super) making: &'y Making<'j>,
+    pub(super) scene: Scene,
+    pub(super) mass: MassUnit,
+    pub(super) bases: Vec<(BaseSource, Option<Made>)>,
+    pub(super) previous: Option<&'y Made>,
+}
+
+impl Yard<'_, '_> {
+    /// A pile, and what it stands on.
+    pub(super) fn pile(
+        &self,
+        outlined: &Outlined,
+        said: &[(String, String)],
+    ) -> Result<(Pile, Rc<Surface>), JobError> {
+        let (zone, unit) = (&outlined.zone, self.making.frame.unit());
+        let area = |value: f64| self.making.area_unit.from_square(value, unit);
+        let ground = outlined.ground()?;
+        let base = self.base(outlined, 0)?;
+        let measured = outlined.from(&base, &self.scene)?;
+        let [held, beyond] = self.held(&measured);
+        let heights = ground.heights();
+        let difference = measured.difference;
+        let (greatest, greatest_at, top) = match self.request.pit {
+            true => (
+                difference.map(|d| -d.min),
+                difference.map(|d| d.min_at),
+                heights.0,
+            ),
+            false => (
+                difference.map(|d| d.max),
+                difference.map(|d| d.max_at),
+                heights.1,
+            ),
+        };
+        let by_base = self.by_base(outlined, [held, beyond])?;
+        let change = self.previous.map(|previous| {
+            let before = Rc::new(previous.surface.near(&zone.extent()));
+            outlined.from(&before, &self.scene)
+        });
+        let materials = &self.request.materials;
+        let by = materials.of(zone.name(), said, self.request.job)?;
+        let symbols = Symbols {
+            volume: self.making.volume_unit.symbol(),
+            area: self.making.area_unit.symbol(),
+            mass: self.mass.symbol(),
+            decimals: self.scene.decimals as u32,
+        };
+        let converted =
+            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &symbols));
+        let (material, mass) = converted.transpose()?.unzip();
+        let plan_area = area(zone.area());
+        let volume_of = |height: f64| {
+            self.making
+                .volume_unit
+                .from_cubic(height * zone.area(), unit)
+        };
+        let pile = Pile {
+            plan_area,
+            toe: zone.perimeter(),
+            sloping_area: area(ground.true_area()),
+            held,
+            beyond,
+            greatest: greatest.unwrap_or_default().max(0.0),
+            greatest_at,
+            mean: held / volume_of(1.0),
+            top,
+            toe_heights: outlined.toe().ok().map(|toe| ToeHeights {
+                lowest: toe.lowest(),
+                mean: toe.mean(),
+                highest: toe.highest(),
+            }),
+            share: 0.0,
+            material,
+            mass: mass.flatten(),
+            bases: by_base,
+            change: change.transpose()?.map(|change| change.volume),
+            measured,
+        };
+        Ok((pile, base))
+    }
+
+    fn base(&self, outlined: &Outlined, index: usize) -> Result<Rc<Surface>, JobError> {
+        let (base, made) = &self.bases[index];
+        let own = || match made {
+            Some(made) => made.surface.clone(),
+            None => outlined.near.clone(),
+        };
+        Ok(outlined.base(base, own)?)
+    }
+
+    /// What counts, and what lies on the other side of the base.
+    fn held(&self, measured: &ZoneMeasurement) -> [f64; 2] {
+        let Volume { cut, fill, .. } = measured.volume;
+        match self.request.pit {
+            true => [cut, fill],
+            false => [fill, cut],
+        }
+    }
+
+    /// The same by all bases. Where the survey does not reach all along the outline, those that it needs are left
+    /// out, unless they were asked for.
+    fn by_base(&self, outlined: &Outlined, first: [f64; 2]) -> Result<Vec<ByBase>, JobError> {
+        let mut found = Vec::new();
+        for (index, (base, _)) in self.bases.iter().enumerate() {
+            let [held, beyond] = match index {
+                0 => first,
+                _ if base.of_toe().is_some()
+                    && !self.request.compare
+                    && outlined.toe().is_err() =>
+                {
+                    continue;
+                }
+                _ => {
+                    let below = self.base(outlined, index)?;
+                    self.held(&outlined.from(&below, &self.scene)?)
+                }
+            };
+            found.push(ByBase {
+                base: base.to_string(),
+                held,
+                beyond,
+            });
+        }
+        Ok(found)
+    }
+
+    /// What must be known before its figures are trusted.
+    pub(super) fn warnings(&self, pile: &Pile) -> Vec<String> {
+        let ZoneMeasurement { area, zone, .. } = &pile.measured;
+        let symbol = self.making.area_unit.symbol();
+        let missing = [
+            (area.reference_only + area.neither, "the surface"),
+            (area.surveyed_only + area.neither, "the base"),
+        ];
+        let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
+        let words = missing.map(|(area, of)| {
+            format!(
+                "{zone}: {area:.1} {symbol} of the outline lie beyond {of}, and are not measured"
+            )
+        });
+        words.collect()
+    }
+}
