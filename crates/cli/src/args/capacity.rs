@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use clap::Parser;
+use dapedon_core::FARTHEST;
 use dapedon_job::{AreasSource, Source, ZoneSource};
 
 use super::{JobArgs, ReadingArgs, UnitArgs, amount};
@@ -23,10 +24,10 @@ pub(crate) struct CapacityArgs {
     #[arg(long, value_name = "EAST,NORTH", value_parser = place, allow_hyphen_values = true)]
     pub(crate) pool: Option<PlaceArg>,
     /// The lowest level of the table [default: the lowest place]
-    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true)]
+    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) from: Option<f64>,
     /// The highest level [default: where water runs over the edge, less the freeboard]
-    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true)]
+    #[arg(long, value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) to: Option<f64>,
     /// The step from level to level [default: a round one]
     #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
@@ -38,7 +39,7 @@ pub(crate) struct CapacityArgs {
     #[arg(long = "volume", value_name = "VOLUME", allow_negative_numbers = true)]
     pub(crate) volumes: Vec<f64>,
     /// Say what it holds at this level; may be given more than once
-    #[arg(long = "level", value_name = "LEVEL", allow_negative_numbers = true)]
+    #[arg(long = "level", value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) levels: Vec<f64>,
     /// Write the outline of the water at a level, to be used as a zone: .geojson or .shp; may be given more than
     /// once
@@ -75,16 +76,16 @@ pub(crate) struct Shore {
     pub(crate) path: PathBuf,
 }
 
+fn level(text: &str) -> Result<f64, String> {
+    let level = text.trim().parse().ok();
+    let level = level.filter(|level: &f64| level.abs() <= FARTHEST);
+    level.ok_or_else(|| format!("\"{text}\" is no height"))
+}
+
 fn shore(text: &str) -> Result<Shore, String> {
-    let (level, path) = text.split_once('=').unwrap_or((text, ""));
-    let level = level
-        .trim()
-        .parse()
-        .ok()
-        .filter(|level: &f64| level.is_finite());
-    match level {
-        Some(level) if !path.is_empty() => Ok(Shore {
-            level,
+    match text.split_once('=') {
+        Some((height, path)) if !path.is_empty() => Ok(Shore {
+            level: level(height)?,
             path: path.into(),
         }),
         _ => Err("expected a level and a file, as in 24.5=water.geojson".into()),

@@ -96,6 +96,8 @@ fn what_cannot_be_meant_is_refused() {
     for (options, told) in [
         ("--from 9 --to 8.5", "the levels are to rise from 9 to 8.5"),
         ("--to 7", "the lowest place of the basin is at 8"),
+        ("--level nan", "\"nan\" is no height"),
+        ("--from inf", "\"inf\" is no height"),
         ("--step 0", "a step of 0 leads to no other level"),
         ("--step -1", "a step of -1"),
         (

@@ -289,6 +289,12 @@ fn what_cannot_be_measured_is_refused() {
         let found = site.refuse(&format!("pile heaps.csv --unit m {options}"));
         assert!(found.contains(told), "{options}\n{found}");
     }
+    site.write(
+        "far.csv",
+        "point,east,north,height\n1,500900,6000000,9\n2,500909,6000000,9\n3,500909,6000009,9\n",
+    );
+    let far = site.refuse("pile heaps.csv --unit m --zone heaps.geojson --base far.csv");
+    assert!(far.contains("error: the two surfaces"), "{far}");
     let level = site.refuse("pile level=5 --unit m --zone heaps.geojson");
     assert!(level.contains("a level has no piles"), "{level}");
     // By a surface that reaches far enough the outline may leave the survey: that is said.
@@ -301,4 +307,55 @@ fn what_cannot_be_measured_is_refused() {
     let compared =
         site.refuse("pile heaps.csv --unit m --zone off.geojson --base level=10 --compare-bases");
     assert!(compared.contains("leaves the surface"), "{compared}");
+}
+
+/// What was not surveyed before is said, and not taken as unchanged.
+#[test]
+fn an_earlier_survey_need_not_reach_everywhere() {
+    let site = site();
+    // Level at the foot of the first pile, and no farther than through its middle.
+    site.write(
+        "half.csv",
+        "point,east,north,height\n1,500000,6000000,10\n2,500008,6000000,10.5\n3,500008,6000016,10.5\n4,500000,6000016,10\n",
+    );
+    let json = site.json(&format!("{HEAPS} --previous half.csv --json"));
+    close(&json["zones"][0]["change"]["fill"], 18.0);
+    assert!(json["zones"][1].get("change").is_none() && json["total"].get("change").is_none());
+    let warnings: Vec<&str> = json["warnings"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|w| w.as_str().unwrap())
+        .collect();
+    assert_eq!(
+        warnings,
+        [
+            "north: 32.0 m² of the outline were not surveyed before, and what changed there is not known",
+            "south: 64.0 m² of the outline were not surveyed before, and what changed there is not known",
+        ]
+    );
+}
+
+/// Out along a line and back again an outline holds nothing, and needs no ground.
+#[test]
+fn a_spike_in_an_outline_is_no_matter() {
+    let site = site();
+    site.zone(
+        "spike.geojson",
+        &[(
+            "north",
+            &[
+                (4, 4),
+                (12, 4),
+                (12, 12),
+                (15, 12),
+                (12, 12),
+                (4, 12),
+                (4, 4),
+            ],
+        )],
+    );
+    let json = site.json("pile heaps.csv --unit m --zone spike.geojson --json");
+    close(&json["zones"][0]["held"], 36.0);
+    close(&json["zones"][0]["bases"][1]["held"], 36.0);
 }

@@ -1,6 +1,6 @@
 //! The toe of a pile: the heights of the ground along its outline.
 
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::{ALONG, Base, BaseError};
 use crate::neighbours::bits;
@@ -35,10 +35,17 @@ impl Toe {
         let mut corners = PickUp::default();
         let mut stretches = Vec::new();
         let mut length = Sum::ZERO;
+        let edges = outline.edges().iter();
+        let walked: FxHashSet<[[u64; 2]; 2]> =
+            edges.map(|edge| [bits(edge.from), bits(edge.to)]).collect();
         for (index, ring) in outline.rings().iter().enumerate() {
             let first = corners.points.len() as u32;
             for (&from, &to) in ring.iter().zip(ring.iter().cycle().skip(1)) {
                 let side = Edge { from, to };
+                // Out and back again there is no ground on either side.
+                if walked.contains(&[bits(to), bits(from)]) {
+                    continue;
+                }
                 let along = Along::of(&ground, &rim, side);
                 length += side.length();
                 stretches.extend(along.stretches);

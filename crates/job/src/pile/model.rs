@@ -99,6 +99,9 @@ pub struct Pile {
     /// What it holds by each base.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
+    /// The area of the outline that the survey before does not reach.
+    #[serde(skip)]
+    pub not_surveyed_before: f64,
     /// What was added and taken away since the survey before, within the outline.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub change: Option<Volume>,

@@ -5,7 +5,7 @@ use std::rc::Rc;
 use dapedon_core::{Outline, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, volume};
 
 use super::{BaseSource, PileError};
-use crate::measure::kept;
+use crate::measure::{kept, not_laid};
 use crate::measurement::ZoneMeasurement;
 use crate::{JobError, Scene};
 
@@ -66,13 +66,18 @@ impl Outlined {
     }
 
     /// What lies between another surface and the one it is on: fill is above that, cut below it.
+    ///
+    /// # Errors
+    ///
+    /// When the other surface does not reach there at all.
     pub(crate) fn from(
         &self,
         base: &Rc<Surface>,
         scene: &Scene,
     ) -> Result<ZoneMeasurement, JobError> {
         let zones = Zones::new(self.near.frame(), vec![self.zone.clone()]);
-        let found = volume(base, &self.near, Some(&zones), Tolerance::ZERO)?;
+        let found = volume(base, &self.near, Some(&zones), Tolerance::ZERO);
+        let found = found.map_err(|error| not_laid(error, base, &self.near, Some(&zones)))?;
         let outlines = [base, &self.near].map(|surface| Outline::of(surface));
         let covered = coverage(&outlines[0], &outlines[1], Some(&zones));
         let rows = found.iter().zip(&covered);

@@ -49,10 +49,7 @@ impl Yard<'_, '_> {
             ),
         };
         let by_base = self.by_base(outlined, [held, beyond])?;
-        let change = self.previous.map(|previous| {
-            let before = Rc::new(previous.surface.near(&zone.extent()));
-            outlined.from(&before, &self.scene)
-        });
+        let change = self.change(outlined)?;
         let materials = &self.request.materials;
         let by = materials.of(zone.name(), said, self.request.job)?;
         let symbols = Symbols {
@@ -89,10 +86,36 @@ impl Yard<'_, '_> {
             material,
             mass: mass.flatten(),
             bases: by_base,
-            change: change.transpose()?.map(|change| change.volume),
+            not_surveyed_before: change.as_ref().map_or(0.0, |change| {
+                match change.closure.pieces {
+                    0 => plan_area,
+                    _ => change.area.surveyed_only,
+                }
+            }),
+            change: change
+                .filter(|change| change.closure.pieces > 0)
+                .map(|change| change.volume),
             measured,
         };
         Ok((pile, base))
+    }
+
+    /// What lies between the survey before and this one.
+    fn change(&self, outlined: &Outlined) -> Result<Option<ZoneMeasurement>, JobError> {
+        let Some(previous) = self.previous else {
+            return Ok(None);
+        };
+        let before = Rc::new(previous.surface.near(&outlined.zone.extent()));
+        match outlined.from(&before, &self.scene) {
+            Ok(change) => Ok(Some(change)),
+            // A pile may stand where nobody surveyed before.
+            Err(
+                JobError::Apart { .. }
+                | JobError::ZonesApart { .. }
+                | JobError::NothingInZones { .. },
+            ) => Ok(Some(ZoneMeasurement::sum(outlined.zone.name(), []))),
+            Err(error) => Err(error),
+        }
     }
 
     fn base(&self, outlined: &Outlined, index: usize) -> Result<Rc<Surface>, JobError> {
@@ -149,11 +172,15 @@ impl Yard<'_, '_> {
             (area.surveyed_only + area.neither, "the base"),
         ];
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
+        let before = (pile.not_surveyed_before > 0.0).then(|| {
+            let area = pile.not_surveyed_before;
+            format!("{zone}: {area:.1} {symbol} of the outline were not surveyed before, and what changed there is not known")
+        });
         let words = missing.map(|(area, of)| {
             format!(
                 "{zone}: {area:.1} {symbol} of the outline lie beyond {of}, and are not measured"
             )
         });
-        words.collect()
+        words.chain(before).collect()
     }
 }
