@@ -62,7 +62,16 @@ impl OutlineFiles {
             source,
         };
         if self.format != Format::Shapefile {
-            return files.stage_with(&self.path, |out| geojson::write(out, outlines));
+            let made_of = outlines.iter().zip(materials).map(|(outline, material)| {
+                let named = ("material".to_owned(), (*material).to_owned());
+                let attributes = Some(named).filter(|(_, material)| !material.is_empty());
+                RawZone {
+                    attributes: attributes.into_iter().collect(),
+                    ..outline.clone()
+                }
+            });
+            let made_of: Vec<RawZone> = made_of.collect();
+            return files.stage_with(&self.path, |out| geojson::write(out, &made_of));
         }
         let written =
             shapefile::write(outlines, "material", materials, unit, None).map_err(fault)?;

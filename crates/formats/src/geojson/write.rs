@@ -8,7 +8,7 @@ use serde_json::json;
 use crate::RawZone;
 use crate::fixed::Fixed;
 
-/// Writes zones, a feature on each line.
+/// Writes zones with their names and attributes, a feature on each line.
 ///
 /// # Errors
 ///
@@ -28,8 +28,14 @@ pub fn write(mut out: impl Write, zones: &[RawZone]) -> io::Result<()> {
             [part] => json!({"type": "Polygon", "coordinates": part}),
             _ => json!({"type": "MultiPolygon", "coordinates": parts}),
         };
-        let feature =
-            json!({"type": "Feature", "properties": {"name": zone.name}, "geometry": geometry});
+        let mut properties = serde_json::Map::new();
+        properties.insert("name".into(), json!(zone.name));
+        for (name, value) in &zone.attributes {
+            if !name.eq_ignore_ascii_case("name") {
+                properties.insert(name.clone(), json!(value));
+            }
+        }
+        let feature = json!({"type": "Feature", "properties": properties, "geometry": geometry});
         let comma = if index + 1 < zones.len() { "," } else { "" };
         writeln!(out, "{feature}{comma}")?;
     }

@@ -279,7 +279,12 @@ fn what_is_written_reads_back() {
     };
     let back = read(written.shp.as_slice(), beside).unwrap();
     assert_eq!(back.unit, Some(LengthUnit::Metre));
-    assert_eq!(back.zones(None).unwrap().zones, zones);
+    let found = back.zones(None).unwrap().zones;
+    for ((found, zone), material) in found.iter().zip(&zones).zip(["clay", "gravel"]) {
+        assert_eq!((&found.name, &found.parts), (&zone.name, &zone.parts));
+        assert_eq!(found.attribute("MATERIAL"), Some(material));
+        assert_eq!(found.attribute("colour"), None);
+    }
     assert_eq!(
         back.zones(Some("material")).unwrap().zones[1].name,
         "gravel"
