@@ -90,14 +90,14 @@ pub(crate) struct InspectArgs {
     /// The files to look into
     #[arg(required = true, value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
-    #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
     /// Draw the ground of the one file that is named
     #[arg(long, value_name = "FILE.svg")]
     pub(crate) map: Option<PathBuf>,
     /// Print one JSON object instead of tables
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 #[derive(Debug, Parser)]
@@ -110,8 +110,6 @@ pub(crate) struct SurfaceArgs {
     pub(crate) surface: Source,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
     /// Write it to a file; may be given more than once
     #[arg(long = "out", value_name = "FILE")]
     pub(crate) outs: Vec<PathBuf>,
@@ -133,6 +131,8 @@ pub(crate) struct SurfaceArgs {
     /// Print one JSON object instead of words
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 /// The formats that surfaces are written in, from their table.
@@ -172,8 +172,6 @@ pub(crate) struct VolumeArgs {
     pub(crate) zones: Vec<ZoneSource>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
     /// Count differences up to this height as unchanged, in the unit measured in
     #[arg(long, value_name = "HEIGHT", default_value = "0", value_parser = tolerance, allow_negative_numbers = true)]
     pub(crate) tolerance: Tolerance,
@@ -182,8 +180,6 @@ pub(crate) struct VolumeArgs {
     /// Tell cut and fill by depth too, in lifts of this height: single and running
     #[arg(long, value_name = "HEIGHT", value_parser = length)]
     pub(crate) by_depth: Option<f64>,
-    #[command(flatten)]
-    pub(crate) converting: ConvertingArgs,
     /// Draw a map of where cut and fill lie
     #[arg(long, value_name = "FILE.svg")]
     pub(crate) map: Option<PathBuf>,
@@ -196,6 +192,10 @@ pub(crate) struct VolumeArgs {
     /// Print one JSON object instead of tables, figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    pub(crate) converting: ConvertingArgs,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 #[derive(Debug, Parser)]
@@ -236,8 +236,6 @@ pub(crate) struct BalanceArgs {
     pub(crate) amount: f64,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
     /// The length unit to measure in [default: that of the ground]
     #[arg(long, value_enum)]
     pub(crate) length_unit: Option<Length>,
@@ -250,6 +248,8 @@ pub(crate) struct BalanceArgs {
     /// Print one JSON object instead of tables, figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 #[derive(Debug, Parser)]

@@ -12,7 +12,7 @@ mod yard;
 use std::rc::Rc;
 
 use dapedon_core::{
-    AreaUnit, LengthUnit, MassUnit, Side as Way, Surface, Tin, VolumeUnit, Zone, Zones, shared_area,
+    AreaUnit, LengthUnit, MassUnit, Outline, Surface, Tin, VolumeUnit, Zone, Zones, shared_area,
 };
 use dapedon_formats::RawZone;
 
@@ -24,6 +24,7 @@ pub use model::{ByBase, Pile, Piles, PilesTotal, Sought, ToeHeights, spread};
 
 use crate::making::Made;
 use crate::measurement::Units;
+use crate::scene::folds;
 use crate::sides::{Ask, Sides};
 use crate::{Job, JobError, Reading, Scene, Source, ToldIn, ZoneSource};
 use outlined::Outlined;
@@ -112,35 +113,14 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     }
     let mut warnings = std::mem::take(&mut making.warnings);
     warnings.extend(zone_notes);
-    let (noun, side) = match request.pit {
-        true => ("pit", Way::Below),
-        false => ("pile", Way::Above),
-    };
-    let (outlines, sought) = match (&request.outlines, zones) {
-        (Outlines::Found(clearing), _) => {
-            let square = making.area_unit.from_square(1.0, unit);
-            let clear = clearing.clear(unit, square);
-            let (zones, notes) = found::found(&made.surface, &clear, noun, side)?;
-            let sought = Sought {
-                clear: clear.by,
-                least_area: clear.area * square,
-                ground_slope: 1.0 / clear.ground_slope,
-            };
-            if zones.is_empty() {
-                return Err(PileError::NothingFound {
-                    left_out: notes.len(),
-                    pit: request.pit,
-                    clear: clear.by,
-                    length: unit.symbol(),
-                    area: sought.least_area,
-                    area_unit: making.area_unit.symbol(),
-                }
-                .into());
-            }
+    let (outlines, sought) = match &request.outlines {
+        Outlines::Found(clearing) => {
+            let (zones, sought, notes) =
+                found::found(&made.surface, clearing, &making, request.pit)?;
             warnings.extend(notes);
             (zones, Some(sought))
         }
-        (Outlines::Given(_), zones) => {
+        Outlines::Given(_) => {
             let zones = zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
             (zones, None)
         }
@@ -161,6 +141,13 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
         bases: bases(request, more),
         previous: previous.as_ref(),
     };
+    let outline = Outline::of(&made.surface);
+    warnings.extend(folds(
+        &outline,
+        "the surface",
+        making.frame,
+        making.area_unit,
+    ));
     let mut piles = Vec::new();
     let mut below = Vec::new();
     for (index, zone) in outlines.iter().enumerate() {

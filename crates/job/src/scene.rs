@@ -146,16 +146,11 @@ impl Scene {
                 warnings.push(format!("{place}the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}"));
             }
         }
-        for (outline, side) in outlines.iter().zip(["reference", "surveyed"]) {
-            if let Some(overlap) = outline.overlap() {
-                let area = self.area_unit.from_square(overlap.area, self.unit);
-                let at = self.frame().to_grid(overlap.at);
-                warnings.push(format!(
-                    "the {side} surface folds over itself on {area:.3} {area_symbol}, near east {:.1}, north {:.1}: \
-                     what lies there is counted once for each fold",
-                    at.east, at.north
-                ));
-            }
+        for (outline, side) in outlines
+            .iter()
+            .zip(["the reference surface", "the surveyed surface"])
+        {
+            warnings.extend(folds(outline, side, self.frame(), self.area_unit));
         }
         let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
         for (index, one) in zones.iter().enumerate() {
@@ -174,6 +169,25 @@ impl Scene {
         }
         warnings
     }
+}
+
+/// What must be known of a surface that folds over itself.
+pub(crate) fn folds(
+    outline: &Outline,
+    name: &str,
+    frame: Frame,
+    area_unit: AreaUnit,
+) -> Option<String> {
+    let overlap = outline.overlap()?;
+    let area = area_unit.from_square(overlap.area, frame.unit());
+    let at = frame.to_grid(overlap.at);
+    Some(format!(
+        "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \
+         each fold",
+        area_unit.symbol(),
+        at.east,
+        at.north
+    ))
 }
 
 /// Areas below a square millimetre or so are the rounding of edges that nearly meet.

@@ -51,8 +51,6 @@ pub(crate) struct CapacityArgs {
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
-    #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the table as comma-separated text, for a spreadsheet
     #[arg(long, value_name = "FILE.csv")]
@@ -63,6 +61,8 @@ pub(crate) struct CapacityArgs {
     /// Print one JSON object instead of a table, figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 /// A place; a type of its own, so that clap takes it as one value.

@@ -27,8 +27,6 @@ pub(crate) struct PileArgs {
     /// than once [default: the piles are found]
     #[arg(long = "zone", value_name = "ZONE")]
     pub(crate) zones: Vec<ZoneSource>,
-    #[command(flatten)]
-    finding: FindingArgs,
     /// What the piles are taken to stand on; may be given more than once: the first one counts
     #[arg(long = "base", value_name = "BASE", default_value = "toe")]
     pub(crate) bases: Vec<BaseSource>,
@@ -42,11 +40,7 @@ pub(crate) struct PileArgs {
     #[arg(long, value_name = "SURFACE")]
     pub(crate) previous: Option<Source>,
     #[command(flatten)]
-    pub(crate) made_of: MadeOfArgs,
-    #[command(flatten)]
     pub(crate) job: JobArgs,
-    #[command(flatten)]
-    pub(crate) reading: ReadingArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the outlines, to be corrected and named with --zone: .geojson or .shp
@@ -67,6 +61,12 @@ pub(crate) struct PileArgs {
     /// Print one JSON object instead of tables, figures unrounded
     #[arg(long)]
     pub(crate) json: bool,
+    #[command(flatten)]
+    finding: FindingArgs,
+    #[command(flatten)]
+    pub(crate) made_of: MadeOfArgs,
+    #[command(flatten)]
+    pub(crate) reading: ReadingArgs,
 }
 
 #[derive(Debug, Parser)]

@@ -10,6 +10,7 @@ use super::rows::Found;
 use super::{BillError, BillRequest, Doing, OverlayMade};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
 use crate::making::{Made, Making};
+use crate::scene::folds;
 use crate::stock::{self, Stock};
 use crate::{BaseSource, InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
 
@@ -197,17 +198,10 @@ impl<'j> Desk<'j> {
         self.notes.drain(..).for_each(&mut add);
         let area_unit = self.making.area_unit;
         for ((source, _), outline) in self.made.iter().zip(&self.outlines) {
-            if let Some(overlap) = outline.overlap() {
-                let area = area_unit.from_square(overlap.area, self.making.frame.unit());
-                let at = self.making.frame.to_grid(overlap.at);
-                add(format!(
-                    "\"{source}\" folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there \
-                     is counted once for each fold",
-                    area_unit.symbol(),
-                    at.east,
-                    at.north
-                ));
-            }
+            let name = format!("\"{source}\"");
+            folds(outline, &name, self.making.frame, area_unit)
+                .into_iter()
+                .for_each(&mut add);
         }
         warnings
     }

@@ -2,8 +2,9 @@
 
 use dapedon_core::{Clear, Extent, LengthUnit, Place, Side, Surface, Tin, Zone, standing};
 
-use super::PileError;
+use super::{PileError, Sought};
 use crate::JobError;
+use crate::making::Making;
 
 /// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -34,21 +35,33 @@ impl Clearing {
     }
 }
 
-/// The outlines of what stands clear, numbered from west to east. Where the surface ends within one, it is left out,
-/// with a warning.
+/// The outlines of what stands clear, numbered from west to east, and what was looked for. Where the surface ends
+/// within one, it is left out, with a warning.
 pub(super) fn found(
     surface: &Surface,
-    clear: &Clear,
-    noun: &str,
-    side: Side,
-) -> Result<(Vec<Zone>, Vec<String>), JobError> {
+    clearing: &Clearing,
+    making: &Making<'_>,
+    pit: bool,
+) -> Result<(Vec<Zone>, Sought, Vec<String>), JobError> {
+    let unit = making.frame.unit();
+    let square = making.area_unit.from_square(1.0, unit);
+    let clear = clearing.clear(unit, square);
+    let sought = Sought {
+        clear: clear.by,
+        least_area: clear.area * square,
+        ground_slope: 1.0 / clear.ground_slope,
+    };
+    let (noun, side) = match pit {
+        true => ("pit", Side::Below),
+        false => ("pile", Side::Above),
+    };
     let tin: Tin = match surface {
         Surface::Tin(tin) => tin.clone(),
         Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
         Surface::Level(_) => return Err(PileError::Level.into()),
     };
     let (mut zones, mut warnings) = (Vec::new(), Vec::new());
-    for found in standing(&tin, side, clear) {
+    for found in standing(&tin, side, &clear) {
         let name = format!("{noun} {}", zones.len() + 1);
         if found.at_end {
             let middle = Extent::of(found.rings[0].iter().copied()).middle();
@@ -65,7 +78,18 @@ pub(super) fn found(
         let zone = zone.or_else(|_| Zone::new(name.clone(), tin.frame(), vec![found.rings]));
         zones.push(zone.map_err(|error| JobError::JobZone { name, error })?);
     }
-    Ok((zones, warnings))
+    match zones.is_empty() {
+        true => Err(PileError::NothingFound {
+            left_out: warnings.len(),
+            pit,
+            clear: clear.by,
+            length: unit.symbol(),
+            area: sought.least_area,
+            area_unit: making.area_unit.symbol(),
+        }
+        .into()),
+        false => Ok((zones, sought, warnings)),
+    }
 }
 
 fn rounded(ring: &[Place]) -> Vec<Place> {
