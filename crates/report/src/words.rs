@@ -158,8 +158,11 @@ pub fn sought(piles: &Piles) -> Vec<String> {
                 plain(sought.least_area)
             ));
             let slope = plain(sought.ground_slope);
+            let read = sought.cell.map_or(String::new(), |cell| {
+                format!(", as read at cells of {} {length}", plain(cell))
+            });
             lines.push(format!(
-                "where the ground around is no steeper than 1 in {slope}"
+                "where the ground around is no steeper than 1 in {slope}{read}"
             ));
         }
         None => lines.push(format!("{count} {noun} within outlines")),

@@ -359,3 +359,34 @@ fn a_spike_in_an_outline_is_no_matter() {
     close(&json["zones"][0]["held"], 36.0);
     close(&json["zones"][0]["bases"][1]["held"], 36.0);
 }
+
+/// Points that stand far apart are no matter: the surface between them is read at cells. Outlines of what is found are
+/// on the ground, so that the volumes are those of the pyramids.
+#[test]
+fn pyramids_of_few_points_are_found() {
+    let site = site();
+    let json = site.json("pile heaps.csv --unit m --json");
+    assert_eq!(json["sought"]["cell"], 0.5);
+    let zones = json["zones"].as_array().unwrap();
+    assert_eq!(zones.len(), 2);
+    for (pile, (_, height)) in zones.iter().zip(PYRAMIDS) {
+        let held = pile["held"].as_f64().unwrap();
+        assert!((held / (12.0 * height) - 1.0).abs() < 0.002, "{pile}");
+        // 6 by 6, and less than a cell more on each side.
+        let area = pile["plan_area"].as_f64().unwrap();
+        assert!(area > 36.0 && area < 49.0, "{pile}");
+    }
+    let pit = site.json("pile heaps.csv --unit m --pit --json");
+    assert!((pit["zones"][0]["held"].as_f64().unwrap() - 18.0).abs() < 0.05);
+    // A shapefile of outlines, with what they are made of, measures the same.
+    site.succeed(
+        "pile heaps.csv --unit m --outlines found.shp --density loose=1.5 --material sand",
+    );
+    let again = site.json("pile heaps.csv --unit m --zone found.shp --json");
+    assert_eq!(again["zones"][0]["held"], zones[0]["held"]);
+    let words = site.succeed("pile heaps.csv --unit m");
+    assert!(
+        words.contains("no steeper than 1 in 5, as read at cells of 0.5 m"),
+        "{words}"
+    );
+}

@@ -6,7 +6,7 @@ use crate::{Plane, Tin, Vertex};
 
 /// How far outside the toe an outline is drawn, in spacings of the points: facets at the toe rise from the last point on
 /// the ground, and that far out most of them are passed.
-const OUTSIDE: f64 = 0.65;
+const OUTSIDE: f64 = 0.7;
 
 /// How often distances are smoothed over neighbours, so that the scatter of heights does not show in the outline.
 const SMOOTHED: usize = 2;
@@ -25,12 +25,18 @@ pub(super) fn outside(
 ) -> Vec<f64> {
     let rises = |vertex: u32| over[vertex as usize] > noise;
     let slopes = slopes(tin, over, rises);
-    let beyond = OUTSIDE * spacing;
+    // Where points stand closer than elsewhere, as along a toe that was surveyed, what they tell is finer.
+    let own = |vertex: u32| {
+        let edges = near.of_vertex(vertex).iter();
+        let edges = edges.map(|&next| length(tin, vertex, next));
+        let (sum, count) = edges.fold((0.0, 0.0), |(sum, count), edge| (sum + edge, count + 1.0));
+        (sum / count).min(spacing)
+    };
     let falls_off = |vertex: u32| over[vertex as usize] / slopes[vertex as usize];
     let mut outside: Vec<f64> = (0..over.len() as u32)
         .map(|vertex| match rises(vertex) {
             // Where it does not fall there is no telling.
-            true => -falls_off(vertex).min(2.0 * spacing),
+            true => -falls_off(vertex).min(2.0 * own(vertex)),
             false => f64::INFINITY,
         })
         .collect();
@@ -45,9 +51,10 @@ pub(super) fn outside(
             .filter(|&next| !rises(next));
         let next = flat.map(|next| length(tin, vertex, next)).reduce(f64::min);
         let Some(next) = next else { continue };
-        let radius = falls_off(vertex).min(next);
+        let own = own(vertex);
+        let radius = falls_off(vertex).min(next) + OUTSIDE * own;
         outside[vertex as usize] = -radius;
-        let reach = radius + beyond + 2.0 * spacing;
+        let reach = radius + 2.0 * own;
         ahead.push(vertex);
         seen[vertex as usize] = vertex;
         while let Some(here) = ahead.pop() {
@@ -65,11 +72,7 @@ pub(super) fn outside(
             }
         }
     }
-    for _ in 0..SMOOTHED {
-        outside = smoothed(near, &outside);
-    }
-    outside.iter_mut().for_each(|outside| *outside -= beyond);
-    outside
+    (0..SMOOTHED).fold(outside, |outside, _| smoothed(near, &outside))
 }
 
 /// Each value by the mean of itself and its neighbours, where all of them are known.

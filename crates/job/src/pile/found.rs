@@ -1,6 +1,8 @@
 //! Piles without outlines.
 
-use dapedon_core::{Clear, Extent, LengthUnit, Place, Side, Surface, Tin, Zone, standing};
+use dapedon_core::{
+    Clear, Extent, Grid, LengthUnit, Place, Side, Surface, Tin, Vertex, Zone, sampled, standing,
+};
 
 use super::{PileError, Sought};
 use crate::JobError;
@@ -50,16 +52,14 @@ pub(super) fn found(
         clear: clear.by,
         least_area: clear.area * square,
         ground_slope: 1.0 / clear.ground_slope,
+        cell: None,
     };
     let (noun, side) = match pit {
         true => ("pit", Side::Below),
         false => ("pile", Side::Above),
     };
-    let tin: Tin = match surface {
-        Surface::Tin(tin) => tin.clone(),
-        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
-        Surface::Level(_) => return Err(PileError::Level.into()),
-    };
+    let (tin, cell) = evenly(surface, clear.area)?;
+    let sought = Sought { cell, ..sought };
     let (mut zones, mut warnings) = (Vec::new(), Vec::new());
     for found in standing(&tin, side, &clear) {
         let name = format!("{noun} {}", zones.len() + 1);
@@ -90,6 +90,53 @@ pub(super) fn found(
         .into()),
         false => Ok((zones, sought, warnings)),
     }
+}
+
+/// The surface with points that stand so close and so evenly that a pile is seen by them; else as it is read at cells,
+/// and their side: a sixth of the side of a square of the least area, or more where that would be too many cells.
+fn evenly(surface: &Surface, area: f64) -> Result<(Tin, Option<f64>), JobError> {
+    let tin = match surface {
+        Surface::Tin(tin) => tin,
+        Surface::Grid(grid) => return Ok((grid.to_tin().map_err(|_| JobError::NoEnd)?, None)),
+        Surface::Level(_) => return Err(PileError::Level.into()),
+    };
+    let cell = nice((area.sqrt() / 6.0).max((tin.area() / MANY).sqrt()));
+    let wide = (0..tin.facets().len()).map(|facet| {
+        let [a, b, c] = tin.corners(facet);
+        let side = |p: Vertex, q: Vertex| (q.east - p.east).hypot(q.north - p.north);
+        let longest = side(a, b).max(side(b, c)).max(side(c, a));
+        let twice =
+            (b.east - a.east) * (c.north - a.north) - (b.north - a.north) * (c.east - a.east);
+        if longest > 3.0 * cell {
+            twice / 2.0
+        } else {
+            0.0
+        }
+    });
+    if wide.sum::<f64>() < 0.1 * tin.area() {
+        return Ok((tin.clone(), None));
+    }
+    let read = sampled(surface, cell)?.ok_or(JobError::TooManyCells { cell })?;
+    let grid = Grid::new(tin.frame(), read.corner, [cell; 2], read.size, read.heights);
+    // Of a surface too narrow for cells the facets are all there is.
+    match grid.map(|grid| grid.to_tin()) {
+        Ok(Ok(tin)) => Ok((tin, Some(cell))),
+        _ => Ok((tin.clone(), None)),
+    }
+}
+
+/// Cells that are read at most.
+const MANY: f64 = 4e6;
+
+/// The next smaller of 1, 2, 5 and their tens.
+fn nice(length: f64) -> f64 {
+    let ten = 10f64.powf(length.log10().floor());
+    let digit = length / ten;
+    let whole = [5.0, 2.0]
+        .into_iter()
+        .find(|whole| digit >= *whole)
+        .unwrap_or(1.0);
+    whole * ten
 }
 
 fn rounded(ring: &[Place]) -> Vec<Place> {

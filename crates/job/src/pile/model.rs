@@ -58,6 +58,9 @@ pub struct Sought {
     pub least_area: f64,
     /// Ground around is no steeper than 1 in so much.
     pub ground_slope: f64,
+    /// The side of the cells that the surface was read at, where its own points stand too far apart.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cell: Option<f64>,
 }
 
 /// A pile, or a pit.
