@@ -50,9 +50,9 @@ const NOISE: f64 = 3.0;
 /// The ground around is taken to be the highest surface below this one that nowhere rises more steeply than ground
 /// does: from each corner it may rise by that slope along the edges of facets, and it lies nowhere above a corner.
 /// What rises from it by more than the noise of the heights is what stands on it. Its outline is drawn a little outside
-/// of where that begins, two thirds of a spacing of the points: a toe that is drawn too far in takes the foot of the pile for
-/// the ground, and one that is a little far out takes ground for ground. Of
-/// holes in it those are closed whose edge stands as high as the top must, or that are smaller than what is sought.
+/// of where that begins, less than a spacing of the points: a toe that is drawn too far in takes the foot of the pile
+/// for the ground, and one that is a little far out takes ground for ground. Of holes in it those are closed whose edge
+/// stands as high as the top must, or that are smaller than what is sought.
 /// See `docs/methods.md`, "Piles without an outline".
 pub fn standing(tin: &Tin, side: Side, clear: &Clear) -> Vec<Standing> {
     match side {

@@ -2,6 +2,7 @@
 
 use crate::shapes::{ORIGIN, frame, vertex};
 use dapedon_core::{Clear, PickUp, Place, Rules, Side, Standing, Tin, Zone, standing, triangulate};
+use proptest::prelude::*;
 
 /// A field of 60 by 40, a point to each cell of a side, shifted about in it, on ground that falls 1 in 20.
 fn field(side: f64, rise: impl Fn(f64, f64) -> f64) -> Tin {
@@ -127,4 +128,44 @@ fn pits_are_found_as_piles_are() {
     assert_eq!(found.len(), 1);
     assert!(off_circle(&found[0].rings[0], (20.0, 20.0), 7.0) < 0.5);
     assert!(standing(&pit, Side::Above, &SOUGHT).is_empty());
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(128))]
+
+    /// Whatever the ground: what is found makes a zone of the area that is told, as large and as high as was asked,
+    /// and lies apart from the others; and the same is found elsewhere.
+    #[test]
+    fn what_is_found_is_a_zone(
+        heights in prop::collection::vec(0i32..24, 144),
+        least in 1i32..40,
+        slope in 1i32..8,
+    ) {
+        let tin = |shift: f64| {
+            let points = heights.iter().enumerate().map(|(index, height)| {
+                let (e, n) = ((index % 12) as f64, (index / 12) as f64);
+                // A quarter of all corners stands on the ground, so that some of it is left.
+                let height = f64::from(*height).max(6.0) / 8.0;
+                vertex(shift + e + 0.25 * (index % 3) as f64, shift + n, height)
+            });
+            let pick_up = PickUp::from(points.collect::<Vec<_>>());
+            triangulate(frame(), &pick_up, &Rules::default()).unwrap().tin
+        };
+        let clear = Clear {
+            by: 0.75,
+            area: f64::from(least) / 4.0,
+            ground_slope: f64::from(slope) / 10.0,
+        };
+        let found = standing(&tin(0.0), Side::Above, &clear);
+        for one in &found {
+            let held = area(one);
+            prop_assert!((held - one.area).abs() < 1e-6 * held, "{held} {}", one.area);
+            prop_assert!(one.clear >= clear.by);
+        }
+        let elsewhere = standing(&tin(64.0), Side::Above, &clear);
+        prop_assert_eq!(found.len(), elsewhere.len());
+        for (one, other) in found.iter().zip(&elsewhere) {
+            prop_assert!((one.area - other.area).abs() < 1e-6 && (one.clear - other.clear).abs() < 1e-9);
+        }
+    }
 }
