@@ -267,7 +267,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "The bill: sixteen items over these surfaces, each overlay made once. One of them is off its contract quantity\n\
+        "The bill: seventeen items over these surfaces, each overlay made once. One of them is off its contract quantity\n\
          by more than the bill allows, and is marked; a script would be told by exit code 1. The page shows how each\n\
          quantity comes about.",
         &[

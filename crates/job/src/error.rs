@@ -8,7 +8,8 @@ use std::io;
 use std::path::PathBuf;
 
 use dapedon_core::{
-    CrestError, Extent, GridError, OverlayError, RunOutError, TinError, TriangulateError, ZoneError,
+    CrestError, Extent, GridError, OverlayError, RunOutError, Side, TinError, TriangulateError,
+    ZoneError,
 };
 use dapedon_formats::Position;
 use dapedon_formats::asc::AscError;
@@ -126,6 +127,16 @@ pub enum JobError {
     /// A basin of which there is no table.
     #[error("{0}")]
     Capacity(#[from] CapacityError),
+    /// A zone at a level holds nothing.
+    #[error("nothing of \"{surface}\" lies {} {level}", if *.side == Side::Below { "below" } else { "above" })]
+    NothingAtLevel {
+        /// The surface.
+        surface: String,
+        /// Which side of the level.
+        side: Side,
+        /// The level.
+        level: f64,
+    },
     /// Lifts are thinner than what counts as unchanged.
     #[error("lifts of {step} are thinner than the tolerance of {tolerance}")]
     ThinLifts {

@@ -17,8 +17,9 @@ use dapedon_core::{AreaUnit, LengthUnit, MassUnit, Material, Vehicle, VolumeUnit
 pub(crate) use fault::nearest;
 pub use fault::{JobFileError, Spot};
 pub(crate) use plan::{
-    Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LinePlan, MaterialPlan, Moves,
-    Packed, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
+    Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
+    Moves, Packed, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
+    ZoneShape,
 };
 pub use plan::{Counted, CountedBy, Layer, Per, Price};
 pub use starter::starter;

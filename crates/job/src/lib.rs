@@ -19,6 +19,7 @@ mod ground;
 mod input;
 mod inspect;
 mod job_file;
+mod job_zones;
 mod lines;
 mod load;
 mod loaded;

@@ -5,6 +5,7 @@ use std::collections::HashSet;
 use dapedon_core::{AreaUnit, Extent, Frame, LengthUnit, Surface, VolumeUnit, Zone, Zones};
 use dapedon_formats::RawZone;
 
+use crate::job_zones::job_zones;
 use crate::making::{Made, Making};
 use crate::stock::{self, Stock};
 use crate::{InputFile, Job, JobError, Reading, Source, ZoneSource, load, loaded};
@@ -151,7 +152,7 @@ fn load_zones(
                 let job = ask
                     .job
                     .ok_or_else(|| JobError::no_such_surface(name, None))?;
-                let found = stock::job_zones(job, name)?;
+                let found = job_zones(job, name)?;
                 notes.extend(found.notes);
                 let any = ask.reading.any_crs;
                 notes.extend(same_crs(name, &found.crs, surfaces_crs, any)?);

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use dapedon_core::{Extent, Frame, LengthUnit, Place, Vertex};
 use dapedon_formats::{RawZone, RawZones};
 
-use crate::job_file::{Act, Shape, Start, StepPlan};
+use crate::job_file::{Act, Shape, Start, StepPlan, ZoneShape};
 use crate::lines::JobLine;
 use crate::loaded::{self, Loaded};
 use crate::{InputFile, Job, JobError, Reading, Source, Spot, ground, lines, load};
@@ -144,7 +144,7 @@ impl<'j> Stock<'j> {
         }
         for name in zones {
             if !self.zones.contains_key(name) {
-                let read = job_zones(job, name)?;
+                let read = drawn_zones(job, name)?;
                 self.zones.insert(name.clone(), read);
             }
         }
@@ -317,13 +317,15 @@ pub(crate) fn frame(unit: LengthUnit, choices: &[Extent]) -> Result<Frame, JobEr
     Ok(Frame::around(unit, *chosen))
 }
 
-/// The zones of a name in a job, in the job's unit.
-pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
-    let plan = job
-        .zones
-        .get(name)
-        .ok_or_else(|| JobError::no_such_zone(name, job))?;
-    match &plan.shape {
+/// Zones of a name in a job that were drawn, in the job's unit.
+pub(crate) fn drawn_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
+    let plan = job.zones.get(name);
+    let drawn = plan.and_then(|plan| match &plan.shape {
+        ZoneShape::Drawn(shape) => Some((plan, shape)),
+        ZoneShape::Level(_) => None,
+    });
+    let (plan, shape) = drawn.ok_or_else(|| JobError::no_such_zone(name, job))?;
+    match shape {
         Shape::Corners(corners) => {
             let mut ring: Vec<Place> = corners.iter().map(|&[e, n]| Place::new(e, n)).collect();
             if ring.first() != ring.last() {

@@ -203,3 +203,76 @@ fn a_basin_is_emptied_from_the_top() {
     let down = site.succeed("capacity pond --pool 500005,6000005 --step 0.5 --down");
     insta::assert_snapshot!(down);
 }
+
+/// A zone of the job is the outline of a surface at a level: of the pond, and of the ground that stands out of it.
+#[test]
+fn a_zone_is_the_outline_at_a_level() {
+    let site = site();
+    let zone = |lines: &str| {
+        site.write(
+            "dapedon.toml",
+            &format!("{JOB}\n[zone.water]\nsurface = \"pond\"\n{lines}\n"),
+        );
+    };
+    let fill = |expected: [f64; 2]| {
+        let json = site.json("volume pond level=9.5 --zone water --json");
+        let zone = &json["zones"][0];
+        assert_eq!(zone["zone"], "water");
+        for (figure, expected) in [&zone["volume"]["fill"], &zone["volume"]["cut"]]
+            .iter()
+            .zip(expected)
+        {
+            assert!((figure.as_f64().unwrap() - expected).abs() < 1e-6, "{zone}");
+        }
+    };
+    zone("below = 9.5");
+    fill([90.0, 0.0]);
+    zone("below = 9.5\npool = [500005, 6000005]");
+    fill([90.0, 0.0]);
+    // The ground about it, 20 by 10 less 10 by 6, half a metre above the level.
+    zone("above = 9.5");
+    fill([0.0, 70.0]);
+    for (lines, told, line) in [
+        (
+            "below = 7",
+            "nothing of \"pond\" lies below 7",
+            "[zone.water]",
+        ),
+        (
+            "above = 11",
+            "nothing of \"pond\" lies above 11",
+            "[zone.water]",
+        ),
+        (
+            "below = 9\npool = [5, 5]",
+            "east 5, north 5 lies beyond",
+            "[zone.water]",
+        ),
+        ("below = 9\nabove = 8", "not wholly said", "[zone.water]"),
+        (
+            "above = 9\npool = [500005, 6000005]",
+            "not wholly said",
+            "[zone.water]",
+        ),
+        ("", "not wholly said", "[zone.water]"),
+        ("below = nan", "nan", "below = nan"),
+        (
+            "below = 9\ncorners = [[0, 0], [1, 0], [1, 1]]",
+            "the zone is drawn, and",
+            "[zone.water]",
+        ),
+        // No surface is made with it: it comes after the surfaces.
+        (
+            "below = 9\n[surface.lower]\nstart = \"ground\"\nsteps = [{ lower = 1, zones = \"water\" }]",
+            "water",
+            "zones = \"water\"",
+        ),
+    ] {
+        zone(lines);
+        let found = site.refuse("volume pond level=9.5 --zone water");
+        assert!(
+            found.contains(told) && found.contains(line),
+            "{lines}\n{found}"
+        );
+    }
+}

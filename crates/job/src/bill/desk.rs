@@ -9,6 +9,7 @@ use super::passes::{Passes, Ticket};
 use super::rows::Found;
 use super::{BillError, BillRequest, Doing, OverlayMade};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
+use crate::job_zones::job_zones;
 use crate::making::{Made, Making};
 use crate::scene::folds;
 use crate::stock::{self, Stock};
@@ -69,9 +70,7 @@ impl<'j> Desk<'j> {
         let mut notes = Vec::new();
         for name in &zone_names {
             if !stock.zones.contains_key(name) {
-                stock
-                    .zones
-                    .insert(name.clone(), stock::job_zones(job, name)?);
+                stock.zones.insert(name.clone(), job_zones(job, name)?);
             }
             notes.extend(stock.zones[name].notes.iter().cloned());
         }

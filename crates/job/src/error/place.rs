@@ -64,6 +64,7 @@ impl JobError {
             }
             E::Bill(_)
             | E::Capacity(_)
+            | E::NothingAtLevel { .. }
             | E::ThinLifts { .. }
             | E::ManyLifts { .. }
             | E::Pile(_)

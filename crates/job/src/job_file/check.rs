@@ -10,12 +10,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, VolumeUnit};
+use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, Side, VolumeUnit};
 
 use super::entries::{
     AreaEntry, JobEntries, LineEntry, MassEntry, Name, UnitEntry, VolumeEntry, ZoneEntry,
 };
-use super::{Job, JobFileError, LinePlan, Shape, Spot, ZonePlan, nearest};
+use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, Spot, ZonePlan, ZoneShape, nearest};
 use toml::Spanned;
 
 use crate::InputFile;
@@ -126,15 +126,28 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         .keys()
         .map(|name| name.get_ref().as_str())
         .collect();
-    let zones = each(&entries.zones, |name, entry| zone(&sheet, name, entry))?;
+    // Surfaces are made with zones that were drawn; those at a level come after the surfaces.
+    let drawn = entries
+        .zones
+        .iter()
+        .filter(|(_, entry)| entry.surface.is_none());
+    let drawn: BTreeSet<&str> = drawn.map(|(name, _)| name.get_ref().as_str()).collect();
+    let surface_names: BTreeSet<&str> = entries
+        .surfaces
+        .keys()
+        .map(|name| name.get_ref().as_str())
+        .collect();
+    let zones = each(&entries.zones, |name, entry| {
+        zone(&sheet, name, entry, &surface_names)
+    })?;
     let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
     let area = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
     let volume = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
     let units = [area.from_square(1.0, unit), volume.from_cubic(1.0, unit)];
     let build_ups = each(&entries.build_ups, |name, entry| {
-        layers::build_up(&sheet, name, entry, &zone_names, units)
+        layers::build_up(&sheet, name, entry, &drawn, units)
     })?;
-    let surfaces = surfaces::surfaces(&sheet, &entries, &zone_names, &build_ups)?;
+    let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups)?;
     let mass_unit = match report.mass_unit {
         None => MassUnit::usual(unit),
         Some(MassEntry::T) => MassUnit::Tonne,
@@ -234,14 +247,61 @@ fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
     }
 }
 
-fn zone(sheet: &Sheet<'_>, name: &Name, entry: &ZoneEntry) -> Result<ZonePlan, JobFileError> {
+fn zone(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &ZoneEntry,
+    surfaces: &BTreeSet<&str>,
+) -> Result<ZonePlan, JobFileError> {
+    let spot = sheet.spot(name.span());
+    if let Some(level) = at_level(sheet, name, entry, surfaces)? {
+        let shape = ZoneShape::Level(level);
+        return Ok(ZonePlan { shape, spot });
+    }
     let corners = entry.corners.as_ref();
     if let Some(corners) = corners {
         in_range(sheet, corners.span(), corners.get_ref().iter().flatten())?;
     }
     let shape = shape(sheet, name, "zone", &entry.file, &entry.named_by, corners)?;
-    let spot = sheet.spot(name.span());
+    let shape = ZoneShape::Drawn(shape);
     Ok(ZonePlan { shape, spot })
+}
+
+/// The outline of a surface at a level, where that is what a zone is.
+fn at_level(
+    sheet: &Sheet<'_>,
+    name: &Name,
+    entry: &ZoneEntry,
+    surfaces: &BTreeSet<&str>,
+) -> Result<Option<LevelPlan>, JobFileError> {
+    let levels = (entry.below.as_ref(), entry.above.as_ref());
+    let (level, side) = match (&entry.surface, levels, &entry.pool) {
+        (None, (None, None), None) => return Ok(None),
+        (Some(_), (Some(level), None), _) => (level, Side::Below),
+        (Some(_), (None, Some(level)), None) => (level, Side::Above),
+        _ => {
+            let what = "the zone is not wholly said: it is where a surface lies below a level, or above one";
+            let remedy = "say surface = \"...\" with one of below = ... and above = ...; a pool goes with below";
+            return Err(sheet.fault(name.span(), what, remedy));
+        }
+    };
+    if entry.file.is_some() || entry.corners.is_some() {
+        let what = "the zone is drawn, and the outline at a level too";
+        return Err(sheet.fault(name.span(), what, "keep one of them"));
+    }
+    in_range(sheet, level.span(), [level.get_ref()].into_iter())?;
+    if let Some(pool) = &entry.pool {
+        in_range(sheet, pool.span(), pool.get_ref().iter())?;
+    }
+    let Some(surface) = &entry.surface else {
+        return Ok(None);
+    };
+    Ok(Some(LevelPlan {
+        surface: sheet.known(surface, "surface", surfaces)?,
+        level: *level.get_ref(),
+        side,
+        pool: entry.pool.as_ref().map(|pool| *pool.get_ref()),
+    }))
 }
 
 fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {

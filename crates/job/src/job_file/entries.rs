@@ -360,6 +360,19 @@ pub(crate) struct ZoneEntry {
     pub(crate) corners: Option<Spanned<Vec<[f64; 2]>>>,
     /// The attribute that names features of GeoJSON and shapefiles.
     pub(crate) named_by: Option<String>,
+    /// The surface of which it is what lies below a level, or above; such a zone is measured in, and no surface is
+    /// made with it.
+    #[schemars(with = "Option<String>")]
+    pub(crate) surface: Option<Name>,
+    /// It is where the surface lies below this level.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) below: Option<Spanned<f64>>,
+    /// It is where the surface lies above this level.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) above: Option<Spanned<f64>>,
+    /// Of what lies below, only what is connected to this place, as east and north.
+    #[schemars(with = "Option<[f64; 2]>")]
+    pub(crate) pool: Option<Spanned<[f64; 2]>>,
 }
 
 /// A line: from a file, or by its corners.

@@ -4,7 +4,7 @@ mod item;
 
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{Choice, Ends, Slopes};
+use dapedon_core::{Choice, Ends, Side, Slopes};
 
 use super::Spot;
 use crate::{Reading, Source};
@@ -101,9 +101,38 @@ impl<C> Shape<C> {
     }
 }
 
+/// The outline of a surface at a level.
+#[derive(Debug, Clone)]
+pub(crate) struct LevelPlan {
+    pub(crate) surface: String,
+    pub(crate) level: f64,
+    pub(crate) side: Side,
+    /// Of what lies below, only what is connected to this place.
+    pub(crate) pool: Option<[f64; 2]>,
+}
+
+/// Where a zone comes from.
+#[derive(Debug, Clone)]
+pub(crate) enum ZoneShape {
+    /// It was drawn.
+    Drawn(Shape<[f64; 2]>),
+    /// It is the outline of a surface at a level.
+    Level(LevelPlan),
+}
+
+impl ZoneShape {
+    /// The file it comes from.
+    pub(crate) fn path(&self) -> Option<&Path> {
+        match self {
+            ZoneShape::Drawn(shape) => shape.path(),
+            ZoneShape::Level(_) => None,
+        }
+    }
+}
+
 #[derive(Debug, Clone)]
 pub(crate) struct ZonePlan {
-    pub(crate) shape: Shape<[f64; 2]>,
+    pub(crate) shape: ZoneShape,
     pub(crate) spot: Spot,
 }
 
