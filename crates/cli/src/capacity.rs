@@ -5,7 +5,6 @@ mod spoken;
 use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_formats::RawZone;
 use dapedon_job::{
     AreasRequest, AreasSource, Capacity, CapacityRequest, Job, Source, ZoneSource, capacity,
@@ -49,11 +48,6 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &named)?;
 
     let (found, outlines) = measured(args, job.as_ref())?;
-    let unit = LengthUnit::ALL
-        .into_iter()
-        .find(|unit| unit.code() == found.units.length);
-    let unit = unit.unwrap_or(LengthUnit::Metre);
-    let symbols = symbols(args, job.as_ref(), unit);
     let mut files = Outputs::default();
     if let Some(path) = &args.csv {
         let text = capacity_csv(&found).map_err(|source| Fault::Write {
@@ -63,10 +57,15 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<(), Fault> {
         files.stage(path, &text)?;
     }
     if let Some(path) = &args.curve {
-        files.stage(path, capacity_curve(&found, symbols).as_bytes())?;
+        files.stage(path, capacity_curve(&found).as_bytes())?;
     }
     for (shore, outline) in shores.iter().zip(&outlines) {
-        shore.stage(&mut files, std::slice::from_ref(outline), &[""], unit)?;
+        shore.stage(
+            &mut files,
+            std::slice::from_ref(outline),
+            &[""],
+            found.told_in.length,
+        )?;
     }
     files.commit()?;
 
@@ -75,9 +74,7 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<(), Fault> {
         writeln!(out, "{}", serde_json::to_string_pretty(&found)?)?;
         return Ok(());
     }
-    let decimals = job.as_ref().and_then(|job| job.decimals).unwrap_or(1);
-    let text = spoken::spoken(&found, symbols, decimals, args.down);
-    write!(out, "{text}")?;
+    write!(out, "{}", spoken::spoken(&found, args.down))?;
     for path in outputs {
         writeln!(out, "Written: {}", path.display())?;
     }
@@ -121,18 +118,4 @@ fn measured(args: &CapacityArgs, job: Option<&Job>) -> Result<(Capacity, Vec<Raw
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
     })?)
-}
-
-/// The symbols of the units that lengths, areas and volumes are in.
-fn symbols(args: &CapacityArgs, job: Option<&Job>, unit: LengthUnit) -> [&'static str; 3] {
-    let area = (args.units.area_unit.map(|unit| unit.on())).or(job.and_then(|job| job.area_unit));
-    let volume =
-        (args.units.volume_unit.map(|unit| unit.on())).or(job.and_then(|job| job.volume_unit));
-    [
-        unit.symbol(),
-        area.map_or(AreaUnit::usual(unit), |of| of(unit)).symbol(),
-        volume
-            .map_or(VolumeUnit::usual(unit), |of| of(unit))
-            .symbol(),
-    ]
 }

@@ -42,8 +42,6 @@ pub enum Base {
     Lowest,
     /// A level at the mean height along the outline, each unit of its length alike.
     Mean,
-    /// A level at a given height.
-    Level(f64),
 }
 
 /// Why a pile has no base.

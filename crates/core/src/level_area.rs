@@ -2,6 +2,7 @@
 
 use crate::assembly::collect;
 use crate::rings::parts;
+use crate::zone::in_grid;
 use crate::{Outline, Place, Tin, TinError, Vertex};
 
 /// Which side of a level.
@@ -37,18 +38,14 @@ pub fn level_area(tin: &Tin, level: f64, side: Side) -> Vec<Vec<Vec<Place>>> {
     let over: Vec<f64> = heights
         .map(|vertex| sign * (vertex.height - level))
         .collect();
-    // Where nothing is on that side there are no pieces.
     let value = |vertex: u32| over[vertex as usize];
     let inside = |vertex| value(vertex) > 0.0;
     let share = |from, to| value(from) / (value(from) - value(to));
+    // Where nothing is on that side there are no pieces.
     let Ok(ground) = kept(tin, inside, share) else {
         return Vec::new();
     };
-    let frame = tin.frame();
-    let grid = |ring: Vec<Place>| {
-        let closed = ring.iter().chain(ring.first());
-        closed.map(|&place| frame.to_grid(place)).collect()
-    };
+    let grid = |ring: Vec<Place>| in_grid(&ring, tin.frame());
     let found = sorted_parts(&ground).into_iter();
     found
         .map(|part| part.into_iter().map(grid).collect())

@@ -9,13 +9,15 @@ impl Surface {
     /// ```
     /// use dapedon_core::{Extent, Frame, LengthUnit, Place, Surface, Tin, Vertex};
     /// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
-    /// let corners = [(0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0)].map(|(e, n)| Vertex::new(e, n, 1.0));
-    /// let ground = Tin::from_facets(frame, corners.to_vec(), vec![[0, 1, 2], [0, 2, 3]]).unwrap();
-    /// let corner = Extent::of([Place::new(3.0, 0.0), Place::new(4.0, 1.0)]);
-    /// assert_eq!(Surface::Tin(ground.clone()).near(&corner).facets(), 2);
-    /// let outside = Extent::of([Place::new(5.0, 5.0)]);
-    /// // Nothing is near: it stays what it is.
-    /// assert_eq!(Surface::Tin(ground).near(&outside).facets(), 2);
+    /// // Two squares side by side.
+    /// let corners = [(0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0), (8.0, 0.0), (8.0, 4.0)];
+    /// let corners = corners.map(|(e, n)| Vertex::new(e, n, 1.0)).to_vec();
+    /// let facets = vec![[0, 1, 2], [0, 2, 3], [1, 4, 5], [1, 5, 2]];
+    /// let ground = Surface::Tin(Tin::from_facets(frame, corners, facets).unwrap());
+    /// let west = Extent::of([Place::new(1.0, 1.0), Place::new(2.0, 2.0)]);
+    /// assert_eq!(ground.near(&west).facets(), 2);
+    /// // Where nothing is near it stays what it is.
+    /// assert_eq!(ground.near(&Extent::of([Place::new(9.0, 9.0)])).facets(), 4);
     /// ```
     pub fn near(&self, extent: &Extent) -> Surface {
         let Surface::Tin(tin) = self else {

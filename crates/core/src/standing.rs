@@ -11,7 +11,7 @@ use toe::{outside, share};
 use crate::level_area::{kept, sorted_parts};
 use crate::neighbours::{Neighbours, bits, rim_places};
 use crate::rings::holds;
-use crate::zone::twice_area;
+use crate::zone::{in_grid, twice_area};
 use crate::{Extent, Frame, Place, Plane, Side, Tin, Vertex};
 
 /// What counts as standing clear.
@@ -142,14 +142,10 @@ impl<'f> Field<'f> {
             .map(|(_, ring)| sparse(ring, CORNERS * self.spacing))
             .collect();
         let area = rings.iter().map(|ring| twice_area(ring)).sum::<f64>() / 2.0;
-        let closed = |ring: Vec<Place>| {
-            let closed = ring.iter().chain(ring.first());
-            closed.map(|&place| self.frame.to_grid(place)).collect()
-        };
         Some((
             extent.middle().east,
             Standing {
-                rings: rings.into_iter().map(closed).collect(),
+                rings: rings.iter().map(|ring| in_grid(ring, self.frame)).collect(),
                 clear: top,
                 area,
                 at_end,

@@ -187,6 +187,19 @@ impl Zone {
         &self.rings
     }
 
+    /// Its parts, each an outer ring and then its holes, closed, in grid coordinates of the frame it was made in.
+    pub fn parts(&self, frame: Frame) -> Vec<Vec<Vec<Place>>> {
+        let mut parts: Vec<Vec<Vec<Place>>> = Vec::new();
+        for ring in &self.rings {
+            let closed = in_grid(ring, frame);
+            match parts.last_mut() {
+                Some(part) if twice_area(ring) < 0.0 => part.push(closed),
+                _ => parts.push(vec![closed]),
+            }
+        }
+        parts
+    }
+
     /// The length of its outlines, those of holes with them.
     pub fn perimeter(&self) -> f64 {
         let mut length = Sum::default();
@@ -236,6 +249,12 @@ impl Zones {
         let extents = self.zones.iter().map(Zone::extent);
         extents.fold(Extent::EMPTY, |all, extent| all.union(&extent))
     }
+}
+
+/// A ring closed, in grid coordinates.
+pub(crate) fn in_grid(ring: &[Place], frame: Frame) -> Vec<Place> {
+    let closed = ring.iter().chain(ring.first());
+    closed.map(|&place| frame.to_grid(place)).collect()
 }
 
 /// Takes the repeated corners out of a closed ring.

@@ -14,40 +14,14 @@ pub struct RawZone {
 }
 
 impl RawZone {
-    /// A zone as it is written to a file, its rings closed.
+    /// A zone of a frame as it is written to a file, its rings closed.
     pub fn of(zone: &Zone, frame: Frame) -> Self {
-        let closed = |ring: &Vec<Place>| {
-            let all = ring.iter().chain(ring.first());
-            all.map(|&place| frame.to_grid(place)).collect()
-        };
-        let mut parts: Vec<Vec<Vec<Place>>> = Vec::new();
-        for ring in zone.rings() {
-            match (is_hole(ring), parts.last_mut()) {
-                (true, Some(part)) => part.push(closed(ring)),
-                _ => parts.push(vec![closed(ring)]),
-            }
-        }
         RawZone {
             name: zone.name().into(),
-            parts,
+            parts: zone.parts(frame),
             ..RawZone::default()
         }
     }
-
-    /// The value of an attribute, whatever the case of its name.
-    pub fn attribute(&self, name: &str) -> Option<&str> {
-        let mut own = self.attributes.iter();
-        let found = own.find(|(own, _)| own.eq_ignore_ascii_case(name));
-        found.map(|(_, value)| value.as_str())
-    }
-}
-
-/// Holes turn clockwise.
-fn is_hole(ring: &[Place]) -> bool {
-    let next = ring.iter().cycle().skip(1);
-    let turned = ring.iter().zip(next);
-    let turned = turned.map(|(a, b)| (b.east - a.east) * (b.north + a.north));
-    turned.sum::<f64>() > 0.0
 }
 
 /// The zones of a file, and what was left out.

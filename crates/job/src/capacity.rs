@@ -6,21 +6,19 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::{
-    AreaUnit, Basin, LengthUnit, Pool, Side, Spill, Surface, Tin, VolumeUnit, level_area,
-};
+use dapedon_core::{AreaUnit, Basin, LengthUnit, Pool, Side, Spill, VolumeUnit, level_area};
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;
 pub use model::{Capacity, Held, RunsOver, Wanted};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
-use crate::measure::kept as in_zone;
+use crate::measure::{facets, kept as in_zone};
 use crate::measurement::{Extreme, Units};
 use crate::sides::{Ask, Sides};
-use crate::{Job, JobError, Reading, Source, ZoneSource};
+use crate::{Job, JobError, Reading, Source, ToldIn, ZoneSource};
 use levels::levels;
-use rows::{Told, held};
+use rows::held;
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
@@ -94,11 +92,9 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
             return Err(CapacityError::SeveralZones { count: zones.len() }.into());
         }
     };
-    let kept: Tin = match (zone, &*bed.surface) {
-        (Some(zone), surface) => in_zone(surface, zone)?,
-        (None, Surface::Tin(tin)) => tin.clone(),
-        (None, Surface::Grid(grid)) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
-        (None, Surface::Level(_)) => return Err(JobError::Unbounded),
+    let kept = match zone {
+        Some(zone) => in_zone(&bed.surface, zone)?,
+        None => facets(&bed.surface)?,
     };
     if let Some(zone) = zone {
         let beyond = area_unit.from_square(zone.area() - kept.area(), unit);
@@ -137,23 +133,24 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         ));
     }
     let top = levels.last().copied().unwrap_or(brim);
-    let told = Told {
+    let told = ToldIn {
         length: unit,
         area: area_unit,
         volume: volume_unit,
+        decimals: request.job.and_then(|job| job.decimals).unwrap_or(1),
     };
     let mut wanted = Vec::new();
     for &volume in &request.volumes {
         if !(volume > 0.0 && volume.is_finite()) {
             return Err(CapacityError::NoVolume { volume }.into());
         }
-        let found = basin.level_of(volume / told.volume(1.0), top);
+        let found = basin.level_of(volume / told.of_cubic(1.0), top);
         wanted.push(Wanted {
             asked: "volume",
             by: "integral",
             volume: Some(volume),
             level: found.map(|found| found.level),
-            area: found.map(|found| told.area(found.area)),
+            area: found.map(|found| told.of_square(found.area)),
         });
     }
     wanted.extend(request.wanted_levels.iter().map(|&level| {
@@ -161,9 +158,9 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         Wanted {
             asked: "level",
             by: "integral",
-            volume: Some(told.volume(found.volume)),
+            volume: Some(told.of_cubic(found.volume)),
             level: Some(level),
-            area: Some(told.area(found.area)),
+            area: Some(told.of_square(found.area)),
         }
     }));
     let shores = request.shores.iter().map(|&level| {
@@ -207,6 +204,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         levels: held(&found, true, lowest, told),
         wanted,
         warnings,
+        told_in: told,
     };
     Ok((capacity, shores))
 }

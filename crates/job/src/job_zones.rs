@@ -1,10 +1,11 @@
 //! Zones of a job by their names: as they were drawn, or the outline of a surface at a level.
 
-use dapedon_core::{AreaUnit, Frame, Pool, Surface, Tin, VolumeUnit, level_area};
+use dapedon_core::{AreaUnit, Frame, Pool, VolumeUnit, level_area};
 use dapedon_formats::RawZone;
 
 use crate::job_file::{LevelPlan, ZoneShape};
 use crate::making::Making;
+use crate::measure::facets;
 use crate::stock::{self, JobZones, Stock};
 use crate::{CapacityError, Job, JobError, Reading, Source};
 
@@ -32,11 +33,7 @@ fn at_level(job: &Job, name: &str, plan: &LevelPlan) -> Result<JobZones, JobErro
     let units = (AreaUnit::usual(job.unit), VolumeUnit::usual(job.unit));
     let mut making = Making::new(stock, frame, units.0, units.1);
     let made = making.make(&source, &reading, false)?;
-    let tin: Tin = match &*made.surface {
-        Surface::Tin(tin) => tin.clone(),
-        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd)?,
-        Surface::Level(_) => return Err(JobError::Unbounded),
-    };
+    let tin = facets(&made.surface)?;
     let level = plan.level;
     let kept = match plan.pool {
         None => Some(tin),

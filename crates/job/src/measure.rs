@@ -144,6 +144,19 @@ fn measured(
     }
 }
 
+/// The facets of a surface, written out.
+///
+/// # Errors
+///
+/// When it has no end.
+pub(crate) fn facets(surface: &Surface) -> Result<Tin, JobError> {
+    match surface {
+        Surface::Tin(tin) => Ok(tin.clone()),
+        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd),
+        Surface::Level(_) => Err(JobError::Unbounded),
+    }
+}
+
 /// What of a surface lies in a zone.
 ///
 /// # Errors

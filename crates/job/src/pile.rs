@@ -164,7 +164,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
         pile.share = if held > 0.0 { pile.held / held } else { 0.0 };
     }
     let zones = Zones::new(making.frame, outlines);
-    let reference = together(&yard.bases[0], &below);
+    let reference = together(&yard.bases[0], &below, &made.surface);
     let scene = Scene::of(&making, [&reference, &made.surface], Some(zones));
     let raw = raw(&scene);
     let base = yard.bases[0].0.clone();
@@ -235,7 +235,11 @@ fn apart(outlines: &[Zone]) -> Result<(), PileError> {
 }
 
 /// The bases of all piles as one surface, to be drawn.
-fn together((_, made): &(BaseSource, Option<Made>), below: &[Rc<Surface>]) -> Rc<Surface> {
+fn together(
+    (_, made): &(BaseSource, Option<Made>),
+    below: &[Rc<Surface>],
+    surface: &Rc<Surface>,
+) -> Rc<Surface> {
     let tins = below.iter().filter_map(|base| match &**base {
         Surface::Tin(tin) => Some(tin),
         _ => None,
@@ -243,7 +247,7 @@ fn together((_, made): &(BaseSource, Option<Made>), below: &[Rc<Surface>]) -> Rc
     match (made, Tin::side_by_side(tins)) {
         (Some(made), _) => made.surface.clone(),
         (None, Some(tin)) => Rc::new(Surface::Tin(tin)),
-        (None, None) => below[0].clone(),
+        (None, None) => surface.clone(),
     }
 }
 

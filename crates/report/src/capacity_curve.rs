@@ -14,9 +14,10 @@ const PLOT: [f64; 4] = [96.0, 84.0, 844.0, 380.0];
 const COLOURS: [&str; 2] = ["#2f6b82", "#b5683e"];
 
 /// Draws level against volume, and against area on a scale of its own, as SVG.
-///
-/// `length`, `area` and `volume` are the symbols of the units.
-pub fn capacity_curve(capacity: &Capacity, [length, area, volume]: [&str; 3]) -> String {
+pub fn capacity_curve(capacity: &Capacity) -> String {
+    let told = capacity.told_in;
+    let (length, area) = (told.length.symbol(), told.area.symbol());
+    let volume = told.volume.symbol();
     let rows = &capacity.levels;
     let most = |of: fn(&Held) -> f64| rows.iter().map(of).fold(0.0, f64::max).max(1e-9);
     let (volumes, areas) = (most(Held::best), most(|row| row.area));

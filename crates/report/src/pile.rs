@@ -54,12 +54,7 @@ impl PileDocument {
     /// The document of piles, with a map that is drawn already.
     pub fn new(title: String, piles: &Piles, map: String) -> Self {
         let told = piles.told_in;
-        let mut bases: Vec<String> = Vec::new();
-        for base in piles.zones.iter().flat_map(|pile| &pile.bases) {
-            if !bases.contains(&base.base) {
-                bases.push(base.base.clone());
-            }
-        }
+        let bases: Vec<String> = piles.bases().into_iter().map(Into::into).collect();
         let compared = |name: &str, own: &[ByBase], held: f64| {
             let by = |name: &String| {
                 let base = own.iter().find(|base| base.base == *name);

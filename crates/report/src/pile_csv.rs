@@ -31,13 +31,7 @@ pub fn pile_csv(piles: &Piles) -> io::Result<Vec<u8>> {
     ]
     .map(Into::into)
     .to_vec();
-    let bases = piles.zones.iter().flat_map(|pile| &pile.bases);
-    let mut names: Vec<&str> = Vec::new();
-    for base in bases {
-        if !names.contains(&base.base.as_str()) {
-            names.push(&base.base);
-        }
-    }
+    let names = piles.bases();
     heading.extend(names.iter().map(|name| format!("base {name}")));
     out.write_record(&heading)?;
     for pile in &piles.zones {

@@ -9,15 +9,12 @@ use dapedon_report::number::grouped;
 use crate::table::table;
 
 /// The basin as it is read on a terminal, or aloud.
-pub(super) fn spoken(
-    found: &Capacity,
-    [length, area, volume]: [&str; 3],
-    decimals: usize,
-    down: bool,
-) -> String {
-    let symbols = [length, area, volume];
+pub(super) fn spoken(found: &Capacity, down: bool) -> String {
+    let told = found.told_in;
+    let (length, area) = (told.length.symbol(), told.area.symbol());
+    let volume = told.volume.symbol();
     let bold = Style::new().bold();
-    let figure = |value: f64| grouped(value, decimals, " ");
+    let figure = |value: f64| grouped(value, told.decimals, " ");
     let height = |value: f64| grouped(value, 3, " ");
     let mut text = String::new();
     let mut say = |line: std::fmt::Arguments<'_>| {
@@ -69,7 +66,7 @@ pub(super) fn spoken(
         ));
     }
     let typed = found.levels.iter().any(|held| held.volume.is_none());
-    say(format_args!("\n{}", held(found, symbols, decimals, down)));
+    say(format_args!("\n{}", held(found, down)));
     say(format_args!(
         "\n{}",
         match typed {
@@ -123,13 +120,11 @@ pub(super) fn spoken(
 }
 
 /// The table, level by level.
-fn held(
-    found: &Capacity,
-    [length, area, volume]: [&str; 3],
-    decimals: usize,
-    down: bool,
-) -> String {
-    let figure = |value: f64| grouped(value, decimals, " ");
+fn held(found: &Capacity, down: bool) -> String {
+    let told = found.told_in;
+    let (length, area) = (told.length.symbol(), told.area.symbol());
+    let volume = told.volume.symbol();
+    let figure = |value: f64| grouped(value, told.decimals, " ");
     let height = |value: f64| grouped(value, 3, " ");
     let integrated = found.levels.iter().all(|held| held.volume.is_some());
     let mut heading = vec![

@@ -156,12 +156,7 @@ impl Told<'_> {
     /// All bases side by side, and how far they lie apart.
     fn compared(&self) -> String {
         let piles = self.piles;
-        let mut names: Vec<&str> = Vec::new();
-        for base in piles.zones.iter().flat_map(|pile| &pile.bases) {
-            if !names.contains(&base.base.as_str()) {
-                names.push(&base.base);
-            }
-        }
+        let names = piles.bases();
         let mut heading = vec![piles.noun().to_owned()];
         heading.extend(names.iter().map(|name| (*name).to_owned()));
         heading.extend(["apart".into(), "of volume".into()]);

@@ -118,7 +118,6 @@ impl Toe {
             }
             Base::Lowest => level(self.lowest()),
             Base::Mean => level(self.mean()),
-            Base::Level(height) => level(height),
         }
     }
 

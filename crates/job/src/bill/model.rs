@@ -57,6 +57,18 @@ pub struct ToldIn {
     pub decimals: usize,
 }
 
+impl ToldIn {
+    /// An area in squares of the length unit, as it is told.
+    pub(crate) fn of_square(&self, square: f64) -> f64 {
+        self.area.from_square(square, self.length)
+    }
+
+    /// A volume in cubes of the length unit, as it is told.
+    pub(crate) fn of_cubic(&self, cubic: f64) -> f64 {
+        self.volume.from_cubic(cubic, self.length)
+    }
+}
+
 /// The factors of a material.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct MaterialFacts {

@@ -2,8 +2,8 @@
 
 use serde::Serialize;
 
-use crate::InputFile;
 use crate::measurement::{Extreme, JobFacts, Side, Units};
+use crate::{InputFile, ToldIn};
 
 /// What a basin holds.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -39,6 +39,9 @@ pub struct Capacity {
     pub wanted: Vec<Wanted>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
+    /// The units and decimals that figures are told in.
+    #[serde(skip)]
+    pub told_in: ToldIn,
 }
 
 /// Where water runs over the edge of a basin.

@@ -1,29 +1,12 @@
 //! Rows of a table, from the water at its levels.
 
-use dapedon_core::{AreaUnit, LengthUnit, Storage, VolumeUnit, average_end_area, conic};
+use dapedon_core::{Storage, average_end_area, conic};
 
 use super::Held;
-
-/// The units that a table is told in.
-#[derive(Clone, Copy)]
-pub(super) struct Told {
-    pub(super) length: LengthUnit,
-    pub(super) area: AreaUnit,
-    pub(super) volume: VolumeUnit,
-}
-
-impl Told {
-    pub(super) fn area(&self, square: f64) -> f64 {
-        self.area.from_square(square, self.length)
-    }
-
-    pub(super) fn volume(&self, cubic: f64) -> f64 {
-        self.volume.from_cubic(cubic, self.length)
-    }
-}
+use crate::ToldIn;
 
 /// Rows of ascending levels; of what was integrated, or of areas alone.
-pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: Told) -> Vec<Held> {
+pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: ToldIn) -> Vec<Held> {
     let mut rows: Vec<Held> = Vec::new();
     let (mut average, mut cone) = (0.0, 0.0);
     for (index, storage) in found.iter().enumerate() {
@@ -40,11 +23,11 @@ pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: Told)
             }
         }
         let below = before.map_or(0.0, |before| before.volume);
-        let volume = |cubic: f64| integrated.then(|| told.volume(cubic));
+        let volume = |cubic: f64| integrated.then(|| told.of_cubic(cubic));
         rows.push(Held {
             level: storage.level,
             depth: (storage.level - lowest).max(0.0),
-            area: told.area(match storage.area {
+            area: told.of_square(match storage.area {
                 // Of the lowest level its floor.
                 0.0 => storage.level_ground,
                 wet => wet,
@@ -52,8 +35,8 @@ pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: Told)
             step: volume(storage.volume - below),
             volume: volume(storage.volume),
             room: 0.0,
-            by_average_end_area: told.volume(average),
-            by_conic: told.volume(cone),
+            by_average_end_area: told.of_cubic(average),
+            by_conic: told.of_cubic(cone),
         });
     }
     let full = rows.last().map_or(0.0, Held::best);

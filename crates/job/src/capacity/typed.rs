@@ -7,11 +7,11 @@ use dapedon_core::{
 };
 use dapedon_formats::delimited::{Pair, read_pairs};
 
-use super::rows::{Told, held};
+use super::rows::held;
 use super::{Capacity, CapacityError, Wanted};
 use crate::input::Input;
 use crate::measurement::{Side, Units};
-use crate::{InputFile, Job, JobError};
+use crate::{InputFile, Job, JobError, ToldIn};
 
 /// Where levels with their areas come from.
 #[derive(Debug, Clone, PartialEq)]
@@ -59,13 +59,14 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
     let length = length.ok_or(CapacityError::NoUnit)?;
     let area = request.area_unit.or(job.and_then(|job| job.area_unit));
     let volume = request.volume_unit.or(job.and_then(|job| job.volume_unit));
-    let told = Told {
+    let told = ToldIn {
         length,
         area: area.map_or(AreaUnit::usual(length), |of| of(length)),
         volume: volume.map_or(VolumeUnit::usual(length), |of| of(length)),
+        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
     };
     let (side, pairs) = read(&request.areas)?;
-    let (square, cubic) = (told.area(1.0), told.volume(1.0));
+    let (square, cubic) = (told.of_square(1.0), told.of_cubic(1.0));
     let squares = pairs
         .iter()
         .map(|pair| [pair.numbers[0], pair.numbers[1] / square]);
@@ -111,7 +112,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 by,
                 volume: Some(volume),
                 level,
-                area: area.map(|area| told.area(area)),
+                area: area.map(|area| told.of_square(area)),
             }
         }));
     }
@@ -122,9 +123,11 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 by,
                 volume: areas
                     .volume_at(level, between)
-                    .map(|volume| told.volume(volume)),
+                    .map(|volume| told.of_cubic(volume)),
                 level: Some(level),
-                area: areas.area_at(level, between).map(|area| told.area(area)),
+                area: areas
+                    .area_at(level, between)
+                    .map(|area| told.of_square(area)),
             }
         }));
     }
@@ -146,6 +149,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
         levels: held(&found, false, lowest, told),
         wanted,
         warnings: Vec::new(),
+        told_in: told,
     })
 }
 

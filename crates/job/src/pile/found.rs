@@ -7,6 +7,7 @@ use dapedon_core::{
 use super::{PileError, Sought};
 use crate::JobError;
 use crate::making::Making;
+use crate::measure::facets;
 
 /// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -95,11 +96,10 @@ pub(super) fn found(
 /// The surface with points that stand so close and so evenly that a pile is seen by them; else as it is read at cells,
 /// and their side: a sixth of the side of a square of the least area, or more where that would be too many cells.
 fn evenly(surface: &Surface, area: f64) -> Result<(Tin, Option<f64>), JobError> {
-    let tin = match surface {
-        Surface::Tin(tin) => tin,
-        Surface::Grid(grid) => return Ok((grid.to_tin().map_err(|_| JobError::NoEnd)?, None)),
-        Surface::Level(_) => return Err(PileError::Level.into()),
-    };
+    let tin = facets(surface)?;
+    if matches!(surface, Surface::Grid(_)) {
+        return Ok((tin, None));
+    }
     let cell = nice((area.sqrt() / 6.0).max((tin.area() / MANY).sqrt()));
     let wide = (0..tin.facets().len()).map(|facet| {
         let [a, b, c] = tin.corners(facet);
@@ -114,14 +114,14 @@ fn evenly(surface: &Surface, area: f64) -> Result<(Tin, Option<f64>), JobError> 
         }
     });
     if wide.sum::<f64>() < 0.1 * tin.area() {
-        return Ok((tin.clone(), None));
+        return Ok((tin, None));
     }
     let read = sampled(surface, cell)?.ok_or(JobError::TooManyCells { cell })?;
     let grid = Grid::new(tin.frame(), read.corner, [cell; 2], read.size, read.heights);
     // Of a surface too narrow for cells the facets are all there is.
     match grid.map(|grid| grid.to_tin()) {
-        Ok(Ok(tin)) => Ok((tin, Some(cell))),
-        _ => Ok((tin.clone(), None)),
+        Ok(Ok(read)) => Ok((read, Some(cell))),
+        _ => Ok((tin, None)),
     }
 }
 

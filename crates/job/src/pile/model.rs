@@ -171,6 +171,17 @@ impl Piles {
         }
     }
 
+    /// All bases that any of them is measured by, the one that counts first.
+    pub fn bases(&self) -> Vec<&str> {
+        let mut names: Vec<&str> = Vec::new();
+        for base in self.zones.iter().flat_map(|pile| &pile.bases) {
+            if !names.contains(&base.base.as_str()) {
+                names.push(&base.base);
+            }
+        }
+        names
+    }
+
     /// What its outline is called.
     pub fn edge(&self) -> &'static str {
         match self.pit {
