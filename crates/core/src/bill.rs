@@ -1,5 +1,7 @@
 //! The arithmetic of a bill: figures as they are agreed on, amounts, and what is off.
 
+#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+
 use rust_decimal::{Decimal, RoundingStrategy};
 
 use crate::Rounding;
@@ -90,10 +92,14 @@ impl Expected {
     pub fn departures(&self, quantity: Decimal) -> Vec<Departure> {
         let less = self.at_least.filter(|&least| quantity < least);
         let more = self.at_most.filter(|&most| quantity > most);
-        let off = self
-            .contract
-            .zip(self.within)
-            .filter(|(contract, within)| (quantity - contract).abs() > contract.abs() * within);
+        let off = self.contract.zip(self.within).filter(|(contract, within)| {
+            let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
+            let allowed = contract.abs().checked_mul(*within);
+            // What is too far off to be told is off.
+            apart
+                .zip(allowed)
+                .is_none_or(|(apart, allowed)| apart > allowed)
+        });
         let off = off.map(|(contract, within)| Departure::Off { contract, within });
         let found = [less.map(Departure::Less), more.map(Departure::More), off];
         found.into_iter().flatten().collect()

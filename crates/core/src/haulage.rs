@@ -1,5 +1,7 @@
 //! Loads of vehicles, and what is brought in and taken away.
 
+#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+
 use rust_decimal::Decimal;
 
 use crate::{Bank, Loose, Mass};
@@ -81,12 +83,12 @@ impl Movement {
 
     /// What is to be taken away.
     pub fn surplus(&self) -> Bank {
-        Bank(self.dug.0 - self.stays().0)
+        Bank(self.dug.0.saturating_sub(self.stays().0))
     }
 
     /// What is to be brought in.
     pub fn shortfall(&self) -> Bank {
-        Bank(self.needed.0 - self.stays().0)
+        Bank(self.needed.0.saturating_sub(self.stays().0))
     }
 }
 

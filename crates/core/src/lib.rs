@@ -103,8 +103,8 @@ pub use haulage::{Binds, Loads, Movement, Vehicle};
 pub use level_area::{Side, level_area};
 pub use mask::mask;
 pub use material::{
-    Bank, Compacted, Density, Earth, Link, Loose, Mass, Material, MaterialError, Means, Missing,
-    Rounding, Shrink, State, Swell, Trail,
+    Bank, Compacted, ConversionError, Density, Earth, Link, Loose, Mass, Material, MaterialError,
+    Means, Missing, Rounding, Shrink, State, Swell, Trail,
 };
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;

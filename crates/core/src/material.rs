@@ -4,6 +4,8 @@
 //! three are types of their own, and a factor is a method that takes one of them and gives another: there is
 //! no way to apply one the wrong way round. Arithmetic is decimal, so that each line can be followed by hand.
 
+#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+
 mod factor;
 mod trail;
 
@@ -95,15 +97,26 @@ pub enum Missing {
     Density,
 }
 
+/// Why a volume cannot be converted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum ConversionError {
+    /// A factor is not known.
+    #[error("the {0} is not known")]
+    Missing(#[from] Missing),
+    /// The result has more digits than any figure of a bill.
+    #[error("the result is out of range")]
+    Beyond,
+}
+
 impl Material {
     /// What is dug takes up so much in the truck: bank times swell.
     ///
     /// # Errors
     ///
-    /// When no swell is known; the other conversions say what they lack likewise.
-    pub fn hauled(&self, bank: Bank) -> Result<Loose, Missing> {
+    /// When no swell is known, or the result has more digits than any figure of a bill; the other conversions likewise.
+    pub fn hauled(&self, bank: Bank) -> Result<Loose, ConversionError> {
         let swell = self.swell.ok_or(Missing::Swell)?;
-        Ok(Loose(bank.0 * swell.factor()))
+        times(bank.0, swell.factor()).map(Loose)
     }
 
     /// What is in the truck was so much in the bank: loose over swell.
@@ -111,9 +124,9 @@ impl Material {
     /// # Errors
     ///
     /// When no swell is known.
-    pub fn dug(&self, loose: Loose) -> Result<Bank, Missing> {
+    pub fn dug(&self, loose: Loose) -> Result<Bank, ConversionError> {
         let swell = self.swell.ok_or(Missing::Swell)?;
-        Ok(Bank(loose.0 / swell.factor()))
+        over(loose.0, swell.factor()).map(Bank)
     }
 
     /// What is dug makes so much where it is rolled: bank times shrink.
@@ -121,9 +134,9 @@ impl Material {
     /// # Errors
     ///
     /// When no shrink is known.
-    pub fn rolled(&self, bank: Bank) -> Result<Compacted, Missing> {
+    pub fn rolled(&self, bank: Bank) -> Result<Compacted, ConversionError> {
         let shrink = self.shrink.ok_or(Missing::Shrink)?;
-        Ok(Compacted(bank.0 * shrink.factor()))
+        times(bank.0, shrink.factor()).map(Compacted)
     }
 
     /// What is rolled in place was so much in the bank: compacted over shrink.
@@ -131,18 +144,26 @@ impl Material {
     /// # Errors
     ///
     /// When no shrink is known.
-    pub fn was(&self, compacted: Compacted) -> Result<Bank, Missing> {
+    pub fn was(&self, compacted: Compacted) -> Result<Bank, ConversionError> {
         let shrink = self.shrink.ok_or(Missing::Shrink)?;
-        Ok(Bank(compacted.0 / shrink.factor()))
+        over(compacted.0, shrink.factor()).map(Bank)
     }
 
     /// The mass of a volume that is in the state the density was found in.
-    fn weighed(&self, earth: Earth) -> Result<Mass, Missing> {
+    fn weighed(&self, earth: Earth) -> Result<Mass, ConversionError> {
         let density = self
             .density
             .filter(|density| density.state == earth.state());
-        Ok(Mass(earth.volume() * density.ok_or(Missing::Density)?.mass))
+        times(earth.volume(), density.ok_or(Missing::Density)?.mass).map(Mass)
     }
+}
+
+fn times(volume: Decimal, factor: Decimal) -> Result<Decimal, ConversionError> {
+    volume.checked_mul(factor).ok_or(ConversionError::Beyond)
+}
+
+fn over(volume: Decimal, factor: Decimal) -> Result<Decimal, ConversionError> {
+    volume.checked_div(factor).ok_or(ConversionError::Beyond)
 }
 
 impl State {
@@ -242,9 +263,9 @@ mod tests {
     #[test]
     fn what_is_not_known_is_said() {
         let soil = Material::default();
-        assert_eq!(soil.hauled(Bank(dec!(1))), Err(Missing::Swell));
-        assert_eq!(soil.was(Compacted(dec!(1))), Err(Missing::Shrink));
+        assert_eq!(soil.hauled(Bank(dec!(1))), Err(Missing::Swell.into()));
+        assert_eq!(soil.was(Compacted(dec!(1))), Err(Missing::Shrink.into()));
         let weighed = soil.weighed(Earth::new(State::Bank, dec!(1)));
-        assert_eq!(weighed, Err(Missing::Density));
+        assert_eq!(weighed, Err(Missing::Density.into()));
     }
 }

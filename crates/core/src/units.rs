@@ -244,6 +244,19 @@ impl AreaUnit {
     pub fn from_square(self, area: f64, length: LengthUnit) -> f64 {
         scale(area, length.foot(), self.foot(), 2) / self.base_units()
     }
+
+    /// Converts an area in this unit to another one.
+    ///
+    /// ```
+    /// use dapedon_core::AreaUnit;
+    /// assert_eq!(AreaUnit::Hectare.convert(0.25, AreaUnit::SquareMetre), 2500.0);
+    /// ```
+    pub fn convert(self, value: f64, to: AreaUnit) -> f64 {
+        if self == to {
+            return value;
+        }
+        scale(value * self.base_units(), self.foot(), to.foot(), 2) / to.base_units()
+    }
 }
 
 impl VolumeUnit {
@@ -305,6 +318,20 @@ impl VolumeUnit {
     /// ```
     pub fn from_cubic(self, volume: f64, length: LengthUnit) -> f64 {
         scale(volume, length.foot(), self.foot(), 3) / self.base_units()
+    }
+
+    /// Converts a volume in this unit to another one.
+    ///
+    /// ```
+    /// use dapedon_core::{Foot, VolumeUnit};
+    /// let [feet, yards] = [VolumeUnit::CubicFoot, VolumeUnit::CubicYard].map(|of| of(Foot::International));
+    /// assert_eq!(feet.convert(54.0, yards), 2.0);
+    /// ```
+    pub fn convert(self, value: f64, to: VolumeUnit) -> f64 {
+        if self == to {
+            return value;
+        }
+        scale(value * self.base_units(), self.foot(), to.foot(), 3) / to.base_units()
     }
 }
 

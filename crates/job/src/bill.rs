@@ -15,6 +15,7 @@ mod sheets;
 use crate::job_file::ItemPlan;
 use crate::measurement::{Units, ZoneMeasurement};
 use crate::{Job, JobError, Scene, Source};
+use dapedon_core::AreaUnit;
 use desk::Desk;
 pub use error::BillError;
 pub use model::{
@@ -22,6 +23,7 @@ pub use model::{
     LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, ToldIn, VehicleFacts,
 };
 use paid::Symbols;
+use rows::RowUnits;
 
 /// What is to be measured of a job's bill.
 pub struct BillRequest<'j> {
@@ -88,16 +90,27 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
     desk.measure(request.tell)?;
     let warnings = desk.warnings();
 
+    let job = request.job;
+    let told_in = ToldIn {
+        length: job.unit,
+        area: desk.making.area_unit,
+        volume: desk.making.volume_unit,
+        decimals: job.decimals.unwrap_or(1),
+    };
     let symbols = Symbols {
-        volume: desk.making.volume_unit.symbol(),
-        area: desk.making.area_unit.symbol(),
-        mass: request.job.mass_unit.symbol(),
-        decimals: request.job.decimals.unwrap_or(1) as u32,
+        volume: job.factor_volume.symbol(),
+        area: AreaUnit::usual(job.unit).symbol(),
+        mass: job.mass_unit.symbol(),
+        decimals: told_in.decimals as u32,
+    };
+    let units = RowUnits {
+        told: told_in,
+        factors: job.factor_volume,
     };
     let mut measured = Vec::new();
     for (item, ticket) in items.iter().zip(&tickets) {
         let found = desk.found(ticket);
-        let line = item::measured(request.job, item, found, &symbols);
+        let line = item::measured(request.job, item, found, &symbols, &units);
         measured.push(line.map_err(|error| JobError::from(error).in_job(&item.spot))?);
     }
     let (materials, vehicles) = materials::facts(request.job, &items);
@@ -116,6 +129,7 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
             area: desk.making.area_unit.code(),
             volume: desk.making.volume_unit.code(),
         },
+        factor_volume_unit: job.factor_volume.code(),
         mass_unit: symbols.mass,
         currency: request.job.currency.clone(),
         amount: total(measured.iter().map(|item| item.amount)),
@@ -127,12 +141,8 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
         surfaces: used.collect(),
         zone_files: desk.zone_files(),
         warnings,
-        told_in: ToldIn {
-            length: request.job.unit,
-            area: desk.making.area_unit,
-            volume: desk.making.volume_unit,
-            decimals: request.job.decimals.unwrap_or(1),
-        },
+        told_in,
+        factor_volume: job.factor_volume,
     };
     Ok((bill, sheets))
 }

@@ -7,7 +7,8 @@ use dapedon_core::{
 };
 
 use crate::JobError;
-use crate::job_file::Layer;
+use crate::bill::paid::{Symbols, float, of_money};
+use crate::job_file::{CountedBy, Layer};
 use crate::recipe::{Count, LayerQuantity};
 
 /// A build-up over its zones.
@@ -16,9 +17,13 @@ pub(crate) struct Covering<'b> {
     pub(crate) layers: &'b [Layer],
 }
 
-/// The units that quantities are told in; thicknesses are in `from`.
+/// The units that quantities are told in; thicknesses are in `from`, what layers are counted by is to squares of that
+/// and to one of `factors`.
 pub(crate) struct ToldIn {
     pub(crate) from: LengthUnit,
+    pub(crate) factors: VolumeUnit,
+    /// Decimals of areas, volumes and counts.
+    pub(crate) decimals: u32,
     pub(crate) length: LengthUnit,
     pub(crate) area: AreaUnit,
     pub(crate) volume: VolumeUnit,
@@ -54,41 +59,46 @@ pub(crate) fn areas(
     Ok(areas)
 }
 
-/// The layers of a build-up over a zone.
+/// The layers of a build-up over a zone, counted by the same decimal arithmetic as the items of a bill.
 pub(crate) fn quantities(
     covering: &Covering<'_>,
     zone: &str,
     area: GroundArea,
     told_in: &ToldIn,
-) -> Vec<LayerQuantity> {
+) -> Result<Vec<LayerQuantity>, JobError> {
     let ToldIn {
         from,
+        factors,
+        decimals,
         length,
         area: square,
         volume: cube,
     } = *told_in;
+    let own_area = AreaUnit::usual(from);
+    let symbols = Symbols {
+        volume: factors.symbol(),
+        area: own_area.symbol(),
+        mass: "",
+        decimals,
+    };
     let layers = covering.layers.iter().map(|layer| {
         let thickness = from.convert(layer.thickness, length);
         let volume = area.plan * thickness;
-        // Rates are to the job's own unit.
-        let own = |of: f64, dimension: i32| of * length.convert(1.0, from).powi(dimension);
         let counted = layer.counted.iter().map(|counted| {
-            let [per_cube, per_square] = counted.rate;
-            let count = own(volume, 3) * per_cube + own(area.plan, 2) * per_square;
-            // What rounding adds to a whole number does not ask for one more.
-            let count = if counted.whole {
-                (count - 1e-9).ceil().max(0.0)
-            } else {
-                count
+            let had = match counted.by {
+                CountedBy::Covers(_) => own_area.from_square(area.plan, length),
+                CountedBy::PerVolume(_) | CountedBy::Holds(_) => factors.from_cubic(volume, length),
             };
-            Count {
+            let (count, _) = symbols.layer_count(symbols.written(had)?, zone, counted)?;
+            let cost = counted.cost.map(|cost| of_money(count, cost)).transpose()?;
+            Ok(Count {
                 unit: counted.unit.clone(),
-                count,
+                count: float(count),
                 whole: counted.whole,
-                cost: counted.cost.map(|cost| cost * count),
-            }
+                cost: cost.map(float),
+            })
         });
-        LayerQuantity {
+        Ok(LayerQuantity {
             build_up: covering.name.into(),
             zone: zone.into(),
             layer: layer.name.clone(),
@@ -96,8 +106,8 @@ pub(crate) fn quantities(
             area: square.from_square(area.plan, length),
             sloping_area: square.from_square(area.sloping, length),
             volume: cube.from_cubic(volume, length),
-            counted: counted.collect(),
-        }
+            counted: counted.collect::<Result<_, JobError>>()?,
+        })
     });
     layers.collect()
 }

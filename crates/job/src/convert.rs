@@ -1,8 +1,6 @@
 //! What measured volumes become when they are hauled and placed, without a bill.
 
-use dapedon_core::{
-    Earth, LengthUnit, MassUnit, Material, Missing, State, Vehicle, measured_figure,
-};
+use dapedon_core::{Earth, LengthUnit, MassUnit, Material, State, Vehicle, VolumeUnit};
 use rust_decimal::Decimal;
 use serde::Serialize;
 
@@ -22,8 +20,9 @@ pub struct Converting {
     pub vehicle: Option<(String, Vehicle)>,
     /// What cut and fill are paid.
     pub rates: Vec<Rate>,
-    /// The unit of masses; the usual one of the length unit where none is said.
-    pub mass_unit: Option<MassUnit>,
+    /// The unit of volume that densities, vehicles and rates are to one of, and the unit of masses; the usual ones of
+    /// the survey's length unit where none are said.
+    pub units: Option<(VolumeUnit, MassUnit)>,
     /// The currency of rates.
     pub currency: Option<String>,
 }
@@ -100,8 +99,16 @@ impl Way {
     }
 }
 
-/// Converts the cut and fill of each zone, and of all of them where there are several; the units of areas and volumes
-/// are told by their symbols.
+impl Converting {
+    /// The units of volume and mass that its factors hold in, for a survey in a length unit.
+    pub(crate) fn units(&self, survey: LengthUnit) -> (VolumeUnit, MassUnit) {
+        let usual = (VolumeUnit::usual(survey), MassUnit::usual(survey));
+        self.units.unwrap_or(usual)
+    }
+}
+
+/// Converts the cut and fill of each zone, and of all of them where there are several. Figures are measured in the unit
+/// `reported`; factors hold in their own, which follow from the unit of the survey where none are said.
 ///
 /// # Errors
 ///
@@ -109,11 +116,11 @@ impl Way {
 pub(crate) fn converted(
     measurement: &Measurement,
     by: &Converting,
-    [area, volume]: [&str; 2],
-    unit: LengthUnit,
+    reported: VolumeUnit,
+    survey: LengthUnit,
     decimals: usize,
 ) -> Result<Vec<ConvertedLine>, BillError> {
-    let mass = by.mass_unit.unwrap_or(MassUnit::usual(unit));
+    let (factors, mass) = by.units(survey);
     let other = |rate: &Rate| rate.mass.is_some_and(|said| said != mass);
     if by.rates.iter().any(other) {
         return Err(BillError::OtherMass {
@@ -121,8 +128,8 @@ pub(crate) fn converted(
         });
     }
     let symbols = Symbols {
-        volume,
-        area,
+        volume: factors.symbol(),
+        area: "",
         mass: mass.symbol(),
         decimals: decimals as u32,
     };
@@ -130,15 +137,15 @@ pub(crate) fn converted(
     let mut lines = Vec::new();
     for zone in zones {
         for way in Way::ALL {
-            let figure = way.of(zone);
-            let exact = measured_figure(figure).ok_or(BillError::Beyond { figure })?;
-            let written = symbols.rounding().of(exact);
-            if written > Decimal::ZERO {
-                let found = Found {
-                    zone: &zone.zone,
-                    what: way.word(),
-                    earth: Earth::new(way.state(), written),
-                };
+            let found = Found {
+                zone: &zone.zone,
+                what: way.word(),
+                state: way.state(),
+                figure: way.of(zone),
+                reported,
+                factors,
+            };
+            if symbols.written(found.figure)? > Decimal::ZERO {
                 let mut rates = by.rates.iter().filter(|rate| rate.way == way);
                 let rate = match (rates.next(), rates.next()) {
                     (rate, None) => rate,
@@ -151,14 +158,25 @@ pub(crate) fn converted(
     Ok(lines)
 }
 
-/// A volume in a state, as it is written.
+/// A volume in a state, as it was measured.
 pub(crate) struct Found<'f> {
     pub(crate) zone: &'f str,
     pub(crate) what: &'static str,
-    pub(crate) earth: Earth,
+    pub(crate) state: State,
+    pub(crate) figure: f64,
+    /// The unit it was measured in.
+    pub(crate) reported: VolumeUnit,
+    /// The unit that factors hold in.
+    pub(crate) factors: VolumeUnit,
 }
 
 impl Found<'_> {
+    /// The volume in the unit that factors hold in, rounded once.
+    pub(crate) fn earth(&self, symbols: &Symbols<'_>) -> Result<Earth, BillError> {
+        let own = self.reported.convert(self.figure, self.factors);
+        Ok(Earth::new(self.state, symbols.written(own)?))
+    }
+
     /// What it becomes, what it is hauled by, and what it is paid at a rate.
     pub(crate) fn converted(
         &self,
@@ -166,17 +184,19 @@ impl Found<'_> {
         rate: Option<&Rate>,
         symbols: &Symbols<'_>,
     ) -> Result<ConvertedLine, BillError> {
-        let (earth, material, round) = (self.earth, &by.material, symbols.rounding());
-        let lacks = |missing: Missing| BillError::MaterialLacks {
-            material: by.name.clone(),
-            missing,
-        };
+        let (earth, round) = (self.earth(symbols)?, symbols.rounding());
+        let (material, written) = (&by.material, symbols.written(self.figure)?);
+        let lacks = |error| BillError::conversion(&by.name, error);
         // All that the factors which are known lead to.
         let states = State::ALL.map(|state| material.taken_to(earth, state, round));
         let trails = states
             .into_iter()
             .chain([material.taken_to_mass(earth, round)]);
         let mut conversion: Vec<ConversionStep> = Vec::new();
+        if self.reported != self.factors {
+            let both = [written, earth.volume()];
+            conversion.push(symbols.restated(self.state, both, self.reported.symbol()));
+        }
         for step in trails.flatten().flat_map(|trail| symbols.steps(&trail)) {
             if !conversion.contains(&step) {
                 conversion.push(step);
@@ -204,7 +224,7 @@ impl Found<'_> {
             what: self.what,
             material: by.name.clone(),
             state: earth.state().word(),
-            measured: float(earth.volume()),
+            measured: float(written),
             conversion,
             loads,
             paid,

@@ -53,6 +53,8 @@ pub struct Job {
     pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
     /// The unit volumes are reported in, for the foot of the survey.
     pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    /// The unit of volume that densities, vehicles, prices and counted figures are to one of.
+    pub factor_volume: VolumeUnit,
     /// The unit of masses.
     pub mass_unit: MassUnit,
     /// Decimals of areas and volumes.

@@ -5,6 +5,8 @@
 //! states what it did on the way. [`build`] makes one surface to be handed on, and [`inspect()`] says
 //! what is in a file before it is trusted.
 
+#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+
 mod balance;
 mod bill;
 mod build;

@@ -100,6 +100,12 @@ impl<'j> Making<'j> {
         self.stock.job.map_or(self.frame.unit(), |job| job.unit)
     }
 
+    /// Decimals of areas, volumes and what they are counted in.
+    fn decimals(&self) -> u32 {
+        let said = self.stock.job.and_then(|job| job.decimals);
+        said.unwrap_or(1) as u32
+    }
+
     fn level(&self, source: String, height: f64) -> Made {
         Made {
             surface: Rc::new(Surface::Level(Level::new(self.frame, height))),

@@ -62,6 +62,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         zone_files,
         zone_notes,
         unit,
+        survey,
         ..
     } = Sides::of(&ask)?;
     let [reference, surveyed] = made;
@@ -123,8 +124,7 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         warnings,
     };
     if let Some(by) = &request.converting {
-        let symbols = [area_unit.symbol(), volume_unit.symbol()];
-        measurement.converted = converted(&measurement, by, symbols, unit, scene.decimals)?;
+        measurement.converted = converted(&measurement, by, volume_unit, survey, scene.decimals)?;
     }
     Ok((measurement, scene))
 }

@@ -97,6 +97,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
         zone_files,
         zone_notes,
         unit,
+        survey,
         ..
     } = Sides::of(&Ask {
         job: request.job,
@@ -133,10 +134,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     let yard = Yard {
         request,
         scene: Scene::of(&making, [&made.surface, &made.surface], None),
-        mass: making
-            .stock
-            .job
-            .map_or(MassUnit::usual(unit), |job| job.mass_unit),
+        survey,
         making: &making,
         bases: bases(request, more),
         previous: previous.as_ref(),
@@ -168,6 +166,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     let scene = Scene::of(&making, [&reference, &made.surface], Some(zones));
     let raw = raw(&scene);
     let base = yard.bases[0].0.clone();
+    let mass_unit = (request.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
     Ok((
         Piles {
             command: "pile",
@@ -177,7 +176,7 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
                 area: making.area_unit.code(),
                 volume: making.volume_unit.code(),
             },
-            mass_unit: yard.mass.symbol(),
+            mass_unit: mass_unit.symbol(),
             pit: request.pit,
             base: base.to_string(),
             base_words: base.words(request.pit),

@@ -34,7 +34,8 @@ pub(crate) struct Sides<'j> {
     pub(crate) zone_files: Vec<InputFile>,
     pub(crate) zone_notes: Vec<String>,
     pub(crate) unit: LengthUnit,
-    survey: LengthUnit,
+    /// The unit of the first file.
+    pub(crate) survey: LengthUnit,
     crs: Option<String>,
 }
 

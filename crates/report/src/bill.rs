@@ -22,6 +22,8 @@ pub struct BillDocument {
     pub bill: Bill,
     /// Symbols of the units, as they stand in headings.
     pub symbols: Symbols,
+    /// The symbol of the volumes that factors are to one of.
+    pub factor_volume: String,
     /// How many items there are.
     pub count: usize,
     /// How many of them are not as expected.
@@ -84,6 +86,7 @@ impl BillDocument {
                 told.decimals,
                 &bill.currency,
             ),
+            factor_volume: bill.factor_volume.symbol().into(),
             count: items().count(),
             off: items().filter(|item| !item.findings.is_empty()).count(),
             cautions: items().any(|item| !item.warnings.is_empty()),

@@ -9,7 +9,7 @@ use crate::number::{grouped, money};
 /// How figures are told.
 #[derive(Debug, Clone, Copy)]
 pub struct Told<'t> {
-    /// The symbol of volumes.
+    /// The symbol of the volumes that are told.
     pub volume: &'t str,
     /// The currency.
     pub currency: &'t str,
@@ -183,7 +183,7 @@ impl<'t> Told<'t> {
     /// As a bill tells its figures.
     pub fn of(bill: &'t Bill, separator: &'t str) -> Self {
         Told {
-            volume: bill.told_in.volume.symbol(),
+            volume: bill.factor_volume.symbol(),
             currency: bill.currency.as_deref().unwrap_or_default(),
             decimals: bill.told_in.decimals as u32,
             separator,

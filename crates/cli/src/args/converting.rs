@@ -25,14 +25,16 @@ pub(crate) struct ConvertingArgs {
     /// How much a unit in the bank makes compacted: a factor as 0.9, or what it loses as 10%
     #[arg(long, value_name = "SHRINK", allow_hyphen_values = true)]
     pub(crate) shrink: Option<Shrink>,
-    /// The mass of a unit of volume in the state it was found in, as in bank=1.9; bank, loose or compacted
+    /// The mass of a unit of volume in the state it was found in, as in bank=1.9; bank, loose or compacted. Masses
+    /// are in t and to one m3, or in ton and to one yd3 where the survey is in feet, whatever the units of the
+    /// report; in a job they are in its own units
     #[arg(long, value_name = "STATE=MASS", value_parser = density)]
     pub(crate) density: Option<Density>,
     /// The vehicle that hauls it: one of the job, or the loose volume that it holds and the mass that it
-    /// carries, as in holds=10,carries=16
+    /// carries, as in holds=10,carries=16, in the units of densities
     #[arg(long, value_name = "VEHICLE")]
     pub(crate) vehicle: Option<VehicleArg>,
-    /// What cut or fill is paid, as in cut=3.85, or for one of what, as in cut=3.85/loose; bank, loose,
+    /// What cut or fill is paid for one m3 (yd3 where densities are to one), as in cut=3.85, or for one of what, as in cut=3.85/loose; bank, loose,
     /// compacted, t, ton or load; may be given for both
     #[arg(long = "rate", value_name = "WHAT=RATE", value_parser = rate)]
     pub(crate) rates: Vec<Rate>,
@@ -72,7 +74,7 @@ impl ConvertingArgs {
             material,
             vehicle,
             rates: self.rates.clone(),
-            mass_unit: job.map(|job| job.mass_unit),
+            units: job.map(|job| (job.factor_volume, job.mass_unit)),
             currency: self.currency.clone(),
         }))
     }

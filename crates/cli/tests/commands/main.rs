@@ -18,4 +18,5 @@ mod maps;
 mod pile;
 mod site;
 mod surface;
+mod units;
 mod volume;

@@ -2,7 +2,7 @@
 
 use rust_decimal::{Decimal, RoundingStrategy};
 
-use super::{Bank, Density, Earth, Mass, Material, Missing, Shrink, State, Swell};
+use super::{Bank, ConversionError, Density, Earth, Mass, Material, Missing, Shrink, State, Swell};
 
 /// To how many decimals each link is rounded, halves away from zero; or none.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -107,7 +107,12 @@ impl Material {
     /// assert_eq!(trail.links[0].amount, dec!(111.1));
     /// assert_eq!(trail.earth(), Earth::new(State::Loose, dec!(138.9)));
     /// ```
-    pub fn taken_to(&self, start: Earth, to: State, round: Rounding) -> Result<Trail, Missing> {
+    pub fn taken_to(
+        &self,
+        start: Earth,
+        to: State,
+        round: Rounding,
+    ) -> Result<Trail, ConversionError> {
         let mut links = Vec::new();
         if start.state() == to {
             return Ok(Trail { start, links });
@@ -160,7 +165,7 @@ impl Material {
     /// # Errors
     ///
     /// When the density or a factor on the way is not known.
-    pub fn taken_to_mass(&self, start: Earth, round: Rounding) -> Result<Trail, Missing> {
+    pub fn taken_to_mass(&self, start: Earth, round: Rounding) -> Result<Trail, ConversionError> {
         let density = self.density.ok_or(Missing::Density)?;
         let mut trail = self.taken_to(start, density.state, round)?;
         let mass = round.of(self.weighed(trail.earth())?.0);

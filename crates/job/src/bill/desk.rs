@@ -207,8 +207,6 @@ impl<'j> Desk<'j> {
 
     /// What was measured for an item.
     pub(crate) fn found<'f>(&'f self, asked: &'f Asked) -> Found<'f> {
-        let unit = self.making.frame.unit();
-        let area_unit = self.making.area_unit;
         match asked {
             Asked::Overlay(ticket, counts) => {
                 let (laid, regions) = self.passes.found(*ticket);
@@ -216,32 +214,18 @@ impl<'j> Desk<'j> {
                     counts: *counts,
                     laid,
                     regions,
-                    unit,
-                    area_unit,
                 }
             }
             Asked::Alone(index) => match &self.alone[*index].found {
-                Alone::Sloping(laid, sloping) => Found::Sloping {
-                    laid,
-                    sloping,
-                    unit,
-                    area_unit,
-                },
+                Alone::Sloping(laid, sloping) => Found::Sloping { laid, sloping },
                 Alone::Piles(piles) => Found::Piles {
-                    volume_unit: self.making.volume_unit,
                     piles: piles
                         .iter()
                         .map(|pile| (&pile.zone, &pile.measured))
                         .collect(),
-                    unit,
-                    area_unit,
                 },
             },
-            Asked::Layers(layers) => Found::Layers {
-                layers,
-                unit,
-                area_unit,
-            },
+            Asked::Layers(layers) => Found::Layers { layers },
             Asked::Typed => Found::Typed,
         }
     }

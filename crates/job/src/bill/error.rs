@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::Missing;
+use dapedon_core::{ConversionError, Missing};
 
 use crate::job_file::nearest;
 
@@ -54,6 +54,12 @@ pub enum BillError {
         /// The figure.
         figure: f64,
     },
+    /// A conversion that leaves the range of a bill.
+    #[error("a volume of \"{material}\" comes to more digits than a bill has")]
+    BeyondConversion {
+        /// The material.
+        material: String,
+    },
     /// A conversion needs what the material does not say.
     #[error("it needs the {missing} of \"{material}\", which is not said")]
     MaterialLacks {
@@ -65,6 +71,20 @@ pub enum BillError {
 }
 
 impl BillError {
+    /// A conversion of a material that cannot be made.
+    pub(crate) fn conversion(material: &str, error: ConversionError) -> Self {
+        let material = material.into();
+        match error {
+            ConversionError::Missing(missing) => BillError::MaterialLacks { material, missing },
+            ConversionError::Beyond => BillError::BeyondConversion { material },
+        }
+    }
+
+    /// A figure that no bill holds.
+    pub(crate) fn beyond(figure: f64) -> Self {
+        BillError::Beyond { figure }
+    }
+
     /// A name that is none of those known.
     pub(crate) fn unknown<'n>(
         kind: &'static str,
@@ -97,7 +117,9 @@ impl BillError {
             E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
             E::RateTwice { .. } => "keep one of them".into(),
             E::OtherMass { unit } => format!("say the rate for one {unit}"),
-            E::Beyond { .. } => "see that the surfaces are in the units they say".into(),
+            E::Beyond { .. } | E::BeyondConversion { .. } => {
+                "see that the surfaces are in the units they say".into()
+            }
             E::MaterialLacks { .. } => "say it with the material".into(),
         }
     }

@@ -1,14 +1,14 @@
 //! One line of the bill, from what was found for it.
 
-use dapedon_core::{Earth, State, decimal, measured_figure};
+use dapedon_core::{AreaUnit, Earth, State, VolumeUnit, decimal, measured_figure};
 use rust_decimal::Decimal;
 
 use super::BillError;
 use super::model::{AlsoCounted, BillItem, ConversionStep, ItemRow, LoadsMade};
-use super::paid::{Symbols, float, in_words, of_money};
-use super::rows::{Found, Rows, rows};
+use super::paid::{Symbols, float, in_words, less, of_money, plain, plus};
+use super::rows::{Found, RowUnits, Rows, rows};
 use crate::Job;
-use crate::job_file::{Counted, CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
+use crate::job_file::{CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
 
 /// A line of the bill.
 pub(crate) fn measured(
@@ -16,14 +16,15 @@ pub(crate) fn measured(
     item: &ItemPlan,
     found: Found<'_>,
     symbols: &Symbols<'_>,
+    units: &RowUnits,
 ) -> Result<BillItem, BillError> {
     let [places, paid_places] = item.decimals;
     let symbols = Symbols {
         decimals: places,
         ..*symbols
     };
-    let also = also_counted(job, item, &found, &symbols)?;
-    let layers = layer_volume(&found, &symbols)?;
+    let also = also_counted(job, item, &found, &symbols, units)?;
+    let layers = layer_volume(&found, &symbols, units)?;
     let Rows {
         rows,
         shared,
@@ -31,16 +32,20 @@ pub(crate) fn measured(
         total,
         notes,
         warnings,
-    } = rows(item, found);
+    } = rows(item, found, units);
     let [exact, written] = match &item.what {
         What::Typed { quantity, .. } => [*quantity, symbols.rounding().of(*quantity)],
         _ => {
             let [exact, written] = sum(&rows)?;
             let [twice, twice_written] = sum(&shared)?;
-            [exact - twice, written - twice_written]
+            [less(exact, twice)?, less(written, twice_written)?]
         }
     };
-    let volume = layers.unwrap_or(written);
+    let counted_in = units.volume(item);
+    let volume = match layers {
+        Some(volume) => volume,
+        None => in_factors(&[&rows, &shared], written, counted_in, units, &symbols)?,
+    };
     let material = item.stuff.as_ref().and_then(|stuff| {
         let plan = job.materials.get(&stuff.material)?;
         Some((stuff, plan))
@@ -48,14 +53,25 @@ pub(crate) fn measured(
     let measured_unit = match &item.pays {
         Pays::Area(_) | Pays::Typed => item.unit.as_str(),
         Pays::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => symbols.area,
-        _ => symbols.volume,
+        _ => counted_in.symbol(),
     };
     let Paid {
         quantity,
         conversion,
         loads,
         packed,
-    } = paid(job, item, material, [written, volume], &symbols)?.by_layers(item, &rows, &symbols)?;
+    } = paid(job, item, material, [written, volume], counted_in, &symbols)?
+        .by_layers(item, &rows, &symbols)?;
+    // What is converted by factors is told in the unit that they hold in too.
+    let restated =
+        (material.is_some() && counted_in != units.factors && matches!(item.pays, Pays::Volume(_)))
+            .then(|| {
+                format!(
+                    "the same in the unit of densities and vehicles: {} {}",
+                    plain(volume),
+                    symbols.volume
+                )
+            });
     let expected = &item.expected;
     let departures = expected.departures(quantity);
     let amount = (item.rate)
@@ -96,7 +112,7 @@ pub(crate) fn measured(
         counted: also.into_iter().chain(packed).collect(),
         quantity: float(quantity),
         unit: match (&item.pays, material) {
-            (Pays::Volume, Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
+            (Pays::Volume(_), Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
             _ => item.unit.clone(),
         },
         decimals: paid_places,
@@ -108,7 +124,7 @@ pub(crate) fn measured(
             .iter()
             .map(|departure| in_words(departure, quantity, &item.unit))
             .collect(),
-        notes,
+        notes: notes.into_iter().chain(restated).collect(),
         warnings,
         line: item.spot.line,
     })
@@ -121,10 +137,31 @@ fn sum(rows: &[ItemRow]) -> Result<[Decimal; 2], BillError> {
             let beyond = || BillError::Beyond { figure: row.figure };
             let [own, as_written] = [row.figure, row.written].map(decimal);
             Ok([
-                exact + own.ok_or_else(beyond)?,
-                written + as_written.ok_or_else(beyond)?,
+                plus(exact, own.ok_or_else(beyond)?)?,
+                plus(written, as_written.ok_or_else(beyond)?)?,
             ])
         })
+}
+
+/// What an item measures in the unit that factors hold in: its rows, each rounded once there, less those that are
+/// shared.
+fn in_factors(
+    [rows, shared]: &[&[ItemRow]; 2],
+    written: Decimal,
+    counted_in: VolumeUnit,
+    units: &RowUnits,
+    symbols: &Symbols<'_>,
+) -> Result<Decimal, BillError> {
+    if counted_in == units.factors || rows.is_empty() {
+        return Ok(written);
+    }
+    let sum = |rows: &[ItemRow]| {
+        rows.iter().try_fold(Decimal::ZERO, |sum, row| {
+            let own = counted_in.convert(row.figure, units.factors);
+            plus(sum, symbols.written(own)?)
+        })
+    };
+    less(sum(rows)?, sum(shared)?)
 }
 
 fn figure(value: f64) -> Result<Decimal, BillError> {
@@ -154,61 +191,26 @@ impl Paid {
         self.conversion.clear();
         for row in rows {
             let had = figure(row.written)?;
-            let (count, step) = layer_count(had, &row.zone, counted, symbols)?;
-            self.quantity += count;
+            let (count, step) = symbols.layer_count(had, &row.zone, counted)?;
+            self.quantity = plus(self.quantity, count)?;
             self.conversion.push(step);
         }
         Ok(self)
     }
 }
 
-/// How many of what a layer is counted in a volume or area of it makes.
-fn layer_count(
-    had: Decimal,
-    zone: &str,
-    counted: &Counted,
-    symbols: &Symbols<'_>,
-) -> Result<(Decimal, ConversionStep), BillError> {
-    let (exact, by, unit) = match counted.by {
-        CountedBy::PerVolume(rate) => {
-            let by = format!("× {rate} {}/{}", counted.unit, symbols.volume);
-            (had * figure(rate)?, by, symbols.volume)
-        }
-        CountedBy::Holds(each) => {
-            let by = format!("÷ {each} {}", symbols.volume);
-            (had / figure(each)?, by, symbols.volume)
-        }
-        CountedBy::Covers(each) => {
-            let by = format!("÷ {each} {}", symbols.area);
-            (had / figure(each)?, by, symbols.area)
-        }
-    };
-    let (count, decimals, up) = match counted.whole {
-        true => (exact.ceil(), 0, ", rounded up"),
-        false => (symbols.rounding().of(exact), symbols.decimals, ""),
-    };
-    let step = ConversionStep {
-        from: format!("layer in {zone}"),
-        had: float(had),
-        had_unit: unit.into(),
-        had_decimals: symbols.decimals,
-        by: by + up,
-        to: counted.unit.clone(),
-        amount: float(count),
-        unit: counted.unit.clone(),
-        decimals,
-    };
-    Ok((count, step))
-}
-
 /// The volume of the layers of an item, as it is written.
-fn layer_volume(found: &Found<'_>, symbols: &Symbols<'_>) -> Result<Option<Decimal>, BillError> {
+fn layer_volume(
+    found: &Found<'_>,
+    symbols: &Symbols<'_>,
+    units: &RowUnits,
+) -> Result<Option<Decimal>, BillError> {
     let Found::Layers { layers, .. } = found else {
         return Ok(None);
     };
-    let round = symbols.rounding();
     let sum = layers.iter().try_fold(Decimal::ZERO, |sum, layer| {
-        Ok(sum + round.of(figure(layer.volume)?))
+        let own = units.told.volume.convert(layer.volume, units.factors);
+        plus(sum, symbols.written(own)?)
     });
     sum.map(Some)
 }
@@ -218,6 +220,7 @@ fn paid(
     item: &ItemPlan,
     material: Option<(&Stuff, &MaterialPlan)>,
     [written, volume]: [Decimal; 2],
+    counted_in: VolumeUnit,
     symbols: &Symbols<'_>,
 ) -> Result<Paid, BillError> {
     let mut paid = Paid {
@@ -229,10 +232,7 @@ fn paid(
     let Some((stuff, plan)) = material else {
         return Ok(paid);
     };
-    let lacks = |missing| BillError::MaterialLacks {
-        material: stuff.material.clone(),
-        missing,
-    };
+    let lacks = |error| BillError::conversion(&stuff.material, error);
     let (round, known) = (symbols.rounding(), &plan.material);
     let earth = Earth::new(stuff.measured, volume);
     let vehicle = stuff
@@ -243,7 +243,14 @@ fn paid(
         paid.loads = symbols.loads(earth, known, name, vehicle).map_err(lacks)?;
     }
     match &item.pays {
-        Pays::Volume => {
+        Pays::Volume(_) => {
+            // Swell and shrink are shares: they hold in the unit the item is paid in, whichever that is.
+            let own = counted_in.symbol();
+            let symbols = Symbols {
+                volume: own,
+                ..*symbols
+            };
+            let earth = Earth::new(stuff.measured, written);
             let trail = known.taken_to(earth, stuff.pay, round).map_err(lacks)?;
             paid.quantity = trail.earth().volume();
             paid.conversion = symbols.steps(&trail);
@@ -263,7 +270,7 @@ fn paid(
         let Ok(trail) = known.taken_to(earth, packed.state, round) else {
             continue;
         };
-        let (count, step) = symbols.packed(trail.earth().volume(), packed);
+        let (count, step) = symbols.packed(trail.earth().volume(), packed)?;
         if matches!(&item.pays, Pays::Packed(own) if own == packed) {
             paid.quantity = count;
             paid.conversion = symbols.steps(&trail);
@@ -282,7 +289,9 @@ fn also_counted(
     item: &ItemPlan,
     found: &Found<'_>,
     symbols: &Symbols<'_>,
+    units: &RowUnits,
 ) -> Result<Vec<AlsoCounted>, BillError> {
+    let told = units.told;
     let Found::Layers { layers, .. } = found else {
         return Ok(Vec::new());
     };
@@ -294,13 +303,14 @@ fn also_counted(
         let counted = layer.into_iter().flat_map(|layer| &layer.counted);
         for counted in counted.filter(|counted| counted.unit != item.unit) {
             let had = match counted.by {
-                CountedBy::Covers(_) => found.area,
-                CountedBy::PerVolume(_) | CountedBy::Holds(_) => found.volume,
+                CountedBy::Covers(_) => told.area.convert(found.area, AreaUnit::usual(told.length)),
+                CountedBy::PerVolume(_) | CountedBy::Holds(_) => {
+                    told.volume.convert(found.volume, units.factors)
+                }
             };
-            let had = symbols.rounding().of(figure(had)?);
-            let (count, step) = layer_count(had, &found.zone, counted, symbols)?;
-            let each = counted.cost.map(figure).transpose()?;
-            also.push(AlsoCounted::new(count, step, each)?);
+            let had = symbols.written(had)?;
+            let (count, step) = symbols.layer_count(had, &found.zone, counted)?;
+            also.push(AlsoCounted::new(count, step, counted.cost)?);
         }
     }
     Ok(also)
@@ -328,9 +338,6 @@ pub(super) fn in_the_bank(
     let trail = plan
         .material
         .taken_to(earth, State::Bank, symbols.rounding());
-    let trail = trail.map_err(|missing| BillError::MaterialLacks {
-        material: stuff.material.clone(),
-        missing,
-    })?;
+    let trail = trail.map_err(|error| BillError::conversion(&stuff.material, error))?;
     Ok((trail.earth().volume(), symbols.steps(&trail)))
 }

@@ -6,7 +6,7 @@ use rust_decimal::Decimal;
 use super::BillError;
 use super::item::in_the_bank;
 use super::model::{BillItem, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
-use super::paid::{Symbols, float};
+use super::paid::{Symbols, float, plus};
 use crate::Job;
 use crate::job_file::{ItemPlan, MaterialPlan, Moves, Per, Price};
 
@@ -70,7 +70,7 @@ pub(super) fn moved(
                 true => (&mut dug_by, &mut dug),
                 false => (&mut placed_by, &mut needed),
             };
-            *sum += bank.abs();
+            *sum = plus(*sum, bank.abs())?;
             list.push(ItemMoved {
                 code: item.code.clone(),
                 measured: volume,
@@ -112,10 +112,7 @@ fn hauled(
     price: Option<&Price>,
     symbols: &Symbols<'_>,
 ) -> Result<Hauled, BillError> {
-    let lacks = |missing| BillError::MaterialLacks {
-        material: name.into(),
-        missing,
-    };
+    let lacks = |error| BillError::conversion(name, error);
     let (known, earth, round) = (&plan.material, Earth::Bank(bank), symbols.rounding());
     let vehicle = plan
         .vehicle
@@ -124,8 +121,8 @@ fn hauled(
     let loads = match vehicle {
         // Without a price by the load it is told only where it can be.
         Some((truck, vehicle)) => match symbols.loads(earth, known, truck, vehicle) {
-            Err(missing) if price.is_some_and(|price| price.per == Per::Load) => {
-                return Err(lacks(missing));
+            Err(error) if price.is_some_and(|price| price.per == Per::Load) => {
+                return Err(lacks(error));
             }
             loads => loads.unwrap_or_default(),
         },

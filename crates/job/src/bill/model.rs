@@ -15,6 +15,8 @@ pub struct Bill {
     pub job: JobFacts,
     /// The units of figures, those of items aside.
     pub units: Units,
+    /// The unit of volume that densities, vehicles and prices are to one of, and volumes of materials are in.
+    pub factor_volume_unit: String,
     /// The unit of masses.
     pub mass_unit: &'static str,
     /// The currency of rates, costs and amounts.
@@ -42,6 +44,9 @@ pub struct Bill {
     /// The units as such, and the decimals figures are told with.
     #[serde(skip)]
     pub told_in: ToldIn,
+    /// The unit of volume that factors are to one of, as such.
+    #[serde(skip)]
+    pub factor_volume: VolumeUnit,
 }
 
 /// The units that figures are told in.

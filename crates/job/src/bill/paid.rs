@@ -1,17 +1,18 @@
 //! From what was measured to what is paid: rounded, converted, loaded, and set against what was expected.
 
 use dapedon_core::{
-    Binds, Departure, Earth, Link, Loads, Loose, Mass, Material, Means, Missing, Rounding, State,
-    Trail, Vehicle, amount, decimal,
+    Binds, ConversionError, Departure, Earth, Link, Loads, Loose, Mass, Material, Means, Rounding,
+    State, Trail, Vehicle, amount, decimal, measured_figure,
 };
 use rust_decimal::Decimal;
 use rust_decimal::prelude::ToPrimitive;
 
 use super::BillError;
 use super::model::{ConversionStep, Cost, LoadLimit, LoadsMade};
-use crate::job_file::{Packed, Per, Price};
+use crate::job_file::{Counted, CountedBy, Packed, Per, Price};
 
-/// Decimals of the units that a conversion passes through.
+/// The units that a conversion passes through, and their decimals. Volumes and areas are in those that factors hold
+/// in, whatever the units of a report.
 #[derive(Clone, Copy)]
 pub(crate) struct Symbols<'s> {
     pub(crate) volume: &'s str,
@@ -87,7 +88,7 @@ impl Symbols<'_> {
         material: &Material,
         name: &str,
         vehicle: &Vehicle,
-    ) -> Result<Option<LoadsMade>, Missing> {
+    ) -> Result<Option<LoadsMade>, ConversionError> {
         let round = self.rounding();
         let (mut limits, mut loose, mut mass) = (Vec::new(), None, None);
         if let Some(holds) = vehicle.holds {
@@ -141,10 +142,7 @@ impl Symbols<'_> {
         loads: Option<&LoadsMade>,
         price: Price,
     ) -> Result<Cost, BillError> {
-        let lacks = |missing| BillError::MaterialLacks {
-            material: name.into(),
-            missing,
-        };
+        let lacks = |error| BillError::conversion(name, error);
         let round = self.rounding();
         let (quantity, per) = match price.per {
             Per::Volume(state) => {
@@ -170,8 +168,13 @@ impl Symbols<'_> {
     }
 
     /// What a material is counted in, from the volume it is packed by.
-    pub(crate) fn packed(&self, volume: Decimal, packed: &Packed) -> (Decimal, ConversionStep) {
-        let exact = volume / packed.holds;
+    pub(crate) fn packed(
+        &self,
+        volume: Decimal,
+        packed: &Packed,
+    ) -> Result<(Decimal, ConversionStep), BillError> {
+        let exact = volume.checked_div(packed.holds);
+        let exact = exact.ok_or(BillError::beyond(float(volume) / float(packed.holds)))?;
         let decimals = if packed.whole { 0 } else { self.decimals };
         let count = match packed.whole {
             true => exact.ceil(),
@@ -194,8 +197,91 @@ impl Symbols<'_> {
             unit: packed.unit.clone(),
             decimals,
         };
-        (count, step)
+        Ok((count, step))
     }
+
+    /// How many of what a layer is counted in a volume or area of it makes.
+    pub(crate) fn layer_count(
+        &self,
+        had: Decimal,
+        zone: &str,
+        counted: &Counted,
+    ) -> Result<(Decimal, ConversionStep), BillError> {
+        let (exact, by, unit) = match counted.by {
+            CountedBy::PerVolume(rate) => {
+                let by = format!("× {rate} {}/{}", counted.unit, self.volume);
+                (had.checked_mul(rate), by, self.volume)
+            }
+            CountedBy::Holds(each) => {
+                let by = format!("÷ {each} {}", self.volume);
+                (had.checked_div(each), by, self.volume)
+            }
+            CountedBy::Covers(each) => {
+                let by = format!("÷ {each} {}", self.area);
+                (had.checked_div(each), by, self.area)
+            }
+        };
+        let exact = exact.ok_or(BillError::beyond(float(had)))?;
+        let (count, decimals, up) = match counted.whole {
+            true => (exact.ceil(), 0, ", rounded up"),
+            false => (self.rounding().of(exact), self.decimals, ""),
+        };
+        let step = ConversionStep {
+            from: format!("layer in {zone}"),
+            had: float(had),
+            had_unit: unit.into(),
+            had_decimals: self.decimals,
+            by: by + up,
+            to: counted.unit.clone(),
+            amount: float(count),
+            unit: counted.unit.clone(),
+            decimals,
+        };
+        Ok((count, step))
+    }
+
+    /// The step from a volume as it is reported to the same in the unit that factors hold in.
+    pub(crate) fn restated(
+        &self,
+        state: State,
+        [reported, own]: [Decimal; 2],
+        unit: &str,
+    ) -> ConversionStep {
+        ConversionStep {
+            from: state.word().into(),
+            had: float(reported),
+            had_unit: unit.into(),
+            had_decimals: self.decimals,
+            by: "converted".into(),
+            to: state.word().into(),
+            amount: float(own),
+            unit: self.volume.into(),
+            decimals: self.decimals,
+        }
+    }
+
+    /// A figure as it is written: rounded once.
+    pub(crate) fn written(&self, figure: f64) -> Result<Decimal, BillError> {
+        let exact = measured_figure(figure).ok_or(BillError::beyond(figure))?;
+        Ok(self.rounding().of(exact))
+    }
+}
+
+/// The sum of two figures.
+pub(crate) fn plus(a: Decimal, b: Decimal) -> Result<Decimal, BillError> {
+    a.checked_add(b)
+        .ok_or(BillError::beyond(float(a) + float(b)))
+}
+
+/// The difference of two figures.
+pub(crate) fn less(a: Decimal, b: Decimal) -> Result<Decimal, BillError> {
+    a.checked_sub(b)
+        .ok_or(BillError::beyond(float(a) - float(b)))
+}
+
+/// A share in percent; none where it has more digits than can be told.
+fn percent(share: Decimal) -> Option<Decimal> {
+    share.checked_mul(Decimal::ONE_HUNDRED)
 }
 
 /// In what a quantity is not as expected, in words.
@@ -204,18 +290,23 @@ pub(crate) fn in_words(departure: &Departure, quantity: Decimal, unit: &str) -> 
         Departure::Less(least) => format!("below {} {unit}, the least expected", plain(*least)),
         Departure::More(most) => format!("above {} {unit}, the most expected", plain(*most)),
         Departure::Off { contract, within } => {
-            let allowed = plain(within * Decimal::from(100));
+            let allowed = percent(*within).map_or("allowed".into(), plain);
             let way = if quantity > *contract {
                 "above"
             } else {
                 "below"
             };
-            match (quantity - contract).abs().checked_div(contract.abs()) {
+            let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
+            let share = apart.and_then(|apart| apart.checked_div(contract.abs()));
+            match share.and_then(percent) {
+                _ if contract.is_zero() => {
+                    format!("{way} the contract quantity, which is nothing")
+                }
                 Some(share) => {
-                    let share = (share * Decimal::from(100)).round_dp(1);
+                    let share = share.round_dp(1);
                     format!("{share} % {way} the contract quantity, more than {allowed} %")
                 }
-                None => format!("{way} the contract quantity, which is nothing"),
+                None => format!("{way} the contract quantity, many times over"),
             }
         }
     }

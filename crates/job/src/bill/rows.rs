@@ -1,9 +1,9 @@
 //! The rows of an item, from what was found for it.
 
-use dapedon_core::{AreaUnit, LengthUnit, Rounding, VolumeUnit, Zone, measured_figure};
+use dapedon_core::{AreaUnit, Rounding, VolumeUnit, Zone, measured_figure};
 
 use super::grounds::Laid;
-use super::model::ItemRow;
+use super::model::{ItemRow, ToldIn};
 use super::paid::float;
 use crate::LayerQuantity;
 use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
@@ -16,29 +16,15 @@ pub(crate) enum Found<'f> {
         counts: Counts,
         laid: &'f Laid,
         regions: &'f [ZoneMeasurement],
-        unit: LengthUnit,
-        area_unit: AreaUnit,
     },
     /// Areas along the slope, region by region, in squares of the unit.
-    Sloping {
-        laid: &'f Laid,
-        sloping: &'f [f64],
-        unit: LengthUnit,
-        area_unit: AreaUnit,
-    },
+    Sloping { laid: &'f Laid, sloping: &'f [f64] },
     /// Piles above their bases.
     Piles {
         piles: Vec<(&'f Zone, &'f ZoneMeasurement)>,
-        volume_unit: VolumeUnit,
-        unit: LengthUnit,
-        area_unit: AreaUnit,
     },
     /// Layers, zone by zone.
-    Layers {
-        layers: &'f [LayerQuantity],
-        unit: LengthUnit,
-        area_unit: AreaUnit,
-    },
+    Layers { layers: &'f [LayerQuantity] },
     /// Nothing: it is typed in.
     Typed,
 }
@@ -55,29 +41,64 @@ pub(crate) struct Rows {
     pub(crate) warnings: Vec<String>,
 }
 
+/// The units that the rows of an item pass through.
+#[derive(Clone, Copy)]
+pub(crate) struct RowUnits {
+    /// What was measured is in these.
+    pub(crate) told: ToldIn,
+    /// What factors hold in.
+    pub(crate) factors: VolumeUnit,
+}
+
+impl RowUnits {
+    /// The unit that volumes of an item are counted in: its own, or that of the factors it is converted by.
+    pub(crate) fn volume(&self, item: &ItemPlan) -> VolumeUnit {
+        match &item.pays {
+            Pays::Volume(own) => *own,
+            _ => self.factors,
+        }
+    }
+
+    /// The unit that areas of an item are counted in.
+    fn area(&self, item: &ItemPlan) -> AreaUnit {
+        match &item.pays {
+            Pays::Area(own) => *own,
+            _ => AreaUnit::usual(self.told.length),
+        }
+    }
+
+    /// A volume of an item, from the unit it was measured in.
+    fn counted_volume(&self, item: &ItemPlan, volume: f64) -> f64 {
+        self.told.volume.convert(volume, self.volume(item))
+    }
+
+    /// An area of an item, from the unit it was measured in.
+    fn counted_area(&self, item: &ItemPlan, area: f64) -> f64 {
+        self.told.area.convert(area, self.area(item))
+    }
+}
+
 /// The rows of an item.
-pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
+pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows {
+    let ToldIn {
+        length: unit,
+        area: area_unit,
+        volume: volume_unit,
+        ..
+    } = units.told;
     match found {
         Found::Overlaid {
             counts,
             laid,
             regions,
-            unit,
-            area_unit,
         } => {
             let figure = |z: &ZoneMeasurement| {
-                let area = |area: f64| {
-                    in_area(
-                        item,
-                        area / area_unit.from_square(1.0, unit),
-                        unit,
-                        area_unit,
-                    )
-                };
+                let area = |area: f64| units.counted_area(item, area);
+                let volume = |volume: f64| units.counted_volume(item, volume);
                 match counts {
-                    Counts::Cut => z.volume.cut,
-                    Counts::Fill | Counts::Capacity => z.volume.fill,
-                    Counts::Net => z.volume.net,
+                    Counts::Cut => volume(z.volume.cut),
+                    Counts::Fill | Counts::Capacity => volume(z.volume.fill),
+                    Counts::Net => volume(z.volume.net),
                     Counts::Area => area(z.area.compared),
                     Counts::CutArea => area(z.area.cut),
                     Counts::FillArea => area(z.area.fill),
@@ -107,15 +128,10 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
             found.notes.extend(beyond(laid, area_unit, unit));
             found
         }
-        Found::Sloping {
-            laid,
-            sloping,
-            unit,
-            area_unit,
-        } => {
+        Found::Sloping { laid, sloping } => {
             let row = |name: &str, own: &[usize], zone: Option<&Zone>, times: usize| {
                 let square = own.iter().map(|&region| sloping[region]).sum::<f64>();
-                let figure = in_area(item, square, unit, area_unit) * times as f64;
+                let figure = units.area(item).from_square(square, unit) * times as f64;
                 ItemRow {
                     zone: name.into(),
                     figure,
@@ -129,19 +145,17 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
             found.notes.extend(beyond(laid, area_unit, unit));
             found
         }
-        Found::Piles {
-            piles,
-            volume_unit,
-            unit,
-            area_unit,
-        } => {
-            let row = |(zone, measured): &(&Zone, &ZoneMeasurement)| ItemRow {
-                zone: zone.name().into(),
-                figure: measured.volume.fill,
-                written: written(item, measured.volume.fill),
-                plan_area: Some(area_unit.from_square(zone.area(), unit)),
-                perimeter: Some(zone.perimeter()),
-                measured: Some((*measured).clone()),
+        Found::Piles { piles } => {
+            let row = |(zone, measured): &(&Zone, &ZoneMeasurement)| {
+                let figure = units.counted_volume(item, measured.volume.fill);
+                ItemRow {
+                    zone: zone.name().into(),
+                    figure,
+                    written: written(item, figure),
+                    plan_area: Some(area_unit.from_square(zone.area(), unit)),
+                    perimeter: Some(zone.perimeter()),
+                    measured: Some((*measured).clone()),
+                }
             };
             let all = piles.iter().map(|(_, measured)| *measured);
             let below: f64 = all.clone().map(|pile| pile.volume.cut).sum();
@@ -155,19 +169,14 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>) -> Rows {
                 ..Rows::default()
             }
         }
-        Found::Layers {
-            layers,
-            unit,
-            area_unit,
-        } => {
-            let square = area_unit.from_square(1.0, unit);
+        Found::Layers { layers } => {
             let row = |layer: &LayerQuantity| {
                 let figure = match &item.pays {
-                    Pays::Area(_) => in_area(item, layer.area / square, unit, area_unit),
+                    Pays::Area(_) => units.counted_area(item, layer.area),
                     Pays::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => {
-                        layer.area
+                        units.counted_area(item, layer.area)
                     }
-                    _ => layer.volume,
+                    _ => units.counted_volume(item, layer.volume),
                 };
                 ItemRow {
                     zone: layer.zone.clone(),
@@ -216,15 +225,6 @@ fn parted(laid: &Laid, row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Ite
     }
 }
 
-/// An area in squares of the length unit, in the unit that the item is paid in.
-fn in_area(item: &ItemPlan, square: f64, unit: LengthUnit, area_unit: AreaUnit) -> f64 {
-    let paid = match &item.pays {
-        Pays::Area(area) => *area,
-        _ => area_unit,
-    };
-    paid.from_square(square, unit)
-}
-
 /// Ground of an item that only one of the surfaces covers, or neither.
 fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<String> {
     let own: Vec<&ZoneMeasurement> = (laid.counted.iter())
@@ -262,7 +262,7 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<S
     said
 }
 
-fn beyond(laid: &Laid, area_unit: AreaUnit, unit: LengthUnit) -> Option<String> {
+fn beyond(laid: &Laid, area_unit: AreaUnit, unit: dapedon_core::LengthUnit) -> Option<String> {
     let area = area_unit.from_square(laid.beyond, unit);
     (laid.beyond > 1e-6).then(|| {
         format!(

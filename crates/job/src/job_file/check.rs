@@ -141,14 +141,13 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         zone(&sheet, name, entry, &surface_names)
     })?;
     let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
-    let area = area_unit.map_or(AreaUnit::usual(unit), |of| of(unit));
-    let volume = volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit));
-    let units = [area.from_square(1.0, unit), volume.from_cubic(1.0, unit)];
+    let factor_volume = (entries.job.volume_unit.map(self::volume_unit))
+        .map_or(VolumeUnit::usual(unit), |of| of(unit));
     let build_ups = each(&entries.build_ups, |name, entry| {
-        layers::build_up(&sheet, name, entry, &drawn, units)
+        layers::build_up(&sheet, name, entry, &drawn)
     })?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups)?;
-    let mass_unit = match report.mass_unit {
+    let mass_unit = match entries.job.mass_unit {
         None => MassUnit::usual(unit),
         Some(MassEntry::T) => MassUnit::Tonne,
         Some(MassEntry::Ton) => MassUnit::ShortTon,
@@ -166,7 +165,6 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         build_ups: &build_ups,
         materials: &materials,
         vehicles: &vehicles,
-        volume,
         mass: mass_unit,
         decimals: decimals.map_or(1, u32::from),
     };
@@ -182,6 +180,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         currency: entries.job.currency,
         area_unit,
         volume_unit,
+        factor_volume,
         mass_unit,
         decimals: decimals.map(usize::from),
         surfaces,

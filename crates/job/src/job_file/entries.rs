@@ -69,6 +69,11 @@ pub(crate) struct FactsEntry {
     pub(crate) coordinates: Option<String>,
     /// The currency of costs.
     pub(crate) currency: Option<String>,
+    /// The unit of volume that densities, vehicles, prices and counted figures are to one of: m3, ft3 or yd3 [default:
+    /// m3, or yd3 where the unit is a foot].
+    pub(crate) volume_unit: Option<VolumeEntry>,
+    /// The unit of masses: t, or ton for 2000 lb [default: t, or ton where the unit is a foot].
+    pub(crate) mass_unit: Option<MassEntry>,
 }
 
 /// A length unit.
@@ -93,8 +98,6 @@ pub(crate) struct ReportEntry {
     pub(crate) area_unit: Option<AreaEntry>,
     /// The unit of volumes: m3, ft3 or yd3.
     pub(crate) volume_unit: Option<VolumeEntry>,
-    /// The unit of masses: t, or ton for 2000 lb.
-    pub(crate) mass_unit: Option<MassEntry>,
     /// Decimals of areas and volumes.
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,

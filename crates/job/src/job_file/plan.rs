@@ -5,6 +5,7 @@ mod item;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{Choice, Ends, Side, Slopes};
+use rust_decimal::Decimal;
 
 use super::Spot;
 use crate::{Reading, Source};
@@ -162,30 +163,29 @@ pub struct Layer {
     pub counted: Vec<Counted>,
 }
 
-/// What a layer is counted in, and how many there are, in units of the job.
-#[derive(Debug, Clone, PartialEq)]
+/// What a layer is counted in.
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Counted {
     /// The unit.
     pub unit: String,
-    /// As it is said.
+    /// How they are counted.
     pub by: CountedBy,
-    /// How many there are to a cube, and to a square, of the length unit: one of them is nothing.
-    pub rate: [f64; 2],
     /// Only whole ones are to be had.
     pub whole: bool,
     /// What one of them costs.
-    pub cost: Option<f64>,
+    pub cost: Option<Decimal>,
 }
 
-/// How a layer is counted, in the units that areas and volumes are reported in.
-#[derive(Debug, Clone, Copy, PartialEq)]
+/// How a layer is counted: by the volume unit of the job's factors, and squares of its length unit, whatever it is
+/// reported in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum CountedBy {
     /// So many to a unit of volume.
-    PerVolume(f64),
+    PerVolume(Decimal),
     /// One covers so much area.
-    Covers(f64),
+    Covers(Decimal),
     /// One holds so much volume.
-    Holds(f64),
+    Holds(Decimal),
 }
 
 impl BuildUpPlan {

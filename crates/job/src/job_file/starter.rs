@@ -63,6 +63,8 @@ name = \"New job\"
 unit = \"m\" # of the figures in this file, and of files that carry none: m, ft or us-ft
 # coordinates = \"EPSG:0000\"
 # currency = \"EUR\"
+# volume-unit = \"m3\" # that densities, vehicles, prices and counted figures are to one of
+# mass-unit = \"t\"
 
 [report]
 # area-unit = \"m2\"

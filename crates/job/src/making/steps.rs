@@ -176,6 +176,11 @@ impl Making<'_> {
         })?;
         let told_in = ToldIn {
             from: self.job_unit(),
+            factors: self
+                .stock
+                .job
+                .map_or(self.volume_unit, |job| job.factor_volume),
+            decimals: self.decimals(),
             length: self.frame.unit(),
             area: self.area_unit,
             volume: self.volume_unit,
@@ -188,7 +193,7 @@ impl Making<'_> {
                 layers: build_up.down_to(plan.stop_at),
             };
             let layers: Vec<LayerQuantity> =
-                quantities(&covering, zones.zones()[zone].name(), area, &told_in);
+                quantities(&covering, zones.zones()[zone].name(), area, &told_in)?;
             done.layers.extend(layers);
         }
         Ok(made)

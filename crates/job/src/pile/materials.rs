@@ -2,12 +2,12 @@
 
 use std::collections::BTreeMap;
 
-use dapedon_core::{Density, Earth, Material, Shrink, State, Swell, measured_figure};
+use dapedon_core::{Density, LengthUnit, Material, Shrink, State, Swell, VolumeUnit};
 
 use super::PileError;
 use crate::bill::paid::{Symbols, float};
 use crate::convert::{ConvertedLine, Converting, Found};
-use crate::{BillError, Job, JobError};
+use crate::{Job, JobError};
 
 /// What is said of the material of piles.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -26,6 +26,15 @@ pub struct PileMaterials {
     pub density: Option<Density>,
     /// The state they are in; loose where nothing is said, and in the bank where pits were dug.
     pub state: Option<State>,
+}
+
+/// The units of piles, and their decimals.
+pub(super) struct PileUnits {
+    /// That of the survey.
+    pub(super) survey: LengthUnit,
+    /// That volumes are reported in.
+    pub(super) volume: VolumeUnit,
+    pub(super) decimals: u32,
 }
 
 /// What a material is called of which only factors are said.
@@ -96,7 +105,7 @@ impl PileMaterials {
             material,
             vehicle,
             rates: Vec::new(),
-            mass_unit: job.map(|job| job.mass_unit),
+            units: job.map(|job| (job.factor_volume, job.mass_unit)),
             currency: None,
         }))
     }
@@ -108,16 +117,30 @@ impl PileMaterials {
         pit: bool,
         held: f64,
         by: &Converting,
-        symbols: &Symbols<'_>,
+        told: &PileUnits,
     ) -> Result<(ConvertedLine, Option<f64>), JobError> {
-        let exact = measured_figure(held).ok_or(BillError::Beyond { figure: held })?;
+        let (factors, mass) = by.units(told.survey);
+        let symbols = &Symbols {
+            volume: factors.symbol(),
+            area: "",
+            mass: mass.symbol(),
+            decimals: told.decimals,
+        };
         let (what, usual) = match pit {
             true => ("pit", State::Bank),
             false => ("pile", State::Loose),
         };
         let state = self.state.unwrap_or(usual);
-        let earth = Earth::new(state, symbols.rounding().of(exact));
-        let line = Found { zone, what, earth }.converted(by, None, symbols)?;
+        let found = Found {
+            zone,
+            what,
+            state,
+            figure: held,
+            reported: told.volume,
+            factors,
+        };
+        let earth = found.earth(symbols)?;
+        let line = found.converted(by, None, symbols)?;
         let mass = by.material.taken_to_mass(earth, symbols.rounding());
         let mass = mass.ok().and_then(|trail| trail.mass());
         Ok((line, mass.map(|mass| float(mass.0))))

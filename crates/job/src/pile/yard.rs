@@ -2,11 +2,11 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{MassUnit, Surface};
+use dapedon_core::{LengthUnit, Surface};
 
+use super::materials::PileUnits;
 use super::outlined::Outlined;
 use super::{BaseSource, ByBase, Pile, PileRequest, ToeHeights};
-use crate::bill::paid::Symbols;
 use crate::making::{Made, Making};
 use crate::measurement::{Volume, ZoneMeasurement};
 use crate::{JobError, Scene};
@@ -16,7 +16,8 @@ pub(super) struct Yard<'y, 'j> {
     pub(super) request: &'y PileRequest<'j>,
     pub(super) making: &'y Making<'j>,
     pub(super) scene: Scene,
-    pub(super) mass: MassUnit,
+    /// The length unit of the survey.
+    pub(super) survey: LengthUnit,
     pub(super) bases: Vec<(BaseSource, Option<Made>)>,
     pub(super) previous: Option<&'y Made>,
 }
@@ -52,14 +53,13 @@ impl Yard<'_, '_> {
         let change = self.change(outlined)?;
         let materials = &self.request.materials;
         let by = materials.of(zone.name(), said, self.request.job)?;
-        let symbols = Symbols {
-            volume: self.making.volume_unit.symbol(),
-            area: self.making.area_unit.symbol(),
-            mass: self.mass.symbol(),
+        let told = PileUnits {
+            survey: self.survey,
+            volume: self.making.volume_unit,
             decimals: self.scene.decimals as u32,
         };
         let converted =
-            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &symbols));
+            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &told));
         let (material, mass) = converted.transpose()?.unzip();
         let plan_area = area(zone.area());
         let volume_of = |height: f64| {

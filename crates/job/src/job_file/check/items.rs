@@ -5,7 +5,7 @@ mod what;
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_core::{Expected, MassUnit, Vehicle, VolumeUnit, decimal};
+use dapedon_core::{Expected, MassUnit, Vehicle, decimal};
 use rust_decimal::Decimal;
 use toml::Spanned;
 
@@ -21,7 +21,6 @@ pub(super) struct Known<'k> {
     pub(super) build_ups: &'k BTreeMap<String, BuildUpPlan>,
     pub(super) materials: &'k BTreeMap<String, MaterialPlan>,
     pub(super) vehicles: &'k BTreeMap<String, Vehicle>,
-    pub(super) volume: VolumeUnit,
     pub(super) mass: MassUnit,
     pub(super) decimals: u32,
 }
@@ -87,14 +86,14 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
         Pays::Loads => true,
         Pays::Packed(packed) => packed.whole,
         Pays::Counted(counted) => counted.whole,
-        Pays::Volume | Pays::Area(_) | Pays::Mass | Pays::Typed => false,
+        Pays::Volume(_) | Pays::Area(_) | Pays::Mass | Pays::Typed => false,
     };
     Ok(ItemPlan {
         code: entry.code.get_ref().clone(),
         section: entry.section.clone().unwrap_or_default(),
         description: entry.description.clone(),
         unit: match &unit {
-            Pays::Volume => checked.known.volume.symbol().into(),
+            Pays::Volume(volume) => volume.symbol().into(),
             Pays::Area(area) => area.symbol().into(),
             Pays::Loads => "loads".into(),
             Pays::Mass | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => {
@@ -194,7 +193,7 @@ impl Checked<'_> {
                     let what = "within is a share of the contract quantity, which is not said";
                     return Err(sheet.fault(within.span(), what, "add contract = ..."));
                 }
-                Some(percent / Decimal::from(100))
+                percent.checked_div(Decimal::from(100))
             }
         };
         let expected = Expected {

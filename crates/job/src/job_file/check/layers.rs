@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 use std::ops::Range;
 
-use dapedon_core::LengthUnit;
+use dapedon_core::{LengthUnit, decimal};
 use toml::Spanned;
 
 use super::super::entries::{BuildUpEntry, CountedEntry, LayerEntry, Name, ThicknessEntry, all};
@@ -14,14 +14,12 @@ use super::materials::can_be;
 /// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
 const THICKEST: f64 = 10.0;
 
-/// Checks a build-up; `units` are one square and one cube of the length unit, in the units areas and volumes
-/// are reported in.
+/// Checks a build-up.
 pub(super) fn build_up(
     sheet: &Sheet<'_>,
     name: &Name,
     entry: &BuildUpEntry,
     zone_names: &BTreeSet<&str>,
-    units: [f64; 2],
 ) -> Result<BuildUpPlan, JobFileError> {
     let named = all(&entry.zones);
     if named.is_empty() {
@@ -39,7 +37,7 @@ pub(super) fn build_up(
     }
     let mut layers: Vec<Layer> = Vec::new();
     for spanned in &entry.layers {
-        let checked = layer(sheet, spanned, units)?;
+        let checked = layer(sheet, spanned)?;
         if layers.iter().any(|known| known.name == checked.name) {
             let what = format!("the build-up has the layer \"{}\" twice", checked.name);
             let remedy = "put them into one, or tell them apart by name, as in \"base, lower\"";
@@ -50,11 +48,7 @@ pub(super) fn build_up(
     Ok(BuildUpPlan { zones, layers })
 }
 
-fn layer(
-    sheet: &Sheet<'_>,
-    spanned: &Spanned<LayerEntry>,
-    units: [f64; 2],
-) -> Result<Layer, JobFileError> {
+fn layer(sheet: &Sheet<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobFileError> {
     let entry = spanned.get_ref();
     let fault = |what: String, remedy: &str| Err(sheet.fault(spanned.span(), what, remedy));
     let thickness = match &entry.thickness {
@@ -91,7 +85,7 @@ fn layer(
     let counted = entry
         .counted
         .iter()
-        .map(|entry| counted(sheet, spanned.span(), entry, units));
+        .map(|entry| counted(sheet, spanned.span(), entry));
     Ok(Layer {
         name: entry.name.clone(),
         thickness,
@@ -103,42 +97,38 @@ fn counted(
     sheet: &Sheet<'_>,
     span: Range<usize>,
     entry: &CountedEntry,
-    [square, cube]: [f64; 2],
 ) -> Result<Counted, JobFileError> {
-    let usable = |value: &Option<f64>| value.is_none_or(can_be);
-    let (by, rate) = match (entry.per_volume, entry.covers, entry.holds) {
-        (Some(rate), None, None) => (CountedBy::PerVolume(rate), [rate * cube, 0.0]),
-        (None, Some(covers), None) => (CountedBy::Covers(covers), [0.0, square / covers]),
-        (None, None, Some(holds)) => (CountedBy::Holds(holds), [cube / holds, 0.0]),
+    let figure = |value: f64| {
+        decimal(value).filter(|_| can_be(value)).ok_or_else(|| {
+            let what = format!(
+                "{} are counted by a figure that cannot be meant",
+                entry.unit
+            );
+            sheet.fault(span.clone(), what, "mend the figure")
+        })
+    };
+    let by = match (entry.per_volume, entry.covers, entry.holds) {
+        (Some(rate), None, None) => CountedBy::PerVolume(figure(rate)?),
+        (None, Some(covers), None) => CountedBy::Covers(figure(covers)?),
+        (None, None, Some(holds)) => CountedBy::Holds(figure(holds)?),
         _ => {
             let what = format!("how {} are counted is not said, or said twice", entry.unit);
             let remedy = "say one of per-volume, covers and holds";
             return Err(sheet.fault(span, what, remedy));
         }
     };
-    if ![&entry.per_volume, &entry.covers, &entry.holds]
-        .into_iter()
-        .all(usable)
-    {
-        let what = format!(
-            "{} are counted by a figure that cannot be meant",
-            entry.unit
-        );
-        return Err(sheet.fault(span, what, "mend the figure"));
-    }
-    if entry
-        .cost
-        .is_some_and(|cost| cost < 0.0 || !cost.is_finite())
-    {
-        let what = format!("the cost of {} is no amount", entry.unit);
-        return Err(sheet.fault(span, what, "mend the figure"));
-    }
+    let cost = match entry.cost {
+        None => None,
+        Some(cost) => Some(decimal(cost).filter(|_| cost >= 0.0).ok_or_else(|| {
+            let what = format!("the cost of {} is no amount", entry.unit);
+            sheet.fault(span, what, "mend the figure")
+        })?),
+    };
     Ok(Counted {
         unit: entry.unit.clone(),
         by,
-        rate,
         whole: entry.whole,
-        cost: entry.cost,
+        cost,
     })
 }
 

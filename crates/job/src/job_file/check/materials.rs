@@ -4,7 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
 use dapedon_core::{
-    Density, Earth, Loose, Mass, MassUnit, Material, Missing, Rounding, State, Vehicle, decimal,
+    ConversionError, Density, Earth, Loose, Mass, MassUnit, Material, Missing, Rounding, State,
+    Vehicle, decimal,
 };
 use rust_decimal::Decimal;
 use toml::Spanned;
@@ -212,7 +213,10 @@ pub(super) fn lacks(material: &Material, from: State, to: Option<State>) -> Opti
         Some(state) => material.taken_to(one, state, Rounding::NONE),
         None => material.taken_to_mass(one, Rounding::NONE),
     };
-    trail.err()
+    match trail {
+        Err(ConversionError::Missing(missing)) => Some(missing),
+        Ok(_) | Err(ConversionError::Beyond) => None,
+    }
 }
 
 /// What loads need and the material does not say.

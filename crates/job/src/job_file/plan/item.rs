@@ -1,6 +1,6 @@
 //! Materials, vehicles and items once every name in them is known.
 
-use dapedon_core::{AreaUnit, Expected, Material, State, Tolerance};
+use dapedon_core::{AreaUnit, Expected, Material, State, Tolerance, VolumeUnit};
 use rust_decimal::Decimal;
 
 use super::Counted;
@@ -86,7 +86,7 @@ pub(crate) enum Moves {
 /// What an item is paid by.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum Pays {
-    Volume,
+    Volume(VolumeUnit),
     Area(AreaUnit),
     Mass,
     Loads,

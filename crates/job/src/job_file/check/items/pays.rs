@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use dapedon_core::{AreaUnit, LengthUnit, State};
+use dapedon_core::{AreaUnit, LengthUnit, State, VolumeUnit};
 
 use super::super::super::entries::MovesEntry;
 use super::super::super::{Counted, Counts, JobFileError, Moves, Pays, Stuff, What};
@@ -26,7 +26,7 @@ impl Checked<'_> {
         let entry = self.entry;
         let text = entry.unit.get_ref().trim();
         let unit = self.sheet.unit;
-        let (volume, area) = (self.known.volume, area(text, unit));
+        let (volume, area) = (volume(text, unit), area(text, unit));
         let of_volume = match what {
             What::Between { counts, .. } => {
                 !matches!(counts, Counts::Area | Counts::CutArea | Counts::FillArea)
@@ -42,12 +42,9 @@ impl Checked<'_> {
             .as_ref()
             .and_then(|material| self.known.materials.get(material.get_ref()))
             .and_then(|material| material.packed.iter().find(|packed| packed.unit == text));
-        let plain = |code: &str| code == text || code.replace('2', "²").replace('3', "³") == text;
         let found = match text {
             _ if is_layer && self.counted().is_some() => self.counted().cloned().map(Pays::Counted),
-            _ if of_volume && (plain(&volume.code()) || text == volume.symbol()) => {
-                Some(Pays::Volume)
-            }
+            _ if volume.is_some() && of_volume => volume.map(Pays::Volume),
             _ if area.is_some() && is_area => area.map(Pays::Area),
             "loads" | "load" if of_volume => Some(Pays::Loads),
             _ if of_volume && text == self.known.mass.symbol() => Some(Pays::Mass),
@@ -61,7 +58,12 @@ impl Checked<'_> {
             let mut units = Vec::new();
             if of_volume {
                 let mass = self.known.mass.symbol();
-                units.extend([volume.code(), mass.into(), "loads".to_owned()]);
+                let volumes = match unit {
+                    LengthUnit::Metre => &["m3"][..],
+                    LengthUnit::Foot(_) => &["yd3", "ft3"],
+                };
+                units.extend(volumes.iter().map(|&volume| volume.to_owned()));
+                units.extend([mass.into(), "loads".to_owned()]);
             }
             if is_area {
                 let areas = if unit == LengthUnit::Metre {
@@ -155,7 +157,7 @@ impl Checked<'_> {
             .as_ref()
             .and_then(|vehicle| known.vehicles.get(vehicle));
         let paid = match unit {
-            Pays::Volume => lacks(&material.material, measured, Some(pay)),
+            Pays::Volume(_) => lacks(&material.material, measured, Some(pay)),
             Pays::Mass => lacks(&material.material, measured, None),
             Pays::Packed(packed) => lacks(&material.material, measured, Some(packed.state)),
             Pays::Loads if truck.is_none() => {
@@ -178,7 +180,7 @@ impl Checked<'_> {
                 ", or say moves = \"nothing\" where it is no matter of digging and placing";
             return Err(fault);
         }
-        if entry.pay.is_some() && *unit != Pays::Volume {
+        if entry.pay.is_some() && !matches!(unit, Pays::Volume(_)) {
             let what = format!(
                 "the item is paid in {}, not by volume: no state of one is",
                 entry.unit.get_ref()
@@ -200,7 +202,9 @@ impl Checked<'_> {
         let needs = match unit {
             Pays::Mass => Some("a mass"),
             Pays::Loads => Some("loads"),
-            Pays::Volume | Pays::Area(_) | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => None,
+            Pays::Volume(_) | Pays::Area(_) | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => {
+                None
+            }
         };
         let says = [
             (entry.pay.is_some(), "pay"),
@@ -217,6 +221,17 @@ impl Checked<'_> {
             )),
         }
     }
+}
+
+/// The unit of volume that a text names, on the survey's own foot.
+fn volume(text: &str, unit: LengthUnit) -> Option<VolumeUnit> {
+    let foot = foot(unit);
+    Some(match text {
+        "m3" | "m³" => VolumeUnit::CubicMetre,
+        "ft3" | "ft³" | "us-ft3" => VolumeUnit::CubicFoot(foot),
+        "yd3" | "yd³" | "us-yd3" => VolumeUnit::CubicYard(foot),
+        _ => return None,
+    })
 }
 
 /// The unit of area that a text names, on the survey's own foot.
