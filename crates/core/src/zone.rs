@@ -176,6 +176,14 @@ impl Zone {
         }
     }
 
+    /// The same ground under another name.
+    pub fn named(self, name: impl Into<String>) -> Self {
+        Zone {
+            name: name.into(),
+            ..self
+        }
+    }
+
     /// Its name.
     pub fn name(&self) -> &str {
         &self.name

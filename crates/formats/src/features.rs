@@ -114,12 +114,16 @@ impl Features {
         Ok(())
     }
 
-    /// Its areas as zones, named by an attribute.
+    /// Its areas as zones, named by an attribute; of those alone that have the name `only`, where any has.
     ///
     /// # Errors
     ///
-    /// When there are none, the attribute is unknown, or two have one name.
-    pub fn zones(&self, named_by: Option<&str>) -> Result<RawZones, FeatureError> {
+    /// When there are none, the attribute is unknown, or two of them have one name.
+    pub fn zones(
+        &self,
+        only: Option<&str>,
+        named_by: Option<&str>,
+    ) -> Result<RawZones, FeatureError> {
         let naming = self.naming(named_by)?;
         let mut found = RawZones {
             unit: self.unit,
@@ -127,7 +131,7 @@ impl Features {
             notes: self.notes.clone(),
             ..RawZones::default()
         };
-        for feature in &self.features {
+        for (number, feature) in self.features.iter().enumerate() {
             let ring = |ring: &Vec<Corner>| ring.iter().map(|corner| corner.place).collect();
             let parts: Vec<Vec<Vec<Place>>> = match &feature.shape {
                 Shape::Areas(parts) => (parts.iter())
@@ -146,6 +150,7 @@ impl Features {
             let name = name.map_or_else(|| format!("zone {}", found.zones.len() + 1), Into::into);
             found.zones.push(RawZone {
                 name,
+                feature: number.to_string(),
                 parts,
                 attributes: feature.attributes.clone(),
             });
@@ -154,6 +159,11 @@ impl Features {
             return Err(FeatureError::NoZone {
                 left_out: found.left_out,
             });
+        }
+        if let Some(only) = only
+            && found.zones.iter().any(|zone| zone.name == only)
+        {
+            found.zones.retain(|zone| zone.name == only);
         }
         let mut names: Vec<&str> = found.zones.iter().map(|zone| zone.name.as_str()).collect();
         names.sort_unstable();
@@ -398,7 +408,7 @@ mod tests {
             (made.vertices.len(), made.facets.map(|f| f.len())),
             (5, Some(2))
         );
-        let zones = all.zones(Some("PLOT")).unwrap();
+        let zones = all.zones(None, Some("PLOT")).unwrap();
         assert_eq!(zones.zones[1].name, "pb");
         let mixed = features(vec![
             feature("a", facet(0.0, 2.0)),
@@ -458,9 +468,9 @@ mod tests {
     fn what_is_not_there_is_named() {
         let line = Shape::Lines(vec![vec![corner(0.0, 0.0, f64::NAN); 2]]);
         let all = features(vec![feature("a", line)]);
-        let fault = all.zones(None).unwrap_err();
+        let fault = all.zones(None, None).unwrap_err();
         assert_eq!(fault, FeatureError::NoZone { left_out: 1 });
-        let fault = all.zones(Some("owner")).unwrap_err();
+        let fault = all.zones(None, Some("owner")).unwrap_err();
         assert_eq!(
             fault.to_string(),
             "no feature has the attribute \"owner\"; there are NAME, plot"

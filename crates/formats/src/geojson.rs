@@ -84,7 +84,7 @@ impl GeoJsonError {
 ///
 /// ```
 /// let text = r#"{"type": "Polygon", "coordinates": [[[0,0],[4,0],[4,3],[0,0]]]}"#;
-/// let zones = dapedon_formats::geojson::read(text.as_bytes()).unwrap().zones(None).unwrap().zones;
+/// let zones = dapedon_formats::geojson::read(text.as_bytes()).unwrap().zones(None, None).unwrap().zones;
 /// assert_eq!((zones.len(), zones[0].name.as_str()), (1, "zone 1"));
 /// ```
 pub fn read(input: impl BufRead) -> Result<Features, GeoJsonError> {
@@ -315,7 +315,7 @@ mod tests {
     fn polygons_become_zones() {
         let features = read(ZONES.as_bytes()).unwrap();
         assert_eq!(features.attributes(), ["name"]);
-        let read = features.zones(None).unwrap();
+        let read = features.zones(None, None).unwrap();
         let names: Vec<_> = read.zones.iter().map(|zone| zone.name.as_str()).collect();
         assert_eq!(
             (names, read.left_out, read.unnamed),
@@ -331,7 +331,7 @@ mod tests {
         let fault = |text: &str| {
             let error = match read(text.as_bytes()) {
                 Err(error) => error,
-                Ok(features) => return (features.zones(None).unwrap_err().to_string(), None),
+                Ok(features) => return (features.zones(None, None).unwrap_err().to_string(), None),
             };
             assert!(!error.remedy().is_empty());
             (error.to_string(), error.at().map(|at| at.line))
@@ -369,7 +369,11 @@ mod tests {
 
     #[test]
     fn what_is_written_reads_back() {
-        let mut zones = read(ZONES.as_bytes()).unwrap().zones(None).unwrap().zones;
+        let mut zones = read(ZONES.as_bytes())
+            .unwrap()
+            .zones(None, None)
+            .unwrap()
+            .zones;
         for zone in &mut zones {
             // What is written has a name in any case.
             zone.attributes = vec![
@@ -380,7 +384,11 @@ mod tests {
         let mut bytes = Vec::new();
         write(&mut bytes, &zones).unwrap();
         assert_eq!(
-            read(bytes.as_slice()).unwrap().zones(None).unwrap().zones,
+            read(bytes.as_slice())
+                .unwrap()
+                .zones(None, None)
+                .unwrap()
+                .zones,
             zones
         );
     }

@@ -7,6 +7,8 @@ use dapedon_core::{Frame, LengthUnit, Place, Zone};
 pub struct RawZone {
     /// Its name; without one in the file, its number.
     pub name: String,
+    /// Which one of its file it is, whatever it is named by.
+    pub feature: String,
     /// Its parts.
     pub parts: Vec<Vec<Vec<Place>>>,
     /// What else the file says of it, by the names of its attributes.

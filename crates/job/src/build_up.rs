@@ -10,6 +10,7 @@ use crate::JobError;
 use crate::bill::paid::{Symbols, float, of_money};
 use crate::job_file::{CountedBy, Layer};
 use crate::recipe::{Count, LayerQuantity};
+use crate::zone_origin::ZoneOrigin;
 
 /// A build-up over its zones.
 pub(crate) struct Covering<'b> {
@@ -62,7 +63,7 @@ pub(crate) fn areas(
 /// The layers of a build-up over a zone, counted by the same decimal arithmetic as the items of a bill.
 pub(crate) fn quantities(
     covering: &Covering<'_>,
-    zone: &str,
+    (zone, origin): (&str, &ZoneOrigin),
     area: GroundArea,
     told_in: &ToldIn,
 ) -> Result<Vec<LayerQuantity>, JobError> {
@@ -101,6 +102,7 @@ pub(crate) fn quantities(
         Ok(LayerQuantity {
             build_up: covering.name.into(),
             zone: zone.into(),
+            origin: origin.clone(),
             layer: layer.name.clone(),
             thickness,
             area: square.from_square(area.plan, length),

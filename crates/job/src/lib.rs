@@ -36,6 +36,7 @@ mod scene;
 mod sides;
 mod source;
 mod stock;
+mod zone_origin;
 
 pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
 pub use bill::{
@@ -74,3 +75,4 @@ pub use reading::Reading;
 pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};
 pub use scene::Scene;
 pub use source::{Source, SourceError, ZoneSource};
+pub use zone_origin::ZoneOrigin;

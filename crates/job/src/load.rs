@@ -250,14 +250,11 @@ fn raw_zones(
     let mut with = Vec::new();
     let mut found = match input.format {
         Format::GeoJson | Format::Shapefile => {
-            let (mut features, files) = features(&mut input, path)?;
+            let (features, files) = features(&mut input, path)?;
             with = files;
-            if let Some(name) = name {
-                // Others may share a name that nobody asks for. One that is not there is told below, with
-                // those that are numbered.
-                let _ = features.keep(name, named_by);
-            }
-            let zones = features.zones(named_by);
+            // Others may share a name that nobody asks for. One that is not there is told below, with those that
+            // are numbered.
+            let zones = features.zones(name, named_by);
             zones.map_err(|error| feature_fault(path, error))?
         }
         Format::Dxf => {

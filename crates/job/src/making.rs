@@ -11,6 +11,7 @@ use crate::job_file::{Act, Start, SurfacePlan};
 use crate::measurement::Side;
 use crate::recipe::{Origin, Recipe};
 use crate::stock::Stock;
+use crate::zone_origin::KnownZone;
 use crate::{JobError, Reading, Source, ground};
 
 /// Makes surfaces in one frame, each once.
@@ -245,12 +246,13 @@ impl<'j> Making<'j> {
     fn zones(&self, names: &[String]) -> Result<Zones, JobError> {
         let mut zones = Vec::new();
         for name in names {
-            zones.extend(self.zones_of(name)?);
+            let known = self.zones_of(name)?;
+            zones.extend(known.into_iter().map(|known| known.zone));
         }
         Ok(Zones::new(self.frame, zones))
     }
 
-    pub(crate) fn zones_of(&self, name: &str) -> Result<Vec<Zone>, JobError> {
+    pub(crate) fn zones_of(&self, name: &str) -> Result<Vec<KnownZone>, JobError> {
         let found = self.stock.zones.get(name);
         let spot = self
             .stock
@@ -258,7 +260,8 @@ impl<'j> Making<'j> {
             .and_then(|job| job.zones.get(name))
             .map(|plan| &plan.spot);
         let mut zones = Vec::new();
-        for raw in found.iter().flat_map(|found| &found.zones) {
+        let raw = found.iter().flat_map(|found| found.known(name));
+        for (raw, origin) in raw {
             let zone = Zone::new(raw.name.clone(), self.frame, raw.parts.clone());
             let zone = zone.map_err(|error| {
                 let fault = JobError::JobZone {
@@ -270,7 +273,11 @@ impl<'j> Making<'j> {
                     None => fault,
                 }
             })?;
-            zones.push(zone);
+            zones.push(KnownZone {
+                zone,
+                origin,
+                of: name.into(),
+            });
         }
         Ok(zones)
     }

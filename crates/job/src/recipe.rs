@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::InputFile;
+use crate::{InputFile, ZoneOrigin};
 
 /// How a surface came about.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -83,6 +83,9 @@ pub struct LayerQuantity {
     pub build_up: String,
     /// The zone.
     pub zone: String,
+    /// Where the zone comes from.
+    #[serde(skip)]
+    pub origin: ZoneOrigin,
     /// Its material.
     pub layer: String,
     /// How thick it is, in the length unit.

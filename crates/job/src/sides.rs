@@ -1,13 +1,12 @@
 //! The two sides of a measurement and the zones it is limited to, made and ready.
 
-use std::collections::HashSet;
-
 use dapedon_core::{AreaUnit, Extent, Frame, LengthUnit, Surface, VolumeUnit, Zone, Zones};
 use dapedon_formats::RawZone;
 
 use crate::job_zones::job_zones;
 use crate::making::{Made, Making};
 use crate::stock::{self, Stock};
+use crate::zone_origin::{ZoneOrigin, told_apart, twice};
 use crate::{InputFile, Job, JobError, Reading, Source, ZoneSource, load, loaded};
 
 /// What two sides are asked for.
@@ -135,7 +134,7 @@ fn load_zones(
     surfaces_crs: &Option<String>,
 ) -> Result<LoadedZones, JobError> {
     let (mut files, mut all, mut notes) = (Vec::new(), Vec::new(), Vec::new());
-    let mut names = HashSet::new();
+    let (mut names, mut origins) = (Vec::new(), Vec::new());
     for source in sources {
         let (file, found) = match source {
             ZoneSource::File { path, name } => {
@@ -167,14 +166,24 @@ fn load_zones(
             }
         };
         for zone in found {
-            if !names.insert(zone.name.clone()) {
-                return Err(JobError::ZoneTwice { name: zone.name });
-            }
+            let (entry, of) = match source {
+                ZoneSource::File { path, .. } => ("", path.display().to_string()),
+                ZoneSource::Named(name) => (name.as_str(), name.clone()),
+            };
+            origins.push(ZoneOrigin::new(file.as_ref(), entry, &zone));
+            names.push((zone.name.clone(), of));
             all.push((source.clone(), zone));
         }
         if let Some(file) = file.filter(|file| !files.contains(file)) {
             files.push(file);
         }
+    }
+    if let Some(index) = twice(&origins) {
+        let name = names.swap_remove(index).0;
+        return Err(JobError::ZoneTwice { name });
+    }
+    for ((_, zone), name) in all.iter_mut().zip(told_apart(&names)) {
+        zone.name = name;
     }
     Ok(LoadedZones {
         files,

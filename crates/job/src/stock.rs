@@ -8,6 +8,7 @@ use dapedon_formats::{RawZone, RawZones};
 use crate::job_file::{Act, Shape, Start, StepPlan, ZoneShape};
 use crate::lines::JobLine;
 use crate::loaded::{self, Loaded};
+use crate::zone_origin::ZoneOrigin;
 use crate::{InputFile, Job, JobError, Reading, Source, Spot, ground, lines, load};
 
 /// What surfaces are made from.
@@ -41,6 +42,17 @@ pub(crate) struct JobZones {
     pub(crate) crs: Option<String>,
     pub(crate) zones: Vec<RawZone>,
     pub(crate) notes: Vec<String>,
+}
+
+impl JobZones {
+    /// The zones, which go by the name of an entry, and where each comes from.
+    pub(crate) fn known<'z>(
+        &'z self,
+        entry: &'z str,
+    ) -> impl Iterator<Item = (&'z RawZone, ZoneOrigin)> {
+        let origin = move |zone: &RawZone| ZoneOrigin::new(self.file.as_ref(), entry, zone);
+        self.zones.iter().map(move |zone| (zone, origin(zone)))
+    }
 }
 
 impl<'j> Stock<'j> {

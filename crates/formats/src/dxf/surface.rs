@@ -262,12 +262,14 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
         open += layer.lines.len() - closed.len();
         for (index, line) in closed.iter().enumerate() {
             let ring = line.iter().map(|v| v.place()).collect();
+            let feature = format!("{name} {index}");
             let name = match closed.len() {
                 1 => name.clone(),
                 _ => format!("{name} {}", index + 1),
             };
             found.zones.push(RawZone {
                 name,
+                feature,
                 parts: vec![vec![ring]],
                 ..RawZone::default()
             });

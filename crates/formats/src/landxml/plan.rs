@@ -426,6 +426,7 @@ impl Finder {
         };
         zones.zones.push(RawZone {
             name,
+            feature: zones.zones.len().to_string(),
             parts: vec![vec![ring]],
             ..RawZone::default()
         });

@@ -84,15 +84,18 @@ fn areas_become_zones_by_an_attribute() {
     assert_eq!(features.unit, Some(LengthUnit::Metre));
     assert_eq!(features.crs.as_deref(), Some("EPSG:31999"));
     assert_eq!(features.attributes(), ["NAME", "plot"]);
-    let zones = features.zones(None).unwrap().zones;
+    let zones = features.zones(None, None).unwrap().zones;
     assert_eq!(
         (zones[0].name.as_str(), zones[1].name.as_str()),
         ("yard", "bund")
     );
     assert_eq!((zones[0].parts.len(), zones[0].parts[0].len()), (2, 2));
     assert_eq!(zones[0].parts[1][0][0], Place::new(20.0, 0.0));
-    assert_eq!(features.zones(Some("PLOT")).unwrap().zones[1].name, "11");
-    let fault = features.zones(Some("owner")).unwrap_err();
+    assert_eq!(
+        features.zones(None, Some("PLOT")).unwrap().zones[1].name,
+        "11"
+    );
+    let fault = features.zones(None, Some("owner")).unwrap_err();
     assert_eq!(
         fault.to_string(),
         "no feature has the attribute \"owner\"; there are NAME, plot"
@@ -102,7 +105,7 @@ fn areas_become_zones_by_an_attribute() {
 #[test]
 fn without_a_table_zones_are_numbered() {
     let features = read(yards().as_slice(), Beside::default()).unwrap();
-    let zones = features.zones(None).unwrap();
+    let zones = features.zones(None, None).unwrap();
     assert_eq!((zones.unnamed, zones.zones[1].name.as_str()), (2, "zone 2"));
     assert_eq!(features.notes.len(), 1);
 }
@@ -167,7 +170,7 @@ fn what_is_deleted_in_the_table_is_left_out() {
     };
     let zones = read(yards().as_slice(), beside)
         .unwrap()
-        .zones(None)
+        .zones(None, None)
         .unwrap()
         .zones;
     assert_eq!((zones.len(), zones[0].name.as_str()), (1, "bund"));
@@ -245,7 +248,7 @@ proptest! {
         }
         let beside = Beside { table: Some(&dbf), ..Beside::default() };
         if let Ok(features) = read(bytes.as_slice(), beside) {
-            let _ = features.zones(None);
+            let _ = features.zones(None, None);
             let _ = features.surface(&Take::default(), None);
         }
     }
@@ -262,7 +265,7 @@ fn a_shape_of_no_kind_is_none() {
 #[test]
 fn what_is_written_reads_back() {
     let features = read(yards().as_slice(), Beside::default()).unwrap();
-    let mut zones = features.zones(None).unwrap().zones;
+    let mut zones = features.zones(None, None).unwrap().zones;
     zones[0].name = "Lagerfläche".into();
     let written = write(
         &zones,
@@ -279,14 +282,14 @@ fn what_is_written_reads_back() {
     };
     let back = read(written.shp.as_slice(), beside).unwrap();
     assert_eq!(back.unit, Some(LengthUnit::Metre));
-    let found = back.zones(None).unwrap().zones;
+    let found = back.zones(None, None).unwrap().zones;
     for ((found, zone), material) in found.iter().zip(&zones).zip(["clay", "gravel"]) {
         assert_eq!((&found.name, &found.parts), (&zone.name, &zone.parts));
         let named = ("material".to_owned(), material.to_owned());
         assert!(found.attributes.contains(&named), "{found:?}");
     }
     assert_eq!(
-        back.zones(Some("material")).unwrap().zones[1].name,
+        back.zones(None, Some("material")).unwrap().zones[1].name,
         "gravel"
     );
     let again = write(

@@ -10,6 +10,7 @@ use crate::job_file::Ground;
 use crate::making::Making;
 use crate::measurement::ZoneMeasurement;
 use crate::pile::outlined::Outlined;
+use crate::zone_origin::told_apart;
 use crate::{BaseSource, JobError, PileError, Scene};
 
 /// Outlines that share no more than this share nothing but their rounding.
@@ -52,16 +53,22 @@ impl One<'_, '_> {
 
     /// The piles within some outlines, each above its own base.
     pub(crate) fn piles(&self, ground: &Ground, base: &BaseSource) -> Result<Alone, JobError> {
-        let mut piles: Vec<Pile> = Vec::new();
+        let mut known = Vec::new();
         for name in &ground.zones {
-            for zone in self.making.zones_of(name)? {
-                let shares = |pile: &&Pile| shared_area(&pile.zone, &zone) > NEGLIGIBLE;
-                if let Some(other) = piles.iter().find(shares) {
-                    let names = [other.zone.name(), zone.name()].map(Into::into);
-                    return Err(PileError::Overlap { names }.into());
-                }
-                piles.push(self.pile(zone, base)?);
+            known.extend(self.making.zones_of(name)?);
+        }
+        let names: Vec<(String, String)> = (known.iter())
+            .map(|known| (known.zone.name().to_owned(), known.of.clone()))
+            .collect();
+        let mut piles: Vec<Pile> = Vec::new();
+        for (known, name) in known.into_iter().zip(told_apart(&names)) {
+            let zone = known.zone.named(name);
+            let shares = |pile: &&Pile| shared_area(&pile.zone, &zone) > NEGLIGIBLE;
+            if let Some(other) = piles.iter().find(shares) {
+                let names = [other.zone.name(), zone.name()].map(Into::into);
+                return Err(PileError::Overlap { names }.into());
             }
+            piles.push(self.pile(zone, base)?);
         }
         Ok(Alone::Piles(piles))
     }

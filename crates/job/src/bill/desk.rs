@@ -1,5 +1,6 @@
 //! All that items need, read, made and overlaid once.
 
+use std::collections::HashSet;
 use std::rc::Rc;
 
 use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit};
@@ -13,6 +14,7 @@ use crate::job_zones::job_zones;
 use crate::making::{Made, Making};
 use crate::scene::folds;
 use crate::stock::{self, Stock};
+use crate::zone_origin::{ZoneOrigin, told_apart};
 use crate::{BaseSource, InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
 
 /// Where all that items need lies ready.
@@ -61,8 +63,8 @@ impl<'j> Desk<'j> {
             tell(Doing::Reading(source));
         })?;
         let mut zone_names: Vec<String> = Vec::new();
-        let grounds = items.iter().filter_map(|item| item.what.ground());
-        for name in grounds.flat_map(Ground::names) {
+        let limits = items.iter().flat_map(|item| item.what.zone_names());
+        for name in limits {
             if !zone_names.contains(name) {
                 zone_names.push(name.clone());
             }
@@ -271,14 +273,20 @@ impl<'j> Desk<'j> {
         zones: &[String],
     ) -> Result<Vec<LayerQuantity>, BillError> {
         let recipe = self.made[number].1.side.recipe.as_ref();
-        let names = self.names(zones);
+        let origins = self.origins(zones);
         let wanted = |own: &&LayerQuantity| {
             own.layer == layer
                 && build_up.is_none_or(|build_up| build_up == own.build_up)
-                && (zones.is_empty() || names.contains(&own.zone))
+                && (zones.is_empty() || origins.contains(&own.origin))
         };
         let layers = recipe.map_or(Vec::new(), |recipe| recipe.layers());
-        let layers: Vec<LayerQuantity> = layers.into_iter().filter(wanted).cloned().collect();
+        let mut layers: Vec<LayerQuantity> = layers.into_iter().filter(wanted).cloned().collect();
+        let names: Vec<(String, String)> = (layers.iter())
+            .map(|layer| (layer.zone.clone(), layer.build_up.clone()))
+            .collect();
+        for (layer, name) in layers.iter_mut().zip(told_apart(&names)) {
+            layer.zone = name;
+        }
         match layers.is_empty() {
             true => Err(BillError::NoSuchLayer {
                 layer: layer.into(),
@@ -287,15 +295,13 @@ impl<'j> Desk<'j> {
         }
     }
 
-    /// The names of the zones that some names of the job stand for.
-    fn names(&self, zones: &[String]) -> Vec<String> {
+    /// Where the zones come from that some names of the job stand for.
+    fn origins(&self, zones: &[String]) -> HashSet<ZoneOrigin> {
         let found = zones
             .iter()
-            .filter_map(|name| self.making.stock.zones.get(name));
-        let raw = found.flat_map(|zones| &zones.zones);
-        raw.map(|zone| zone.name.clone())
-            .chain(zones.iter().cloned())
-            .collect()
+            .filter_map(|name| Some((name, self.making.stock.zones.get(name)?)));
+        let known = found.flat_map(|(name, zones)| zones.known(name));
+        known.map(|(_, origin)| origin).collect()
     }
 
     pub(crate) fn overlays(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<OverlayMade> {

@@ -33,6 +33,16 @@ pub enum BillError {
         /// The layer.
         layer: String,
     },
+    /// A layer that is not counted in the unit of the item.
+    #[error("the layer \"{layer}\" of the build-up \"{build_up}\" is not counted in {unit}")]
+    NotCounted {
+        /// The layer.
+        layer: String,
+        /// Its build-up.
+        build_up: String,
+        /// The unit of the item.
+        unit: String,
+    },
     /// A rate by the load without a vehicle.
     #[error("nothing says which vehicle hauls the loads")]
     NoVehicle,
@@ -113,6 +123,9 @@ impl BillError {
             E::Unknown { known, .. } => format!("say one of {}", known.join(", ")),
             E::NoSuchLayer { .. } => {
                 "see that the build-up covers them, and lies in the survey".into()
+            }
+            E::NotCounted { .. } => {
+                "say how, in counted of that layer, or name one build-up with build-up".into()
             }
             E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16".into(),
             E::RateTwice { .. } => "keep one of them".into(),

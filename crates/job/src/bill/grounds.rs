@@ -1,12 +1,14 @@
 //! Where items count: the plan parted by all zones they name into regions that do not overlap, and the regions that
 //! each item's rows are made of.
 
+use std::collections::BTreeMap;
 use std::ops::Range;
 
 use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
 
 use crate::JobError;
 use crate::job_file::Ground;
+use crate::zone_origin::{KnownZone, ZoneOrigin, told_apart, twice};
 
 /// Regions no larger are what rounding leaves between outlines that nearly meet.
 const NEGLIGIBLE: f64 = 1e-6;
@@ -14,6 +16,8 @@ const NEGLIGIBLE: f64 = 1e-6;
 /// The plan parted by the zones of some grounds.
 pub(crate) struct Parted {
     zones: Zones,
+    /// Where each of them comes from, and what it is of.
+    origins: Vec<(ZoneOrigin, String)>,
     /// Which zones each name of the job stands for.
     names: Vec<(String, Range<usize>)>,
     regions: Vec<Region>,
@@ -23,8 +27,9 @@ pub(crate) struct Parted {
 pub(crate) struct Laid {
     /// The rows, each the sum of some regions.
     pub(crate) rows: Vec<LaidRow>,
-    /// Regions in several rows: their names, and how often too often each counts.
-    pub(crate) shared: Vec<(String, usize, usize)>,
+    /// Ground in several rows: their names, its regions, and how often too often it counts. Ground in the same rows is
+    /// one, however other items part it.
+    pub(crate) shared: Vec<(String, Vec<usize>, usize)>,
     /// All regions that count.
     pub(crate) counted: Vec<usize>,
     /// Regions in no plot, which do not count.
@@ -50,13 +55,17 @@ impl Parted {
         grounds: impl Iterator<Item = &'g Ground> + Clone,
         frame: Frame,
         around: Option<Extent>,
-        zones_of: impl Fn(&str) -> Result<Vec<Zone>, JobError>,
+        zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<Option<Self>, JobError> {
-        let (mut zones, mut names) = (Vec::new(), Vec::<(String, Range<usize>)>::new());
+        let (mut zones, mut origins) = (Vec::new(), Vec::new());
+        let mut names = Vec::<(String, Range<usize>)>::new();
         for name in grounds.clone().flat_map(Ground::names) {
             if names.iter().all(|(known, _)| known != name) {
                 let first = zones.len();
-                zones.extend(zones_of(name)?);
+                for known in zones_of(name)? {
+                    zones.push(known.zone);
+                    origins.push((known.origin, known.of));
+                }
                 names.push((name.clone(), first..zones.len()));
             }
         }
@@ -69,6 +78,7 @@ impl Parted {
         Ok(Some(Parted {
             regions: regions(&zones, around),
             zones,
+            origins,
             names,
         }))
     }
@@ -81,11 +91,23 @@ impl Parted {
 
     /// The zones that some names stand for, as they are numbered here.
     fn numbers(&self, names: &[String]) -> Vec<u32> {
-        let named = self.names.iter().filter(|(name, _)| names.contains(name));
-        named
+        // In the order the ground names them, whatever other items name before.
+        let known = |name: &String| self.names.iter().find(|(known, _)| known == name);
+        names
+            .iter()
+            .filter_map(known)
             .flat_map(|(_, zones)| zones.clone())
             .map(|zone| zone as u32)
             .collect()
+    }
+
+    /// What some zones are called, each by another name.
+    fn names(&self, numbers: &[u32]) -> Vec<String> {
+        let named = numbers.iter().map(|&number| {
+            let of = &self.origins[number as usize].1;
+            (self.zone(number).name().to_owned(), of.clone())
+        });
+        told_apart(&named.collect::<Vec<_>>())
     }
 
     fn zone(&self, number: u32) -> &Zone {
@@ -99,29 +121,31 @@ impl Parted {
         }
         let (limits, plots) = (self.numbers(&ground.zones), self.numbers(&ground.plots));
         for named in [&limits, &plots] {
-            let names = named.iter().map(|&number| self.zone(number).name());
-            let names: Vec<&str> = names.collect();
-            if let Some(twice) = (1..names.len()).find(|&at| names[..at].contains(&names[at])) {
-                let name = names[twice].into();
+            let origins = named.iter().map(|&number| &self.origins[number as usize].0);
+            if let Some(index) = twice(origins) {
+                let name = self.zone(named[index]).name().into();
                 return Err(JobError::ZoneTwice { name });
             }
         }
         let rows = if plots.is_empty() { &limits } else { &plots };
-        let row = |&number: &u32| LaidRow {
-            name: self.zone(number).name().into(),
-            zone: Some(self.zone(number).clone()),
+        let row = |(&number, name): (&u32, String)| LaidRow {
+            zone: Some(self.zone(number).clone().named(name.clone())),
+            name,
             regions: Vec::new(),
         };
-        let drawn = limits.iter().chain(&plots);
-        let drawn = drawn.map(|&number| self.zone(number).clone()).collect();
+        let drawn: Vec<u32> = limits.iter().chain(&plots).copied().collect();
+        let drawn = drawn.iter().zip(self.names(&drawn));
+        let drawn = drawn.map(|(&number, name)| self.zone(number).clone().named(name));
+        let drawn = drawn.collect();
         let mut laid = Laid {
-            rows: rows.iter().map(row).collect(),
+            rows: rows.iter().zip(self.names(rows)).map(row).collect(),
             shared: Vec::new(),
             counted: Vec::new(),
             in_no_plot: Vec::new(),
             beyond: 0.0,
             drawn: Some(Zones::new(self.zones.frame(), drawn)),
         };
+        let mut shared: BTreeMap<Vec<usize>, (Vec<usize>, f64)> = BTreeMap::new();
         for (index, region) in self.regions.iter().enumerate() {
             let within = limits.is_empty() || region.zones.iter().any(|zone| limits.contains(zone));
             let own: Vec<usize> = (0..rows.len())
@@ -133,14 +157,21 @@ impl Parted {
                     laid.counted.push(index);
                     own.iter()
                         .for_each(|&row| laid.rows[row].regions.push(index));
-                    if own.len() > 1 && region.ground.area() > NEGLIGIBLE {
-                        let names = own.iter().map(|&row| laid.rows[row].name.as_str());
-                        let names = names.collect::<Vec<_>>().join(" and ");
-                        laid.shared.push((names, index, own.len() - 1));
+                    if own.len() > 1 {
+                        let (regions, area) = shared.entry(own.to_vec()).or_default();
+                        regions.push(index);
+                        *area += region.ground.area();
                     }
                 }
                 (false, []) => {}
                 (false, _) => laid.beyond += region.ground.area(),
+            }
+        }
+        for (own, (regions, area)) in shared {
+            if area > NEGLIGIBLE {
+                let names = own.iter().map(|&row| laid.rows[row].name.as_str());
+                let names = names.collect::<Vec<_>>().join(" and ");
+                laid.shared.push((names, regions, own.len() - 1));
             }
         }
         Ok(laid)

@@ -7,8 +7,8 @@ use super::BillError;
 use super::model::{AlsoCounted, BillItem, ConversionStep, ItemRow, LoadsMade};
 use super::paid::{Symbols, float, in_words, less, of_money, plain, plus};
 use super::rows::{Found, RowUnits, Rows, rows};
-use crate::Job;
-use crate::job_file::{CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
+use crate::job_file::{Counted, CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
+use crate::{Job, LayerQuantity};
 
 /// A line of the bill.
 pub(crate) fn measured(
@@ -22,6 +22,10 @@ pub(crate) fn measured(
     let symbols = Symbols {
         decimals: places,
         ..*symbols
+    };
+    let counted_layers = match &found {
+        Found::Layers { layers } => *layers,
+        _ => &[],
     };
     let also = also_counted(job, item, &found, &symbols, units)?;
     let layers = layer_volume(&found, &symbols, units)?;
@@ -60,8 +64,13 @@ pub(crate) fn measured(
         conversion,
         loads,
         packed,
-    } = paid(job, item, material, [written, volume], counted_in, &symbols)?
-        .by_layers(item, &rows, &symbols)?;
+    } = paid(job, item, material, [written, volume], counted_in, &symbols)?.by_layers(
+        job,
+        item,
+        &rows,
+        counted_layers,
+        &symbols,
+    )?;
     // What is converted by factors is told in the unit that they hold in too.
     let restated =
         (material.is_some() && counted_in != units.factors && matches!(item.pays, Pays::Volume(_)))
@@ -180,23 +189,42 @@ impl Paid {
     /// Where it is paid by what its layers are counted in: layer by layer, whole ones rounded up for each.
     fn by_layers(
         mut self,
+        job: &Job,
         item: &ItemPlan,
         rows: &[ItemRow],
+        layers: &[LayerQuantity],
         symbols: &Symbols<'_>,
     ) -> Result<Self, BillError> {
-        let Pays::Counted(counted) = &item.pays else {
+        let Pays::Counted(first) = &item.pays else {
             return Ok(self);
         };
         self.quantity = Decimal::ZERO;
         self.conversion.clear();
-        for row in rows {
+        for (row, layer) in rows.iter().zip(layers) {
             let had = figure(row.written)?;
+            // Each by its own build-up: others may have a layer of that name.
+            let by_area = |by: &CountedBy| matches!(by, CountedBy::Covers(_));
+            let counted = counted(job, layer).find(|counted| {
+                counted.unit == item.unit && by_area(&counted.by) == by_area(&first.by)
+            });
+            let counted = counted.ok_or_else(|| BillError::NotCounted {
+                layer: layer.layer.clone(),
+                build_up: layer.build_up.clone(),
+                unit: item.unit.clone(),
+            })?;
             let (count, step) = symbols.layer_count(had, &row.zone, counted)?;
             self.quantity = plus(self.quantity, count)?;
             self.conversion.push(step);
         }
         Ok(self)
     }
+}
+
+/// What the layer of a build-up is counted in.
+fn counted<'j>(job: &'j Job, found: &LayerQuantity) -> impl Iterator<Item = &'j Counted> {
+    let plan = job.build_ups.get(&found.build_up);
+    let layer = plan.and_then(|plan| plan.layers.iter().find(|layer| layer.name == found.layer));
+    layer.into_iter().flat_map(|layer| &layer.counted)
 }
 
 /// The volume of the layers of an item, as it is written.
@@ -297,11 +325,7 @@ fn also_counted(
     };
     let mut also = Vec::new();
     for found in *layers {
-        let plan = job.build_ups.get(&found.build_up);
-        let layer =
-            plan.and_then(|plan| plan.layers.iter().find(|layer| layer.name == found.layer));
-        let counted = layer.into_iter().flat_map(|layer| &layer.counted);
-        for counted in counted.filter(|counted| counted.unit != item.unit) {
+        for counted in counted(job, found).filter(|counted| counted.unit != item.unit) {
             let had = match counted.by {
                 CountedBy::Covers(_) => told.area.convert(found.area, AreaUnit::usual(told.length)),
                 CountedBy::PerVolume(_) | CountedBy::Holds(_) => {

@@ -2,12 +2,13 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, Zone, coverage, volumes};
+use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, coverage, volumes};
 
 use super::grounds::{Laid, Parted};
 use crate::job_file::Ground;
 use crate::measure::{apart, not_laid};
 use crate::measurement::ZoneMeasurement;
+use crate::zone_origin::KnownZone;
 use crate::{JobError, Scene, Spot};
 
 /// Two surfaces, and all that is asked between them.
@@ -114,7 +115,7 @@ impl Pass {
         &mut self,
         scene: &Scene,
         outlines: [&Outline; 2],
-        zones_of: impl Fn(&str) -> Result<Vec<Zone>, JobError>,
+        zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<(), JobError> {
         let sides = [&scene.reference, &scene.surveyed];
         let (reference, surveyed) = (&**sides[0], &**sides[1]);

@@ -211,7 +211,7 @@ fn parted(laid: &Laid, row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Ite
     let shared = laid
         .shared
         .iter()
-        .map(|(names, region, times)| row(names, &[*region], None, *times));
+        .map(|(names, regions, times)| row(names, regions, None, *times));
     let in_no_plot =
         (!laid.in_no_plot.is_empty()).then(|| row("in no plot", &laid.in_no_plot, None, 1));
     Rows {

@@ -38,7 +38,7 @@ impl Look<'_> {
         let zones = match facets {
             // Triangles with heights are ground, not hundreds of zones.
             true => Err(FeatureError::NoZone { left_out: 0 }),
-            false => features.zones(named_by),
+            false => features.zones(None, named_by),
         };
         let made = features.surface(&self.reading.take, named_by);
         match (zones, made) {

@@ -4,14 +4,15 @@ use std::rc::Rc;
 
 use dapedon_core::{
     Choice, LengthUnit, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex,
-    Zones, combined, coverage, difference, ground_areas, run_out, shared_area, volume, within,
-    zonewise,
+    Zone, Zones, combined, coverage, difference, ground_areas, run_out, shared_area, volume,
+    within, zonewise,
 };
 
 use super::Making;
 use crate::build_up::{Covering, ToldIn, areas, quantities};
 use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
 use crate::recipe::{Change, LayerQuantity, Step};
+use crate::zone_origin::{KnownZone, told_apart};
 use crate::{InputFile, JobError};
 
 /// Areas below a square millimetre or so are rounding.
@@ -126,7 +127,7 @@ impl Making<'_> {
         &self,
         plan: &Lowering<'_>,
         surface: &Surface,
-        limits: &[dapedon_core::Zone],
+        limits: &[Zone],
         done: &mut Step,
     ) -> Result<Surface, JobError> {
         let job = self.stock.job;
@@ -134,15 +135,20 @@ impl Making<'_> {
             .filter_map(|name| Some((name, job?.build_ups.get(name)?)))
             .collect();
         // All zones in order, with the build-up each belongs to; then those that limit the step.
-        let (mut zones, mut owners) = (Vec::new(), Vec::new());
+        let (mut known, mut owners) = (Vec::new(), Vec::new());
         for (index, (_, build_up)) in build_ups.iter().enumerate() {
             for name in &build_up.zones {
                 for zone in self.zones_of(name)? {
                     owners.push(index);
-                    zones.push(zone);
+                    known.push(zone);
                 }
             }
         }
+        let names: Vec<(String, String)> = (known.iter())
+            .map(|known| (known.zone.name().to_owned(), known.of.clone()))
+            .collect();
+        let names = told_apart(&names);
+        let mut zones: Vec<Zone> = known.iter().map(|known| known.zone.clone()).collect();
         if !plan.first_holds {
             self.no_overlap(&build_ups, &zones, &owners)?;
         }
@@ -192,8 +198,8 @@ impl Making<'_> {
                 name,
                 layers: build_up.down_to(plan.stop_at),
             };
-            let layers: Vec<LayerQuantity> =
-                quantities(&covering, zones.zones()[zone].name(), area, &told_in)?;
+            let within = (names[zone].as_str(), &known[zone].origin);
+            let layers: Vec<LayerQuantity> = quantities(&covering, within, area, &told_in)?;
             done.layers.extend(layers);
         }
         Ok(made)
@@ -203,7 +209,7 @@ impl Making<'_> {
     fn no_overlap(
         &self,
         build_ups: &[(&String, &BuildUpPlan)],
-        zones: &[dapedon_core::Zone],
+        zones: &[Zone],
         owners: &[usize],
     ) -> Result<(), JobError> {
         for (index, one) in zones.iter().enumerate() {
@@ -272,7 +278,7 @@ impl Making<'_> {
 
     fn top(&self, plan: &PlatformPlan) -> Result<Top, JobError> {
         let zones = self.zones_of(&plan.outline)?;
-        let [zone] = &zones[..] else {
+        let [KnownZone { zone, .. }] = &zones[..] else {
             return Err(JobError::SeveralZones {
                 name: plan.outline.clone(),
                 count: zones.len(),

@@ -180,6 +180,15 @@ impl What {
         }
     }
 
+    /// The zones and plots it names.
+    pub(crate) fn zone_names(&self) -> impl Iterator<Item = &String> {
+        let layer = match self {
+            What::Layer { zones, .. } => zones.as_slice(),
+            _ => &[],
+        };
+        (self.ground().into_iter().flat_map(Ground::names)).chain(layer)
+    }
+
     /// What counts, in words.
     pub(crate) fn words(&self) -> String {
         let word = match self {

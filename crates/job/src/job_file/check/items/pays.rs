@@ -15,9 +15,11 @@ impl Checked<'_> {
     fn counted(&self) -> Option<&Counted> {
         let unit = self.entry.unit.get_ref();
         let layer = self.entry.layer.as_ref()?.get_ref();
-        let plans = self.known.build_ups.values();
+        let only = self.entry.build_up.as_ref().map(|name| name.get_ref());
+        let plans = self.known.build_ups.iter();
         let mut layers = plans
-            .flat_map(|plan| &plan.layers)
+            .filter(|(name, _)| only.is_none_or(|only| only == *name))
+            .flat_map(|(_, plan)| &plan.layers)
             .filter(|own| own.name == *layer);
         layers.find_map(|layer| layer.counted.iter().find(|counted| counted.unit == *unit))
     }
