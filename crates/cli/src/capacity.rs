@@ -12,13 +12,14 @@ use dapedon_job::{
 };
 use dapedon_report::{capacity_csv, capacity_curve};
 
+use crate::Outcome;
 use crate::args::CapacityArgs;
 use crate::fault::Fault;
 use crate::names;
 use crate::outlines::OutlineFiles;
 use crate::output::Outputs;
 
-pub(crate) fn run(args: &CapacityArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
     let surfaces: Vec<&Source> = args.surface.iter().collect();
     let areas = args.areas.iter().filter_map(|areas| match areas {
         AreasSource::File(path) => Some(path.as_path()),
@@ -69,16 +70,20 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<(), Fault> {
     }
     files.commit()?;
 
+    let outcome = match found.has_findings() {
+        true => Outcome::Finding,
+        false => Outcome::Done,
+    };
     let mut out = anstream::stdout().lock();
     if args.json {
         writeln!(out, "{}", serde_json::to_string_pretty(&found)?)?;
-        return Ok(());
+        return Ok(outcome);
     }
     write!(out, "{}", spoken::spoken(&found, args.down))?;
     for path in outputs {
         writeln!(out, "Written: {}", path.display())?;
     }
-    Ok(())
+    Ok(outcome)
 }
 
 /// What the basin holds, and the outlines of its water.

@@ -50,7 +50,7 @@ enum Outcome {
 fn run(command: Command) -> Result<Outcome, Fault> {
     match command {
         Command::Balance(args) => return balance::run(&args),
-        Command::Capacity(args) => capacity::run(&args)?,
+        Command::Capacity(args) => return capacity::run(&args),
         Command::Demo(args) => demo::run(&args)?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,

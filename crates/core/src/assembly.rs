@@ -1,13 +1,14 @@
 //! A surface put together from the facets of others: whole where they may stay so, cut where they must.
 
 use rayon::prelude::*;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
+use crate::neighbours::bits;
 use crate::outline::unshared;
 use crate::plan::RESOLUTION;
 use crate::stitch::{Corner, Places, stitch, triangles};
 use crate::{
-    Frame, Grid, Outline, Place, Plane, Polygon, Surface, Tin, TinError, Treatment, Vertex,
+    Extent, Frame, Grid, Outline, Place, Plane, Polygon, Surface, Tin, TinError, Treatment, Vertex,
 };
 
 /// Convex parts of a surface's facets that do not overlap, each with what becomes of it.
@@ -230,6 +231,9 @@ impl Source<'_> {
                 border(grid, &mut seams);
             }
         }
+        if let Surface::Tin(tin) = self.surface {
+            across_steps(tin, &mut seams);
+        }
         seams
     }
 
@@ -258,6 +262,20 @@ impl Source<'_> {
                 .map(|&at| Vertex::new(at.east, at.north, treatment.of(height(at))));
             polygons.push(lifted.collect());
         }
+    }
+}
+
+/// Marks the vertices that stand where marked ones do: a facet on the other lip of a vertical step, however low, has
+/// vertices of its own there.
+fn across_steps(tin: &Tin, seams: &mut [bool]) {
+    let vertices = tin.vertices();
+    let marked = vertices.iter().zip(&*seams).filter(|(_, seam)| **seam);
+    let marked = marked.map(|(vertex, _)| vertex.place());
+    let extent = Extent::of(marked.clone());
+    let places: FxHashSet<[u64; 2]> = marked.map(bits).collect();
+    for (vertex, seam) in vertices.iter().zip(seams) {
+        let place = vertex.place();
+        *seam = *seam || extent.holds(&Extent::of([place])) && places.contains(&bits(place));
     }
 }
 

@@ -31,7 +31,8 @@ pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
 mod tests {
     use super::*;
     use crate::{
-        Frame, LengthUnit, Level, PickUp, Place, Rules, Tolerance, Vertex, triangulate, volume,
+        Frame, LengthUnit, Level, Outline, PickUp, Place, Rules, Tolerance, Vertex, triangulate,
+        volume, zonewise,
     };
 
     fn frame() -> Frame {
@@ -94,6 +95,25 @@ mod tests {
         let kept = mask(&Surface::Tin(whole.clone()), &zone).unwrap();
         assert_eq!(kept.facets().len(), whole.facets().len());
         assert_eq!(kept.area(), whole.area());
+    }
+
+    /// Facets on both lips of a step, of a metre or of a tenth of a micrometre, have vertices of their own: what is cut
+    /// on one lip has its new corners on the other one too, so that the surface ends at the zone alone.
+    #[test]
+    fn what_is_kept_ends_at_the_zone_alone() {
+        for step in [1.0, 1e-7] {
+            let west = Zone::new("west", frame(), vec![vec![ring(-3.0, 13.1)]]).unwrap();
+            let zones = Zones::new(frame(), vec![west]);
+            let raised = zonewise(&Surface::Tin(rolling()), &zones, |within| match within {
+                [] => Treatment::Keep,
+                _ => Treatment::Raise(step),
+            });
+            let zone = Zone::new("kept", frame(), vec![vec![ring(4.3, 20.7)]]).unwrap();
+            let kept = mask(&raised.unwrap(), &zone).unwrap();
+            let outline = Outline::of_tin(&kept);
+            let lengths = outline.edges().unwrap().iter().map(|edge| edge.length());
+            assert!((lengths.sum::<f64>() - 4.0 * 16.4).abs() < 1e-6, "{step}");
+        }
     }
 
     #[test]

@@ -2,6 +2,7 @@
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
+use crate::stitch::Places;
 use crate::{Outline, Place, Tin};
 
 /// The corners that stand next to each corner: along an edge of a facet, or at the same place across a vertical step.
@@ -57,9 +58,63 @@ pub(crate) fn rim(tin: &Tin) -> impl Iterator<Item = u32> {
     all.filter(move |&vertex| ends.contains(&bits(tin.vertices()[vertex as usize].place())))
 }
 
+/// How high ground stands around a part of a surface, at the places where both end.
+pub(crate) struct Around {
+    places: Places,
+    heights: Vec<f64>,
+}
+
+impl Around {
+    /// The heights of the rest of a surface; nothing stands around where there is none.
+    pub(crate) fn of(rest: Option<&Tin>) -> Self {
+        let mut around = Around {
+            places: Places::within(SLIT),
+            heights: Vec::new(),
+        };
+        let Some(rest) = rest else { return around };
+        for vertex in rim(rest) {
+            let vertex = rest.vertices()[vertex as usize];
+            let number = around.places.number(vertex.place()) as usize;
+            match around.heights.get_mut(number) {
+                Some(height) => *height = height.max(vertex.height),
+                None => around.heights.push(vertex.height),
+            }
+        }
+        around
+    }
+
+    /// The height there, or that of the ground around where it is higher.
+    pub(crate) fn over(&mut self, place: Place, height: f64) -> f64 {
+        let number = self.places.number(place) as usize;
+        if number >= self.heights.len() {
+            // A place that was not known is known from now on.
+            self.heights.resize(number + 1, f64::NEG_INFINITY);
+        }
+        height.max(self.heights[number])
+    }
+}
+
+/// A slit no wider than this is the rounding of edges that meet: a surface does not end there.
+const SLIT: f64 = 1e-6;
+
 /// Where they stand.
 pub(crate) fn rim_places(tin: &Tin) -> FxHashSet<[u64; 2]> {
     let outline = Outline::of_tin(tin);
-    let edges = outline.edges().unwrap_or_default().iter();
-    edges.map(|edge| bits(edge.from)).collect()
+    let edges = outline.edges().unwrap_or_default();
+    let mut places = Places::within(SLIT);
+    let mut net: FxHashMap<(u32, u32), i32> = FxHashMap::default();
+    let numbered: Vec<(u32, u32)> = (edges.iter())
+        .map(|edge| (places.number(edge.from), places.number(edge.to)))
+        .collect();
+    for &(from, to) in &numbered {
+        let way = if from < to { 1 } else { -1 };
+        *net.entry((from.min(to), from.max(to))).or_default() += way;
+    }
+    let ends = |&(from, to): &(u32, u32)| from != to && net[&(from.min(to), from.max(to))] != 0;
+    let open = edges
+        .iter()
+        .zip(&numbered)
+        .filter(|(_, ends_of)| ends(ends_of));
+    open.flat_map(|(edge, _)| [bits(edge.from), bits(edge.to)])
+        .collect()
 }

@@ -5,31 +5,45 @@ use rustc_hash::FxHashMap;
 use crate::plan::{RESOLUTION, cross};
 use crate::{Extent, Place, Vertex};
 
-/// Numbered places: those told apart by less than coordinates resolve are one.
-#[derive(Default)]
+/// Numbered places: those told apart by less than a resolution are one.
 pub(crate) struct Places {
+    resolution: f64,
     cells: FxHashMap<[i64; 2], Vec<u32>>,
     places: Vec<Place>,
 }
 
+impl Default for Places {
+    /// Those told apart by less than coordinates resolve.
+    fn default() -> Self {
+        Places::within(RESOLUTION)
+    }
+}
+
 impl Places {
-    /// The side of the cells that places are looked up in: few stand so near to a border of theirs that
-    /// the next cell must be asked.
-    const CELL: f64 = 1024.0 * RESOLUTION;
+    pub(crate) fn within(resolution: f64) -> Self {
+        Places {
+            resolution,
+            cells: FxHashMap::default(),
+            places: Vec::new(),
+        }
+    }
 
     /// The number of a place.
     pub(crate) fn number(&mut self, place: Place) -> u32 {
+        // The side of the cells that places are looked up in: few stand so near to a border of theirs that the next
+        // cell must be asked.
+        let (near, side) = (self.resolution, 1024.0 * self.resolution);
         let cell = |shift: f64| {
-            [place.east, place.north].map(|value| ((value + shift) / Self::CELL).floor() as i64)
+            [place.east, place.north].map(|value| ((value + shift) / side).floor() as i64)
         };
-        let (low, high, own) = (cell(-RESOLUTION), cell(RESOLUTION), cell(0.0));
+        let (low, high, own) = (cell(-near), cell(near), cell(0.0));
         for east in low[0]..=high[0] {
             for north in low[1]..=high[1] {
                 let near = self.cells.get(&[east, north]).into_iter().flatten();
                 let same = |&&number: &&u32| {
                     let other = self.places[number as usize];
-                    (other.east - place.east).abs() <= RESOLUTION
-                        && (other.north - place.north).abs() <= RESOLUTION
+                    (other.east - place.east).abs() <= self.resolution
+                        && (other.north - place.north).abs() <= self.resolution
                 };
                 if let Some(&number) = near.clone().find(same) {
                     return number;

@@ -6,19 +6,20 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::{AreaUnit, Basin, LengthUnit, Pool, Side, Spill, VolumeUnit, level_area};
+use dapedon_core::{AreaUnit, Basin, LengthUnit, Pool, Side, Spill, VolumeUnit, Zones, level_area};
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;
 pub use model::{Capacity, Held, RunsOver, Wanted};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
-use crate::measure::{facets, kept as in_zone};
+use crate::measure::{facets, kept as in_zone, rest};
 use crate::measurement::{Extreme, Units};
 use crate::sides::{Ask, Sides};
 use crate::{Job, JobError, Reading, Source, ToldIn, ZoneSource};
 use levels::levels;
 use rows::held;
+pub(crate) use rows::is_above;
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
@@ -106,13 +107,18 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         }
     }
     let frame = making.frame;
+    let rest = zone.and_then(|zone| {
+        let zones = Zones::new(frame, vec![zone.clone()]);
+        rest(&bed.surface, &zones)
+    });
+    let rest = rest.as_ref();
     let pool = request.pool.map(|[east, north]| {
-        let pool = Pool::around(&kept, frame.to_local(east, north));
+        let pool = Pool::around(&kept, frame.to_local(east, north), rest);
         pool.map_err(|_| CapacityError::Beyond { east, north })
     });
     let pool = pool.transpose()?;
     let (basin, spill) = match &pool {
-        None => (Basin::of(&kept), Spill::lowest(&kept)),
+        None => (Basin::of(&kept), Spill::lowest(&kept, rest)),
         Some(pool) => (pool.basin.clone(), Some(pool.spill)),
     };
     let lowest = match request.pool {
@@ -123,12 +129,14 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
     let brim = spill.map_or(basin.heights()[1], |spill| spill.level);
     let levels = levels(request, lowest, brim - request.freeboard)?;
     let found = basin.at(&levels);
-    if let (Some(spill), Some(last)) = (spill, levels.last())
-        && *last > spill.level
+    let edge = spill.map(|spill| spill.level);
+    let asked = levels.iter().chain(&request.wanted_levels);
+    if let Some(spill) = spill
+        && asked.copied().any(|level| is_above(level, edge))
     {
         let at = frame.to_grid(spill.at);
         warnings.push(format!(
-            "above {:.3} water runs over the edge near east {:.1}, north {:.1}: what is told above it would need a wall",
+            "above {:.3} water runs over the edge near east {:.1}, north {:.1}: what is marked lies above that and is not held without a wall",
             spill.level, at.east, at.north
         ));
     }
@@ -151,6 +159,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
             volume: Some(volume),
             level: found.map(|found| found.level),
             area: found.map(|found| told.of_square(found.area)),
+            above_edge: found.is_some_and(|found| is_above(found.level, edge)),
         });
     }
     wanted.extend(request.wanted_levels.iter().map(|&level| {
@@ -161,9 +170,16 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
             volume: Some(told.of_cubic(found.volume)),
             level: Some(level),
             area: Some(told.of_square(found.area)),
+            above_edge: is_above(level, edge),
         }
     }));
     let shores = request.shores.iter().map(|&level| {
+        if is_above(level, edge) {
+            return Err(CapacityError::AboveEdge {
+                level,
+                edge: edge.unwrap_or(level),
+            });
+        }
         let wet = match &pool {
             None => Some(kept.clone()),
             Some(pool) => pool.reached(&kept, level),
@@ -201,7 +217,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
             }
         }),
         freeboard: request.freeboard,
-        levels: held(&found, true, lowest, told),
+        levels: held(&found, true, lowest, edge, told),
         wanted,
         warnings,
         told_in: told,

@@ -3,6 +3,7 @@
 use dapedon_core::{AreaUnit, Frame, Pool, VolumeUnit, level_area};
 use dapedon_formats::RawZone;
 
+use crate::capacity::is_above;
 use crate::job_file::{LevelPlan, ZoneShape};
 use crate::making::Making;
 use crate::measure::facets;
@@ -38,8 +39,12 @@ fn at_level(job: &Job, name: &str, plan: &LevelPlan) -> Result<JobZones, JobErro
     let kept = match plan.pool {
         None => Some(tin),
         Some([east, north]) => {
-            let pool = Pool::around(&tin, frame.to_local(east, north));
+            let pool = Pool::around(&tin, frame.to_local(east, north), None);
             let pool = pool.map_err(|_| CapacityError::Beyond { east, north })?;
+            let edge = pool.spill.level;
+            if is_above(level, Some(edge)) {
+                return Err(CapacityError::AboveEdge { level, edge }.into());
+            }
             pool.reached(&tin, level)
         }
     };

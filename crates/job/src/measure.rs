@@ -1,8 +1,8 @@
 //! Measuring between two sources.
 
 use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tin, Tolerance,
-    VolumeUnit, Zone, ZoneVolume, Zones, coverage, mask, volume,
+    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tin, Tolerance, Treatment,
+    VolumeUnit, Zone, ZoneVolume, Zones, coverage, mask, volume, zonewise,
 };
 
 use crate::convert::converted;
@@ -167,6 +167,15 @@ pub(crate) fn kept(surface: &Surface, zone: &Zone) -> Result<Tin, JobError> {
         let zones = Zones::new(surface.frame(), vec![zone.clone()]);
         not_laid(error, surface, surface, Some(&zones))
     })
+}
+
+/// The rest of a surface, outside some zones; none where they cover it.
+pub(crate) fn rest(surface: &Surface, zones: &Zones) -> Option<Tin> {
+    let rest = zonewise(surface, zones, |within| match within {
+        [] => Treatment::Keep,
+        _ => Treatment::Drop,
+    });
+    rest.ok().and_then(|rest| facets(&rest).ok())
 }
 
 /// Why two sides cannot be laid over each other, with what would mend it.

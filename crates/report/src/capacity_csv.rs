@@ -20,6 +20,7 @@ pub fn capacity_csv(capacity: &Capacity) -> io::Result<Vec<u8>> {
         "room above",
         "average end area",
         "conic",
+        "above the edge",
     ])?;
     for row in &capacity.levels {
         let figures = [
@@ -33,7 +34,9 @@ pub fn capacity_csv(capacity: &Capacity) -> io::Result<Vec<u8>> {
             Some(row.by_conic),
         ];
         let cell = |figure: Option<f64>| figure.map_or(String::new(), |figure| figure.to_string());
-        out.write_record(figures.map(cell))?;
+        let above = if row.above_edge { "yes" } else { "" };
+        let cells = figures.map(cell).into_iter().chain([above.to_owned()]);
+        out.write_record(cells)?;
     }
     out.into_inner().map_err(csv::IntoInnerError::into_error)
 }

@@ -90,9 +90,10 @@ pub(super) fn spoken(found: &Capacity, down: bool) -> String {
             ),
             false => String::new(),
         };
+        let mark = mark(wanted.above_edge);
         match (wanted.asked, wanted.volume, wanted.level, wanted.area) {
             ("volume", Some(held), Some(level), Some(wet)) => say(format_args!(
-                "{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
+                "{mark}{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
                 figure(held),
                 height(level),
                 figure(wet)
@@ -102,7 +103,7 @@ pub(super) fn spoken(found: &Capacity, down: bool) -> String {
                 figure(held)
             )),
             (_, Some(held), Some(level), Some(wet)) => say(format_args!(
-                "At level {} {length} it holds {} {volume}, with {} {area} of water{by}.",
+                "{mark}At level {} {length} it holds {} {volume}, with {} {area} of water{by}.",
                 height(level),
                 figure(held),
                 figure(wet)
@@ -114,9 +115,15 @@ pub(super) fn spoken(found: &Capacity, down: bool) -> String {
         }
     }
     for warning in &found.warnings {
-        say(format_args!("{bold}warning:{bold:#} {warning}"));
+        let sign = mark(found.has_findings() && warning.contains("runs over the edge"));
+        say(format_args!("{sign}{bold}warning:{bold:#} {warning}"));
     }
     text
+}
+
+/// What stands before what lies above the edge.
+fn mark(above_edge: bool) -> &'static str {
+    if above_edge { "▲ " } else { "" }
 }
 
 /// The table, level by level.
@@ -146,7 +153,8 @@ fn held(found: &Capacity, down: bool) -> String {
     }
     heading.extend(["average end area".into(), "conic".into()]);
     let row = |(index, row): (usize, &Held)| {
-        let mut cells = vec![height(row.level), height(row.depth), figure(row.area)];
+        let level = format!("{}{}", mark(row.above_edge), height(row.level));
+        let mut cells = vec![level, height(row.depth), figure(row.area)];
         // From the top down, the step is that of the level above.
         let step = match down {
             true => found

@@ -80,9 +80,10 @@ fn freeboard_and_levels_are_kept_to() {
     );
     assert!(high < low, "{down}");
     // Above the edge it is told, and warned of.
-    let over = site.succeed("capacity pond --zone yard --to 11 --step 1");
+    // The zone ends at the foot of the pond's upright sides, which hold the water.
+    let (_, over, _) = site.run("capacity pond --zone yard --to 11 --step 1");
     assert!(
-        over.contains("warning: above 8.000 water runs over the edge"),
+        over.contains("warning: above 10.000 water runs over the edge"),
         "{over}"
     );
     assert!(over.contains("180.0"), "{over}");
@@ -275,4 +276,93 @@ fn a_zone_is_the_outline_at_a_level() {
             "{lines}\n{found}"
         );
     }
+}
+
+/// The pond of the site runs over at 10. Whatever asks for more is told so: in the table, of wanted levels and volumes,
+/// of outlines, of zones that are a pool's outline, and in the bill, with a threshold that it meets.
+#[test]
+fn what_lies_above_the_edge_is_not_held() {
+    let site = site();
+    let pool = "capacity pond --pool 500005,6000005 --step 0.5";
+    let (code, out, err) = site.run(&format!("{pool} --to 11 --level 10.25 --csv pond.csv"));
+    assert_eq!((code, err.as_str()), (1, ""), "{out}");
+    assert!(
+        out.contains("▲ 11.000") && !out.contains("▲ 10.000"),
+        "{out}"
+    );
+    assert!(out.contains("▲ At level 10.250 m"), "{out}");
+    assert!(
+        out.contains("▲ warning: above 10.000 water runs over the edge"),
+        "{out}"
+    );
+    assert!(
+        site.read("pond.csv")
+            .lines()
+            .last()
+            .unwrap()
+            .ends_with(",yes")
+    );
+    let (code, out, _) = site.run(&format!("{pool} --to 11 --volume 125 --level 10 --json"));
+    assert_eq!(code, 1);
+    let json: serde_json::Value = serde_json::from_str(&out).unwrap();
+    let above = |entry: &serde_json::Value| entry.get("above_edge").is_some();
+    let levels: Vec<bool> = json["levels"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(above)
+        .collect();
+    assert_eq!(levels, [false, false, false, false, false, true, true]);
+    assert!(above(&json["wanted"][0]) && !above(&json["wanted"][1]));
+    // At the very edge it is held.
+    site.succeed(&format!("{pool} --level 10 --shore 10=shore.geojson"));
+    let refused = site.refuse(&format!("{pool} --shore 10.01=higher.geojson"));
+    assert!(
+        refused.contains("the water has run over the edge, at 10.000"),
+        "{refused}"
+    );
+
+    let item = |level: f64, zone: &str| {
+        format!(
+            "[[item]]\ncode = \"1\"\ndescription = \"water\"\nunit = \"m3\"\ncounts = \"capacity\"\nsurveyed = \"pond\"\nlevel = {level}\nzones = \"{zone}\"\nat-least = 50\n"
+        )
+    };
+    site.write(
+        "dapedon.toml",
+        &format!("{JOB}{}{}", zone_below(10.5), item(9.0, "water")),
+    );
+    let refused = site.refuse("measure");
+    assert!(
+        refused.contains("the water has run over the edge"),
+        "{refused}"
+    );
+    // The upright sides of the pond stand around its own zone; the ground ends at 10.
+    site.zone(
+        "all.geojson",
+        &[("all", &[(0, 0), (20, 0), (20, 10), (0, 10), (0, 0)])],
+    );
+    let all = "[zone.all]\nfile = \"all.geojson\"\n";
+    for (level, zone, code) in [
+        (9.0, "water", 0),
+        (9.5, "all", 0),
+        (10.5, "all", 1),
+        (9.5, "yard", 0),
+        (10.5, "yard", 1),
+    ] {
+        site.write(
+            "dapedon.toml",
+            &format!("{JOB}{}{all}{}", zone_below(9.0), item(level, zone)),
+        );
+        let (found, out, err) = site.run("measure");
+        assert_eq!((found, err.as_str()), (code, ""), "{level} {zone} {out}");
+        assert_eq!(
+            out.contains("where water runs over the edge"),
+            code == 1,
+            "{out}"
+        );
+    }
+}
+
+fn zone_below(level: f64) -> String {
+    format!("[zone.water]\nsurface = \"pond\"\nbelow = {level}\npool = [500005, 6000005]\n")
 }

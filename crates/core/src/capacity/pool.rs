@@ -4,7 +4,7 @@ use std::cmp::{Ordering, Reverse};
 use std::collections::BinaryHeap;
 
 use super::Basin;
-use crate::neighbours::{Neighbours, rim};
+use crate::neighbours::{Around, Neighbours, rim};
 use crate::plan::cross;
 use crate::{Place, Tin};
 
@@ -68,10 +68,13 @@ impl Pool {
     /// level on the lowest way to it (the first that a search by ascending level finds); a facet counts from the level at
     /// which its lowest corner is reached, as water on it touches that corner first.
     ///
+    /// Where the bed is part of a larger surface, `rest` is the rest of that: what stands higher there along the edge
+    /// of the bed holds the water.
+    ///
     /// # Errors
     ///
     /// When the place lies beyond the surface.
-    pub fn around(tin: &Tin, place: Place) -> Result<Self, PoolError> {
+    pub fn around(tin: &Tin, place: Place, rest: Option<&Tin>) -> Result<Self, PoolError> {
         let holds = |index: usize| {
             let [a, b, c] = tin.corners(index).map(|corner| corner.place());
             let sides = [(a, b), (b, c), (c, a)];
@@ -121,11 +124,20 @@ impl Pool {
                 }
             }
         }
-        let spill = rim(tin).min_by(|&a, &b| {
-            let [a, b] = [a, b].map(|vertex| reached[vertex as usize]);
-            a.total_cmp(&b)
+        let mut around = Around::of(rest);
+        let ends = rim(tin).map(|vertex| {
+            let place = tin.vertices()[vertex as usize].place();
+            let own = reached[vertex as usize];
+            (around.over(place, own), own, vertex)
         });
-        let spill = spill.unwrap_or(start);
+        let spill = ends.min_by(|a, b| a.0.total_cmp(&b.0));
+        let (level, own, spill) = spill.unwrap_or((height(start), height(start), start));
+        // Over a wall at the edge itself, or over a sill on the way there.
+        let sill = if level > own {
+            spill
+        } else {
+            sills[spill as usize]
+        };
         let from = tin.facets().iter();
         let from = from.map(|&facet| reached[lowest(facet, height) as usize]);
         Ok(Pool {
@@ -133,8 +145,8 @@ impl Pool {
             basin: Basin::reached(tin, |facet| reached[lowest(facet, height) as usize]),
             lowest: height(start),
             spill: Spill {
-                level: reached[spill as usize],
-                at: tin.vertices()[sills[spill as usize] as usize].place(),
+                level,
+                at: tin.vertices()[sill as usize].place(),
             },
         })
     }
@@ -151,14 +163,19 @@ impl Pool {
 }
 
 impl Spill {
-    /// The lowest place of the edge of a surface.
-    pub fn lowest(tin: &Tin) -> Option<Self> {
-        let height = |vertex: u32| tin.vertices()[vertex as usize].height;
-        let lowest = rim(tin).min_by(|&a, &b| height(a).total_cmp(&height(b)))?;
-        Some(Spill {
-            level: height(lowest),
-            at: tin.vertices()[lowest as usize].place(),
-        })
+    /// The lowest place of the edge of a surface; where it is part of a larger one, `rest` is the rest of that, and what
+    /// stands higher there along the edge holds the water.
+    pub fn lowest(tin: &Tin, rest: Option<&Tin>) -> Option<Self> {
+        let mut around = Around::of(rest);
+        let ends = rim(tin).map(|vertex| {
+            let vertex = tin.vertices()[vertex as usize];
+            let level = around.over(vertex.place(), vertex.height);
+            Spill {
+                level,
+                at: vertex.place(),
+            }
+        });
+        ends.min_by(|a, b| a.level.total_cmp(&b.level))
     }
 }
 
@@ -211,8 +228,8 @@ mod tests {
     fn two_basins_join_at_their_sill() {
         // Height by place: 5 at 0, 0 at 4, 2 at 8, 1 at 12, 4 at 16.
         let tin = trough(&[5.0, 2.5, 0.0, 1.0, 2.0, 1.5, 1.0, 2.5, 4.0]);
-        let west = Pool::around(&tin, local(4.5, 1.0)).unwrap();
-        let east = Pool::around(&tin, local(12.5, 1.0)).unwrap();
+        let west = Pool::around(&tin, local(4.5, 1.0), None).unwrap();
+        let east = Pool::around(&tin, local(12.5, 1.0), None).unwrap();
         assert_eq!((west.lowest, east.lowest), (0.0, 1.0));
         let levels = [1.0, 2.0, 2.5];
         let found = west.basin.at(&levels);
@@ -258,12 +275,12 @@ mod tests {
         // Over the notch in the edge; and where the sill is higher, over that.
         for (sill, spills, over) in [(4.0, 7.0, (20.0, 5.0)), (8.0, 8.0, (10.0, 5.0))] {
             let tin = plateau(sill);
-            let west = Pool::around(&tin, local(4.0, 5.0)).unwrap();
+            let west = Pool::around(&tin, local(4.0, 5.0), None).unwrap();
             assert_eq!(
                 (west.spill.level, west.spill.at),
                 (spills, local(over.0, over.1))
             );
-            let east = Pool::around(&tin, local(15.5, 5.0)).unwrap();
+            let east = Pool::around(&tin, local(15.5, 5.0), None).unwrap();
             assert_eq!((east.lowest, east.spill.level), (1.0, 7.0));
             // Just below the sill only the west counts, just above it both do, and their sum is all there is.
             let apart = [sill - 1e-9, sill + 1e-9];
@@ -273,7 +290,7 @@ mod tests {
             assert!((own[1].volume - all[1].volume).abs() < 1e-9);
         }
         assert_eq!(
-            Pool::around(&plateau(4.0), local(25.0, 5.0)).unwrap_err(),
+            Pool::around(&plateau(4.0), local(25.0, 5.0), None).unwrap_err(),
             PoolError::Beyond
         );
     }
@@ -299,7 +316,7 @@ mod tests {
         let Surface::Tin(dug) = dug.unwrap() else {
             panic!("facets")
         };
-        let pool = Pool::around(&dug, local(6.0, 6.5)).unwrap();
+        let pool = Pool::around(&dug, local(6.0, 6.5), None).unwrap();
         assert_eq!((pool.lowest, pool.spill.level), (8.0, 10.0));
         let found = pool.basin.at(&[8.0, 9.5, 10.0]);
         assert!(found[0].volume.abs() < 1e-9 && found[0].area.abs() < 1e-9);

@@ -3,15 +3,19 @@
 use std::collections::HashSet;
 use std::rc::Rc;
 
-use dapedon_core::{AreaUnit, Extent, Frame, Outline, Surface, VolumeUnit};
+use dapedon_core::{
+    AreaUnit, Extent, Frame, Outline, Spill, Surface, Treatment, VolumeUnit, Zones, zonewise,
+};
 
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket};
 use super::rows::Found;
 use super::{BillError, BillRequest, Doing, OverlayMade};
+use crate::capacity::is_above;
 use crate::job_file::{Counts, Ground, ItemPlan, What};
 use crate::job_zones::job_zones;
 use crate::making::{Made, Making};
+use crate::measure::{facets, rest};
 use crate::scene::folds;
 use crate::stock::{self, Stock};
 use crate::zone_origin::{ZoneOrigin, told_apart};
@@ -39,7 +43,8 @@ pub(super) struct MeasuredAlone {
 
 /// Where an item finds what was measured for it.
 pub(crate) enum Asked {
-    Overlay(Ticket, Counts),
+    /// Between two surfaces; of what a basin holds, where its water would have run over the edge.
+    Overlay(Ticket, Counts, Option<String>),
     Alone(usize),
     Layers(Vec<LayerQuantity>),
     Typed,
@@ -137,7 +142,13 @@ impl<'j> Desk<'j> {
             } => {
                 let numbers = [self.number(&sides[0])?, self.number(&sides[1])?];
                 let ticket = self.passes.ask(numbers, ground, *tolerance, &item.spot);
-                Ok(Asked::Overlay(ticket, *counts))
+                let over = match (counts, &sides[1]) {
+                    (Counts::Capacity, Source::Level(level)) => self
+                        .runs_over(numbers[0], *level, ground)
+                        .map_err(|error| error.in_job(&item.spot))?,
+                    _ => None,
+                };
+                Ok(Asked::Overlay(ticket, *counts, over))
             }
             What::Sloping { surface, ground } => self.alone(surface, ground, None, item),
             What::Pile {
@@ -210,10 +221,11 @@ impl<'j> Desk<'j> {
     /// What was measured for an item.
     pub(crate) fn found<'f>(&'f self, asked: &'f Asked) -> Found<'f> {
         match asked {
-            Asked::Overlay(ticket, counts) => {
+            Asked::Overlay(ticket, counts, over) => {
                 let (laid, regions) = self.passes.found(*ticket);
                 Found::Overlaid {
                     counts: *counts,
+                    over: over.as_deref(),
                     laid,
                     regions,
                 }
@@ -264,6 +276,40 @@ impl<'j> Desk<'j> {
         Ok(Asked::Alone(self.alone.len() - 1))
     }
 
+    /// Where water up to a level would have run over the edge of some ground, if it would: what is counted above that
+    /// is not held.
+    fn runs_over(
+        &self,
+        number: usize,
+        level: f64,
+        ground: &Ground,
+    ) -> Result<Option<String>, JobError> {
+        let frame = self.making.frame;
+        let mut zones = Vec::new();
+        for name in ground.names() {
+            let known = self.making.zones_of(name)?;
+            zones.extend(known.into_iter().map(|known| known.zone));
+        }
+        let zones = Zones::new(frame, zones);
+        let within = zonewise(self.surface(number), &zones, |within| match within {
+            [] => Treatment::Drop,
+            _ => Treatment::Keep,
+        });
+        // Ground off the surface is told where it is measured.
+        let Ok(within) = within else { return Ok(None) };
+        let rest = rest(self.surface(number), &zones);
+        let spill = Spill::lowest(&facets(&within)?, rest.as_ref());
+        let over = spill.filter(|spill| is_above(level, Some(spill.level)));
+        Ok(over.map(|spill| {
+            let at = frame.to_grid(spill.at);
+            format!(
+                "level {level} lies above {:.3}, where water runs over the edge near east {:.1}, north {:.1}: what is above \
+                 that is not held",
+                spill.level, at.east, at.north
+            )
+        }))
+    }
+
     /// A layer that a surface lies below, zone by zone.
     fn layers(
         &self,
@@ -310,7 +356,7 @@ impl<'j> Desk<'j> {
             let (pieces, closure) = pass.closure();
             let [reference, surveyed] = pass.sides.map(|side| self.made[side].0.to_string());
             let items = items.iter().zip(asked).filter(|(_, asked)| match asked {
-                Asked::Overlay(ticket, _) => ticket.pass == index,
+                Asked::Overlay(ticket, ..) => ticket.pass == index,
                 Asked::Alone(_) | Asked::Layers(_) | Asked::Typed => false,
             });
             OverlayMade {

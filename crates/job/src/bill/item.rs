@@ -36,6 +36,7 @@ pub(crate) fn measured(
         total,
         notes,
         warnings,
+        findings,
     } = rows(item, found, units);
     let [exact, written] = match &item.what {
         What::Typed { quantity, .. } => [*quantity, symbols.rounding().of(*quantity)],
@@ -129,9 +130,9 @@ pub(crate) fn measured(
         amount: amount.map(float),
         contract: expected.contract.map(float),
         share: expected.share(quantity).map(float),
-        findings: departures
-            .iter()
+        findings: (departures.iter())
             .map(|departure| in_words(departure, quantity, &item.unit))
+            .chain(findings)
             .collect(),
         notes: notes.into_iter().chain(restated).collect(),
         warnings,

@@ -14,6 +14,8 @@ pub(crate) enum Found<'f> {
     /// Between two surfaces, region by region.
     Overlaid {
         counts: Counts,
+        /// Where the water of a basin would have run over its edge.
+        over: Option<&'f str>,
         laid: &'f Laid,
         regions: &'f [ZoneMeasurement],
     },
@@ -39,6 +41,8 @@ pub(crate) struct Rows {
     pub(crate) total: Option<ZoneMeasurement>,
     pub(crate) notes: Vec<String>,
     pub(crate) warnings: Vec<String>,
+    /// In what it is not what it is taken for.
+    pub(crate) findings: Vec<String>,
 }
 
 /// The units that the rows of an item pass through.
@@ -89,6 +93,7 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows 
     match found {
         Found::Overlaid {
             counts,
+            over,
             laid,
             regions,
         } => {
@@ -126,6 +131,7 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows 
             found.total = (found.rows.len() > 1).then(|| ZoneMeasurement::sum("total", own));
             found.warnings.extend(alone(laid, regions, area_unit));
             found.notes.extend(beyond(laid, area_unit, unit));
+            found.findings.extend(over.map(Into::into));
             found
         }
         Found::Sloping { laid, sloping } => {

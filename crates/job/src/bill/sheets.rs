@@ -51,7 +51,7 @@ impl Desk<'_> {
 
     fn sheets_of(&self, asked: &Asked) -> Vec<Of> {
         match asked {
-            Asked::Overlay(ticket, _) => vec![Of::Ground(*ticket)],
+            Asked::Overlay(ticket, ..) => vec![Of::Ground(*ticket)],
             Asked::Alone(index) => match &self.alone[*index].found {
                 Alone::Piles(piles) => (0..piles.len())
                     .map(|pile| Of::Pile(*index, pile))

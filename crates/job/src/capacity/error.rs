@@ -72,6 +72,16 @@ pub enum CapacityError {
         /// The level.
         level: f64,
     },
+    /// An outline of water that has run over the edge.
+    #[error(
+        "at level {level} the water has run over the edge, at {edge:.3}: it has no outline there"
+    )]
+    AboveEdge {
+        /// The level.
+        level: f64,
+        /// The level at which it runs over.
+        edge: f64,
+    },
     /// A wanted volume that is none.
     #[error("{volume} is no volume of water")]
     NoVolume {
@@ -100,6 +110,7 @@ impl CapacityError {
             E::NoUnit => "say it, as --unit m".into(),
             E::Areas { .. } => "say each level once, the level first and then its area, from the lowest up or from the highest down".into(),
             E::NoShore { .. } => "name a level between the lowest and the highest of the table".into(),
+            E::AboveEdge { edge, .. } => format!("name a level up to {edge:.3}"),
             E::NoVolume { .. } => "say a volume above zero".into(),
         }
     }

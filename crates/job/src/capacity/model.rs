@@ -74,6 +74,9 @@ pub struct Held {
     pub by_average_end_area: f64,
     /// The same from the areas of the table as frusta of cones.
     pub by_conic: f64,
+    /// The level lies above where water runs over the edge: so much is not held without a wall.
+    #[serde(skip_serializing_if = "is_false")]
+    pub above_edge: bool,
 }
 
 /// A level and what is held at it, one of which was asked for.
@@ -92,6 +95,21 @@ pub struct Wanted {
     /// The area of the water there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub area: Option<f64>,
+    /// The level lies above where water runs over the edge: so much is not held without a wall.
+    #[serde(skip_serializing_if = "is_false")]
+    pub above_edge: bool,
+}
+
+impl Capacity {
+    /// True where something was told that lies above where water runs over the edge.
+    pub fn has_findings(&self) -> bool {
+        let levels = self.levels.iter().any(|held| held.above_edge);
+        levels || self.wanted.iter().any(|wanted| wanted.above_edge)
+    }
+}
+
+fn is_false(flag: &bool) -> bool {
+    !flag
 }
 
 impl Held {

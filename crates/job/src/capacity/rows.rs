@@ -5,8 +5,22 @@ use dapedon_core::{Storage, average_end_area, conic};
 use super::Held;
 use crate::ToldIn;
 
+/// Heights this close together are the same: a micrometre is more than their rounding.
+const SAME: f64 = 1e-6;
+
+/// True for a level above the one at which water runs over the edge.
+pub(crate) fn is_above(level: f64, edge: Option<f64>) -> bool {
+    edge.is_some_and(|edge| level > edge + SAME)
+}
+
 /// Rows of ascending levels; of what was integrated, or of areas alone.
-pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: ToldIn) -> Vec<Held> {
+pub(super) fn held(
+    found: &[Storage],
+    integrated: bool,
+    lowest: f64,
+    edge: Option<f64>,
+    told: ToldIn,
+) -> Vec<Held> {
     let mut rows: Vec<Held> = Vec::new();
     let (mut average, mut cone) = (0.0, 0.0);
     for (index, storage) in found.iter().enumerate() {
@@ -37,6 +51,7 @@ pub(super) fn held(found: &[Storage], integrated: bool, lowest: f64, told: ToldI
             room: 0.0,
             by_average_end_area: told.of_cubic(average),
             by_conic: told.of_cubic(cone),
+            above_edge: is_above(storage.level, edge),
         });
     }
     let full = rows.last().map_or(0.0, Held::best);

@@ -113,6 +113,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 volume: Some(volume),
                 level,
                 area: area.map(|area| told.of_square(area)),
+                above_edge: false,
             }
         }));
     }
@@ -128,6 +129,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 area: areas
                     .area_at(level, between)
                     .map(|area| told.of_square(area)),
+                above_edge: false,
             }
         }));
     }
@@ -146,7 +148,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
         lowest,
         runs_over: None,
         freeboard: request.freeboard,
-        levels: held(&found, false, lowest, told),
+        levels: held(&found, false, lowest, None, told),
         wanted,
         warnings: Vec::new(),
         told_in: told,
