@@ -81,7 +81,7 @@ fn unpack_only(path: &Path) {
 }
 
 fn thin(path: &Path, keep: Keep) {
-    let mut thinner = Thinner::new(0.5, keep, false);
+    let mut thinner = Thinner::new(0.5, keep);
     let cloud = Cloud::open(open(path)).unwrap_or_else(|error| panic!("{error}"));
     let read = cloud.each(|batch| {
         for shot in batch {

@@ -35,7 +35,7 @@ pub(super) struct Taking<'r> {
 impl Sink {
     fn new(cell: Option<f64>, rules: &CloudRules) -> Self {
         match cell {
-            Some(cell) => Sink::Thinned(Thinner::new(cell, rules.keep, rules.triangulate)),
+            Some(cell) => Sink::Thinned(Thinner::new(cell, rules.keep)),
             None => Sink::Every(Vec::new()),
         }
     }
