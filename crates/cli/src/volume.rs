@@ -162,13 +162,15 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
             a.unchanged,
             a.reference_only,
             a.surveyed_only,
-            a.neither,
         ];
-        let [b, c, d, e, f, g, h] = figures.map(figure);
-        [z.zone.clone(), b, c, d, e, f, g, h]
+        let figures = figures.into_iter().chain(a.neither).map(figure);
+        [z.zone.clone()]
+            .into_iter()
+            .chain(figures)
+            .collect::<Vec<_>>()
     };
     say(format_args!("\n{bold}Plan area, {area}{bold:#}"));
-    let heading = [
+    let mut heading = vec![
         "zone",
         "compared",
         "cut",
@@ -176,12 +178,15 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         "unchanged",
         "reference only",
         "surveyed only",
-        "neither",
     ];
+    // Without zones there is no ground that both could be missing from.
+    if rows.iter().any(|z| z.area.neither.is_some()) {
+        heading.push("neither");
+    }
     say(format_args!(
         "{}",
         table(
-            heading.map(String::from),
+            heading.into_iter().map(String::from).collect::<Vec<_>>(),
             rows.iter().map(areas).collect(),
             total.map(areas)
         )

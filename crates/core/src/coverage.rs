@@ -12,7 +12,7 @@ pub struct Coverage {
     pub reference_only: f64,
     /// The surveyed lies there, the reference does not.
     pub surveyed_only: f64,
-    /// The zone lies there, neither side does.
+    /// The zone lies there, neither side does; nothing where there are no zones.
     pub neither: f64,
     /// What the pieces of an overlay must add up to: where a side folds over itself, its facets
     /// count each time. Without folds the same as `both`.
@@ -39,7 +39,11 @@ pub fn coverage(reference: &Outline, surveyed: &Outline, zones: Option<&Zones>) 
             .iter()
             .flatten()
             .flat_map(|edges| edges.iter().map(|e| e.from.north));
-        return vec![cover([sides[0], sides[1], None], range(norths))];
+        // Around both there is ground without end, and none of it is anybody's.
+        return vec![Coverage {
+            neither: 0.0,
+            ..cover([sides[0], sides[1], None], range(norths))
+        }];
     };
     let zone = |zone: &crate::Zone| {
         let norths = [zone.extent().min.north, zone.extent().max.north];

@@ -51,6 +51,7 @@ mod near;
 mod neighbours;
 mod odd;
 mod outline;
+mod overlaps;
 mod overlay;
 mod patches;
 mod pick_up;
@@ -108,6 +109,7 @@ pub use material::{
 };
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;
+pub use overlaps::each_overlap;
 pub use overlay::{Fold, Overlay, OverlayError, Piece, Strip, Triangle};
 pub use patches::{Patch, Patches, patches};
 pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};

@@ -15,6 +15,7 @@ pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
 use crate::measure::{facets, kept as in_zone, rest};
 use crate::measurement::{Extreme, Units};
+use crate::scene::figure_in_words;
 use crate::sides::{Ask, Sides};
 use crate::{Job, JobError, Reading, Source, ToldIn, ZoneSource};
 use levels::levels;
@@ -101,7 +102,8 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         let beyond = area_unit.from_square(zone.area() - kept.area(), unit);
         if beyond > 1e-6 {
             warnings.push(format!(
-                "{beyond:.1} {} of the zone lie beyond the surface, and hold nothing here",
+                "{} {} of the zone lie beyond the surface, and hold nothing here",
+                figure_in_words(beyond),
                 area_unit.symbol()
             ));
         }

@@ -153,8 +153,9 @@ pub struct Area {
     pub reference_only: f64,
     /// Only the surveyed surface lies there.
     pub surveyed_only: f64,
-    /// Neither side lies there, within the zone.
-    pub neither: f64,
+    /// Neither side lies there, within the zone; none where no zone says where that ends.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub neither: Option<f64>,
 }
 
 /// Volumes of a zone.
@@ -240,7 +241,8 @@ impl ZoneMeasurement {
             unchanged: sum(&|z| z.area.unchanged),
             reference_only: sum(&|z| z.area.reference_only),
             surveyed_only: sum(&|z| z.area.surveyed_only),
-            neither: sum(&|z| z.area.neither),
+            neither: (zones.iter().any(|z| z.area.neither.is_some()))
+                .then(|| sum(&|z| z.area.neither.unwrap_or_default())),
         };
         let measured = || zones.iter().filter_map(|zone| zone.difference);
         let difference = measured().reduce(|a, b| {

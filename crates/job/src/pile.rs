@@ -12,7 +12,7 @@ mod yard;
 use std::rc::Rc;
 
 use dapedon_core::{
-    AreaUnit, LengthUnit, MassUnit, Outline, Surface, Tin, VolumeUnit, Zone, Zones, shared_area,
+    AreaUnit, LengthUnit, MassUnit, Outline, Surface, Tin, VolumeUnit, Zone, Zones, each_overlap,
 };
 use dapedon_formats::RawZone;
 
@@ -30,9 +30,6 @@ use crate::{Job, JobError, Reading, Scene, Source, ToldIn, ZoneSource};
 use outlined::Outlined;
 use total::total;
 use yard::Yard;
-
-/// Outlines that share no more than this share nothing but their rounding.
-const NEGLIGIBLE: f64 = 1e-6;
 
 /// The piles that are asked for.
 #[derive(Debug, Clone)]
@@ -222,15 +219,20 @@ fn bases(request: &PileRequest<'_>, made: Vec<Made>) -> Vec<(BaseSource, Option<
 }
 
 /// No two of them share ground.
-fn apart(outlines: &[Zone]) -> Result<(), PileError> {
-    for (index, one) in outlines.iter().enumerate() {
-        let mut others = outlines[index + 1..].iter();
-        if let Some(other) = others.find(|other| shared_area(one, other) > NEGLIGIBLE) {
-            let names = [one.name(), other.name()].map(Into::into);
-            return Err(PileError::Overlap { names });
-        }
+pub(crate) fn apart(outlines: &[Zone]) -> Result<(), PileError> {
+    let mut found = None;
+    each_overlap(
+        outlines,
+        |_| true,
+        |pair, _| {
+            found = Some(pair.map(|index| outlines[index].name().to_owned()));
+            false
+        },
+    );
+    match found {
+        None => Ok(()),
+        Some(names) => Err(PileError::Overlap { names }),
     }
-    Ok(())
 }
 
 /// The bases of all piles as one surface, to be drawn.

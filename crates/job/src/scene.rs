@@ -3,8 +3,8 @@
 use std::rc::Rc;
 
 use dapedon_core::{
-    AreaUnit, Coverage, Frame, LengthUnit, Outline, Place, Surface, VolumeUnit, ZoneVolume, Zones,
-    shared_area,
+    AreaUnit, Coverage, Frame, LengthUnit, Outline, Place, Surface, VolumeUnit, Zone, ZoneVolume,
+    Zones, each_overlap,
 };
 
 use crate::making::Making;
@@ -90,7 +90,7 @@ impl Scene {
                 unchanged: area(measured.area.unchanged),
                 reference_only: area(negligible(covered.reference_only)),
                 surveyed_only: area(negligible(covered.surveyed_only)),
-                neither: area(negligible(covered.neither)),
+                neither: (self.zones.as_ref()).map(|_| area(negligible(covered.neither))),
             },
             volume: Volume {
                 cut: volume(measured.volume.cut),
@@ -133,11 +133,12 @@ impl Scene {
             for (area, what) in [
                 (row.area.reference_only, "only the reference"),
                 (row.area.surveyed_only, "only the surveyed surface"),
-                (row.area.neither, "neither surface"),
+                (row.area.neither.unwrap_or_default(), "neither surface"),
             ] {
                 if area > 0.0 {
+                    let area = figure_in_words(area);
                     warnings.push(format!(
-                        "{place}{area:.1} {area_symbol} covered by {what}, not compared"
+                        "{place}{area} {area_symbol} covered by {what}, not compared"
                     ));
                 }
             }
@@ -153,21 +154,70 @@ impl Scene {
             warnings.extend(folds(outline, side, self.frame(), self.area_unit));
         }
         let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
-        for (index, one) in zones.iter().enumerate() {
-            for other in &zones[index + 1..] {
-                let shared = self
-                    .area_unit
-                    .from_square(negligible(shared_area(one, other)), self.unit);
-                if shared > 0.0 {
-                    warnings.push(format!(
-                        "zones \"{}\" and \"{}\" share {shared:.1} {area_symbol}: the total counts it twice",
-                        one.name(),
-                        other.name()
-                    ));
-                }
-            }
-        }
+        warnings.extend(self.overlaps(zones));
         warnings
+    }
+
+    /// Zones that share ground: the first pairs by their names, the others by how many they are.
+    fn overlaps(&self, zones: &[Zone]) -> Vec<String> {
+        let mut pairs: Vec<([usize; 2], f64)> = Vec::new();
+        each_overlap(
+            zones,
+            |_| true,
+            |pair, area| {
+                pairs.push((pair, area));
+                pairs.len() < MOST_PAIRS
+            },
+        );
+        pairs.sort_by_key(|(pair, _)| *pair);
+        let words = |area: f64| area_in_words(area, self.area_unit, self.unit);
+        let mut said: Vec<String> = (pairs.iter().take(PAIRS_TOLD))
+            .map(|&([one, other], area)| {
+                format!(
+                    "zones \"{}\" and \"{}\" share {}: the total counts it twice",
+                    zones[one].name(),
+                    zones[other].name(),
+                    words(area)
+                )
+            })
+            .collect();
+        let rest = pairs.get(PAIRS_TOLD..).unwrap_or_default();
+        if !rest.is_empty() {
+            let area: f64 = rest.iter().map(|(_, area)| area).sum();
+            let least = if pairs.len() < MOST_PAIRS {
+                ""
+            } else {
+                "at least "
+            };
+            said.push(format!(
+                "{least}{} more pairs of zones share ground, {} in all: the total counts it twice",
+                rest.len(),
+                words(area)
+            ));
+        }
+        said
+    }
+}
+
+/// Pairs of zones that share ground, by their names; and at most.
+const PAIRS_TOLD: usize = 5;
+const MOST_PAIRS: usize = 20_000;
+
+/// An area in squares of a length unit, in words.
+pub(crate) fn area_in_words(square: f64, unit: AreaUnit, length: LengthUnit) -> String {
+    let area = figure_in_words(unit.from_square(square, length));
+    format!("{area} {}", unit.symbol())
+}
+
+/// A figure with a decimal, or with as many as it takes to say that it is something.
+pub(crate) fn figure_in_words(value: f64) -> String {
+    match value.abs() {
+        0.0 => "0.0".into(),
+        0.05.. => format!("{value:.1}"),
+        small => {
+            let decimals = (-small.log10()).ceil().clamp(1.0, 12.0) as usize;
+            format!("{value:.decimals$}")
+        }
     }
 }
 

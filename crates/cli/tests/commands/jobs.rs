@@ -205,3 +205,50 @@ fn mistakes_show_the_line() {
     site.write("dapedon.toml", "[job");
     site.succeed("volume ground.xml survey.csv --unit m");
 }
+
+/// A step that brings another surface puts it where its zones are, beyond the own surface too; one that changes heights
+/// needs a surface there; zones off both are refused.
+#[test]
+fn steps_in_zones_reach_as_far_as_the_other_surface() {
+    let site = Site::new();
+    // The survey ends at 16; from there on the ground alone lies, to 20.
+    site.zone(
+        "partly.geojson",
+        &[("z", &[(10, 0), (20, 0), (20, 10), (10, 10), (10, 0)])],
+    );
+    site.zone(
+        "beyond.geojson",
+        &[("z", &[(17, 0), (20, 0), (20, 10), (17, 10), (17, 0)])],
+    );
+    site.zone(
+        "off.geojson",
+        &[("z", &[(50, 0), (60, 0), (60, 10), (50, 10), (50, 0)])],
+    );
+    let job = |step: &str, zone: &str| {
+        site.write("dapedon.toml", &format!(
+            "[job]\nname = \"n\"\nunit = \"m\"\n[surface.ground]\nfile = \"ground.xml\"\n[surface.survey]\nfile = \"survey.csv\"\n\
+             [zone.z]\nfile = \"{zone}.geojson\"\n[surface.made]\nstart = \"survey\"\nsteps = [{{ {step}, zones = \"z\" }}]\n"
+        ));
+    };
+    for step in ["take", "lowest", "highest"] {
+        for (zone, area) in [("partly", 200.0), ("beyond", 190.0)] {
+            job(&format!("{step} = \"ground\""), zone);
+            let found = site.json("surface made --json")["area"].as_f64().unwrap();
+            assert!((found - area).abs() < 1e-6, "{step} {zone}: {found}");
+        }
+        job(&format!("{step} = \"ground\""), "off");
+        let refused = site.refuse("surface made");
+        assert!(refused.contains("beyond the surface"), "{refused}");
+    }
+    for (step, zone) in [
+        ("raise = 1", "beyond"),
+        ("level = 12", "beyond"),
+        ("raise = 1", "off"),
+    ] {
+        job(step, zone);
+        let refused = site.refuse("surface made");
+        assert!(refused.contains("beyond the surface"), "{refused}");
+    }
+    job("raise = 1", "partly");
+    site.succeed("surface made");
+}

@@ -354,3 +354,66 @@ fn cut_and_fill_are_told_in_lifts() {
     let thin = site.refuse("volume ground.xml wedge.csv --unit m --by-depth 0.1 --tolerance 0.2");
     assert!(thin.contains("thinner than the tolerance"), "{thin}");
 }
+
+/// Ground that neither surface covers ends where a zone does: without zones it has no end, and is not told.
+#[test]
+fn neither_is_told_within_zones_alone() {
+    let site = Site::new();
+    let area =
+        |line: &str| site.json(&format!("{PLAIN} {line} --json"))["zones"][0]["area"].clone();
+    assert!(area("").get("neither").is_none());
+    assert!(!site.succeed(PLAIN).contains("neither"));
+    site.zone(
+        "far.geojson",
+        &[("far", &[(10, 0), (30, 0), (30, 10), (10, 10), (10, 0)])],
+    );
+    assert_eq!(area("--zone far.geojson")["neither"], 100.0);
+    assert!(
+        site.succeed(&format!("{PLAIN} --zone far.geojson"))
+            .contains("neither")
+    );
+}
+
+/// Two hundred zones over each other are 19 900 pairs: five are named, the others counted.
+#[test]
+fn many_zones_that_overlap_are_a_few_lines() {
+    let site = Site::new();
+    let names: Vec<String> = (0..200).map(|index| format!("z{index}")).collect();
+    let ring = [(2, 2), (12, 2), (12, 8), (2, 8), (2, 2)];
+    let zones: Vec<(&str, &[(i32, i32)])> = names
+        .iter()
+        .map(|name| (name.as_str(), &ring[..]))
+        .collect();
+    site.zone("many.geojson", &zones);
+    let json = site.json(&format!("{PLAIN} --zone many.geojson --json"));
+    let warnings: Vec<&str> = json["warnings"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter_map(|w| w.as_str())
+        .collect();
+    assert_eq!(warnings.len(), 6, "{warnings:?}");
+    assert_eq!(
+        warnings[0],
+        "zones \"z0\" and \"z1\" share 60.0 m²: the total counts it twice"
+    );
+    assert_eq!(
+        warnings[5],
+        "19895 more pairs of zones share ground, 1193700.0 m² in all: the total counts it twice"
+    );
+}
+
+/// Whatever is worth a line is a figure above zero in it.
+#[test]
+fn small_areas_are_told_with_the_digits_they_have() {
+    let site = Site::new();
+    site.write(
+        "sliver.csv",
+        "east,north,height\n500000,6000000,11\n500019.999,6000000,11\n500019.999,6000010,11\n500000,6000010,11\n",
+    );
+    let out = site.succeed("volume ground.xml sliver.csv --unit m");
+    assert!(
+        out.contains("warning: 0.010 m² covered by only the reference"),
+        "{out}"
+    );
+}

@@ -2,19 +2,17 @@
 
 use std::rc::Rc;
 
-use dapedon_core::{Surface, Zone, ground_areas, shared_area};
+use dapedon_core::{Surface, Zone, ground_areas};
 
 use super::grounds::{Laid, Parted};
 use super::passes::around;
 use crate::job_file::Ground;
 use crate::making::Making;
 use crate::measurement::ZoneMeasurement;
+use crate::pile::apart;
 use crate::pile::outlined::Outlined;
 use crate::zone_origin::told_apart;
-use crate::{BaseSource, JobError, PileError, Scene};
-
-/// Outlines that share no more than this share nothing but their rounding.
-const NEGLIGIBLE: f64 = 1e-6;
+use crate::{BaseSource, JobError, Scene};
 
 /// One surface.
 pub(crate) struct One<'o, 'j> {
@@ -60,17 +58,11 @@ impl One<'_, '_> {
         let names: Vec<(String, String)> = (known.iter())
             .map(|known| (known.zone.name().to_owned(), known.of.clone()))
             .collect();
-        let mut piles: Vec<Pile> = Vec::new();
-        for (known, name) in known.into_iter().zip(told_apart(&names)) {
-            let zone = known.zone.named(name);
-            let shares = |pile: &&Pile| shared_area(&pile.zone, &zone) > NEGLIGIBLE;
-            if let Some(other) = piles.iter().find(shares) {
-                let names = [other.zone.name(), zone.name()].map(Into::into);
-                return Err(PileError::Overlap { names }.into());
-            }
-            piles.push(self.pile(zone, base)?);
-        }
-        Ok(Alone::Piles(piles))
+        let zones = known.into_iter().zip(told_apart(&names));
+        let zones: Vec<Zone> = zones.map(|(known, name)| known.zone.named(name)).collect();
+        apart(&zones)?;
+        let piles = zones.into_iter().map(|zone| self.pile(zone, base));
+        Ok(Alone::Piles(piles.collect::<Result<_, _>>()?))
     }
 
     fn pile(&self, zone: Zone, base: &BaseSource) -> Result<Pile, JobError> {

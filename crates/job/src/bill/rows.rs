@@ -8,6 +8,7 @@ use super::paid::float;
 use crate::LayerQuantity;
 use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
 use crate::measurement::ZoneMeasurement;
+use crate::scene::figure_in_words;
 
 /// What was found for an item.
 pub(crate) enum Found<'f> {
@@ -114,7 +115,7 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows 
                     ZoneMeasurement::sum(name, own.iter().map(|&region| &regions[region]));
                 if laid.drawn.is_none() {
                     // Ground around both surfaces is no part of anything.
-                    measured.area.neither = 0.0;
+                    measured.area.neither = None;
                 }
                 let figure = figure(&measured) * times as f64;
                 ItemRow {
@@ -238,7 +239,7 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<S
         .collect();
     let sum = |of: fn(&ZoneMeasurement) -> f64| own.iter().map(|region| of(region)).sum::<f64>();
     let neither = match &laid.drawn {
-        Some(_) => sum(|z| z.area.neither),
+        Some(_) => sum(|z| z.area.neither.unwrap_or_default()),
         None => 0.0,
     };
     let found = [
@@ -251,8 +252,9 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<S
         .filter(|(area, _)| *area > 1e-6 && area.is_finite());
     let mut said: Vec<String> = found
         .map(|(area, what)| {
+            let area = figure_in_words(area);
             format!(
-                "{area:.1} {} covered by {what}, not compared",
+                "{area} {} covered by {what}, not compared",
                 area_unit.symbol()
             )
         })
@@ -271,9 +273,8 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<S
 fn beyond(laid: &Laid, area_unit: AreaUnit, unit: dapedon_core::LengthUnit) -> Option<String> {
     let area = area_unit.from_square(laid.beyond, unit);
     (laid.beyond > 1e-6).then(|| {
-        format!(
-            "{area:.1} {} of its plots lie outside its zones, not counted",
-            area_unit.symbol()
-        )
+        let area = figure_in_words(area);
+        let symbol = area_unit.symbol();
+        format!("{area} {symbol} of its plots lie outside its zones, not counted")
     })
 }

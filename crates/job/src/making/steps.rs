@@ -4,7 +4,7 @@ use std::rc::Rc;
 
 use dapedon_core::{
     Choice, LengthUnit, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex,
-    Zone, Zones, combined, coverage, difference, ground_areas, run_out, shared_area, volume,
+    Zone, Zones, combined, coverage, difference, each_overlap, ground_areas, run_out, volume,
     within, zonewise,
 };
 
@@ -12,6 +12,7 @@ use super::Making;
 use crate::build_up::{Covering, ToldIn, areas, quantities};
 use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
 use crate::recipe::{Change, LayerQuantity, Step};
+use crate::scene::area_in_words;
 use crate::zone_origin::{KnownZone, told_apart};
 use crate::{InputFile, JobError};
 
@@ -46,10 +47,19 @@ impl Making<'_> {
             true => None,
             false => Some(self.zones(&step.zones)?),
         };
-        if let Some(zones) = &zones {
+        // What changes heights does so on the surface that is there; what brings another surface puts that where its
+        // zones are, beyond the own one too.
+        let brings = matches!(
+            step.act,
+            Act::Combine(..) | Act::Move(_) | Act::Platform(_) | Act::Embankment(_)
+        );
+        if let Some(zones) = zones.as_ref().filter(|_| !brings) {
             self.on_surface(surface, zones, &mut done.notes)?;
         }
         let made = self.act(step, surface, other.as_deref(), zones.as_ref(), &mut done)?;
+        if let Some(zones) = zones.as_ref().filter(|_| brings) {
+            self.on_surface(&made, zones, &mut done.notes)?;
+        }
         if self.changes {
             done.change = self.change(surface, &made);
         }
@@ -212,21 +222,19 @@ impl Making<'_> {
         zones: &[Zone],
         owners: &[usize],
     ) -> Result<(), JobError> {
-        for (index, one) in zones.iter().enumerate() {
-            for (other, owner) in zones.iter().zip(owners).skip(index + 1) {
-                let shared = shared_area(one, other);
-                if *owner != owners[index] && shared > NOTHING {
-                    return Err(JobError::BuildUpsOverlap {
-                        build_ups: [
-                            build_ups[owners[index]].0.clone(),
-                            build_ups[*owner].0.clone(),
-                        ],
-                        area: self.area(shared),
-                    });
-                }
-            }
+        let different = |[one, other]: [usize; 2]| owners[one] != owners[other];
+        let mut found = None;
+        each_overlap(zones, different, |pair, area| {
+            found = Some((pair, area));
+            false
+        });
+        match found {
+            None => Ok(()),
+            Some((pair, area)) => Err(JobError::BuildUpsOverlap {
+                build_ups: pair.map(|zone| build_ups[owners[zone]].0.clone()),
+                area: self.area(area),
+            }),
         }
-        Ok(())
     }
 
     /// Zones lie on the surface: a note where they do not wholly, an error where nothing of one does.
@@ -261,8 +269,7 @@ impl Making<'_> {
 
     /// An area in words.
     fn area(&self, area: f64) -> String {
-        let area = self.area_unit.from_square(area, self.frame.unit());
-        format!("{area:.1} {}", self.area_unit.symbol())
+        area_in_words(area, self.area_unit, self.frame.unit())
     }
 
     fn slopes(&self, slopes: Slopes) -> Slopes {

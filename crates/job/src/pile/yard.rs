@@ -9,6 +9,7 @@ use super::outlined::Outlined;
 use super::{BaseSource, ByBase, Pile, PileRequest, ToeHeights};
 use crate::making::{Made, Making};
 use crate::measurement::{Volume, ZoneMeasurement};
+use crate::scene::figure_in_words;
 use crate::{JobError, Scene};
 
 /// What all piles are measured with.
@@ -167,18 +168,20 @@ impl Yard<'_, '_> {
     pub(super) fn warnings(&self, pile: &Pile) -> Vec<String> {
         let ZoneMeasurement { area, zone, .. } = &pile.measured;
         let symbol = self.making.area_unit.symbol();
+        let neither = area.neither.unwrap_or_default();
         let missing = [
-            (area.reference_only + area.neither, "the surface"),
-            (area.surveyed_only + area.neither, "the base"),
+            (area.reference_only + neither, "the surface"),
+            (area.surveyed_only + neither, "the base"),
         ];
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
         let before = (pile.not_surveyed_before > 0.0).then(|| {
             let area = pile.not_surveyed_before;
-            format!("{zone}: {area:.1} {symbol} of the outline were not surveyed before, and what changed there is not known")
+            format!("{zone}: {} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area))
         });
         let words = missing.map(|(area, of)| {
             format!(
-                "{zone}: {area:.1} {symbol} of the outline lie beyond {of}, and are not measured"
+                "{zone}: {} {symbol} of the outline lie beyond {of}, and are not measured",
+                figure_in_words(area)
             )
         });
         words.chain(before).collect()
