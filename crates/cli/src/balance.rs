@@ -1,7 +1,6 @@
 //! `balance`: the shift of a design at which its cut makes its fill.
 
 use std::fmt::Write as _;
-use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
@@ -14,7 +13,7 @@ use crate::Outcome;
 use crate::args::BalanceArgs;
 use crate::fault::Fault;
 use crate::names;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 use crate::table::worded;
 
 /// How many of the tried shifts are shown, about; all of them are in the object that is printed.
@@ -41,26 +40,19 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     Outputs::check(&outputs, &named)?;
     let balanced = balance(&request(args, job.as_ref())?)?;
     let (length, volume) = symbols(args, job.as_ref(), &balanced);
+    let mut files = Outputs::default();
     if let Some(path) = &args.curve {
-        let mut staged = Outputs::default();
-        staged.stage(path, balance_curve(&balanced, length, volume).as_bytes())?;
-        staged.commit()?;
+        files.stage(path, balance_curve(&balanced, length, volume).as_bytes())?;
     }
 
     let outcome = match balanced.meets {
         true => Outcome::Done,
         false => Outcome::Finding,
     };
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&balanced)?)?;
-        return Ok(outcome);
-    }
     let decimals = job.as_ref().and_then(|job| job.decimals).unwrap_or(1);
-    write!(out, "{}", spoken(&balanced, length, volume, decimals))?;
-    for path in outputs {
-        writeln!(out, "Written: {}", path.display())?;
-    }
+    print_result(files, args.json, &balanced, &outputs, |out| {
+        write!(out, "{}", spoken(&balanced, length, volume, decimals))
+    })?;
     Ok(outcome)
 }
 

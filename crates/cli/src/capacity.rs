@@ -2,7 +2,6 @@
 
 mod spoken;
 
-use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::RawZone;
@@ -17,7 +16,7 @@ use crate::args::CapacityArgs;
 use crate::fault::Fault;
 use crate::names;
 use crate::outlines::OutlineFiles;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 
 pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
     let surfaces: Vec<&Source> = args.surface.iter().collect();
@@ -68,21 +67,13 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
             found.told_in.length,
         )?;
     }
-    files.commit()?;
-
     let outcome = match found.has_findings() {
         true => Outcome::Finding,
         false => Outcome::Done,
     };
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&found)?)?;
-        return Ok(outcome);
-    }
-    write!(out, "{}", spoken::spoken(&found, args.down))?;
-    for path in outputs {
-        writeln!(out, "Written: {}", path.display())?;
-    }
+    print_result(files, args.json, &found, &outputs, |out| {
+        write!(out, "{}", spoken::spoken(&found, args.down))
+    })?;
     Ok(outcome)
 }
 

@@ -9,6 +9,7 @@ use std::path::Path;
 
 use anstyle::Style;
 use clap::Parser;
+use dapedon_job::JOB_FILE;
 
 use crate::args::{Args, DemoArgs};
 use crate::fault::Fault;
@@ -23,22 +24,21 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         path: folder.clone(),
         source,
     };
+    let files = files::all().map_err(fault)?;
+    nobody_elses(folder, &files)?;
     fs::create_dir_all(folder).map_err(fault)?;
     let mut inputs = Outputs::default();
-    let files = files::all().map_err(fault)?;
     for file in &files {
         inputs.stage(&folder.join(file.name), &file.bytes)?;
     }
-    inputs.commit()?;
-    for file in &files {
-        date(&folder.join(file.name), file.changed).map_err(fault)?;
-    }
-
     let bold = Style::new().bold();
-    anstream::println!(
-        "{bold}Tern Reach flood bank{bold:#}, a made-up job: an earth bank along a river, clay from a borrow"
-    );
-    anstream::println!("pit beside it, and the stripped topsoil stored in a bund.");
+    inputs.finish(|out| {
+        writeln!(
+            out,
+            "{bold}Tern Reach flood bank{bold:#}, a made-up job: an earth bank along a river, clay from a borrow"
+        )?;
+        writeln!(out, "pit beside it, and the stripped topsoil stored in a bund.")
+    })?;
     let at = |name: &str| folder.join(name).display().to_string();
     let survey = at("survey-march.csv");
     step(
@@ -287,7 +287,6 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         &["measure", "2.1", "--job", &job],
     )?;
 
-    anstream::println!("\n{bold}Files{bold:#}");
     let outputs = [
         ("march.dxf", "the surveyed surface, as a drawing"),
         ("march-ground.svg", "a picture of it"),
@@ -322,10 +321,13 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ("bill.html", "the bill as a page, to send or print"),
     ];
     let inputs = files.iter().map(|file| (file.name, file.what));
-    for (name, what) in inputs.chain(outputs) {
-        anstream::println!("  {:<32} {what}", at(name));
-    }
-    Ok(())
+    Outputs::default().finish(|out| {
+        writeln!(out, "\n{bold}Files{bold:#}")?;
+        for (name, what) in inputs.chain(outputs) {
+            writeln!(out, "  {:<32} {what}", at(name))?;
+        }
+        Ok(())
+    })
 }
 
 /// Shows the command a person would type, and runs it.
@@ -339,18 +341,24 @@ fn step(why: &str, arguments: &[&str]) -> Result<(), Fault> {
         }
     });
     let typed = quoted.collect::<Vec<_>>().join(" ");
-    anstream::println!("\n{why}");
-    anstream::println!("{faint}${faint:#} {bold}dapedon {typed}{bold:#}\n");
+    Outputs::default().finish(|out| {
+        writeln!(out, "\n{why}")?;
+        writeln!(out, "{faint}${faint:#} {bold}dapedon {typed}{bold:#}\n")
+    })?;
     match Args::try_parse_from(["dapedon"].iter().chain(arguments)) {
         Ok(args) => crate::run(args.command).map(|_| ()),
         Err(error) => error.exit(),
     }
 }
 
-/// Gives a sample file the day it is said to be from, so that reports of it are always the same.
-fn date(path: &Path, changed: std::time::SystemTime) -> std::io::Result<()> {
-    fs::File::options()
-        .write(true)
-        .open(path)?
-        .set_modified(changed)
+/// The sample job goes into a folder where none of its files stands, or which holds the sample job already: the file of
+/// another job, or a survey of that name, is never written over.
+fn nobody_elses(folder: &Path, files: &[files::SampleFile]) -> Result<(), Fault> {
+    let job = folder.join(JOB_FILE);
+    let is_ours = fs::read_to_string(&job).is_ok_and(|text| text.contains(files::OURS));
+    let taken = files.iter().map(|file| folder.join(file.name));
+    match taken.into_iter().find(|path| path.exists()) {
+        Some(path) if !is_ours => Err(Fault::NotTheSample { path }),
+        _ => Ok(()),
+    }
 }

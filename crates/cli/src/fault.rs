@@ -33,6 +33,8 @@ pub(crate) enum Fault {
     NoJob { name: String },
     #[error("there is no job file in this folder, and the items of a bill stand in one")]
     NoJobHere,
+    #[error("the folder holds files of another job, which the sample job would write over")]
+    NotTheSample { path: PathBuf },
     #[error("there is no such file")]
     NoFile { path: PathBuf },
     #[error("two outputs go to one file")]
@@ -51,6 +53,7 @@ impl Fault {
             | Fault::OverInput { path }
             | Fault::OutputTwice { path }
             | Fault::JobExists { path }
+            | Fault::NotTheSample { path }
             | Fault::NoFile { path }
             | Fault::NoOutlineWriter { path }
             | Fault::NoWriter { path } => Some(path.display().to_string()),
@@ -81,6 +84,9 @@ impl Fault {
             Fault::NoJob { .. } => "name its file with --job, or say the figures themselves".into(),
             Fault::JobExists { .. } => {
                 "name another one with --job: job files are never overwritten".into()
+            }
+            Fault::NotTheSample { .. } => {
+                "name another folder, as in dapedon demo tern-reach".into()
             }
             Fault::NoFile { .. } => "see that the name is right".into(),
             Fault::SeveralPictures { .. } => "name one file with --map".into(),

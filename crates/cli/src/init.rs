@@ -1,6 +1,5 @@
 //! `init`: a first job file, commented, that already runs.
 
-use std::io::Write as _;
 use std::path::Path;
 
 use dapedon_job::{job_schema, starter};
@@ -10,10 +9,9 @@ use crate::fault::Fault;
 use crate::output::Outputs;
 
 pub(crate) fn run(args: &InitArgs) -> Result<(), Fault> {
-    let mut out = anstream::stdout().lock();
     if args.schema {
-        writeln!(out, "{}", serde_json::to_string_pretty(&job_schema())?)?;
-        return Ok(());
+        let schema = serde_json::to_string_pretty(&job_schema())?;
+        return Outputs::default().finish(|out| writeln!(out, "{schema}"));
     }
     if args.job.exists() {
         return Err(Fault::JobExists {
@@ -46,15 +44,15 @@ pub(crate) fn run(args: &InitArgs) -> Result<(), Fault> {
     }
     let mut outputs = Outputs::default();
     outputs.stage(&args.job, starter(&files).as_bytes())?;
-    outputs.commit()?;
-    writeln!(out, "Written: {}", args.job.display())?;
     let typed = match args.job.as_os_str() == dapedon_job::JOB_FILE {
         true => String::new(),
         false => format!(" --job {}", args.job.display()),
     };
-    match files.first() {
-        None => writeln!(out, "Try it: dapedon volume finished formation{typed}")?,
-        Some((name, _)) => writeln!(out, "Try it: dapedon surface \"{name}\"{typed}")?,
-    }
-    Ok(())
+    outputs.finish(|out| {
+        writeln!(out, "Written: {}", args.job.display())?;
+        match files.first() {
+            None => writeln!(out, "Try it: dapedon volume finished formation{typed}"),
+            Some((name, _)) => writeln!(out, "Try it: dapedon surface \"{name}\"{typed}"),
+        }
+    })
 }

@@ -16,7 +16,7 @@ use serde::Serialize;
 
 use crate::args::InspectArgs;
 use crate::fault::Fault;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 
 /// Odd points and codes that are listed; the JSON lists all.
 const LISTED: usize = 8;
@@ -56,39 +56,31 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
         ([a, b], [first, second]) => pair((a, first), (b, second)),
         _ => None,
     };
+    let mut staged = Outputs::default();
     if let (Some(path), [surfaces]) = (&args.map, grounds.as_slice()) {
         let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.odd_points);
         let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));
         let picture = ground_map(surfaces, &marks.unwrap_or_default())?;
-        let mut staged = Outputs::default();
         staged.stage(path, picture.as_bytes())?;
-        staged.commit()?;
     }
-
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        let printed = Printed {
-            command: "inspect",
-            files: &found,
-            pair,
-        };
-        writeln!(out, "{}", serde_json::to_string_pretty(&printed)?)?;
-        return Ok(());
-    }
-    for (index, inspection) in found.iter().enumerate() {
-        if index > 0 {
-            writeln!(out)?;
+    let printed = Printed {
+        command: "inspect",
+        files: &found,
+        pair,
+    };
+    print_result(staged, args.json, &printed, &map, |mut out| {
+        for (index, inspection) in found.iter().enumerate() {
+            if index > 0 {
+                writeln!(out)?;
+            }
+            print(&mut out, inspection)?;
         }
-        print(&mut out, inspection)?;
-    }
-    if let Some(pair) = &pair {
-        writeln!(out)?;
-        print_pair(&mut out, pair)?;
-    }
-    for path in map {
-        writeln!(out, "Written: {}", path.display())?;
-    }
-    Ok(())
+        if let Some(pair) = &printed.pair {
+            writeln!(out)?;
+            print_pair(&mut out, pair)?;
+        }
+        Ok(())
+    })
 }
 
 /// Odd points as marks on a picture.
@@ -191,7 +183,11 @@ fn print_pair(out: &mut impl Write, pair: &PairFound) -> io::Result<()> {
     Ok(())
 }
 
-pub(crate) fn extent(out: &mut impl Write, min: Extreme, max: Extreme) -> io::Result<()> {
+pub(crate) fn extent(
+    out: &mut (impl Write + ?Sized),
+    min: Extreme,
+    max: Extreme,
+) -> io::Result<()> {
     writeln!(out, "  east     {:.3} to {:.3}", min.east, max.east)?;
     writeln!(out, "  north    {:.3} to {:.3}", min.north, max.north)
 }

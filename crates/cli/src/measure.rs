@@ -3,7 +3,6 @@
 mod how;
 
 use std::fmt::Write as _;
-use std::io::Write as _;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -17,7 +16,7 @@ use indicatif::{ProgressBar, ProgressStyle};
 use crate::Outcome;
 use crate::args::MeasureArgs;
 use crate::fault::Fault;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 use crate::table::{Line, lined, wrapped};
 
 /// Descriptions are broken at this many characters.
@@ -64,17 +63,9 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         let document = BillDocument::new(args.title.clone(), &bill, &sheets)?;
         files.stage(path, document.html()?.as_bytes())?;
     }
-    files.commit()?;
-
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&bill)?)?;
-    } else {
-        write!(out, "{}", spoken(&bill, args.how || !args.codes.is_empty()))?;
-        for path in outputs {
-            writeln!(out, "Written: {}", path.display())?;
-        }
-    }
+    print_result(files, args.json, &bill, &outputs, |out| {
+        write!(out, "{}", spoken(&bill, args.how || !args.codes.is_empty()))
+    })?;
     Ok(match bill.has_findings() {
         true => Outcome::Finding,
         false => Outcome::Done,

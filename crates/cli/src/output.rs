@@ -1,6 +1,9 @@
-//! Output files: all of them, or none.
+//! Output files: all of them and what is printed, or none.
 
-use std::fs;
+mod beside;
+mod swap;
+mod target;
+
 use std::io::{self, BufWriter, Write};
 use std::path::{Path, PathBuf};
 
@@ -8,38 +11,43 @@ use tempfile::NamedTempFile;
 
 use crate::fault::Fault;
 use crate::interrupt;
+use swap::Swap;
+use target::Target;
 
-/// Files to be written together, each beside its place first and then renamed into it.
+/// Files to be written together: each beside its place first, then all of them put into it at once.
 #[derive(Default)]
 pub(crate) struct Outputs {
-    staged: Vec<(NamedTempFile, PathBuf)>,
+    staged: Vec<Staged>,
+}
+
+/// A file that is written and not in its place yet.
+struct Staged {
+    file: NamedTempFile,
+    target: Target,
+    /// As it was named.
+    named: PathBuf,
 }
 
 impl Outputs {
-    /// Finds out, before any work is done, whether a file could be written at `path`.
+    /// Finds out, before any work is done, whether files could be written at `paths`, and that none of them is one of
+    /// `inputs`, or lies beside one of which it is a part, or is another output under another name.
     pub(crate) fn check(paths: &[&Path], inputs: &[&Path]) -> Result<(), Fault> {
-        for (index, &path) in paths.iter().enumerate() {
-            let same = |other: &Path| match (path.canonicalize(), other.canonicalize()) {
-                (Ok(path), Ok(other)) => path == other,
-                _ => path == other,
-            };
-            if inputs.iter().any(|input| same(input)) {
-                return Err(Fault::OverInput { path: path.into() });
-            }
-            if paths[..index].iter().any(|other| same(other)) {
-                return Err(Fault::OutputTwice { path: path.into() });
-            }
-            if path.is_dir() {
-                let source = std::io::Error::other("it is a folder");
-                return Err(Fault::Write {
-                    path: path.into(),
-                    source,
-                });
-            }
-            beside(path).map_err(|source| Fault::Write {
+        let mut targets: Vec<Target> = Vec::new();
+        let read = target::with_parts(inputs);
+        for &path in paths {
+            let fault = |source| Fault::Write {
                 path: path.into(),
                 source,
-            })?;
+            };
+            let target = Target::of(path).map_err(fault)?;
+            if read.iter().any(|input| target.is_file(input)) {
+                return Err(Fault::OverInput { path: path.into() });
+            }
+            if targets.iter().any(|other| target.is_same(other)) {
+                return Err(Fault::OutputTwice { path: path.into() });
+            }
+            target.try_out().map_err(fault)?;
+            targets.push(target);
         }
         Ok(())
     }
@@ -55,8 +63,27 @@ impl Outputs {
         path: &Path,
         write: impl FnOnce(&mut BufWriter<&mut NamedTempFile>) -> io::Result<()>,
     ) -> Result<(), Fault> {
+        let fault = |source| Fault::Write {
+            path: path.into(),
+            source,
+        };
+        let target = Target::of(path).map_err(fault)?;
+        // All reading is done by now: what was really read, whoever named it.
+        if dapedon_job::files_read()
+            .iter()
+            .any(|input| target.is_file(input))
+        {
+            return Err(Fault::OverInput { path: path.into() });
+        }
+        if self
+            .staged
+            .iter()
+            .any(|other| target.is_same(&other.target))
+        {
+            return Err(Fault::OutputTwice { path: path.into() });
+        }
         let staged = || {
-            let mut file = beside(path)?;
+            let mut file = target.beside()?;
             interrupt::remember(file.path());
             let mut out = BufWriter::with_capacity(1 << 16, &mut file);
             write(&mut out)?;
@@ -65,39 +92,54 @@ impl Outputs {
             file.as_file().sync_all()?;
             Ok(file)
         };
-        let file = staged().map_err(|source| Fault::Write {
-            path: path.into(),
-            source,
-        })?;
-        self.staged.push((file, path.into()));
+        let file = staged().map_err(fault)?;
+        self.staged.push(Staged {
+            file,
+            target,
+            named: path.into(),
+        });
         Ok(())
     }
 
-    /// Puts all staged files in their places.
-    pub(crate) fn commit(self) -> Result<(), Fault> {
-        interrupt::finish(|| {
-            for (file, path) in self.staged {
-                file.persist(&path).map_err(|fault| Fault::Write {
-                    path,
-                    source: fault.error,
-                })?;
+    /// Puts all staged files in their places, prints, and puts the old files back where one of these fails. A reader of
+    /// the output that went away takes nothing with it.
+    pub(crate) fn finish(
+        self,
+        print: impl FnOnce(&mut dyn Write) -> io::Result<()>,
+    ) -> Result<(), Fault> {
+        let swapped = interrupt::finish(|| Swap::all(self.staged))?;
+        let mut out = anstream::stdout().lock();
+        let printed = print(&mut out).and_then(|()| out.flush());
+        match printed {
+            Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
+                swapped.undo();
+                Err(Fault::Print(error))
             }
-            Ok(())
-        })
+            printed => {
+                swapped.keep();
+                printed.map_err(Fault::Print)
+            }
+        }
     }
 }
 
-fn beside(path: &Path) -> std::io::Result<NamedTempFile> {
-    let folder = match path.parent() {
-        Some(folder) if !folder.as_os_str().is_empty() => folder,
-        _ => Path::new("."),
-    };
-    let mut builder = tempfile::Builder::new();
-    builder.prefix(".dapedon-");
-    #[cfg(unix)]
-    {
-        use std::os::unix::fs::PermissionsExt;
-        builder.permissions(fs::Permissions::from_mode(0o666));
+/// Prints a result as JSON, or as text with the files that were written.
+pub(crate) fn print_result<R: serde::Serialize>(
+    outputs: Outputs,
+    json: bool,
+    result: &R,
+    written: &[&Path],
+    text: impl FnOnce(&mut dyn Write) -> io::Result<()>,
+) -> Result<(), Fault> {
+    if json {
+        let json = serde_json::to_string_pretty(result)?;
+        return outputs.finish(|out| writeln!(out, "{json}"));
     }
-    builder.tempfile_in(folder)
+    outputs.finish(|out| {
+        text(out)?;
+        for path in written {
+            writeln!(out, "Written: {}", path.display())?;
+        }
+        Ok(())
+    })
 }

@@ -2,7 +2,6 @@
 
 mod spoken;
 
-use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::RawZone;
@@ -15,7 +14,7 @@ use crate::args::PileArgs;
 use crate::fault::Fault;
 use crate::names;
 use crate::outlines::OutlineFiles;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 
 pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let bases = args.bases.iter().filter_map(|base| match base {
@@ -45,17 +44,10 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &named)?;
 
     let (found, scene, raw) = pile(&request(args, job.as_ref())?)?;
-    write_files(args, outlines.as_ref(), &found, &scene, &raw)?;
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&found)?)?;
-        return Ok(());
-    }
-    write!(out, "{}", spoken::spoken(&found, args.compare_bases))?;
-    for path in outputs {
-        writeln!(out, "Written: {}", path.display())?;
-    }
-    Ok(())
+    let files = staged(args, outlines.as_ref(), &found, &scene, &raw)?;
+    print_result(files, args.json, &found, &outputs, |out| {
+        write!(out, "{}", spoken::spoken(&found, args.compare_bases))
+    })
 }
 
 fn request<'j>(args: &PileArgs, job: Option<&'j Job>) -> Result<PileRequest<'j>, Fault> {
@@ -83,13 +75,13 @@ fn request<'j>(args: &PileArgs, job: Option<&'j Job>) -> Result<PileRequest<'j>,
     })
 }
 
-fn write_files(
+fn staged(
     args: &PileArgs,
     outlines: Option<&OutlineFiles>,
     found: &Piles,
     scene: &Scene,
     raw: &[RawZone],
-) -> Result<(), Fault> {
+) -> Result<Outputs, Fault> {
     let fault = |path: &Path| {
         let path = path.to_owned();
         move |source| Fault::Write { path, source }
@@ -120,5 +112,5 @@ fn write_files(
         let document = PileDocument::new(args.title.clone(), found, drawn);
         files.stage(path, document.html()?.as_bytes())?;
     }
-    files.commit()
+    Ok(files)
 }

@@ -14,7 +14,7 @@ use crate::args::SurfaceArgs;
 use crate::fault::Fault;
 use crate::inspect::marks;
 use crate::names;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 use crate::recipe::{Told, layers, tree};
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
@@ -51,7 +51,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             name: name(args),
             unit: frame.unit(),
             crs: built.crs.as_deref(),
-            date: built.changed(),
+            date: built.dated.as_deref(),
             decimals: usize::from(args.decimals),
         };
         staged.stage_with(path, |out| match (&grid, &facets) {
@@ -67,18 +67,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             ground_map(std::slice::from_ref(&surface), &marks)?.as_bytes(),
         )?;
     }
-    staged.commit()?;
-
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&built)?)?;
-        return Ok(());
-    }
-    print(&mut out, &built, job.as_ref(), &surface)?;
-    for path in outputs {
-        writeln!(out, "Written: {}", path.display())?;
-    }
-    Ok(())
+    print_result(staged, args.json, &built, &outputs, |out| {
+        print(out, &built, job.as_ref(), &surface)
+    })
 }
 
 /// The format that a file is written in.
@@ -183,7 +174,7 @@ fn told(job: Option<&Job>, unit: LengthUnit) -> Told<'_> {
 }
 
 fn print(
-    out: &mut impl Write,
+    out: &mut dyn Write,
     built: &Built,
     job: Option<&Job>,
     surface: &Surface,

@@ -3,7 +3,6 @@
 mod lifts;
 
 use std::fmt::Write as _;
-use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
@@ -17,7 +16,7 @@ use dapedon_report::{Document, map, words};
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
 use crate::names;
-use crate::output::Outputs;
+use crate::output::{Outputs, print_result};
 use crate::recipe::{Told, layers};
 use crate::table::table;
 
@@ -45,18 +44,10 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
     let (measurement, scene) = measure(&request(args, job.as_ref())?)?;
-    write_files(args, &measurement, &scene)?;
-
-    let mut out = anstream::stdout().lock();
-    if args.json {
-        writeln!(out, "{}", serde_json::to_string_pretty(&measurement)?)?;
-    } else {
-        write!(out, "{}", spoken(&measurement, &scene))?;
-        for path in outputs {
-            writeln!(out, "Written: {}", path.display())?;
-        }
-    }
-    Ok(())
+    let files = staged(args, &measurement, &scene)?;
+    print_result(files, args.json, &measurement, &outputs, |out| {
+        write!(out, "{}", spoken(&measurement, &scene))
+    })
 }
 
 fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, Fault> {
@@ -75,10 +66,10 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
     })
 }
 
-fn write_files(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result<(), Fault> {
+fn staged(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result<Outputs, Fault> {
     let mut outputs = Outputs::default();
     match (&args.map, &args.report) {
-        (None, None) => return Ok(()),
+        (None, None) => {}
         (Some(path), None) => outputs.stage(
             path,
             map(&measurement.zones, measurement.tolerance, scene)?.as_bytes(),
@@ -91,7 +82,7 @@ fn write_files(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> R
             }
         }
     }
-    outputs.commit()
+    Ok(outputs)
 }
 
 /// The measurement as it is read on a terminal, or aloud.

@@ -29,6 +29,9 @@ pub struct Built {
     /// The file, where it is as one holds it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub file: Option<InputFile>,
+    /// The day its file says it is from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub dated: Option<String>,
     /// Points of the file that went into it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub points: Option<usize>,
@@ -58,16 +61,12 @@ pub struct Built {
 }
 
 impl Built {
-    /// The day its file was last changed, or the last one of its files.
-    pub fn changed(&self) -> Option<&str> {
-        let files = match (&self.recipe, &self.file) {
+    /// The files it was made from.
+    pub fn files(&self) -> Vec<&InputFile> {
+        match (&self.recipe, &self.file) {
             (Some(recipe), _) => recipe.files(),
             (None, file) => file.iter().collect(),
-        };
-        files
-            .into_iter()
-            .filter_map(|file| file.modified.as_deref())
-            .max()
+        }
     }
 }
 
@@ -131,6 +130,7 @@ pub fn build(
         source: made.side.source,
         kind: made.side.kind,
         file: made.side.file,
+        dated: made.side.dated,
         points: made.side.points,
         vertices,
         facets: surface.facets(),

@@ -3,7 +3,6 @@
 mod classes;
 mod taking;
 
-use std::fs::File;
 use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
@@ -105,10 +104,10 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
 
 /// Reads the points of one or several files as one cloud.
 pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, CloudFound), JobError> {
-    let mut files = Vec::new();
+    let mut inputs = Vec::new();
     let mut clouds = Vec::new();
     for path in paths {
-        let input = Input::open(path)?;
+        let mut input = Input::open(path)?;
         if input.format != Format::Las {
             return Err(JobError::WrongKind {
                 path: path.clone(),
@@ -116,11 +115,8 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
                 wanted: "clouds",
             });
         }
-        files.push(input.finish()?);
-        let file = File::open(path).map_err(|source| JobError::Read {
-            path: path.clone(),
-            source,
-        })?;
+        let file = input.rewound()?;
+        inputs.push(input);
         let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
         let cloud = opened.map_err(|error| fault(path, error))?;
         same_system(
@@ -155,7 +151,8 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
             return Err(JobError::TooManyPoints { path: path.clone() });
         }
     }
-    let file = one_file(files);
+    let files = inputs.into_iter().map(Input::digest_whole);
+    let file = one_file(files.collect::<Result<_, _>>()?);
     taking.finish(file, &abouts)
 }
 

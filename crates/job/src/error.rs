@@ -452,6 +452,12 @@ pub enum JobError {
         /// The name.
         name: String,
     },
+    /// Somebody wrote to the file while it was read.
+    #[error("the file changed while it was read")]
+    Changed {
+        /// The file.
+        path: PathBuf,
+    },
     /// The file says no unit, and nobody else does.
     #[error("the file does not say its length unit")]
     NoUnit {

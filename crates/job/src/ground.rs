@@ -12,13 +12,16 @@ use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::clean::{drop_height, looks_like_degrees, zero_heights};
 use crate::loaded::{self, Loaded};
-use crate::{InputFile, JobError, Reading, load};
+use crate::sides::same_crs;
+use crate::{InputFile, JobError, Reading};
 
 /// A surface, and what was done and found on the way to it.
 pub(crate) struct Ground {
     pub(crate) surface: Surface,
     pub(crate) file: InputFile,
     pub(crate) name: String,
+    /// The day the file says it is from.
+    pub(crate) dated: Option<String>,
     /// Points of the file that went into it.
     pub(crate) points: usize,
     /// True when the file holds the facets.
@@ -53,6 +56,7 @@ impl Ground {
             surface,
             file,
             name: String::new(),
+            dated: None,
             points,
             handed_over: true,
             notes: Vec::new(),
@@ -86,6 +90,9 @@ pub(crate) fn convert(loaded: &mut Loaded, from: LengthUnit, to: LengthUnit) {
     for place in loaded.surface.outlines.iter_mut().flat_map(|o| &mut o.ring) {
         *place = Place::new(from.convert(place.east, to), from.convert(place.north, to));
     }
+    if let Some((_, outline)) = &mut loaded.outline {
+        outline.convert(from, to);
+    }
     (loaded.notes).push(format!("converted from {} to {}", from.name(), to.name()));
 }
 
@@ -95,6 +102,7 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
         file,
         mut surface,
         mut notes,
+        outline,
     } = loaded;
     let path = PathBuf::from(&file.path);
     notes.append(&mut surface.notes);
@@ -175,14 +183,20 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
             "{kept}: --max-edge, --drop-odd, --same-place and --outline are for points"
         ));
     }
+    ground.dated = surface.date;
     cut(&mut ground, &surface.outlines, &path)?;
-    if let Some(outline) = reading.outline.as_deref().filter(|_| !ground.handed_over) {
-        let survey = surface.unit.or(reading.unit).unwrap_or(frame.unit());
-        let (_, zones) = load::zones(outline, None, reading, survey, frame.unit())?;
+    if let Some((file, zones)) = outline.filter(|_| !ground.handed_over) {
+        let path = PathBuf::from(&file.path);
+        (ground.notes).extend(same_crs(
+            &file.path,
+            &zones.crs,
+            &surface.crs,
+            reading.any_crs,
+        )?);
         let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
-        let parts: Vec<_> = rings.collect();
-        keep(&mut ground, parts, outline)?;
-        (ground.notes).push(format!("cut along the outlines of {}", outline.display()));
+        keep(&mut ground, rings.collect(), &path)?;
+        (ground.notes).push(format!("cut along the outlines of {}", path.display()));
+        ground.file.with.push(file);
     }
     Ok(ground)
 }

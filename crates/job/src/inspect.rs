@@ -132,7 +132,7 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
                 ..RawSurface::default()
             });
         }
-        Format::GeoTiff => look.raws.push(load::geotiff(path)?),
+        Format::GeoTiff => look.raws.push(load::geotiff(&mut input, path)?),
         Format::Las => {
             let (loaded, found) = cloud::read(&[path.into()], reading)?;
             look.raws.push(loaded.surface);
@@ -151,7 +151,10 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             look.features(features)?;
         }
     }
-    let mut file = input.finish()?;
+    let mut file = match input.format {
+        Format::GeoTiff => input.digest_whole()?,
+        _ => input.finish()?,
+    };
     file.with = with;
     look.finish(file)
 }
@@ -272,6 +275,7 @@ impl Look<'_> {
                 *self.left_out.entry(kind).or_insert(0) += count;
             }
             let loaded = Loaded {
+                outline: load::outline(self.reading, unit.unwrap_or(LengthUnit::Metre))?,
                 file: file.clone(),
                 surface: raw,
                 notes: Vec::new(),

@@ -54,7 +54,7 @@ pub use convert::{ConvertedLine, Converting, Rate, Way};
 pub use depths::{Lift, ZoneDepths};
 pub use error::{JobError, Span};
 pub use ground::OddFound;
-pub use input::{InputFile, digest};
+pub use input::{InputFile, digest, files_read, forget_files_read};
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
     PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,

@@ -16,6 +16,7 @@ const CHORD: f64 = 0.001;
 /// A line of the job, in grid coordinates, with heights where it has any.
 pub(crate) struct JobLine {
     pub(crate) file: Option<InputFile>,
+    pub(crate) crs: Option<String>,
     pub(crate) corners: Vec<Vertex>,
 }
 
@@ -24,18 +25,18 @@ type Corner = (f64, f64, Option<f64>);
 
 /// Reads a line, in the job's unit, which files that carry none are in.
 pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobError> {
-    let (file, corners) = match &plan.shape {
+    let (file, crs, corners) = match &plan.shape {
         Shape::Corners(corners) => {
             let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
-            (None, corners.collect())
+            (None, None, corners.collect())
         }
         Shape::File {
             path,
             name,
             named_by,
         } => {
-            let (file, corners) = from_file(path, name.as_deref(), named_by.as_deref(), unit)?;
-            (Some(file), corners)
+            let (file, crs, corners) = from_file(path, name.as_deref(), named_by.as_deref(), unit)?;
+            (Some(file), crs, corners)
         }
     };
     let corners = match &plan.heights {
@@ -49,7 +50,7 @@ pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobErro
     let corners = corners
         .filter(|corners| !corners.is_empty())
         .ok_or(JobError::LineWithoutHeights)?;
-    Ok(JobLine { file, corners })
+    Ok(JobLine { file, crs, corners })
 }
 
 fn from_file(
@@ -57,13 +58,15 @@ fn from_file(
     name: Option<&str>,
     named_by: Option<&str>,
     unit: LengthUnit,
-) -> Result<(InputFile, Vec<Corner>), JobError> {
+) -> Result<(InputFile, Option<String>, Vec<Corner>), JobError> {
     let mut input = Input::open(path)?;
+    let mut crs = None;
     let (own, mut lines, with) = match input.format {
         Format::LandXml => {
             let plan = landxml::plan(input.reader());
             let plan = plan.map_err(|error| load::landxml_fault(path, error))?;
             let own = plan.unit.unwrap_or(unit);
+            crs = plan.zones.crs.clone();
             let chord = LengthUnit::Metre.convert(CHORD, own);
             let lines = plan
                 .alignments
@@ -102,6 +105,7 @@ fn from_file(
                 kept.map_err(|error| load::feature_fault(path, error))?;
             }
             let own = features.unit.unwrap_or(unit);
+            crs = features.crs.clone();
             let mut lines = Vec::new();
             for feature in features.features {
                 if let Drawn::Lines(drawn) = feature.shape {
@@ -137,7 +141,7 @@ fn from_file(
     }
     let mut file = input.finish()?;
     file.with = with;
-    Ok((file, line))
+    Ok((file, crs, line))
 }
 
 /// The corners of an alignment: chords of its curves in plan, and where its heights bend.

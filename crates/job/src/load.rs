@@ -46,7 +46,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             grid: Some(asc::read(input.reader()).map_err(|error| asc_fault(path, error))?),
             ..RawSurface::default()
         },
-        Format::GeoTiff => geotiff(path)?,
+        Format::GeoTiff => geotiff(&mut input, path)?,
         Format::Delimited => {
             let read = delimited(&mut input, path, reading)?;
             notes.push(format!("columns read as {}", read.reading));
@@ -85,13 +85,27 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             surface.invisible
         ));
     }
-    let mut file = input.finish()?;
+    let mut file = match input.format {
+        Format::GeoTiff => input.digest_whole()?,
+        _ => input.finish()?,
+    };
     file.with = with;
     Ok(Loaded {
         file,
         surface,
         notes,
+        outline: None,
     })
+}
+
+/// The outlines that a surface made from points ends at, in the unit of its file.
+pub(crate) fn outline(
+    reading: &Reading,
+    unit: LengthUnit,
+) -> Result<Option<(InputFile, RawZones)>, JobError> {
+    let path = reading.outline.as_deref();
+    path.map(|path| zones(path, None, reading, unit, unit))
+        .transpose()
 }
 
 /// The features of a map, and the files that lie beside it.
@@ -170,12 +184,9 @@ pub(crate) fn names_are_found<'r>(
     }
 }
 
-/// A GeoTIFF is read here and there in the file: on its own, beside the walk that digests it.
-pub(crate) fn geotiff(path: &Path) -> Result<RawSurface, JobError> {
-    let file = File::open(path).map_err(|source| JobError::Read {
-        path: path.into(),
-        source,
-    })?;
+/// A GeoTIFF is read here and there in the file: digested whole once that is done.
+pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
+    let file = input.rewound()?;
     let read = geotiff::read(BufReader::new(file)).map_err(|error| JobError::GeoTiff {
         path: path.into(),
         error,
@@ -234,7 +245,8 @@ pub(crate) fn zones(
     if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
         return Err(JobError::Degrees { path: path.into() });
     }
-    let own = found.unit.or(reading.unit).unwrap_or(survey);
+    found.notes.extend(reading.unit_unused(found.unit));
+    let own = found.unit.or(reading.unit_of_files()).unwrap_or(survey);
     if own != to {
         found.convert(own, to);
     }

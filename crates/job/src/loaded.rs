@@ -1,7 +1,7 @@
 //! A surface as read, and where it lies.
 
 use dapedon_core::{Extent, Place, Vertex};
-use dapedon_formats::{RawGrid, RawSurface, RawZone};
+use dapedon_formats::{RawGrid, RawSurface, RawZone, RawZones};
 
 use crate::InputFile;
 
@@ -11,6 +11,8 @@ pub(crate) struct Loaded {
     pub(crate) surface: RawSurface,
     /// What was understood or left out on the way.
     pub(crate) notes: Vec<String>,
+    /// The outlines that a surface made from its points ends at, and the file they are from.
+    pub(crate) outline: Option<(InputFile, RawZones)>,
 }
 
 /// Where a raw surface lies.

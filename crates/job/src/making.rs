@@ -141,6 +141,7 @@ impl<'j> Making<'j> {
                 source: source.to_string(),
                 kind,
                 file: Some(made.file),
+                dated: made.dated,
                 points: Some(made.points),
                 facets: Some(made.surface.facets()),
                 notes: made.notes,
@@ -225,6 +226,7 @@ impl<'j> Making<'j> {
                 (None, false) => start.side.kind.clone(),
             },
             file: start.side.file.clone().filter(|_| !derived),
+            dated: start.side.dated.clone().filter(|_| !derived),
             points: start.side.points.filter(|_| !derived),
             facets: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
             notes: if derived {

@@ -93,6 +93,9 @@ pub struct Side {
     /// The file, unless it is a level.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub file: Option<InputFile>,
+    /// The day its file says it is from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub dated: Option<String>,
     /// Points it was made from.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub points: Option<usize>,

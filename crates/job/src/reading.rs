@@ -15,8 +15,10 @@ pub struct Reading {
     pub columns: Option<Vec<Role>>,
     /// What codes of points and layers of drawings are taken as.
     pub take: Take,
-    /// The unit of files that say none.
+    /// The unit of files that say none; one that a file itself contradicts is told.
     pub unit: Option<LengthUnit>,
+    /// The unit of files that say none where nothing is said at all: that of the job.
+    pub usual_unit: Option<LengthUnit>,
     /// The height that means that none was measured.
     pub no_height: Option<f64>,
     /// How points and lines are made a surface.
@@ -45,6 +47,21 @@ impl Reading {
         (said && !formats.contains(&Format::Las.name())).then(|| {
             "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing".into()
         })
+    }
+
+    /// The unit of files that say none.
+    pub(crate) fn unit_of_files(&self) -> Option<LengthUnit> {
+        self.unit.or(self.usual_unit)
+    }
+
+    /// What to say of a file whose own unit is not the one that was said.
+    pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<String> {
+        let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
+        Some(format!(
+            "its own unit is the {}: the {} that was said is for files that say none, and was not used",
+            own.name(),
+            said.name()
+        ))
     }
 
     pub(crate) fn delimited(&self) -> delimited::Options {

@@ -48,7 +48,7 @@ impl<'j> Sides<'j> {
         } = ask;
         let all: Vec<&Source> = sources.iter().copied().chain(ask.more).collect();
         let mut stock = Stock::gather(*job, &all, reading)?;
-        let unit = (ask.length_unit.or(stock.unit())).or(reading.unit);
+        let unit = (ask.length_unit.or(stock.unit())).or(reading.unit_of_files());
         let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
         let (crs, mut warnings) = stock.crs(reading.any_crs)?;
         let survey = stock.unit().unwrap_or(unit);
@@ -193,7 +193,7 @@ fn load_zones(
 }
 
 /// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
-fn same_crs(
+pub(crate) fn same_crs(
     path: &str,
     zones: &Option<String>,
     surfaces: &Option<String>,

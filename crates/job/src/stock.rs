@@ -19,6 +19,8 @@ pub(crate) struct Stock<'j> {
     pub(crate) zones: BTreeMap<String, JobZones>,
     /// The lines of the job that steps need.
     pub(crate) lines: BTreeMap<String, JobLine>,
+    /// What must be known of files before figures of them are trusted.
+    warnings: Vec<String>,
 }
 
 /// Is told of each file before it is read.
@@ -32,6 +34,8 @@ pub(crate) struct Leaf {
     pub(crate) loaded: Option<Box<Loaded>>,
     pub(crate) unit: LengthUnit,
     crs: Option<String>,
+    /// That of the outlines it is cut along.
+    outline_crs: Option<String>,
     format: String,
     extent: Extent,
 }
@@ -77,6 +81,7 @@ impl<'j> Stock<'j> {
             leaves: Vec::new(),
             zones: BTreeMap::new(),
             lines: BTreeMap::new(),
+            warnings: Vec::new(),
         };
         let mut seen = BTreeSet::new();
         for source in sources {
@@ -169,7 +174,10 @@ impl<'j> Stock<'j> {
         }
         tell(source);
         let mut loaded = load::source(source, reading)?;
-        let unit = match (loaded.surface.unit, reading.unit) {
+        let path = &loaded.file.path;
+        let unused = reading.unit_unused(loaded.surface.unit);
+        (self.warnings).extend(unused.map(|unused| format!("{path}: {unused}")));
+        let unit = match (loaded.surface.unit, reading.unit_of_files()) {
             (Some(unit), _) => unit,
             (None, Some(unit)) => {
                 let note = format!("unit not in the file, taken as {}", unit.name());
@@ -181,7 +189,12 @@ impl<'j> Stock<'j> {
                 return Err(JobError::NoUnit { path });
             }
         };
+        loaded.outline = load::outline(reading, unit)?;
         self.leaves.push(Leaf {
+            outline_crs: loaded
+                .outline
+                .as_ref()
+                .and_then(|(_, zones)| zones.crs.clone()),
             source: source.clone(),
             reading: reading.clone(),
             unit,
@@ -239,19 +252,20 @@ impl<'j> Stock<'j> {
         }
     }
 
-    /// The one coordinate system of all files, those of zones too, and the job that say one; where they say others, and that is
-    /// allowed, a warning.
+    /// The one coordinate system of all files, those of zones and lines too, and the job that say one; where they say others, and that is
+    /// allowed, a warning. With it go the other warnings of files.
     pub(crate) fn crs(&self, any: bool) -> Result<(Option<String>, Vec<String>), JobError> {
         let zones = self.zones.values().filter_map(|zones| zones.crs.as_ref());
-        let leaves = self.leaves.iter().filter_map(|leaf| leaf.crs.as_ref());
-        let said = leaves.chain(zones);
+        let leaves = (self.leaves.iter()).flat_map(|leaf| leaf.crs.iter().chain(&leaf.outline_crs));
+        let lines = self.lines.values().filter_map(|line| line.crs.as_ref());
+        let said = leaves.chain(zones).chain(lines);
         let all = self
             .job
             .and_then(|job| job.coordinates.as_ref())
             .into_iter()
             .chain(said);
         let mut first: Option<&String> = None;
-        let mut warnings: Vec<String> = Vec::new();
+        let mut warnings: Vec<String> = self.warnings.clone();
         for crs in all {
             match first {
                 None => first = Some(crs),

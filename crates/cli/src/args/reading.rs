@@ -123,6 +123,7 @@ impl ReadingArgs {
             columns: self.columns.as_ref().map(|columns| columns.0.clone()),
             take,
             unit: self.unit.map(Into::into),
+            usual_unit: None,
             no_height: self.no_height,
             rules: Rules {
                 max_edge: self.max_edge,

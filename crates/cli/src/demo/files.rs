@@ -1,7 +1,6 @@
 //! The files of the sample job.
 
 use std::io::{self, Cursor};
-use std::time::{Duration, SystemTime};
 
 use dapedon_core::{LengthUnit, Place, Vertex};
 use dapedon_formats::RawZone;
@@ -11,19 +10,19 @@ use super::{terrain, yard};
 
 /// A made-up grid: the south-west corner of the site.
 const CORNER: [f64; 2] = [412_000.0, 5_861_000.0];
-const DAY: u64 = 86_400;
+
+/// The job file of the sample job says so.
+pub(super) const OURS: &str = "# Tern Reach flood bank: a made-up job.";
 
 /// A sample file.
 pub(super) struct SampleFile {
     pub(super) name: &'static str,
     pub(super) what: &'static str,
     pub(super) bytes: Vec<u8>,
-    pub(super) changed: SystemTime,
 }
 
 /// All of them, the same each time.
 pub(super) fn all() -> io::Result<Vec<SampleFile>> {
-    let day = |days: u64| SystemTime::UNIX_EPOCH + Duration::from_secs(days * DAY + DAY / 2);
     let grid = |e: f64, n: f64, h: f64| Vertex::new(CORNER[0] + e, CORNER[1] + n, h);
 
     let (vertices, facets) = terrain::ground_facets();
@@ -85,51 +84,41 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let (piles, materials) = yard::outlines(CORNER);
     let piles = shapefile::write(&piles, "material", &materials, unit, None)?;
     // 30 April 2031.
-    let april = |name: &'static str, what: &'static str, bytes: Vec<u8>| SampleFile {
-        name,
-        what,
-        bytes,
-        changed: day(22_399),
-    };
+    let april =
+        |name: &'static str, what: &'static str, bytes: Vec<u8>| SampleFile { name, what, bytes };
 
     Ok(vec![
         SampleFile {
             name: "dapedon.toml",
             what: "the job file",
             bytes: include_bytes!("dapedon.toml").to_vec(),
-            changed: day(22_369),
         },
         SampleFile {
             name: "ground.xml",
             what: "the designer's ground before the works (LandXML)",
             bytes: ground,
             // 15 January 2031.
-            changed: day(22_294),
         },
         SampleFile {
             name: "finished-bank.dxf",
             what: "the designer's finished bank (faces of a drawing)",
             bytes: finished,
-            changed: day(22_294),
         },
         SampleFile {
             name: "survey-march.csv",
             what: "the surveyor's pick-up at the end of March (points)",
             bytes: survey,
             // 31 March 2031.
-            changed: day(22_369),
         },
         SampleFile {
             name: "zones.geojson",
             what: "the limits of work",
             bytes: limits,
-            changed: day(22_294),
         },
         SampleFile {
             name: "authority-ground.tif",
             what: "the authority's terrain grid (GeoTIFF)",
             bytes: authority.into_inner(),
-            changed: day(22_294),
         },
         april(
             "yard.laz",

@@ -113,12 +113,9 @@ fn tables_can_be_read_aloud() {
 #[test]
 fn json_keeps_its_shape() {
     let site = Site::new();
-    let mut json = site.json("volume survey.csv level=10 --unit m --zone zone.geojson --json");
-    json["reference"]["file"]["modified"] = "[date]".into();
-    json["zone_files"][0]["modified"] = "[date]".into();
+    let json = site.json("volume survey.csv level=10 --unit m --zone zone.geojson --json");
     insta::assert_json_snapshot!(json);
-    let mut inspected = site.json("inspect survey.csv --json");
-    inspected["files"][0]["file"]["modified"] = "[date]".into();
+    let inspected = site.json("inspect survey.csv --json");
     insta::assert_json_snapshot!(inspected);
 }
 

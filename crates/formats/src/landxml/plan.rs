@@ -14,7 +14,7 @@ use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
 use super::LandXmlError;
-use super::attributes::{attribute, unit};
+use super::attributes::{attribute, coordinate_system, unit};
 use crate::{RawZone, RawZones, Utf8};
 
 /// Chords of arcs and spirals in outlines lie no farther than this from them, in the file's unit.
@@ -119,6 +119,7 @@ impl Finder {
         let said = |key: &str| attribute(element, key, offset);
         match name {
             "Metric" | "Imperial" => self.plan.unit = unit(element, offset)?,
+            "CoordinateSystem" => self.plan.zones.crs = coordinate_system(element, offset)?,
             "CgPoint" => self.point_name = said("name")?,
             "Alignment" | "Parcel" | "PlanFeature" => {
                 self.line = Some(Line {

@@ -152,6 +152,7 @@ impl<'r> Taking<'r> {
             file,
             surface,
             notes: Vec::new(),
+            outline: None,
         };
         Ok((loaded, found))
     }

@@ -33,6 +33,7 @@ impl JobError {
             E::Bill(BillError::NoItems { path }) => (path, None),
             E::Read { path, .. }
             | E::Folder { path }
+            | E::Changed { path }
             | E::Empty { path }
             | E::UnknownFormat { path }
             | E::WrongKind { path, .. }

@@ -142,6 +142,7 @@ impl JobError {
                 _ => "mend the outline".into(),
             },
             E::NoSuchZone { .. } => "name one of them after the #".into(),
+            E::Changed { .. } => "wait until nobody writes to it, and run it again".into(),
             E::ZoneTwice { .. } => "name each zone once".into(),
             E::NoUnit { .. } | E::LevelsWithoutUnit => {
                 let codes =

@@ -70,6 +70,7 @@ pub(super) fn from_points(
     Ok(Ground {
         surface: Surface::Tin(made.tin),
         name: String::new(),
+        dated: None,
         points,
         handed_over: false,
         notes,

@@ -161,7 +161,8 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
     Ok(Reading {
         columns,
         take,
-        unit: Some(entry.unit.map_or(sheet.unit, length_unit)),
+        unit: entry.unit.map(length_unit),
+        usual_unit: Some(sheet.unit),
         no_height: entry.no_height,
         rules: Rules {
             max_edge: length(&entry.max_edge)?,
