@@ -2,6 +2,7 @@
 
 mod capacity;
 mod converting;
+mod paths;
 mod pile;
 mod reading;
 mod units;
@@ -91,7 +92,7 @@ pub(crate) struct InspectArgs {
     #[arg(required = true, value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
     /// Draw the ground of the one file that is named
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
     /// Print one JSON object instead of tables
     #[arg(long)]
@@ -106,7 +107,7 @@ pub(crate) struct InspectArgs {
 )]
 pub(crate) struct SurfaceArgs {
     /// The surface, or what it is made from
-    #[arg(value_name = "SURFACE")]
+    #[arg(value_name = "SURFACE", value_parser = paths::source())]
     pub(crate) surface: Source,
     #[command(flatten)]
     pub(crate) job: JobArgs,
@@ -126,7 +127,7 @@ pub(crate) struct SurfaceArgs {
     #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12))]
     pub(crate) decimals: u8,
     /// Draw it
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
     /// Print one JSON object instead of words
     #[arg(long)]
@@ -161,14 +162,14 @@ fn surface_help() -> String {
 )]
 pub(crate) struct VolumeArgs {
     /// The surface to measure from
-    #[arg(value_name = "REFERENCE")]
+    #[arg(value_name = "REFERENCE", value_parser = paths::source())]
     pub(crate) reference: Source,
     /// The surface to measure to
-    #[arg(value_name = "SURVEYED")]
+    #[arg(value_name = "SURVEYED", value_parser = paths::source())]
     pub(crate) surveyed: Source,
     /// Measure within the zones of a file, one of them as FILE#NAME, or zones of the job; may be given more
     /// than once
-    #[arg(long = "zone", value_name = "ZONE")]
+    #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zones: Vec<ZoneSource>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
@@ -180,11 +181,14 @@ pub(crate) struct VolumeArgs {
     /// Tell cut and fill by depth too, in lifts of this height: single and running
     #[arg(long, value_name = "HEIGHT", value_parser = length)]
     pub(crate) by_depth: Option<f64>,
+    /// Write the table as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    pub(crate) csv: Option<PathBuf>,
     /// Draw a map of where cut and fill lie
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
     /// Write a report, one page that needs nothing else
-    #[arg(long, value_name = "FILE.html")]
+    #[arg(long, value_name = "FILE.html", value_parser = paths::page())]
     pub(crate) report: Option<PathBuf>,
     /// What stands at the head of the report
     #[arg(long, default_value = "Earthwork volume")]
@@ -202,17 +206,17 @@ pub(crate) struct VolumeArgs {
 #[command(after_help = "The exit code is 1 where cut and fill do not meet in the range.")]
 pub(crate) struct BalanceArgs {
     /// The ground
-    #[arg(value_name = "GROUND")]
+    #[arg(value_name = "GROUND", value_parser = paths::source())]
     pub(crate) ground: Source,
     /// The design that is raised or lowered
-    #[arg(value_name = "DESIGN")]
+    #[arg(value_name = "DESIGN", value_parser = paths::source())]
     pub(crate) design: Source,
     /// Count cut and fill within the zones of a file, one of them as FILE#NAME, or zones of the job; may be
     /// given more than once
-    #[arg(long = "zone", value_name = "ZONE")]
+    #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zones: Vec<ZoneSource>,
     /// Shift only what is within these zones
-    #[arg(long, value_name = "ZONE")]
+    #[arg(long, value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) moving: Vec<ZoneSource>,
     /// Shift only the level of this platform of the design, by its outline's name; its slopes follow
     #[arg(long, value_name = "NAME", conflicts_with = "moving")]
@@ -242,8 +246,11 @@ pub(crate) struct BalanceArgs {
     /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
     #[arg(long, value_enum)]
     pub(crate) volume_unit: Option<Volume>,
+    /// Write the shifts that were tried as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    pub(crate) csv: Option<PathBuf>,
     /// Draw what is left over at each shift
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) curve: Option<PathBuf>,
     /// Print one JSON object instead of tables, figures unrounded
     #[arg(long)]
@@ -270,10 +277,10 @@ pub(crate) struct MeasureArgs {
     #[arg(long)]
     pub(crate) how: bool,
     /// Write the bill as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv")]
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
     pub(crate) csv: Option<PathBuf>,
     /// Write a report, one page that needs nothing else
-    #[arg(long, value_name = "FILE.html")]
+    #[arg(long, value_name = "FILE.html", value_parser = paths::page())]
     pub(crate) report: Option<PathBuf>,
     /// What stands at the head of the report
     #[arg(long, default_value = "Measured bill")]

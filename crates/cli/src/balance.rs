@@ -6,8 +6,8 @@ use std::path::{Path, PathBuf};
 use anstyle::Style;
 use dapedon_core::{LengthUnit, VolumeUnit};
 use dapedon_job::{BalanceRequest, Balanced, Job, Source, TriedShift, ZoneSource, balance};
-use dapedon_report::balance_curve;
 use dapedon_report::number::grouped;
+use dapedon_report::{balance_csv, balance_curve};
 
 use crate::Outcome;
 use crate::args::BalanceArgs;
@@ -30,7 +30,8 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         .chain(zones().filter_map(ZoneSource::path))
         .chain(args.reading.outline.as_deref())
         .collect();
-    let outputs: Vec<&Path> = args.curve.iter().map(|path| path.as_path()).collect();
+    let outputs = args.csv.iter().chain(&args.curve);
+    let outputs: Vec<&Path> = outputs.map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &inputs)?;
 
     let typed: Vec<ZoneSource> = zones().cloned().collect();
@@ -41,6 +42,13 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     let balanced = balance(&request(args, job.as_ref())?)?;
     let (length, volume) = symbols(args, job.as_ref(), &balanced);
     let mut files = Outputs::default();
+    if let Some(path) = &args.csv {
+        let text = balance_csv(&balanced).map_err(|source| Fault::Write {
+            path: path.clone(),
+            source,
+        })?;
+        files.stage(path, &text)?;
+    }
     if let Some(path) = &args.curve {
         files.stage(path, balance_curve(&balanced, length, volume).as_bytes())?;
     }

@@ -4,7 +4,7 @@ use std::io;
 use std::path::PathBuf;
 
 use anstyle::{AnsiColor, Style};
-use dapedon_formats::{Format, TakeError};
+use dapedon_formats::{Format, TakeError, visible, visible_lines};
 use dapedon_job::JobError;
 use dapedon_report::ReportError;
 
@@ -107,7 +107,7 @@ impl Fault {
     pub(crate) fn print(&self) {
         let red = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
         let bold = Style::new().bold();
-        let text = self.to_string();
+        let text = visible_lines(&self.to_string()).into_owned();
         let mut lines = text.lines();
         let first = lines.next().unwrap_or_default();
         anstream::eprintln!("{red}error:{red:#} {bold}{first}{bold:#}");
@@ -115,8 +115,8 @@ impl Fault {
             anstream::eprintln!("     {line}");
         }
         if let Some(place) = self.place() {
-            anstream::eprintln!("   in: {place}");
+            anstream::eprintln!("   in: {}", visible(&place));
         }
-        anstream::eprintln!("   do: {}", self.remedy());
+        anstream::eprintln!("   do: {}", visible(&self.remedy()));
     }
 }

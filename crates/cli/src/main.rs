@@ -14,6 +14,7 @@ mod outlines;
 mod output;
 mod pile;
 mod recipe;
+mod safe;
 mod surface;
 mod table;
 mod volume;

@@ -11,6 +11,7 @@ use tempfile::NamedTempFile;
 
 use crate::fault::Fault;
 use crate::interrupt;
+use crate::safe::{Safe, shown_json};
 use swap::Swap;
 use target::Target;
 
@@ -108,7 +109,7 @@ impl Outputs {
         print: impl FnOnce(&mut dyn Write) -> io::Result<()>,
     ) -> Result<(), Fault> {
         let swapped = interrupt::finish(|| Swap::all(self.staged))?;
-        let mut out = anstream::stdout().lock();
+        let mut out = Safe(anstream::stdout().lock());
         let printed = print(&mut out).and_then(|()| out.flush());
         match printed {
             Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
@@ -132,7 +133,7 @@ pub(crate) fn print_result<R: serde::Serialize>(
     text: impl FnOnce(&mut dyn Write) -> io::Result<()>,
 ) -> Result<(), Fault> {
     if json {
-        let json = serde_json::to_string_pretty(result)?;
+        let json = shown_json(serde_json::to_string_pretty(result)?);
         return outputs.finish(|out| writeln!(out, "{json}"));
     }
     outputs.finish(|out| {

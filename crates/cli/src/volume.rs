@@ -11,7 +11,7 @@ use dapedon_job::{
     Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
 };
 use dapedon_report::number::grouped;
-use dapedon_report::{Document, map, words};
+use dapedon_report::{Document, map, volume_csv, words};
 
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
@@ -29,9 +29,8 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
         .chain(args.zones.iter().filter_map(ZoneSource::path))
         .chain(args.reading.outline.as_deref())
         .collect();
-    let outputs: Vec<&Path> = args
-        .map
-        .iter()
+    let outputs: Vec<&Path> = (args.csv.iter())
+        .chain(&args.map)
         .chain(&args.report)
         .map(|path| path.as_path())
         .collect();
@@ -68,6 +67,13 @@ fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, F
 
 fn staged(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result<Outputs, Fault> {
     let mut outputs = Outputs::default();
+    if let Some(path) = &args.csv {
+        let text = volume_csv(measurement).map_err(|source| Fault::Write {
+            path: path.clone(),
+            source,
+        })?;
+        outputs.stage(path, &text)?;
+    }
     match (&args.map, &args.report) {
         (None, None) => {}
         (Some(path), None) => outputs.stage(

@@ -155,7 +155,13 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     if !(step[0] > 0.0 && step[1] > 0.0) {
         return Err(GeoTiffError::Turned);
     }
-    let none = decoder.get_tag_ascii_string(Tag::GdalNodata).ok();
+    // A number is short: a text as long as a file says is not asked for.
+    let entry = decoder.image_ifd().find_entry(Tag::GdalNodata);
+    let short = entry.is_some_and(|entry| entry.count() <= 256);
+    let none = match short {
+        true => decoder.get_tag_ascii_string(Tag::GdalNodata).ok(),
+        false => None,
+    };
     let none: Option<f64> =
         none.and_then(|text| fast_float2::parse(text.trim_matches(['\0', ' '])).ok());
 

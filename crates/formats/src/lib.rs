@@ -33,6 +33,7 @@ mod position;
 pub mod shapefile;
 mod table;
 mod take;
+mod visible;
 mod wkt;
 mod zones;
 
@@ -41,6 +42,7 @@ pub(crate) use encoding::read_line;
 pub use position::{Position, locate};
 pub use table::Format;
 pub use take::{Take, TakeError, Taken};
+pub use visible::{acts, visible, visible_lines};
 pub use zones::{RawZone, RawZones};
 
 use std::collections::BTreeMap;
@@ -98,4 +100,23 @@ pub struct RawGrid {
     pub size: [usize; 2],
     /// Row by row from the south-west; not a number where there is none.
     pub heights: Vec<f64>,
+}
+
+impl RawSurface {
+    /// Makes all text in it safe to be read.
+    pub fn make_visible(&mut self) {
+        let texts = [&mut self.name]
+            .into_iter()
+            .chain(&mut self.crs)
+            .chain(&mut self.date);
+        for text in texts.chain(&mut self.names).chain(&mut self.notes) {
+            visible::replace(text);
+        }
+        if self.left_out.keys().any(|kind| kind.contains(acts)) {
+            let left_out = std::mem::take(&mut self.left_out).into_iter();
+            self.left_out = left_out
+                .map(|(kind, count)| (visible(&kind).into_owned(), count))
+                .collect();
+        }
+    }
 }

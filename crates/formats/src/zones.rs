@@ -2,6 +2,8 @@
 
 use dapedon_core::{Frame, LengthUnit, Place, Zone};
 
+use crate::visible::replace;
+
 /// A zone as a file holds it: parts, each an outer ring and its holes, in grid coordinates.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct RawZone {
@@ -44,6 +46,18 @@ pub struct RawZones {
 }
 
 impl RawZones {
+    /// Makes all text in them safe to be read.
+    pub fn make_visible(&mut self) {
+        let names = self.zones.iter_mut().map(|zone| &mut zone.name);
+        for text in names.chain(&mut self.crs).chain(&mut self.notes) {
+            replace(text);
+        }
+        for (name, value) in self.zones.iter_mut().flat_map(|zone| &mut zone.attributes) {
+            replace(name);
+            replace(value);
+        }
+    }
+
     /// Converts the outlines from one unit to another.
     pub fn convert(&mut self, from: LengthUnit, to: LengthUnit) {
         let parts = self.zones.iter_mut().flat_map(|zone| &mut zone.parts);

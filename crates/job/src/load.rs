@@ -33,7 +33,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
 fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded, JobError> {
     let mut input = Input::open(path)?;
     let (mut notes, mut with) = (Vec::new(), Vec::new());
-    let surface = match input.format {
+    let mut surface = match input.format {
         Format::LandXml => {
             let read = landxml::read(input.reader(), name, &reading.take);
             read.map_err(|error| landxml_fault(path, error))?
@@ -79,6 +79,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
         }
         Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
     };
+    surface.make_visible();
     if surface.invisible > 0 {
         notes.push(format!(
             "{} facets marked invisible left out",
@@ -236,6 +237,7 @@ pub(crate) fn zones(
     to: LengthUnit,
 ) -> Result<(InputFile, RawZones), JobError> {
     let (file, mut found) = raw_zones(path, name, reading.named_by.as_deref())?;
+    found.make_visible();
     let corners = || {
         found
             .zones

@@ -3,7 +3,6 @@
 use std::collections::BTreeMap;
 
 use dapedon_job::{Bill, Sheet};
-use minijinja::value::Serde;
 use serde::Serialize;
 
 use crate::document::Symbols;
@@ -104,8 +103,6 @@ impl BillDocument {
     ///
     /// When the page cannot be laid out.
     pub fn html(&self) -> Result<String, ReportError> {
-        let environment = page::environment()?;
-        let page = environment.get_template("bill.html")?;
-        Ok(page.render(Serde(self))?)
+        Ok(page::rendered("bill.html", self)?)
     }
 }

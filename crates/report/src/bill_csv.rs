@@ -4,6 +4,8 @@ use std::io;
 
 use dapedon_job::{Bill, BillItem, ItemRow};
 
+use crate::csv_text::cell;
+
 /// The columns.
 const COLUMNS: [&str; 27] = [
     "section",
@@ -55,9 +57,11 @@ pub fn bill_csv(bill: &Bill) -> io::Result<Vec<u8>> {
                 .chain(shared)
                 .chain(item.in_no_plot.iter().map(|row| (row.zone.clone(), row)));
             for (name, row) in rows {
-                out.write_record(by_row(&section.section, item, name, row))?;
+                let cells = by_row(&section.section, item, name, row);
+                out.write_record(cells.map(|text| cell(&text)))?;
             }
-            out.write_record(by_item(&section.section, item))?;
+            let cells = by_item(&section.section, item);
+            out.write_record(cells.map(|text| cell(&text)))?;
         }
     }
     out.into_inner().map_err(csv::IntoInnerError::into_error)

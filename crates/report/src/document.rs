@@ -2,7 +2,6 @@
 
 use dapedon_core::{AreaUnit, LengthUnit, OverlayError, VolumeUnit};
 use dapedon_job::{LayerQuantity, Measurement, Scene, Side};
-use minijinja::value::Serde;
 use serde::Serialize;
 
 use crate::map::map;
@@ -144,8 +143,6 @@ impl Document {
     ///
     /// When the page cannot be laid out.
     pub fn html(&self) -> Result<String, ReportError> {
-        let environment = page::environment()?;
-        let page = environment.get_template("report.html")?;
-        Ok(page.render(Serde(self))?)
+        Ok(page::rendered("report.html", self)?)
     }
 }

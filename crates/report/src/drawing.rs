@@ -3,6 +3,7 @@
 use std::fmt::{self, Write};
 
 use dapedon_core::{DifferenceMap, Edge, Extent, Frame, Outline, Place, Surface};
+use dapedon_formats::visible;
 
 use crate::colours::{Rgb, hex};
 use crate::number::grouped;
@@ -203,8 +204,9 @@ pub(crate) fn edges_in_view(surface: &Surface, view: &View) -> Option<Vec<Edge>>
     (1..=EDGES).contains(&edges.len()).then_some(edges)
 }
 
+/// Words as they may stand in SVG.
 pub(crate) fn escape(words: &str) -> String {
-    words
+    visible(words)
         .replace('&', "&amp;")
         .replace('<', "&lt;")
         .replace('>', "&gt;")

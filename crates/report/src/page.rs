@@ -1,12 +1,15 @@
 //! What all pages are laid out with: their parts, and how figures stand in them.
 
+use dapedon_formats::visible_lines;
 use minijinja::syntax::SyntaxConfig;
+use minijinja::value::Serde;
 use minijinja::{Environment, Error};
+use serde::Serialize;
 
 use crate::number::{grouped, money};
 
 /// Pages, and the filters they use.
-pub(crate) fn environment() -> Result<Environment<'static>, Error> {
+fn environment() -> Result<Environment<'static>, Error> {
     let mut environment = Environment::new();
     let mut syntax = SyntaxConfig::builder();
     environment.set_syntax(syntax.trim_blocks(true).lstrip_blocks(true).build()?);
@@ -34,4 +37,10 @@ pub(crate) fn environment() -> Result<Environment<'static>, Error> {
         environment.add_template(name, text)?;
     }
     Ok(environment)
+}
+
+/// A page laid out. Text of others in it is safe to be read: characters that no page may hold are seen instead.
+pub(crate) fn rendered(page: &str, with: &impl Serialize) -> Result<String, Error> {
+    let page = environment()?.get_template(page)?.render(Serde(with))?;
+    Ok(visible_lines(&page).into_owned())
 }

@@ -1,7 +1,6 @@
 //! The page of piles: what they hold, by which base, and where they lie.
 
 use dapedon_job::{ByBase, Piles, spread};
-use minijinja::value::Serde;
 use serde::Serialize;
 
 use crate::document::Symbols;
@@ -104,8 +103,6 @@ impl PileDocument {
     ///
     /// When the page cannot be laid out.
     pub fn html(&self) -> Result<String, ReportError> {
-        let environment = page::environment()?;
-        let page = environment.get_template("pile.html")?;
-        Ok(page.render(Serde(self))?)
+        Ok(page::rendered("pile.html", self)?)
     }
 }

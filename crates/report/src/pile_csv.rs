@@ -4,6 +4,8 @@ use std::io;
 
 use dapedon_job::{Pile, Piles};
 
+use crate::csv_text::cell;
+
 /// Piles: a line for each, figures unrounded but masses, which are as they are written; what each base gives stands in
 /// columns of its own.
 ///
@@ -33,14 +35,14 @@ pub fn pile_csv(piles: &Piles) -> io::Result<Vec<u8>> {
     .to_vec();
     let names = piles.bases();
     heading.extend(names.iter().map(|name| format!("base {name}")));
-    out.write_record(&heading)?;
+    out.write_record(heading.iter().map(|text| cell(text)))?;
     for pile in &piles.zones {
         let by = names.iter().map(|name| {
             let own = pile.bases.iter().find(|base| base.base == **name);
             own.map_or(String::new(), |base| base.held.to_string())
         });
         let cells: Vec<String> = row(pile).into_iter().chain(by).collect();
-        out.write_record(&cells)?;
+        out.write_record(cells.iter().map(|text| cell(text)))?;
     }
     out.into_inner().map_err(csv::IntoInnerError::into_error)
 }

@@ -6,19 +6,19 @@ use clap::Parser;
 use dapedon_core::FARTHEST;
 use dapedon_job::{AreasSource, Source, ZoneSource};
 
-use super::{JobArgs, ReadingArgs, UnitArgs, amount};
+use super::{JobArgs, ReadingArgs, UnitArgs, amount, paths};
 
 #[derive(Debug, Parser)]
 pub(crate) struct CapacityArgs {
     /// The bed of the basin
-    #[arg(value_name = "SURFACE", required_unless_present = "areas")]
+    #[arg(value_name = "SURFACE", required_unless_present = "areas", value_parser = paths::source())]
     pub(crate) surface: Option<Source>,
     /// Levels with the areas that somebody else measured at them, in place of a bed: as in 20=0,20.5=310,21=820, or
     /// a file with a level and an area in each row
     #[arg(long, value_name = "AREAS", value_parser = areas, conflicts_with_all = ["surface", "zone", "pool", "from", "to", "step", "shores"])]
     pub(crate) areas: Option<AreasSource>,
     /// The zone that it ends at, of a file as FILE#NAME or of the job
-    #[arg(long, value_name = "ZONE")]
+    #[arg(long, value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zone: Option<ZoneSource>,
     /// Count only the water that is connected to that at a place, as in 412230.5,5861060
     #[arg(long, value_name = "EAST,NORTH", value_parser = place, allow_hyphen_values = true)]
@@ -53,10 +53,10 @@ pub(crate) struct CapacityArgs {
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the table as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv")]
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
     pub(crate) csv: Option<PathBuf>,
     /// Draw volume and area by level
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) curve: Option<PathBuf>,
     /// Print one JSON object instead of a table, figures unrounded
     #[arg(long)]

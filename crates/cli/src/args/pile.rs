@@ -8,7 +8,7 @@ use dapedon_core::{Density, Shrink, State, Swell};
 use dapedon_job::{BaseSource, Clearing, Outlines, PileMaterials, Source, ZoneSource};
 
 use super::converting::density;
-use super::{JobArgs, ReadingArgs, UnitArgs, length};
+use super::{JobArgs, ReadingArgs, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(
@@ -21,14 +21,14 @@ use super::{JobArgs, ReadingArgs, UnitArgs, length};
 )]
 pub(crate) struct PileArgs {
     /// The surface the piles are part of
-    #[arg(value_name = "SURFACE")]
+    #[arg(value_name = "SURFACE", value_parser = paths::source())]
     pub(crate) surface: Source,
     /// Measure within the outlines of a file, one of them as FILE#NAME, or zones of the job; may be given more
     /// than once [default: the piles are found]
-    #[arg(long = "zone", value_name = "ZONE")]
+    #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zones: Vec<ZoneSource>,
     /// What the piles are taken to stand on; may be given more than once: the first one counts
-    #[arg(long = "base", value_name = "BASE", default_value = "toe")]
+    #[arg(long = "base", value_name = "BASE", default_value = "toe", value_parser = paths::base())]
     pub(crate) bases: Vec<BaseSource>,
     /// Show what each pile holds by all bases, side by side
     #[arg(long)]
@@ -37,7 +37,7 @@ pub(crate) struct PileArgs {
     #[arg(long)]
     pub(crate) pit: bool,
     /// Say what changed since an earlier survey
-    #[arg(long, value_name = "SURFACE")]
+    #[arg(long, value_name = "SURFACE", value_parser = paths::source())]
     pub(crate) previous: Option<Source>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
@@ -47,13 +47,13 @@ pub(crate) struct PileArgs {
     #[arg(long, value_name = "FILE")]
     pub(crate) outlines: Option<PathBuf>,
     /// Write the figures as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv")]
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
     pub(crate) csv: Option<PathBuf>,
     /// Draw a map of the heights above the base
-    #[arg(long, value_name = "FILE.svg")]
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
     /// Write a report, one page that needs nothing else
-    #[arg(long, value_name = "FILE.html")]
+    #[arg(long, value_name = "FILE.html", value_parser = paths::page())]
     pub(crate) report: Option<PathBuf>,
     /// What stands at the head of the report
     #[arg(long, default_value = "Materials in stock")]

@@ -20,5 +20,6 @@ mod pile;
 mod provenance;
 mod site;
 mod surface;
+mod text;
 mod units;
 mod volume;

@@ -6,6 +6,7 @@ use dapedon_core::{Foot, LengthUnit, Vertex};
 use quick_xml::escape::escape;
 
 use crate::fixed::Fixed;
+use crate::visible;
 
 /// What a file says of its surface.
 #[derive(Debug, Clone, Copy)]
@@ -49,14 +50,14 @@ pub fn write(
             r#"<Imperial areaUnit="squareFoot" linearUnit="USSurveyFoot" volumeUnit="cubicYard" temperatureUnit="fahrenheit" pressureUnit="inchHG"/>"#
         }
     };
-    let name = escape(name);
+    let [name, date] = [name, date].map(|text| escape(visible(text)).into_owned());
     writeln!(out, r#"<?xml version="1.0" encoding="UTF-8"?>"#)?;
     writeln!(
         out,
         r#"<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="{date}" time="00:00:00">"#
     )?;
     writeln!(out, "<Units>{units}</Units>")?;
-    if let Some(crs) = crs.map(escape) {
+    if let Some(crs) = crs.map(|crs| escape(visible(crs)).into_owned()) {
         match crs.strip_prefix("EPSG:") {
             Some(code) => writeln!(out, r#"<CoordinateSystem epsgCode="{code}"/>"#)?,
             None => writeln!(out, r#"<CoordinateSystem name="{crs}"/>"#)?,

@@ -148,6 +148,7 @@ impl<'r> Taking<'r> {
                 });
             }
         }
+        surface.make_visible();
         let loaded = Loaded {
             file,
             surface,
