@@ -45,44 +45,31 @@ fn read<S: FromStr<Err = SourceError>>(
 
 /// A file that a picture is written to.
 pub(super) fn picture() -> impl TypedValueParser<Value = PathBuf> {
-    ending(
-        &["svg"],
-        "a picture is written as SVG: end its name in .svg",
-    )
+    written("a picture is written as SVG: end its name in .svg")
 }
 
 /// A file that a page is written to.
 pub(super) fn page() -> impl TypedValueParser<Value = PathBuf> {
-    ending(
-        &["html", "htm"],
-        "a page is written as HTML: end its name in .html; a browser prints it as PDF",
-    )
+    written("a page is written as HTML: end its name in .html; a browser prints it as PDF")
 }
 
 /// A file that a table is written to.
 pub(super) fn table() -> impl TypedValueParser<Value = PathBuf> {
-    ending(
-        &["csv", "txt"],
-        "a table is written as comma-separated text: end its name in .csv",
-    )
+    written("a table is written as comma-separated text: end its name in .csv")
 }
 
-/// A name that ends as it should, or in nothing, as devices and pipes do.
-fn ending(
-    endings: &'static [&'static str],
-    remedy: &'static str,
-) -> impl TypedValueParser<Value = PathBuf> {
+/// What nothing is written as: a file of such a name would not be what it says.
+const OTHERS: [&str; 12] = [
+    "png", "jpg", "jpeg", "gif", "webp", "pdf", "doc", "docx", "odt", "xls", "xlsx", "ods",
+];
+
+/// A name that does not end as what is not written.
+fn written(remedy: &'static str) -> impl TypedValueParser<Value = PathBuf> {
     OsStringValueParser::new().try_map(move |typed| {
-        let path = Path::new(&typed);
-        let fits = match path.extension() {
-            None => true,
-            Some(own) => endings
-                .iter()
-                .any(|ending| own.eq_ignore_ascii_case(ending)),
-        };
-        match fits {
-            true => Ok(PathBuf::from(typed)),
-            false => Err(remedy),
+        let ending = Path::new(&typed).extension();
+        match ending.is_some_and(|own| OTHERS.iter().any(|other| own.eq_ignore_ascii_case(other))) {
+            true => Err(remedy),
+            false => Ok(PathBuf::from(typed)),
         }
     })
 }
