@@ -19,7 +19,7 @@ pub(crate) struct Told<'t> {
 /// A recipe as a tree, a line each for its start and its steps, with what they changed below them.
 pub(crate) fn tree(recipe: &Recipe, told: &Told<'_>) -> String {
     let mut lines = vec![recipe.name.clone()];
-    branches(recipe, told, "", &mut lines);
+    branches(&recipe.told_once(), told, "", &mut lines);
     lines.iter().map(|line| format!("  {line}\n")).collect()
 }
 
@@ -41,6 +41,7 @@ fn branches(recipe: &Recipe, told: &Told<'_>, indent: &str, lines: &mut Vec<Stri
                     .map(|note| format!("{indent}{below}  - {note}")),
             );
         }
+        Origin::Above => lines.push(format!("{indent}{mark}as told above")),
         Origin::Level(height) => {
             lines.push(format!("{indent}{mark}from level {height} {}", told.length));
         }

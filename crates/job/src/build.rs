@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit, sampled};
 use dapedon_formats::RawGrid;
@@ -10,6 +11,7 @@ use serde::Serialize;
 use crate::ground::OddFound;
 use crate::making::Making;
 use crate::measurement::{Extreme, Units};
+use crate::recipe::once;
 use crate::stock::{self, Stock};
 use crate::{InputFile, Job, JobError, Reading, Recipe, Source};
 
@@ -52,8 +54,8 @@ pub struct Built {
     /// Points whose height is odd, in the surface or dropped from it.
     pub odd_points: Vec<OddFound>,
     /// How it came about, where it is a surface of a job.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub recipe: Option<Recipe>,
+    #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]
+    pub recipe: Option<Arc<Recipe>>,
     /// What was understood, converted, merged or left out.
     pub notes: Vec<String>,
     /// What must be known before the surface is trusted.

@@ -9,7 +9,7 @@ mod fault;
 mod plan;
 mod starter;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, LengthUnit, MassUnit, Material, Vehicle, VolumeUnit};
@@ -98,15 +98,31 @@ impl Job {
     }
 
     /// The platform of an outline among the steps that a surface is made by, however far round.
-    pub(crate) fn platform(&self, surface: &str, outline: &str) -> Option<&PlatformPlan> {
-        let plan = self.surfaces.get(surface)?;
+    pub(crate) fn platform<'j>(
+        &'j self,
+        surface: &'j str,
+        outline: &str,
+    ) -> Option<&'j PlatformPlan> {
+        self.platform_of(surface, outline, &mut BTreeSet::new())
+    }
+
+    fn platform_of<'j>(
+        &'j self,
+        surface: &'j str,
+        outline: &str,
+        seen: &mut BTreeSet<&'j str>,
+    ) -> Option<&'j PlatformPlan> {
+        let plan = self
+            .surfaces
+            .get(surface)
+            .filter(|_| seen.insert(surface))?;
         let own = plan.steps.iter().find_map(|step| match &step.act {
             Act::Platform(plan) if plan.outline == outline => Some(plan),
             _ => None,
         });
         own.or_else(|| {
             let mut needed = plan.needs().into_iter();
-            needed.find_map(|surface| self.platform(surface, outline))
+            needed.find_map(|surface| self.platform_of(surface, outline, seen))
         })
     }
 

@@ -4,6 +4,7 @@ mod steps;
 
 use std::collections::HashMap;
 use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{AreaUnit, Frame, LengthUnit, Level, Surface, VolumeUnit, Zone, Zones};
 
@@ -186,7 +187,7 @@ impl<'j> Making<'j> {
             Start::Surface(start) => self.named(start, bare)?,
         };
         let origin = match (&start.side.recipe, &start.side.file, &plan.start) {
-            (Some(recipe), _, Start::Surface(_)) => Origin::Surface(Box::new(recipe.clone())),
+            (Some(recipe), _, Start::Surface(_)) => Origin::Surface(recipe.clone()),
             (_, Some(file), _) => Origin::File {
                 file: file.clone(),
                 kind: start.side.kind.clone(),
@@ -234,7 +235,7 @@ impl<'j> Making<'j> {
             } else {
                 start.side.notes.clone()
             },
-            recipe: Some(recipe),
+            recipe: Some(Arc::new(recipe)),
         };
         Ok(Made {
             surface,

@@ -2,10 +2,12 @@
 //! report shows.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use dapedon_core::Sum;
 use serde::Serialize;
 
+use crate::recipe::once;
 use crate::{ConvertedLine, InputFile, Recipe, ZoneDepths};
 
 /// A measurement between two surfaces.
@@ -105,8 +107,8 @@ pub struct Side {
     /// What was understood, converted, merged or left out on the way.
     pub notes: Vec<String>,
     /// How it came about, where it is a surface of a job.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub recipe: Option<Recipe>,
+    #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]
+    pub recipe: Option<Arc<Recipe>>,
 }
 
 impl Side {

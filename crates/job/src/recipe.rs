@@ -1,6 +1,9 @@
 //! How a surface of a job came about, step by step.
 
-use serde::Serialize;
+use std::collections::HashSet;
+use std::sync::Arc;
+
+use serde::{Serialize, Serializer};
 
 use crate::{InputFile, ZoneOrigin};
 
@@ -30,8 +33,10 @@ pub enum Origin {
     },
     /// A horizontal plane.
     Level(f64),
-    /// Another surface of the job.
-    Surface(Box<Recipe>),
+    /// Another surface of the job, shared by all that are made from it.
+    Surface(Arc<Recipe>),
+    /// What was told before, where a surface is needed more than once.
+    Above,
 }
 
 /// A step.
@@ -46,7 +51,7 @@ pub struct Step {
     pub line: usize,
     /// The other surface it needed.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub with: Option<Box<Recipe>>,
+    pub with: Option<Arc<Recipe>>,
     /// What must be known of it.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub notes: Vec<String>,
@@ -126,14 +131,46 @@ impl Step {
 }
 
 impl Recipe {
+    /// The same, in which each surface is told where it comes first and named where it comes again: what is made of two
+    /// that are made of the same two, and so on, would be told twice as often at each step.
+    pub fn told_once(&self) -> Recipe {
+        self.told(&mut HashSet::new())
+    }
+
+    fn told<'r>(&'r self, told: &mut HashSet<&'r str>) -> Recipe {
+        if !told.insert(&self.name) {
+            return Recipe {
+                name: self.name.clone(),
+                start: Origin::Above,
+                steps: Vec::new(),
+            };
+        }
+        let start = match &self.start {
+            Origin::Surface(recipe) => Origin::Surface(Arc::new(recipe.told(told))),
+            other => other.clone(),
+        };
+        let steps = self.steps.iter().map(|step| Step {
+            with: step.with.as_ref().map(|with| Arc::new(with.told(told))),
+            ..step.clone()
+        });
+        Recipe {
+            name: self.name.clone(),
+            start,
+            steps: steps.collect(),
+        }
+    }
+
     /// All files that it needed, in the order they are met, each once.
     pub fn files(&self) -> Vec<&InputFile> {
         let mut files = Vec::new();
-        self.add_files(&mut files);
+        self.add_files(&mut files, &mut HashSet::new());
         files
     }
 
-    fn add_files<'r>(&'r self, files: &mut Vec<&'r InputFile>) {
+    fn add_files<'r>(&'r self, files: &mut Vec<&'r InputFile>, seen: &mut HashSet<&'r str>) {
+        if !seen.insert(&self.name) {
+            return;
+        }
         let mut add = |file: &'r InputFile| {
             if !files.contains(&file) {
                 files.push(file);
@@ -141,12 +178,12 @@ impl Recipe {
         };
         match &self.start {
             Origin::File { file, .. } => add(file),
-            Origin::Level(_) => {}
-            Origin::Surface(recipe) => recipe.add_files(files),
+            Origin::Level(_) | Origin::Above => {}
+            Origin::Surface(recipe) => recipe.add_files(files, seen),
         }
         for step in &self.steps {
             if let Some(recipe) = &step.with {
-                recipe.add_files(files);
+                recipe.add_files(files, seen);
             }
             for file in &step.files {
                 if !files.contains(&file) {
@@ -160,7 +197,7 @@ impl Recipe {
     pub fn all_steps(&self) -> Vec<&Step> {
         let mut steps = match &self.start {
             Origin::Surface(recipe) => recipe.all_steps(),
-            Origin::File { .. } | Origin::Level(_) => Vec::new(),
+            Origin::File { .. } | Origin::Level(_) | Origin::Above => Vec::new(),
         };
         steps.extend(&self.steps);
         steps
@@ -170,9 +207,18 @@ impl Recipe {
     pub fn layers(&self) -> Vec<&LayerQuantity> {
         let mut layers = match &self.start {
             Origin::Surface(recipe) => recipe.layers(),
-            Origin::File { .. } | Origin::Level(_) => Vec::new(),
+            Origin::File { .. } | Origin::Level(_) | Origin::Above => Vec::new(),
         };
         layers.extend(self.steps.iter().flat_map(|step| &step.layers));
         layers
     }
+}
+
+/// Writes a recipe with each of its surfaces told once.
+pub(crate) fn once<S: Serializer>(
+    recipe: &Option<Arc<Recipe>>,
+    serializer: S,
+) -> Result<S::Ok, S::Error> {
+    let once = recipe.as_ref().map(|recipe| recipe.told_once());
+    once.serialize(serializer)
 }

@@ -298,7 +298,7 @@ impl<'j> Stock<'j> {
     /// Where what a source is made from lies; everywhere where nothing bounds it.
     pub(crate) fn span(&self, source: &Source, reading: &Reading) -> Extent {
         let mut found = Extent::EMPTY;
-        self.reach(source, reading, &mut found);
+        self.reach(source, reading, &mut found, &mut BTreeSet::new());
         if found.is_empty() {
             Extent::EVERYWHERE
         } else {
@@ -306,7 +306,13 @@ impl<'j> Stock<'j> {
         }
     }
 
-    fn reach(&self, source: &Source, reading: &Reading, found: &mut Extent) {
+    fn reach<'s>(
+        &'s self,
+        source: &Source,
+        reading: &Reading,
+        found: &mut Extent,
+        seen: &mut BTreeSet<&'s str>,
+    ) {
         let plan = match source {
             Source::Level(_) => return,
             Source::File { .. } | Source::Files(_) => {
@@ -315,17 +321,22 @@ impl<'j> Stock<'j> {
                 }
                 return;
             }
-            Source::Named(name) => self.job.and_then(|job| job.surfaces.get(name)),
+            Source::Named(name) => self.job.and_then(|job| job.surfaces.get_key_value(name)),
         };
-        let Some(plan) = plan else { return };
+        // Whatever is made of it, it reaches no farther a second time.
+        let Some((_, plan)) = plan.filter(|(name, _)| seen.insert(name)) else {
+            return;
+        };
         match &plan.start {
-            Start::File(source, own) => self.reach(source, own, found),
+            Start::File(source, own) => self.reach(source, own, found, seen),
             Start::Level(_) => {}
-            Start::Surface(name) => self.reach(&Source::Named(name.clone()), reading, found),
+            Start::Surface(name) => {
+                self.reach(&Source::Named(name.clone()), reading, found, seen);
+            }
         }
         for step in &plan.steps {
             if let Some(other) = step.act.other() {
-                self.reach(&Source::Named(other.into()), reading, found);
+                self.reach(&Source::Named(other.into()), reading, found, seen);
             }
             let zones = step.zones.iter().filter_map(|name| self.zones.get(name));
             if found.is_empty() {

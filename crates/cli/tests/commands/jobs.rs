@@ -252,3 +252,62 @@ fn steps_in_zones_reach_as_far_as_the_other_surface() {
     job("raise = 1", "partly");
     site.succeed("surface made");
 }
+
+/// Each of twenty surfaces is made of the one before, twice: two to the twentieth if all were told wherever they are
+/// needed. Each is told once, and the output is as long as the job is.
+#[test]
+fn surfaces_that_are_needed_twice_are_told_once() {
+    let site = Site::new();
+    let mut text =
+        "[job]\nname = \"n\"\nunit = \"m\"\n[surface.s0]\nfile = \"ground.xml\"\n".to_owned();
+    for index in 1..=20 {
+        let before = index - 1;
+        text += &format!(
+            "[surface.s{index}]\nstart = \"s{before}\"\nsteps = [{{ highest = \"s{before}\" }}, {{ lowest = \"s{before}\" }}]\n"
+        );
+    }
+    site.write("dapedon.toml", &text);
+    for line in [
+        "surface s20",
+        "volume s0 s20",
+        "volume s0 s20 --json",
+        "surface s20 --json",
+    ] {
+        let out = site.succeed(line);
+        assert!(out.len() < 60_000, "{line}: {} bytes", out.len());
+    }
+    let tree = site.succeed("surface s2");
+    assert!(tree.contains("as told above"), "{tree}");
+    site.succeed("volume s0 s20 --report r.html");
+    assert!(site.read("r.html").contains("as told above"));
+    let refused = site.refuse("balance s0 s20 --platform none");
+    assert!(refused.contains("none"), "{refused}");
+}
+
+/// A chain that is deeper than any job is refused with its line, whichever of its ends is read first.
+#[test]
+fn a_chain_of_surfaces_ends_somewhere() {
+    let site = Site::new();
+    for (count, down) in [(90, true), (90, false), (3000, true), (3000, false)] {
+        let name = |index: usize| format!("s{:05}", if down { 9000 - index } else { index });
+        let mut text = format!(
+            "[job]\nname = \"n\"\nunit = \"m\"\n[surface.{}]\nfile = \"ground.xml\"\n",
+            name(0)
+        );
+        for index in 1..=count {
+            text += &format!(
+                "[surface.{}]\nstart = \"{}\"\nsteps = [{{ raise = 0.01 }}]\n",
+                name(index),
+                name(index - 1)
+            );
+        }
+        site.write("dapedon.toml", &text);
+        let line = format!("surface {}", name(count));
+        if count == 90 {
+            site.succeed(&line);
+        } else {
+            let refused = site.refuse(&line);
+            assert!(refused.contains("needs more than 100 others"), "{refused}");
+        }
+    }
+}

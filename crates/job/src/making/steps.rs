@@ -41,7 +41,7 @@ impl Making<'_> {
             Some(name) => Some(self.named(name, bare)?),
             None => None,
         };
-        done.with = (other.as_ref()).and_then(|other| other.side.recipe.clone().map(Box::new));
+        done.with = (other.as_ref()).and_then(|other| other.side.recipe.clone());
         let other = other.map(|other| other.surface);
         let zones = match step.zones.is_empty() {
             true => None,

@@ -235,51 +235,76 @@ fn only_for_files(
 }
 
 /// No surface needs itself, however far round.
+/// Surfaces that are made from each other, one below the other, at most.
+const DEEPEST: usize = 100;
+
 fn no_loop(
     sheet: &Sheet<'_>,
     entries: &JobEntries,
     plans: &BTreeMap<String, SurfacePlan>,
 ) -> Result<(), JobFileError> {
-    fn walk<'p>(
+    /// How deep what a surface is made of goes; or else those that need each other, or are too deep.
+    fn depth<'p>(
         name: &'p str,
         plans: &'p BTreeMap<String, SurfacePlan>,
         path: &mut Vec<&'p str>,
-        done: &mut BTreeSet<&'p str>,
-    ) -> Option<Vec<&'p str>> {
-        if let Some(from) = path.iter().position(|&known| known == name) {
-            return Some(path[from..].to_vec());
+        known: &mut BTreeMap<&'p str, usize>,
+    ) -> Result<usize, Wrong<'p>> {
+        if let Some(from) = path.iter().position(|&other| other == name) {
+            return Err(Wrong::Loop(path[from..].to_vec()));
         }
-        if done.contains(name) {
-            return None;
+        if let Some(&depth) = known.get(name) {
+            return Ok(depth);
         }
         path.push(name);
+        let mut own = 1;
         let needed = plans.get(name).map(SurfacePlan::needs).unwrap_or_default();
-        let found = needed
-            .into_iter()
-            .find_map(|next| walk(next, plans, path, done));
+        for next in needed {
+            if path.len() > DEEPEST {
+                return Err(Wrong::Deep(path[0]));
+            }
+            own = own.max(1 + depth(next, plans, path, known)?);
+        }
         path.pop();
-        done.insert(name);
-        found
-    }
-    let mut done = BTreeSet::new();
-    for name in plans.keys() {
-        if let Some(mut found) = walk(name, plans, &mut Vec::new(), &mut done) {
-            let first = found[0];
-            found.push(first);
-            let span = entries
-                .surfaces
-                .keys()
-                .find(|key| key.get_ref() == first)
-                .map(Spanned::span);
-            let what = format!(
-                "the surface \"{first}\" needs itself: {}",
-                found.join(", which needs ")
-            );
-            let remedy = "let one of them start from a file";
-            return Err(sheet.fault(span.unwrap_or(0..0), what, remedy));
+        known.insert(name, own);
+        match own > DEEPEST {
+            true => Err(Wrong::Deep(name)),
+            false => Ok(own),
         }
     }
+    let mut known = BTreeMap::new();
+    for name in plans.keys() {
+        let Err(wrong) = depth(name, plans, &mut Vec::new(), &mut known) else {
+            continue;
+        };
+        let (first, what, remedy) = match wrong {
+            Wrong::Loop(mut found) => {
+                let first = found[0];
+                found.push(first);
+                let what = format!(
+                    "the surface \"{first}\" needs itself: {}",
+                    found.join(", which needs ")
+                );
+                (first, what, "let one of them start from a file")
+            }
+            Wrong::Deep(first) => {
+                let what = format!(
+                    "the surface \"{first}\" needs more than {DEEPEST} others, each made from the next"
+                );
+                (first, what, "put the steps of several into one surface")
+            }
+        };
+        let mut keys = entries.surfaces.keys();
+        let span = keys.find(|key| key.get_ref() == first).map(Spanned::span);
+        return Err(sheet.fault(span.unwrap_or(0..0), what, remedy));
+    }
     Ok(())
+}
+
+/// Why surfaces cannot be made from each other.
+enum Wrong<'p> {
+    Loop(Vec<&'p str>),
+    Deep(&'p str),
 }
 
 impl SurfacePlan {
