@@ -11,8 +11,8 @@ use crate::rows::Rows;
 use crate::stitch::{Corner, Places, sides, stitch};
 use crate::zonewise::around;
 use crate::{
-    Edge, Extent, Fold, Outline, Overlay, OverlayError, Piece, Place, Surface, Tin, Tolerance, Top,
-    Vertex, Zone, Zones, coverage, volume,
+    Choice, Edge, Extent, FARTHEST, Fold, Outline, Overlay, OverlayError, Piece, Place, Surface,
+    Tin, Tolerance, Top, Vertex, Zone, Zones, combined, coverage, volume,
 };
 use envelope::envelope;
 use patches::{Rim, patches};
@@ -38,6 +38,8 @@ pub struct RunOut {
     pub surface: Tin,
     /// How far the slopes run out, in plan, in cut and in fill.
     pub reach: [f64; 2],
+    /// The plan area on which slopes in cut and in fill would run over each other.
+    pub crossing: f64,
 }
 
 /// Why slopes do not run out. Places are in grid coordinates.
@@ -62,6 +64,25 @@ pub enum RunOutError {
         /// How far from the outline that is.
         tried: f64,
     },
+    /// So many planes that nobody could tell them from a cone.
+    #[error(
+        "with chords no farther than {chord} from the round, slopes of {length:.0} would be of more than {} planes",
+        patches::MOST
+    )]
+    TooFine {
+        /// How close chords are to be.
+        chord: f64,
+        /// How far the slopes run out.
+        length: f64,
+    },
+    /// The slope has not met the ground, which has no end, as far as anything is.
+    #[error("the slope in {} does not meet the ground: it was followed for {tried:.0}", if *.fill { "fill" } else { "cut" })]
+    NeverEnds {
+        /// In fill, or else in cut.
+        fill: bool,
+        /// How far it was followed.
+        tried: f64,
+    },
     /// A slope or chord that is no length above zero.
     #[error("a slope is a length above zero for each unit of height, as 2 in 1 in 2")]
     NoSlope,
@@ -73,8 +94,9 @@ pub enum RunOutError {
 /// Runs slopes out from a top until they meet the ground: down where the ground is lower, up where it is
 /// higher.
 ///
-/// Beside an edge the slope is a plane through it, falling square to it in plan; at an outer corner it is a
-/// cone, broken into planes; where slopes meet each other, the one closer to the ground is hidden. A slope
+/// Beside an edge the slope is a plane through it that falls by 1 in *n* square to it, as a cross-section shows it; at an
+/// outer corner it is a cone, broken into planes; where slopes meet each other, the one closer to the ground is hidden,
+/// and the whole is continuous. Where slopes in cut and in fill run over each other, what is filled lies on what was cut. A slope
 /// ends where it first meets the ground, going outwards over ground that hangs together: what lies beyond is
 /// left alone, though it may be lower again. See `docs/methods.md`, "Side slopes".
 ///
@@ -98,25 +120,57 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
     let over = volume(ground, &tin, None, Tolerance::ZERO)?[0].difference;
     let (low, high) = over.map_or((0.0, 0.0), |d| (d.min.difference, d.max.difference));
 
-    let mut pieces = Vec::new();
-    let mut reach = [0.0; 2];
-    for (side, sign, run, most) in [(0, -1.0, slopes.cut, -low), (1, 1.0, slopes.fill, high)] {
-        if most > 0.0 {
-            let slope = Slope {
-                top,
-                ground,
-                sign,
-                run,
-                chord: slopes.chord,
-            };
-            let found = slope.run_out(most)?;
-            reach[side] = found.reach;
-            pieces.extend(found.pieces);
-        }
-    }
-    let tops = (0..top.surface().facets().len()).map(|facet| top.surface().corners(facet).to_vec());
-    let surface = collect(tin.frame(), tops.chain(pieces)).map_err(|_| OverlayError::Apart)?;
-    Ok(RunOut { surface, reach })
+    let slope = |sign: f64, run: f64| Slope {
+        top,
+        ground,
+        sign,
+        run,
+        chord: slopes.chord,
+    };
+    let found = |slope: Slope<'_>, most: f64| match most > 0.0 {
+        true => slope.run_out(most),
+        false => Ok(Found::default()),
+    };
+    let cut = found(slope(-1.0, slopes.cut), -low)?;
+    let fill = found(slope(1.0, slopes.fill), high)?;
+    let reach = [cut.reach, fill.reach];
+    let with_top = |pieces: &mut dyn Iterator<Item = Vec<Vertex>>| {
+        let tops =
+            (0..top.surface().facets().len()).map(|facet| top.surface().corners(facet).to_vec());
+        collect(tin.frame(), tops.chain(pieces)).map_err(|_| OverlayError::Apart)
+    };
+    let both = cut.pieces.iter().chain(&fill.pieces).cloned();
+    let surface = with_top(&mut both.into_iter())?;
+    let crossing = Outline::of_tin(&surface).overlap();
+    let Some(crossing) = crossing.filter(|_| !cut.pieces.is_empty() && !fill.pieces.is_empty())
+    else {
+        return Ok(RunOut {
+            surface,
+            reach,
+            crossing: 0.0,
+        });
+    };
+    // They run over each other: what is filled lies on what was cut before.
+    let dug = Surface::Tin(with_top(&mut cut.pieces.into_iter())?);
+    let ground = combined(ground, &dug, Choice::Other)?;
+    let fill = Slope {
+        ground: &ground,
+        ..slope(1.0, slopes.fill)
+    };
+    let fill = fill.run_out(high)?;
+    let filled = collect(tin.frame(), fill.pieces).map(Surface::Tin);
+    let made = match filled {
+        Ok(filled) => combined(&dug, &filled, Choice::Other)?,
+        Err(_) => dug,
+    };
+    let Surface::Tin(surface) = made else {
+        return Err(OverlayError::Apart.into());
+    };
+    Ok(RunOut {
+        surface,
+        reach: [reach[0], fill.reach],
+        crossing: crossing.area,
+    })
 }
 
 /// The slopes in fill; in cut they are the same turned upside down.
@@ -130,6 +184,7 @@ struct Slope<'s> {
 }
 
 /// What a slope comes to.
+#[derive(Default)]
 struct Found {
     pieces: Vec<Vec<Vertex>>,
     reach: f64,
@@ -151,20 +206,41 @@ enum Tried {
 impl Slope<'_> {
     /// Tries ever longer slopes: at first twice as long as the greatest height needs on level ground, at last
     /// so long that they end below the lowest ground.
+    /// No slope is followed beyond the end of the ground: from one corner of both to the other there is no farther place.
     fn run_out(&self, most: f64) -> Result<Found, RunOutError> {
-        let mut length = 2.0 * self.run * most + self.chord;
+        let extent = self.ground.extent();
+        let extent = match extent.width().is_finite() {
+            true => extent.union(&self.top.surface().extent()),
+            false => self.top.surface().extent(),
+        };
+        let end = match self.ground.extent().width().is_finite() {
+            true => 1.1 * libm::hypot(extent.width(), extent.height()) + self.chord,
+            false => FARTHEST,
+        };
+        let mut length = (2.0 * self.run * most + self.chord).min(end);
         loop {
-            match self.attempt(length)? {
+            match self.attempt(length, length >= end)? {
                 Tried::Found(found) => return Ok(found),
-                Tried::TooShort => length *= 2.0,
+                Tried::TooShort if length >= end => {
+                    return Err(RunOutError::NeverEnds {
+                        fill: self.sign > 0.0,
+                        tried: length,
+                    });
+                }
+                Tried::TooShort => length = (2.0 * length).min(end),
             }
         }
     }
 
-    fn attempt(&self, length: f64) -> Result<Tried, RunOutError> {
+    fn attempt(&self, length: f64, last: bool) -> Result<Tried, RunOutError> {
         let frame = self.top.surface().frame();
         let rim = Rim::of(self.top, self.sign);
-        let slope = envelope(&patches(&rim, self.run, length, self.chord));
+        let planes = patches(&rim, self.run, length, self.chord);
+        let planes = planes.ok_or(RunOutError::TooFine {
+            chord: self.chord,
+            length,
+        })?;
+        let slope = envelope(&planes);
         let Ok(slope) = collect(frame, slope) else {
             return Ok(Tried::Found(Found {
                 pieces: Vec::new(),
@@ -179,11 +255,17 @@ impl Slope<'_> {
         let beside = parted.into_iter().filter(|region| region.zones.is_empty());
         let beside = Zones::new(frame, beside.map(|region| region.ground).collect());
         let over = Overlay::new(&slope, self.ground, Some(&beside))?.fold(&Above(self.sign));
-        self.joined(over, &rim, length)
+        self.joined(over, &rim, length, last)
     }
 
     /// The parts that hang together with the top, and whether they have met the ground all round.
-    fn joined(&self, over: Vec<Over>, rim: &Rim, length: f64) -> Result<Tried, RunOutError> {
+    fn joined(
+        &self,
+        over: Vec<Over>,
+        rim: &Rim,
+        length: f64,
+        last: bool,
+    ) -> Result<Tried, RunOutError> {
         let tin = self.top.surface();
         let tops = (0..tin.facets().len()).map(|facet| {
             tin.corners(facet)
@@ -218,10 +300,10 @@ impl Slope<'_> {
             }
             let middle = Place::new((a.east + b.east) / 2.0, (a.north + b.north) / 2.0);
             let far = rim.distance(middle);
-            if far > 0.98 * length {
+            if far > 0.98 * length && !last {
                 return Ok(Tried::TooShort);
             }
-            let across = (b.east - a.east).hypot(b.north - a.north);
+            let across = libm::hypot(b.east - a.east, b.north - a.north);
             let step = 1e-4 / across;
             let past = Place::new(
                 middle.east + (b.north - a.north) * step,
@@ -331,5 +413,5 @@ fn distance(edge: &Edge, place: Place) -> f64 {
     );
     let (pe, pn) = (place.east - edge.from.east, place.north - edge.from.north);
     let along = ((pe * e + pn * n) / (e * e + n * n)).clamp(0.0, 1.0);
-    (pe - along * e).hypot(pn - along * n)
+    libm::hypot(pe - along * e, pn - along * n)
 }

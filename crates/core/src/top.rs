@@ -2,6 +2,8 @@
 
 use std::collections::HashSet;
 
+use libm::hypot;
+
 use crate::assembly::collect;
 use crate::plan::cross;
 use crate::{Frame, OverlayError, Place, Tin, Vertex, Zone};
@@ -22,6 +24,9 @@ pub enum Ends {
     Upright,
 }
 
+/// A line whose ends stand no farther apart is closed.
+const CLOSED: f64 = 1e-3;
+
 /// Why a line makes no crest. Places are in grid coordinates.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum CrestError {
@@ -31,6 +36,12 @@ pub enum CrestError {
     /// The width is no length above zero.
     #[error("the width of the top is no length above zero")]
     NoWidth,
+    /// The line ends where it starts, at another height.
+    #[error("the line ends where it starts, {apart:.3} higher or lower than it started")]
+    NotLevelWithItself {
+        /// How far apart the two are.
+        apart: f64,
+    },
     /// The line bends so sharply that the inner sides of the top cross.
     #[error("at east {:.1}, north {:.1} the line bends too sharply for the width of the top", .at.east, .at.north)]
     Sharp {
@@ -64,7 +75,9 @@ impl Top {
 
     /// A crest of a width along a line, given in local coordinates, level across.
     ///
-    /// At bends both sides meet on the line that halves the angle.
+    /// At bends both sides meet on the line that halves the angle, at the height of the line there: between two bends
+    /// each half of the top is a plane through the line and its side, level across at the bends and nearly so between
+    /// them. A line that ends where it starts is closed: it has no ends, and bends there as elsewhere.
     ///
     /// # Errors
     ///
@@ -83,16 +96,36 @@ impl Top {
         if line.len() < 2 {
             return Err(CrestError::NoLength);
         }
-        let last = line.len() - 1;
+        // How far rounding may have opened a line that was drawn closed.
+        let [first, end] = [line[0], line[line.len() - 1]];
+        let closed =
+            line.len() > 3 && hypot(end.east - first.east, end.north - first.north) <= CLOSED;
+        if closed {
+            let apart = (end.height - first.height).abs();
+            if apart > CLOSED {
+                return Err(CrestError::NotLevelWithItself { apart });
+            }
+            line.pop();
+        }
+        let count = line.len();
+        let last = count - 1;
         let way = |from: Vertex, to: Vertex| {
             let (e, n) = (to.east - from.east, to.north - from.north);
-            let length = e.hypot(n);
+            let length = hypot(e, n);
             [e / length, n / length]
         };
         let mut vertices = Vec::with_capacity(3 * line.len());
         for (index, &at) in line.iter().enumerate() {
-            let before = way(line[index.max(1) - 1], line[index.max(1)]);
-            let after = way(line[index.min(last - 1)], line[index.min(last - 1) + 1]);
+            let (before, after) = match closed {
+                true => (
+                    way(line[(index + last) % count], at),
+                    way(at, line[(index + 1) % count]),
+                ),
+                false => (
+                    way(line[index.max(1) - 1], line[index.max(1)]),
+                    way(line[index.min(last - 1)], line[index.min(last - 1) + 1]),
+                ),
+            };
             // To the left, along the line that halves the angle, so far that both sides keep their width.
             let sum = [-(before[1] + after[1]), before[0] + after[0]];
             let square = sum[0] * sum[0] + sum[1] * sum[1];
@@ -111,12 +144,15 @@ impl Top {
             };
             vertices.extend([beside(1.0), at, beside(-1.0)]);
         }
-        let mut facets = Vec::with_capacity(4 * last);
-        for step in 0..last as u32 {
-            let [left, middle, right] = [0, 1, 2].map(|side| 3 * step + side);
+        let steps = if closed { count } else { last };
+        let mut facets = Vec::with_capacity(4 * steps);
+        for step in 0..steps {
+            let corner = |at: usize| [0, 1, 2].map(|side| (3 * (at % count) + side) as u32);
+            let [left, middle, right] = corner(step);
+            let [next_left, next_middle, next_right] = corner(step + 1);
             let quads = [
-                [right, right + 3, middle + 3, middle],
-                [middle, middle + 3, left + 3, left],
+                [right, next_right, next_middle, middle],
+                [middle, next_middle, next_left, left],
             ];
             for [a, b, c, d] in quads {
                 facets.extend([[a, b, c], [a, c, d]]);
@@ -135,6 +171,7 @@ impl Top {
         let end = 3 * last as u32;
         let upright = match ends {
             Ends::Sloping => HashSet::new(),
+            Ends::Upright if closed => HashSet::new(),
             Ends::Upright => HashSet::from([[0, 1], [1, 2], [end + 2, end + 1], [end + 1, end]]),
         };
         let surface = Tin::of_local(frame, vertices, facets).map_err(|_| CrestError::NoLength)?;

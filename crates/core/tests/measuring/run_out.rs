@@ -2,10 +2,10 @@
 
 use std::f64::consts::PI;
 
-use crate::shapes::{frame, integral, measure, near, ring, sheet, solid, zones};
+use crate::shapes::{ORIGIN, frame, integral, measure, near, ring, sheet, solid, zones};
 use dapedon_core::{
-    Choice, CrestError, Ends, Level, RunOut, RunOutError, Slopes, Surface, Top, Vertex, combined,
-    run_out,
+    Choice, CrestError, Ends, Level, Outline, RunOut, RunOutError, Slopes, Surface, Tin, Top,
+    Vertex, combined, run_out,
 };
 
 fn slopes(cut: f64, fill: f64) -> Slopes {
@@ -341,4 +341,290 @@ fn rolling_ground_in_cut_and_fill() {
     let ((cut, fill), (finer_cut, finer_fill)) =
         (volumes(&rolling, made), volumes(&rolling, finer.unwrap()));
     assert!((cut - finer_cut).abs() < 0.1 && (fill - finer_fill).abs() < 0.1);
+}
+
+/// A line that is closed has no ends: however it is started it makes the same ring. Closed form of one around a rectangle
+/// of a by b: the top, both sides, four quarter cones outside and four corners inside where slopes meet.
+#[test]
+fn a_closed_embankment_is_a_ring() {
+    let level = ground(60.0, |_, _| 0.0);
+    let (a, b, w, h, n): (f64, f64, f64, f64, f64) = (60.0, 40.0, 4.0, 3.0, 2.0);
+    let corners = [(-30.0, -20.0), (30.0, -20.0), (30.0, 20.0), (-30.0, 20.0)];
+    let top = (a + w) * (b + w) - (a - w) * (b - w);
+    let sides = (2.0 * (a + b + 2.0 * w) + 2.0 * (a + b - 2.0 * w)) * n * h * h / 2.0;
+    let straight = top * h + sides - 4.0 * (n * h).powi(2) * h / 3.0;
+    let round = PI * (n * h).powi(2) * h / 3.0;
+    let mut found = Vec::new();
+    for start in 0..4 {
+        let mut line: Vec<_> = (0..4)
+            .map(|i| corners[(start + i) % 4])
+            .map(|(e, n)| (e, n, h))
+            .collect();
+        line.push(line[0]);
+        for ends in [Ends::Sloping, Ends::Upright] {
+            let made = run_out(&crest(&line, w, ends).unwrap(), &level, slopes(1.0, n)).unwrap();
+            assert!(Outline::of_tin(&made.surface).overlap().is_none());
+            let (_, fill) = volumes(&level, made);
+            between(fill, straight, round, n * h, 0.001);
+            found.push(fill);
+        }
+        // From the middle of a side, with an end that rounding has moved by a tenth of a millimetre.
+        let (p, q) = (line[0], line[1]);
+        let middle = ((p.0 + q.0) / 2.0, (p.1 + q.1) / 2.0, h);
+        let mut opened = vec![middle];
+        opened.extend(&line[1..]);
+        opened.push((middle.0 + 1e-4, middle.1, h));
+        let made = run_out(
+            &crest(&opened, w, Ends::Sloping).unwrap(),
+            &level,
+            slopes(1.0, n),
+        )
+        .unwrap();
+        found.push(volumes(&level, made).1);
+    }
+    for fill in &found {
+        near(*fill, found[0], 0.05);
+    }
+    let steps = [
+        (0.0, 0.0, 1.0),
+        (30.0, 0.0, 2.0),
+        (30.0, 30.0, 2.0),
+        (0.0, 0.0, 3.0),
+    ];
+    let error = crest(&steps, w, Ends::Sloping).unwrap_err();
+    assert_eq!(error, CrestError::NotLevelWithItself { apart: 2.0 });
+}
+
+/// The slopes of a top by their definition, read at a place: beside each edge of the rim the plane that falls by 1 in *run*
+/// square to it, and as if a cone as steep as that plane stood at each of its places; of all these the highest.
+fn slope_at(rim: &[[(f64, f64, f64); 2]], run: f64, sign: f64, e: f64, n: f64) -> f64 {
+    let mut highest = f64::NEG_INFINITY;
+    for [from, to] in rim {
+        let length = (to.0 - from.0).hypot(to.1 - from.1);
+        let steepest = (1.0 / run).hypot((to.2 - from.2) / length);
+        for step in 0..=200 {
+            let share = f64::from(step) / 200.0;
+            let at = |a: f64, b: f64| a + share * (b - a);
+            let far = (e - at(from.0, to.0)).hypot(n - at(from.1, to.1));
+            highest = highest.max(sign * at(from.2, to.2) - far * steepest);
+        }
+    }
+    sign * highest
+}
+
+/// The height of a surface at a place; none where it is not, or at a step.
+fn height_at(surface: &Tin, e: f64, n: f64) -> Option<f64> {
+    let frame = surface.frame();
+    let at = frame.to_local(ORIGIN[0] + e, ORIGIN[1] + n);
+    let mut found: Option<f64> = None;
+    for facet in 0..surface.facets().len() {
+        let [a, b, c] = surface.corners(facet);
+        let side = |p: Vertex, q: Vertex| {
+            (q.east - p.east) * (at.north - p.north) - (q.north - p.north) * (at.east - p.east)
+        };
+        if [side(a, b), side(b, c), side(c, a)]
+            .into_iter()
+            .all(|side| side >= 0.0)
+        {
+            let plane = dapedon_core::Plane::through(a, b, c);
+            let height = plane.at(at);
+            match found {
+                Some(other) if (height - other).abs() > 1e-6 => return None,
+                _ => found = Some(height),
+            }
+        }
+    }
+    found
+}
+
+/// A line that falls round a bend, to either side: the made surface is the definition, read place by place, and its
+/// slopes go over into each other without a step, inside the bend and outside.
+#[test]
+fn slopes_of_a_falling_top_are_continuous_at_bends() {
+    let level = ground(80.0, |_, _| 0.0);
+    let run = 2.0;
+    for (turn, heights) in [
+        (40.0, [9.0, 6.0, 4.0]),
+        (-40.0, [9.0, 6.0, 4.0]),
+        (40.0, [4.0, 8.0, 5.0]),
+    ] {
+        let line = [
+            (-30.0, 0.0, heights[0]),
+            (0.0, 0.0, heights[1]),
+            (15.0, turn, heights[2]),
+        ];
+        let top = crest(&line, 5.0, Ends::Sloping).unwrap();
+        let made = run_out(
+            &top,
+            &level,
+            Slopes {
+                chord: 1e-4,
+                ..slopes(1.0, run)
+            },
+        )
+        .unwrap();
+        assert!(Outline::of_tin(&made.surface).overlap().is_none());
+        let rim = rim_of(&top);
+        let (mut compared, mut worst) = (0, 0.0f64);
+        for index in (0..4000).step_by(3) {
+            let (e, n) = (
+                -55.0 + 1.37 * f64::from(index % 67),
+                -60.0 + 2.03 * f64::from(index / 67),
+            );
+            let expected = slope_at(&rim, run, 1.0, e, n);
+            let (Some(found), None) = (
+                height_at(&made.surface, e, n),
+                height_at(top.surface(), e, n),
+            ) else {
+                continue;
+            };
+            compared += 1;
+            worst = worst.max((found - expected).abs());
+        }
+        // Places of an edge are tried every tenth of a metre: two square over eight times the distance, at most.
+        assert!(compared > 100 && worst < 0.05, "{compared} {worst}");
+        // No vertical step outside the top: no two corners at one place with other heights, but those of the top.
+        let mut at: std::collections::HashMap<[u64; 2], f64> = std::collections::HashMap::new();
+        for vertex in made.surface.vertices() {
+            let key = [vertex.east.to_bits(), vertex.north.to_bits()];
+            let first = *at.entry(key).or_insert(vertex.height);
+            assert!(
+                (first - vertex.height).abs() < 1e-6,
+                "{turn}: a step of {}",
+                first - vertex.height
+            );
+        }
+    }
+}
+
+/// The edges of a top where it ends, from the site's corner.
+fn rim_of(top: &Top) -> Vec<[(f64, f64, f64); 2]> {
+    let tin = top.surface();
+    let frame = tin.frame();
+    let corner = |v: Vertex| {
+        let at = frame.to_grid(v.place());
+        (at.east - ORIGIN[0], at.north - ORIGIN[1], v.height)
+    };
+    let mut edges = std::collections::HashMap::new();
+    for facet in tin.facets() {
+        for (from, to) in [
+            (facet[0], facet[1]),
+            (facet[1], facet[2]),
+            (facet[2], facet[0]),
+        ] {
+            if edges.remove(&(to, from)).is_none() {
+                edges.insert((from, to), ());
+            }
+        }
+    }
+    let vertex = |index: u32| corner(tin.vertices()[index as usize]);
+    edges
+        .into_keys()
+        .map(|(from, to)| [vertex(from), vertex(to)])
+        .collect()
+}
+
+/// A road that climbs round a hairpin: below it lies in cut, above in fill, and the legs stand closer than the slopes are
+/// long. What is filled lies on what was cut; nothing lies twice, and each place is as the definition says.
+#[test]
+fn a_leg_in_cut_beside_a_leg_in_fill() {
+    let flat = ground(60.0, |_, _| 3.0);
+    let line = [
+        (-25.0, 0.0, 0.0),
+        (20.0, 0.0, 1.5),
+        (20.0, 12.0, 4.5),
+        (-25.0, 12.0, 6.5),
+    ];
+    let (cut, fill) = (1.5, 2.0);
+    let top = crest(&line, 4.0, Ends::Sloping).unwrap();
+    let made = run_out(
+        &top,
+        &flat,
+        Slopes {
+            chord: 1e-4,
+            ..slopes(cut, fill)
+        },
+    )
+    .unwrap();
+    assert!(made.crossing > 10.0, "{}", made.crossing);
+    assert!(Outline::of_tin(&made.surface).overlap().is_none());
+    let rim = rim_of(&top);
+    let (mut compared, mut both) = (0, 0);
+    for index in (0..3000).step_by(7) {
+        let (e, n) = (
+            -45.0 + 1.31 * f64::from(index % 60),
+            -18.0 + 0.93 * f64::from(index / 60),
+        );
+        if height_at(top.surface(), e, n).is_some() {
+            continue;
+        }
+        let dug = slope_at(&rim, cut, -1.0, e, n).min(3.0);
+        let expected = slope_at(&rim, fill, 1.0, e, n).max(dug);
+        let found = height_at(&made.surface, e, n);
+        // Ground that both leave alone is no part of the body.
+        let found = found.unwrap_or(3.0);
+        compared += 1;
+        both += usize::from(dug < 2.99 && expected > dug + 0.01);
+        assert!(
+            (found - expected).abs() < 0.03,
+            "{found} {expected} at {e} {n}"
+        );
+    }
+    assert!(compared > 300 && both > 3, "{compared} {both}");
+}
+
+/// Slopes, chords and tops that no site has end at the end of the ground, or are refused, at once.
+#[test]
+fn run_outs_are_bounded() {
+    let flat = ground(500.0, |_, _| 0.0);
+    let level = Surface::Level(Level::new(frame(), 0.0));
+    let top = square(20.0, 10.0);
+    for run in [1e4, 1e300] {
+        let never = run_out(
+            &top,
+            &flat,
+            Slopes {
+                chord: 0.01,
+                ..slopes(1.0, run)
+            },
+        )
+        .unwrap_err();
+        assert!(
+            matches!(never, RunOutError::NeverMeets { fill: true, .. }),
+            "{never}"
+        );
+        let never = run_out(
+            &top,
+            &level,
+            Slopes {
+                chord: 0.01,
+                ..slopes(1.0, run)
+            },
+        );
+        let endless = matches!(
+            never,
+            Err(RunOutError::TooFine { .. } | RunOutError::NeverEnds { .. })
+        );
+        assert!(endless || run < 1e9);
+    }
+    let high = run_out(
+        &square(20.0, 1e8),
+        &flat,
+        Slopes {
+            chord: 0.01,
+            ..slopes(1.0, 2.0)
+        },
+    )
+    .unwrap_err();
+    assert!(matches!(high, RunOutError::NeverMeets { .. }), "{high}");
+    let fine = run_out(
+        &top,
+        &flat,
+        Slopes {
+            chord: 1e-12,
+            ..slopes(1.0, 2.0)
+        },
+    )
+    .unwrap_err();
+    assert!(matches!(fine, RunOutError::TooFine { .. }), "{fine}");
 }

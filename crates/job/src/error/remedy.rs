@@ -1,6 +1,6 @@
 //! What to do about what went wrong.
 
-use dapedon_core::{LengthUnit, RunOutError, TriangulateError, ZoneError};
+use dapedon_core::{CrestError, LengthUnit, RunOutError, TriangulateError, ZoneError};
 
 use super::JobError;
 
@@ -61,9 +61,16 @@ impl JobError {
                 RunOutError::BeyondGround { .. } => {
                     "let the outline end within the ground, or name ground that reaches further".into()
                 }
+                RunOutError::TooFine { .. } => "say a longer chord, or steeper slopes".into(),
+                RunOutError::NeverEnds { .. } => {
+                    "see that the heights are in the units of the ground, or make the slope steeper".into()
+                }
                 RunOutError::NoSlope => "say n of 1 in n, as 2".into(),
                 RunOutError::Overlay(_) => "please report this: it should not happen".into(),
             },
+            E::Crest(CrestError::NotLevelWithItself { .. }) => {
+                "let it end at the height it starts at".into()
+            }
             E::Crest(_) => "ease the bend, or make the top narrower".into(),
             E::Read { .. } => "see that the name is right and the file may be read".into(),
             E::Folder { .. } => "name a file in it; only of clouds all in a folder are taken".into(),

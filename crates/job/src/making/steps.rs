@@ -359,6 +359,12 @@ impl Making<'_> {
                     .push(format!("slopes in {what} run out to {reach:.2} {symbol}"));
             }
         }
+        if body.crossing > NOTHING {
+            done.notes.push(format!(
+                "slopes in cut and in fill run over each other on {}: what is filled lies there on what was cut",
+                self.area(body.crossing)
+            ));
+        }
     }
 
     /// What a step changed.
