@@ -5,7 +5,7 @@ use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
     if let Ok(features) = geojson::read(bytes) {
-        let _ = features.zones(None);
+        let _ = features.zones(None, None);
         let _ = features.surface(&Take::default(), None);
     }
 });

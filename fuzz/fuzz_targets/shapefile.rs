@@ -16,7 +16,7 @@ fuzz_target!(|bytes: &[u8]| {
         ..Beside::default()
     };
     if let Ok(features) = shapefile::read(shapes, beside) {
-        let _ = features.zones(None);
+        let _ = features.zones(None, None);
         let _ = features.surface(&Take::default(), None);
     }
 });

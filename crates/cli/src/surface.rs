@@ -38,7 +38,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let (built, surface) = build(&source, job.as_ref(), &args.reading.reading()?, unit)?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
-        true => Some(cells(&surface, args.cell)?),
+        true => Some(cells(&surface, args.cell, args.reading.memory)?),
         false => None,
     };
     let facets = match formats.iter().any(|format| !format.has_cells()) {

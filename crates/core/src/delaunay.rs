@@ -1,9 +1,11 @@
 //! Surfaces from points and lines.
 
+mod in_line;
+
 use std::collections::HashMap;
 
 use rayon::prelude::*;
-use spade::handles::{FaceHandle, FixedFaceHandle, InnerTag};
+use spade::handles::{FaceHandle, FixedFaceHandle, FixedVertexHandle, InnerTag};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
 use crate::breaklines::{self, Crossing, along};
@@ -178,12 +180,46 @@ impl Net {
     ) -> Result<Self, TriangulateError> {
         let point = |p: &Place| mitigate_underflow(Point2::new(p.east, p.north));
         let mut conflicts = Vec::new();
-        let net = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(
-            places.iter().map(point).collect(),
-            pieces,
-            |piece| conflicts.push(piece),
-        );
-        let mut net = net.map_err(|_| TriangulateError::OutOfRange { point: 0 })?;
+        let out_of_range = |_| TriangulateError::OutOfRange { point: 0 };
+        let mut line_broken = places.to_vec();
+        let (places, mut net) = match in_line::begins_in_one_line(places) {
+            false => {
+                let net = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(
+                    places.iter().map(point).collect(),
+                    pieces,
+                    |piece| conflicts.push(piece),
+                );
+                (places, net.map_err(out_of_range)?)
+            }
+            true => {
+                let given = points.len();
+                let Some(off) = in_line::first_off(&line_broken) else {
+                    return Err(TriangulateError::InOneLine { points: given });
+                };
+                // Where most points stand in one line a net that is begun with them takes the square of their number.
+                line_broken.swap(2, off);
+                points.swap(2, off);
+                let other = |index: usize| match index {
+                    2 => off,
+                    index if index == off => 2,
+                    index => index,
+                };
+                let mut net = ConstrainedDelaunayTriangulation::<Point2<f64>>::new();
+                for place in &line_broken {
+                    net.insert(point(place)).map_err(out_of_range)?;
+                }
+                for piece in pieces {
+                    let [from, to] = piece.map(|end| FixedVertexHandle::from_index(other(end)));
+                    if from != to
+                        && net.try_add_constraint(from, to).is_empty()
+                        && !net.exists_constraint(from, to)
+                    {
+                        conflicts.push([from, to].map(|end| end.index()));
+                    }
+                }
+                (&line_broken[..], net)
+            }
+        };
         if net.num_vertices() < points.len() {
             // A line crosses another where a point stands already: that one holds.
             let key = |p: Point2<f64>| [p.x.to_bits(), p.y.to_bits()];
@@ -197,7 +233,7 @@ impl Net {
                 .collect();
         }
         for [from, to] in conflicts {
-            let [from, to] = [from, to].map(spade::handles::FixedVertexHandle::from_index);
+            let [from, to] = [from, to].map(FixedVertexHandle::from_index);
             let ends = [from, to].map(|end| net.vertex(end).position());
             let edge = Edge {
                 from: Place::new(ends[0].x, ends[0].y),
@@ -207,7 +243,7 @@ impl Net {
             let before = net.num_vertices();
             net.add_constraint_and_split(from, to, |p| p);
             for index in before..net.num_vertices() {
-                let added = net.vertex(spade::handles::FixedVertexHandle::from_index(index));
+                let added = net.vertex(FixedVertexHandle::from_index(index));
                 let place = Place::new(added.position().x, added.position().y);
                 let height = heights[0] + along(&edge, place) * (heights[1] - heights[0]);
                 let grid = frame.to_grid(place);

@@ -20,12 +20,12 @@ pub struct Sampled {
 }
 
 /// Reads a surface at the middles of cells whose sides stand at multiples of `cell` in the grid, so
-/// that the cells of two surfaces meet. `None` when that would be too many cells.
+/// that the cells of two surfaces meet. `None` when that would be more than `most` cells.
 ///
 /// # Errors
 ///
 /// When the surface has no end.
-pub fn sampled(surface: &Surface, cell: f64) -> Result<Option<Sampled>, OverlayError> {
+pub fn sampled(surface: &Surface, cell: f64, most: u64) -> Result<Option<Sampled>, OverlayError> {
     let frame = surface.frame();
     let level = Surface::Level(Level::new(frame, 0.0));
     let overlay = Overlay::new(surface, &level, None)?;
@@ -36,7 +36,7 @@ pub fn sampled(surface: &Surface, cell: f64) -> Result<Option<Sampled>, OverlayE
     let count = |from: f64, to: f64| ((to - from) / cell).ceil().max(1.0);
     let (columns, rows) = (count(west, max.east), count(south, max.north));
     let cells = columns * rows;
-    if cells.is_nan() || cells > MOST {
+    if cells.is_nan() || cells > MOST.min(most as f64) {
         return Ok(None);
     }
     let (columns, rows) = (columns as usize, rows as usize);
@@ -94,7 +94,7 @@ mod tests {
         let points = corners.map(|(e, n)| Vertex::new(500_000.0 + e, 6_000_000.0 + n, plane(e, n)));
         let made = triangulate(frame, &points.to_vec().into(), &crate::Rules::default()).unwrap();
         let surface = Surface::Tin(made.tin);
-        let read = sampled(&surface, 4.0).unwrap().unwrap();
+        let read = sampled(&surface, 4.0, u64::MAX).unwrap().unwrap();
         // Cells from 0 to 24 and from 0 to 12; middles from 2 to 22 and 2 to 10.
         assert_eq!(
             (read.size, read.corner),
@@ -110,7 +110,7 @@ mod tests {
                 false => assert!(height.is_nan() || n == 2.0),
             }
         }
-        assert!(sampled(&surface, 1e-6).unwrap().is_none());
+        assert!(sampled(&surface, 1e-6, u64::MAX).unwrap().is_none());
         // What is read from a grid at its own cells is that grid.
         let heights: Vec<f64> = (0..30).map(|i| f64::from(i * 7 % 5)).collect();
         let grid = Grid::new(
@@ -121,7 +121,9 @@ mod tests {
             heights.clone(),
         )
         .unwrap();
-        let again = sampled(&Surface::Grid(grid), 2.0).unwrap().unwrap();
+        let again = sampled(&Surface::Grid(grid), 2.0, u64::MAX)
+            .unwrap()
+            .unwrap();
         assert_eq!(again.corner, Place::new(500_001.0, 6_000_001.0));
         let inner = |i: usize| (1..5).contains(&(i % 6)) && (1..4).contains(&(i / 6));
         for i in (0..30).filter(|&i| inner(i)) {

@@ -11,7 +11,7 @@ use middle::Kept;
 const SIDE: i64 = 32;
 const CELLS: usize = (SIDE * SIDE) as usize;
 /// Cells that a grid may have.
-const MOST: i64 = 1 << 30;
+const MOST: u64 = 1 << 30;
 
 /// Which height a cell keeps of its points.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -40,7 +40,7 @@ pub enum Keep {
 ///     cloud.add(east, north, 0.5 * east);
 /// }
 /// // At the middles of the cells, at 11, 13 and 15, the plane has these heights.
-/// let grid = cloud.cells().unwrap();
+/// let grid = cloud.cells(u64::MAX).unwrap();
 /// assert_eq!((grid.size, grid.heights), ([3, 1], vec![5.5, 6.5, 7.5]));
 /// ```
 #[derive(Debug)]
@@ -224,8 +224,8 @@ impl Thinner {
     ///
     /// # Errors
     ///
-    /// When that would be too many cells. Without a point it is no cells.
-    pub fn cells(self) -> Result<ThinnedCells, TooManyCells> {
+    /// When that would be more than `most` cells. Without a point it is no cells.
+    pub fn cells(self, most: u64) -> Result<ThinnedCells, TooManyCells> {
         let (cell, mut low, mut high) = (self.cell, [i64::MAX; 2], [i64::MIN; 2]);
         for (key, &number) in &self.numbers {
             let counts = self.tiles[number].counts.iter().enumerate();
@@ -246,7 +246,7 @@ impl Thinner {
             });
         }
         let [columns, rows] = [0, 1].map(|axis| high[axis] - low[axis] + 1);
-        if columns.saturating_mul(rows) >= MOST {
+        if columns.saturating_mul(rows).unsigned_abs() > most.min(MOST) {
             return Err(TooManyCells { columns, rows });
         }
         let count = (columns * rows) as usize;
@@ -423,7 +423,7 @@ mod tests {
                 }
             }
             assert_eq!((thinner.taken(), thinner.covered()), (6400, 1600.0));
-            let grid = thinner.cells().unwrap();
+            let grid = thinner.cells(u64::MAX).unwrap();
             assert_eq!(
                 (grid.size, grid.corner),
                 ([40, 40], Place::new(500_000.5, -7.5))
@@ -457,7 +457,7 @@ mod tests {
     #[test]
     fn nothing_and_far_too_much() {
         let thinner = Thinner::new(0.1, Keep::Mean);
-        assert_eq!(thinner.cells().unwrap().size, [0, 0]);
+        assert_eq!(thinner.cells(u64::MAX).unwrap().size, [0, 0]);
         let mut thinner = Thinner::new(0.01, Keep::Lowest);
         thinner.add(0.0, 0.0, 1.0);
         thinner.add(9e8, 9e8, 1.0);
@@ -466,7 +466,7 @@ mod tests {
             columns,
             rows: columns,
         };
-        assert_eq!(thinner.cells().unwrap_err(), expected);
+        assert_eq!(thinner.cells(u64::MAX).unwrap_err(), expected);
     }
 
     /// Heights of a plane at lattices of any spacing, offset and turn: all four rules keep the plane at the middles of
@@ -484,7 +484,7 @@ mod tests {
                 thinner.add(e, n, plane(e, n));
             }
         }
-        let grid = thinner.cells().unwrap();
+        let grid = thinner.cells(u64::MAX).unwrap();
         let [columns, rows] = grid.size;
         let at = |column: usize, row: usize| grid.heights[row * columns + column];
         let steep = rise[0].abs() + rise[1].abs();
@@ -530,7 +530,7 @@ mod tests {
                 );
                 thinner.add(e, n, 0.5 * e - n);
             }
-            let grid = thinner.cells().unwrap();
+            let grid = thinner.cells(u64::MAX).unwrap();
             for (index, height) in grid.heights.iter().enumerate() {
                 let (e, n) = (
                     1.0 + 2.0 * (index % 3) as f64,
@@ -543,13 +543,13 @@ mod tests {
             [0.2, 1.2, 2.2]
                 .into_iter()
                 .for_each(|e| line.add(e, 0.9, e));
-            let found = line.cells().unwrap().heights;
+            let found = line.cells(u64::MAX).unwrap().heights;
             for (found, expected) in found.iter().zip([0.5, 1.5, 2.5]) {
                 assert!((found - expected).abs() < 1e-4, "{keep:?} {found}");
             }
             let mut one = Thinner::new(1.0, keep);
             one.add(0.1, 0.2, 3.0);
-            assert_eq!(one.cells().unwrap().heights, [3.0]);
+            assert_eq!(one.cells(u64::MAX).unwrap().heights, [3.0]);
         }
     }
 

@@ -13,7 +13,7 @@ use crate::making::Making;
 use crate::measurement::{Extreme, Units};
 use crate::recipe::once;
 use crate::stock::{self, Stock};
-use crate::{InputFile, Job, JobError, Reading, Recipe, Source};
+use crate::{InputFile, Job, JobError, Memory, Reading, Recipe, Source};
 
 /// A surface that was built, and what was done on the way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -149,13 +149,16 @@ pub fn build(
     Ok((built, surface))
 }
 
+/// What a cell takes while a surface is read at cells: its height, and as it is gathered.
+pub(crate) const CELL_BYTES: u64 = 40;
+
 /// A surface read at the middles of square cells, to be written as a grid; a grid as it is where no cell is
 /// named, or its own.
 ///
 /// # Errors
 ///
 /// When that would be too many cells, or no cell is named for a surface that is no grid.
-pub fn cells(surface: &Surface, cell: Option<f64>) -> Result<RawGrid, JobError> {
+pub fn cells(surface: &Surface, cell: Option<f64>, memory: Memory) -> Result<RawGrid, JobError> {
     if let Surface::Grid(grid) = surface
         && cell.is_none_or(|cell| grid.step() == [cell; 2])
     {
@@ -167,8 +170,8 @@ pub fn cells(surface: &Surface, cell: Option<f64>) -> Result<RawGrid, JobError> 
         });
     }
     let cell = cell.ok_or(JobError::NoCell)?;
-    let read = sampled(surface, cell)?;
-    let read = read.ok_or(JobError::TooManyCells { cell })?;
+    let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
+    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
     Ok(RawGrid {
         corner: read.corner,
         step: [cell; 2],

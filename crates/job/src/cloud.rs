@@ -153,7 +153,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
     }
     let files = inputs.into_iter().map(Input::digest_whole);
     let file = one_file(files.collect::<Result<_, _>>()?);
-    taking.finish(file, &abouts)
+    taking.finish(file, &abouts, reading.memory)
 }
 
 fn fault(path: &Path, error: LasError) -> JobError {

@@ -25,7 +25,7 @@ use dapedon_formats::shapefile::ShapefileError;
 
 use crate::bill::BillError;
 use crate::job_file::nearest;
-use crate::{CapacityError, Job, JobFileError, PileError, Spot};
+use crate::{CapacityError, Job, JobFileError, Memory, PileError, Spot};
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -321,7 +321,9 @@ pub enum JobError {
         path: PathBuf,
     },
     /// Too many cells between the points farthest out.
-    #[error("its points lie so far apart that they would make {columns} by {rows} cells")]
+    #[error(
+        "its points lie so far apart that they would make {columns} by {rows} cells, more than fit into {memory}"
+    )]
     ManyCells {
         /// The file.
         path: PathBuf,
@@ -329,6 +331,8 @@ pub enum JobError {
         columns: i64,
         /// Rows.
         rows: i64,
+        /// The memory that there is.
+        memory: Memory,
     },
     /// A cloud thinned to cells that make no ground.
     #[error("in cells like these it is no ground: {error}")]
@@ -352,10 +356,12 @@ pub enum JobError {
     #[error("a grid has cells, and nothing says how large they are")]
     NoCell,
     /// Too many cells asked for.
-    #[error("cells of {cell} would be more than a thousand million")]
+    #[error("cells of {cell} would be more than fit into {memory}")]
     TooManyCells {
         /// The side of a cell.
         cell: f64,
+        /// The memory that there is.
+        memory: Memory,
     },
     /// DXF that cannot be read.
     #[error("{error}")]

@@ -82,6 +82,22 @@ impl Job {
         Ok(check::job(path, &text, file)?)
     }
 
+    /// Reads the text of a job file, whose paths are relative to the folder of `path`.
+    ///
+    /// # Errors
+    ///
+    /// When something in it is not what it should be: with the line.
+    pub fn of_text(path: &Path, text: &str) -> Result<Self, JobFileError> {
+        let file = InputFile {
+            path: path.display().to_string(),
+            format: "job file".into(),
+            bytes: text.len() as u64,
+            sha256: input::digest(text.as_bytes()),
+            with: Vec::new(),
+        };
+        check::job(path, text, file)
+    }
+
     /// What it says of itself.
     pub fn facts(&self) -> JobFacts {
         JobFacts {

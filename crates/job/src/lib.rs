@@ -28,6 +28,7 @@ mod loaded;
 mod making;
 mod measure;
 mod measurement;
+mod memory;
 mod mistake;
 mod pile;
 mod reading;
@@ -67,6 +68,7 @@ pub use measurement::{
     Area, Closure, Difference, Extreme, JobFacts, Measurement, Side, Units, Volume, WithoutBuildUp,
     ZoneMeasurement,
 };
+pub use memory::{Memory, MemoryError};
 pub use pile::{
     BaseSource, ByBase, Clearing, Outlines, Pile, PileError, PileMaterials, PileRequest, Piles,
     PilesTotal, Sought, ToeHeights, pile, spread,

@@ -113,8 +113,13 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     warnings.extend(zone_notes);
     let (outlines, sought) = match &request.outlines {
         Outlines::Found(clearing) => {
-            let (zones, sought, notes) =
-                found::found(&made.surface, clearing, &making, request.pit)?;
+            let (zones, sought, notes) = found::found(
+                &made.surface,
+                clearing,
+                &making,
+                request.pit,
+                request.reading.memory,
+            )?;
             warnings.extend(notes);
             (zones, Some(sought))
         }

@@ -6,7 +6,7 @@ use dapedon_core::{LengthUnit, Rules};
 use dapedon_formats::delimited::{self, Role};
 use dapedon_formats::{Format, Take};
 
-use crate::CloudRules;
+use crate::{CloudRules, Memory};
 
 /// How files are read, and surfaces made of what they hold.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -31,6 +31,8 @@ pub struct Reading {
     pub named_by: Option<String>,
     /// How clouds are taken.
     pub cloud: CloudRules,
+    /// The memory that what is made of them may take.
+    pub memory: Memory,
     /// Files in different coordinate systems are measured against each other all the same.
     pub any_crs: bool,
 }

@@ -119,6 +119,7 @@ impl<'j> Stock<'j> {
                     Start::File(source, own) => {
                         let own = Reading {
                             any_crs: reading.any_crs,
+                            memory: reading.memory,
                             ..(**own).clone()
                         };
                         let read = self.leaf(source, &own, tell);
@@ -211,6 +212,7 @@ impl<'j> Stock<'j> {
         let same = |leaf: &Leaf| {
             let own = Reading {
                 any_crs: reading.any_crs,
+                memory: reading.memory,
                 ..leaf.reading.clone()
             };
             leaf.source == *source && own == *reading

@@ -6,7 +6,7 @@ use clap::{Parser, ValueEnum};
 use dapedon_core::{Keep, Rules, SamePlace};
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
-use dapedon_job::{Classes, CloudRules, Reading, Thin};
+use dapedon_job::{Classes, CloudRules, Memory, Reading, Thin};
 
 use super::{Length, length};
 use crate::fault::Fault;
@@ -57,6 +57,9 @@ pub(crate) struct ReadingArgs {
     /// Triangulate a thinned cloud, one point a cell, instead of making it a grid
     #[arg(long)]
     pub(crate) triangulate: bool,
+    /// The memory that grids made of clouds and surfaces may take: more is refused before it is taken
+    #[arg(long, value_name = "SIZE", default_value_t)]
+    pub(crate) memory: Memory,
     /// Take files in different coordinate systems as being in the same
     #[arg(long)]
     pub(crate) any_crs: bool,
@@ -138,6 +141,7 @@ impl ReadingArgs {
                 keep: self.keep.into(),
                 triangulate: self.triangulate,
             },
+            memory: self.memory,
             any_crs: self.any_crs,
         })
     }

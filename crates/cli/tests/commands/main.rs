@@ -12,6 +12,7 @@ mod capacity;
 mod clouds;
 mod demo;
 mod grids;
+mod hostile;
 mod inspect;
 mod jobs;
 mod maps;

@@ -17,6 +17,8 @@ pub(super) struct Parts {
     parts: Vec<Part>,
     zones: Vec<u32>,
     seen: Vec<(u32, u32)>,
+    /// For each zone where it stands in those that are seen, from one; zero where it is not.
+    places: Vec<u32>,
     near: Vec<u32>,
     room: Room,
 }
@@ -52,6 +54,9 @@ pub(super) struct Limits<'z> {
     cells: Vec<Vec<(u32, Reach)>>,
 }
 
+/// Zones that all cells together name, about, at most.
+const MOST_NAMED: f64 = 4e6;
+
 #[derive(Debug, Clone, Copy, PartialEq)]
 enum Reach {
     Inside,
@@ -63,7 +68,11 @@ impl<'z> Limits<'z> {
         let extent = zones.extent();
         let zones = zones.zones();
         let edges: usize = zones.iter().map(|zone| zone.edges().len()).sum();
-        let wanted = (16 * edges).clamp(4096, 1 << 20) as f64;
+        // Where zones lie over each other every cell names as many: then cells are fewer.
+        let area: f64 = zones.iter().map(Zone::area).sum();
+        let over = (area / (extent.width() * extent.height())).max(1.0);
+        let most = (MOST_NAMED / over).max(256.0);
+        let wanted = ((16 * edges).clamp(4096, 1 << 20) as f64).min(most);
         let columns = (wanted * extent.width() / extent.height())
             .sqrt()
             .clamp(1.0, wanted);
@@ -98,7 +107,11 @@ impl<'z> Limits<'z> {
         const SLACK: f64 = 1e-6;
         let last = [self.columns - 1, self.rows - 1];
         let clamp = |value: f64, axis: usize| (value.max(0.0) as usize).min(last[axis]);
-        let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); self.rows];
+        // Rows that it reaches into, and no others: there may be many zones.
+        let reach = zone.extent();
+        let (south, north) = (self.cell_of(reach.min)[1], self.cell_of(reach.max)[1]);
+        let (lowest, highest) = (clamp(south - SLACK, 1), clamp(north + SLACK, 1));
+        let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); highest - lowest + 1];
 
         for &Edge { from, to } in zone.edges() {
             let (a, b) = (self.cell_of(from), self.cell_of(to));
@@ -112,7 +125,10 @@ impl<'z> Limits<'z> {
                 }
             };
             let (first, last) = (clamp(low[1] - SLACK, 1), clamp(high[1] + SLACK, 1));
-            for (row, crossings) in crossings.iter_mut().enumerate().take(last + 1).skip(first) {
+            for row in first..=last {
+                let Some(crossings) = crossings.get_mut(row.saturating_sub(lowest)) else {
+                    continue;
+                };
                 let (south, north) = (row as f64 - SLACK, row as f64 + 1.0 + SLACK);
                 let (mut west, mut east) = (east_at(south), east_at(north));
                 if high[1] - low[1] < SLACK {
@@ -132,7 +148,7 @@ impl<'z> Limits<'z> {
             }
         }
 
-        for (row, crossings) in crossings.iter_mut().enumerate() {
+        for (row, crossings) in (lowest..).zip(&mut crossings) {
             crossings.sort_by(f64::total_cmp);
             for pair in crossings.chunks_exact(2) {
                 for column in clamp(pair[0], 0)..=clamp(pair[1], 0) {
@@ -164,7 +180,7 @@ impl<'z> Limits<'z> {
             return;
         }
         let whole = Polygon::triangle(corners);
-        let cells = self.survey(&shared, &mut parts.seen);
+        let cells = self.survey(&shared, &mut parts.seen, &mut parts.places);
         let mut seen = std::mem::take(&mut parts.seen);
         let mut room = parts.room;
         let mut near = std::mem::take(&mut parts.near);
@@ -205,8 +221,9 @@ impl<'z> Limits<'z> {
 
     /// The zones met in the cells that `extent` reaches, each with the number of cells that lie
     /// inside it (none once its outline was met); and how many cells there are.
-    fn survey(&self, extent: &Extent, seen: &mut Vec<(u32, u32)>) -> u32 {
+    fn survey(&self, extent: &Extent, seen: &mut Vec<(u32, u32)>, places: &mut Vec<u32>) -> u32 {
         seen.clear();
+        places.resize(self.zones.len(), 0);
         let (low, high) = (self.cell_of(extent.min), self.cell_of(extent.max));
         let clamp = |value: f64, count: usize| (value.max(0.0) as usize).min(count - 1);
         let (west, east) = (clamp(low[0], self.columns), clamp(high[0], self.columns));
@@ -215,11 +232,12 @@ impl<'z> Limits<'z> {
         for row in south..=north {
             for cell in &self.cells[row * self.columns + west..=row * self.columns + east] {
                 for &(zone, reach) in cell {
-                    let at = seen.iter().position(|&(known, _)| known == zone);
-                    let at = at.unwrap_or_else(|| {
+                    let place = &mut places[zone as usize];
+                    if *place == 0 {
                         seen.push((zone, 0));
-                        seen.len() - 1
-                    });
+                        *place = seen.len() as u32;
+                    }
+                    let at = *place as usize - 1;
                     match reach {
                         Reach::Outline => seen[at].1 = OUTLINE,
                         Reach::Inside if seen[at].1 != OUTLINE => seen[at].1 += 1,
@@ -227,6 +245,9 @@ impl<'z> Limits<'z> {
                     }
                 }
             }
+        }
+        for &(zone, _) in seen.iter() {
+            places[zone as usize] = 0;
         }
         ((north - south + 1) * (east - west + 1)) as u32
     }

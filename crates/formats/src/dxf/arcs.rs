@@ -1,5 +1,6 @@
 //! Arcs broken into chords.
 
+use std::cell::Cell;
 use std::f64::consts::TAU;
 
 use dapedon_core::Vertex;
@@ -7,10 +8,39 @@ use dapedon_core::Vertex;
 /// The farthest that a chord lies from its arc, in drawing units.
 pub const CHORD: f64 = 0.001;
 
-/// The places along an arc about `centre`, both ends included; `sweep` is positive to the left.
-pub(super) fn arc(centre: Vertex, radius: f64, start: f64, sweep: f64) -> Vec<Vertex> {
-    let steps = steps(radius, sweep);
-    (0..=steps)
+/// Chords that all arcs of a drawing may have: those of ten thousand circles of ten metres are a tenth of them.
+pub(super) const MOST: usize = 1 << 22;
+
+/// The chords that are left for the arcs of a drawing.
+pub(super) struct Chords(Cell<usize>);
+
+impl Default for Chords {
+    fn default() -> Self {
+        Chords(Cell::new(MOST))
+    }
+}
+
+impl Chords {
+    /// Takes so many of them, where there are as many.
+    fn take(&self, count: f64) -> Option<u32> {
+        let left = self.0.get();
+        let count = (count <= left as f64).then_some(count as u32)?;
+        self.0.set(left - count as usize);
+        Some(count)
+    }
+}
+
+/// The places along an arc about `centre`, both ends included; `sweep` is positive to the left. None where it has more
+/// chords than are left.
+pub(super) fn arc(
+    chords: &Chords,
+    centre: Vertex,
+    radius: f64,
+    start: f64,
+    sweep: f64,
+) -> Option<Vec<Vertex>> {
+    let steps = chords.take(steps(radius, sweep))?;
+    let places = (0..=steps)
         .map(|i| {
             let (sin, cos) = (start + sweep * f64::from(i) / f64::from(steps)).sin_cos();
             Vertex::new(
@@ -19,12 +49,19 @@ pub(super) fn arc(centre: Vertex, radius: f64, start: f64, sweep: f64) -> Vec<Ve
                 centre.height,
             )
         })
-        .collect()
+        .collect();
+    Some(places)
 }
 
 /// Adds the places between two corners of a polyline, and the second of them. The bulge is the
 /// tangent of a quarter of the angle the arc between them turns, positive to the left.
-pub(super) fn bulge(line: &mut Vec<Vertex>, from: Vertex, to: Vertex, bulge: f64) {
+pub(super) fn bulge(
+    chords: &Chords,
+    line: &mut Vec<Vertex>,
+    from: Vertex,
+    to: Vertex,
+    bulge: f64,
+) -> Option<()> {
     let (east, north) = (to.east - from.east, to.north - from.north);
     let chord = east.hypot(north);
     let sweep = 4.0 * bulge.atan();
@@ -38,7 +75,7 @@ pub(super) fn bulge(line: &mut Vec<Vertex>, from: Vertex, to: Vertex, bulge: f64
             from.height,
         );
         let start = (from.north - centre.north).atan2(from.east - centre.east);
-        let along = arc(centre, radius, start, sweep);
+        let along = arc(chords, centre, radius, start, sweep)?;
         let rise = (to.height - from.height) / (along.len() - 1) as f64;
         let inner = along.iter().enumerate().skip(1).take(along.len() - 2);
         line.extend(inner.map(|(i, v)| Vertex {
@@ -47,18 +84,17 @@ pub(super) fn bulge(line: &mut Vec<Vertex>, from: Vertex, to: Vertex, bulge: f64
         }));
     }
     line.push(to);
+    Some(())
 }
 
 /// How many chords keep within [`CHORD`] of an arc.
-fn steps(radius: f64, sweep: f64) -> u32 {
+fn steps(radius: f64, sweep: f64) -> f64 {
     let widest = if radius > CHORD {
         2.0 * (1.0 - CHORD / radius).acos()
     } else {
         TAU / 6.0
     };
-    let steps = (sweep.abs() / widest.min(TAU / 6.0)).ceil();
-    // An arc of a thousand kilometres has no more than these.
-    (steps.clamp(1.0, 1e6)) as u32
+    (sweep.abs() / widest.min(TAU / 6.0)).ceil().max(1.0)
 }
 
 #[cfg(test)]
@@ -69,7 +105,7 @@ mod tests {
     fn a_bulge_of_one_is_half_a_circle() {
         let (from, to) = (Vertex::new(0.0, 0.0, 1.0), Vertex::new(20.0, 0.0, 3.0));
         let mut line = vec![from];
-        bulge(&mut line, from, to, 1.0);
+        bulge(&Chords::default(), &mut line, from, to, 1.0).unwrap();
         assert_eq!(*line.last().unwrap(), to);
         for v in &line {
             assert!(((v.east - 10.0).hypot(v.north) - 10.0).abs() < 1e-12);
@@ -93,7 +129,7 @@ mod tests {
     fn a_slight_bulge_to_the_right_passes_left_of_the_chord() {
         let (from, to) = (Vertex::new(0.0, 0.0, 0.0), Vertex::new(0.0, 8.0, 0.0));
         let mut line = vec![from];
-        bulge(&mut line, from, to, -0.25);
+        bulge(&Chords::default(), &mut line, from, to, -0.25).unwrap();
         let farthest = line.iter().map(|v| -v.east).fold(0.0, f64::max);
         // The arc's height is the bulge times half the chord.
         assert!((farthest - 1.0).abs() < CHORD);

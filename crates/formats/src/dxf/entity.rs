@@ -68,7 +68,7 @@ fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<F
         ),
         "LWPOLYLINE" => ("polyline", polyline::light(fields, at)?),
         "POLYLINE" => polyline::heavy(pairs, fields, at)?,
-        "ARC" | "CIRCLE" => round(fields),
+        "ARC" | "CIRCLE" => round(fields, at)?,
         "INSERT" => ("inserted block", insert(fields)),
         "SEQEND" | "VERTEX" | "ATTRIB" => return Ok(None),
         _ => return Ok(Some(Found::LeftOut(name, at))),
@@ -96,7 +96,7 @@ fn face(fields: &Fields) -> Shape {
     Shape::Mesh { vertices, facets }
 }
 
-fn round(fields: &Fields) -> (&'static str, Shape) {
+fn round(fields: &Fields, at: Spot) -> Result<(&'static str, Shape), DxfError> {
     let (centre, radius) = (fields.vertex(10), fields.or(40, 0.0));
     let is_arc = fields.kind == "ARC";
     let (start, sweep) = if is_arc {
@@ -109,14 +109,15 @@ fn round(fields: &Fields) -> (&'static str, Shape) {
         (0.0, std::f64::consts::TAU)
     };
     let plane = fields.plane();
-    let mut vertices = arcs::arc(centre, radius, start, sweep);
+    let vertices = arcs::arc(&fields.chords, centre, radius, start, sweep);
+    let mut vertices = vertices.ok_or(DxfError::ManyChords { at })?;
     if !is_arc {
         // A circle ends where it starts, whatever the rounding of its last chord.
         vertices.pop();
         vertices.extend(vertices.first().copied());
     }
     let shape = Shape::Line(vertices.into_iter().map(|v| plane.place(v)).collect());
-    (if is_arc { "arc" } else { "circle" }, shape)
+    Ok((if is_arc { "arc" } else { "circle" }, shape))
 }
 
 fn insert(fields: &Fields) -> Shape {

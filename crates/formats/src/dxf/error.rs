@@ -93,6 +93,15 @@ pub enum DxfError {
         /// The layers.
         layers: Vec<String>,
     },
+    /// Arcs of more chords than any drawing of a site has.
+    #[error(
+        "the arcs of the drawing would be of more than {} chords",
+        super::arcs::MOST
+    )]
+    ManyChords {
+        /// The one that is too many.
+        at: Spot,
+    },
     /// No layer of the name asked for.
     #[error("there is no layer named \"{wanted}\" with anything on it; it holds {}", .layers.join(", "))]
     NoSuchLayer {
@@ -122,6 +131,7 @@ impl DxfError {
             | E::CutOff { at }
             | E::Count { at, .. }
             | E::UnknownCorner { at, .. }
+            | E::ManyChords { at }
             | E::TooMany { at, .. } => Some(*at),
             E::NoEntities
             | E::Io(_)
@@ -143,6 +153,7 @@ impl DxfError {
             | E::UnknownCorner { .. } => {
                 "have the drawing exported again, or mend it at that place"
             }
+            E::ManyChords { .. } => "see that its radius is in the unit of the drawing",
             E::TooMany { .. } => "have the drawing exported with its blocks broken up",
             E::Io(_) => "see that the file can be read",
             E::Several { .. } | E::NoSuchLayer { .. } => {

@@ -5,6 +5,7 @@ use std::io::BufRead;
 use dapedon_core::Vertex;
 
 use super::DxfError;
+use super::arcs::Chords;
 use super::pairs::Pairs;
 use super::place::Placing;
 use crate::codes::plain;
@@ -16,6 +17,8 @@ pub(super) struct Fields {
     pub(super) layer: String,
     pub(super) name: Vec<u8>,
     pub(super) numbers: Vec<(i32, f64)>,
+    /// Of the whole drawing.
+    pub(super) chords: Chords,
 }
 
 impl Fields {

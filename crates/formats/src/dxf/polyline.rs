@@ -12,18 +12,23 @@ use super::shape::Shape;
 use super::{DxfError, Spot};
 
 /// Corners with the bulge that leads on from each, made one line.
-fn bulging(corners: &[(Vertex, f64)], closed: bool, plane: Placing) -> Vec<Vertex> {
+fn bulging(
+    chords: &arcs::Chords,
+    corners: &[(Vertex, f64)],
+    closed: bool,
+    plane: Placing,
+) -> Option<Vec<Vertex>> {
     let Some(&(first, _)) = corners.first() else {
-        return Vec::new();
+        return Some(Vec::new());
     };
     let mut vertices = vec![first];
     for pair in corners.windows(2) {
-        arcs::bulge(&mut vertices, pair[0].0, pair[1].0, pair[0].1);
+        arcs::bulge(chords, &mut vertices, pair[0].0, pair[1].0, pair[0].1)?;
     }
     if let (true, Some(&(last, bulge))) = (closed, corners.last()) {
-        arcs::bulge(&mut vertices, last, first, bulge);
+        arcs::bulge(chords, &mut vertices, last, first, bulge)?;
     }
-    vertices.iter().map(|&v| plane.place(v)).collect()
+    Some(vertices.iter().map(|&v| plane.place(v)).collect())
 }
 
 pub(super) fn light(fields: &Fields, at: Spot) -> Result<Shape, DxfError> {
@@ -49,7 +54,8 @@ pub(super) fn light(fields: &Fields, at: Spot) -> Result<Shape, DxfError> {
         });
     }
     let closed = fields.marks(70) & 1 == 1;
-    Ok(Shape::Line(bulging(&corners, closed, fields.plane())))
+    let line = bulging(&fields.chords, &corners, closed, fields.plane());
+    Ok(Shape::Line(line.ok_or(DxfError::ManyChords { at })?))
 }
 
 /// Marks of a polyline and its vertices.
@@ -139,7 +145,11 @@ pub(super) fn heavy<R: BufRead>(
     for (corner, _) in &mut corners {
         corner.height = height;
     }
-    Ok(("polyline", Shape::Line(bulging(&corners, closed, plane))))
+    let line = bulging(&fields.chords, &corners, closed, plane);
+    Ok((
+        "polyline",
+        Shape::Line(line.ok_or(DxfError::ManyChords { at })?),
+    ))
 }
 
 /// The facets of one face of a polyface mesh; a corner whose edge is hidden has a minus.

@@ -9,7 +9,7 @@ use dapedon_formats::{RawGrid, RawSurface};
 use super::classes::{Census, Classes, GROUND, listed};
 use super::{CloudFound, CloudRules};
 use crate::loaded::{self, Loaded};
-use crate::{InputFile, JobError};
+use crate::{InputFile, JobError, Memory};
 
 /// Points that are taken one by one at most.
 const MOST: usize = 1 << 26;
@@ -92,6 +92,7 @@ impl<'r> Taking<'r> {
         self,
         file: InputFile,
         abouts: &[About],
+        memory: Memory,
     ) -> Result<(Loaded, CloudFound), JobError> {
         let path = PathBuf::from(&file.path);
         let (taken, covered) = self.sink.taken();
@@ -135,10 +136,13 @@ impl<'r> Taking<'r> {
             Sink::Thinned(thinner) if self.rules.triangulate => surface.vertices = thinner.points(),
             Sink::Thinned(thinner) => {
                 let cell = thinner.cell();
-                let cells = thinner.cells().map_err(|error| JobError::ManyCells {
+                // A height, where it stands, and the height that is carried.
+                let most = memory.holds(24);
+                let cells = thinner.cells(most).map_err(|error| JobError::ManyCells {
                     path,
                     columns: error.columns,
                     rows: error.rows,
+                    memory,
                 })?;
                 surface.grid = Some(RawGrid {
                     corner: cells.corner,

@@ -103,13 +103,15 @@ impl JobError {
             E::NoSuchClass { .. } => "name others with --class, or say --class all".into(),
             E::TooManyPoints { .. } => "have it thinned: say --thin and a length".into(),
             E::ManyCells { .. } => {
-                "have the points far away taken out, or ask for larger cells with --thin".into()
+                "have the points far away taken out, ask for larger cells with --thin, or for more with --memory".into()
             }
             E::Thinned { .. } => {
                 "ask for other cells with --thin, or for one point a cell with --triangulate".into()
             }
             E::Grid { .. } => "have the grid exported again".into(),
-            E::TooManyCells { .. } => "ask for larger cells".into(),
+            E::TooManyCells { .. } => {
+                "ask for larger cells, or for more with --memory; stray points far away go with --max-edge".into()
+            }
             E::NoCell => "say it, as in --cell 0.5".into(),
             E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
             E::Degrees { .. } => {

@@ -6,6 +6,8 @@ use dapedon_core::{
 
 use super::{PileError, Sought};
 use crate::JobError;
+use crate::Memory;
+use crate::build::CELL_BYTES;
 use crate::making::Making;
 use crate::measure::facets;
 
@@ -45,6 +47,7 @@ pub(super) fn found(
     clearing: &Clearing,
     making: &Making<'_>,
     pit: bool,
+    memory: Memory,
 ) -> Result<(Vec<Zone>, Sought, Vec<String>), JobError> {
     let unit = making.frame.unit();
     let square = making.area_unit.from_square(1.0, unit);
@@ -59,7 +62,7 @@ pub(super) fn found(
         true => ("pit", Side::Below),
         false => ("pile", Side::Above),
     };
-    let (tin, cell) = evenly(surface, clear.area)?;
+    let (tin, cell) = evenly(surface, clear.area, memory)?;
     let sought = Sought { cell, ..sought };
     let (mut zones, mut warnings) = (Vec::new(), Vec::new());
     for found in standing(&tin, side, &clear) {
@@ -95,7 +98,7 @@ pub(super) fn found(
 
 /// The surface with points that stand so close and so evenly that a pile is seen by them; else as it is read at cells,
 /// and their side: a sixth of the side of a square of the least area, or more where that would be too many cells.
-fn evenly(surface: &Surface, area: f64) -> Result<(Tin, Option<f64>), JobError> {
+fn evenly(surface: &Surface, area: f64, memory: Memory) -> Result<(Tin, Option<f64>), JobError> {
     let tin = facets(surface)?;
     if matches!(surface, Surface::Grid(_)) {
         return Ok((tin, None));
@@ -116,7 +119,8 @@ fn evenly(surface: &Surface, area: f64) -> Result<(Tin, Option<f64>), JobError> 
     if wide.sum::<f64>() < 0.1 * tin.area() {
         return Ok((tin, None));
     }
-    let read = sampled(surface, cell)?.ok_or(JobError::TooManyCells { cell })?;
+    let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
+    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
     let grid = Grid::new(tin.frame(), read.corner, [cell; 2], read.size, read.heights);
     // Of a surface too narrow for cells the facets are all there is.
     match grid.map(|grid| grid.to_tin()) {

@@ -11,7 +11,7 @@ use toml::Spanned;
 use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
 use super::{Sheet, length_unit, steps};
-use crate::{CloudRules, Reading, Source, Thin};
+use crate::{CloudRules, Memory, Reading, Source, Thin};
 
 /// Checks all surfaces.
 pub(super) fn surfaces(
@@ -163,6 +163,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
         take,
         unit: entry.unit.map(length_unit),
         usual_unit: Some(sheet.unit),
+        memory: Memory::default(),
         no_height: entry.no_height,
         rules: Rules {
             max_edge: length(&entry.max_edge)?,
