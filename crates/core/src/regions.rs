@@ -1,10 +1,13 @@
 //! The plan parted by zones: regions that do not overlap, each within the same zones throughout.
 
+use rustc_hash::FxHashSet;
 use spade::handles::FixedVertexHandle;
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
+use crate::crossing::{self, End, Meeting};
 use crate::plan::cross;
 use crate::rows::Rows;
+use crate::stitch::Places;
 use crate::{Edge, Extent, Place, Zone, Zones};
 
 /// Ground that lies in the same zones throughout.
@@ -38,12 +41,14 @@ pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
             corner(&mut net, Place::new(east, north));
         }
     }
-    for edge in zones.zones().iter().flat_map(Zone::edges) {
+    let edges = zones.zones().iter().flat_map(Zone::edges).copied();
+    for edge in split(edges.collect()) {
         let ends = [edge.from, edge.to].map(|place| corner(&mut net, place));
         if let [Some(from), Some(to)] = ends
             && from != to
         {
-            net.add_constraint_and_split(from, to, |at| at);
+            // What still crosses by less than coordinates resolve is parted by the other edge alone.
+            net.try_add_constraint(from, to);
         }
     }
 
@@ -111,6 +116,55 @@ pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
         .collect()
 }
 
+/// Edges split where they cross, so that those that are left meet at their ends alone. Places that are told apart by less
+/// than coordinates resolve are one; moving the ends of edges there may make them cross anew, which is looked for again a
+/// few times.
+fn split(mut edges: Vec<Edge>) -> Vec<Edge> {
+    const AGAIN: usize = 4;
+    let mut places = Places::default();
+    for _ in 0..AGAIN {
+        let mut within: Vec<Vec<Place>> = vec![Vec::new(); edges.len()];
+        crossing::each(&edges, |one, other, meeting| {
+            match meeting {
+                Meeting::Cross(at) => {
+                    within[one].push(at);
+                    within[other].push(at);
+                }
+                Meeting::Touch(End::From) => within[one].push(edges[other].from),
+                Meeting::Touch(End::To) => within[one].push(edges[other].to),
+            }
+            true
+        });
+        let mut parted = Vec::with_capacity(edges.len());
+        let mut seen = FxHashSet::default();
+        for (edge, mut at) in edges.iter().zip(within) {
+            let along = |place: &Place| {
+                let (e, n) = (
+                    edge.to.east - edge.from.east,
+                    edge.to.north - edge.from.north,
+                );
+                (place.east - edge.from.east) * e + (place.north - edge.from.north) * n
+            };
+            at.sort_by(|a, b| along(a).total_cmp(&along(b)));
+            let ends = [edge.from].into_iter().chain(at).chain([edge.to]);
+            let numbers: Vec<u32> = ends.map(|place| places.number(place)).collect();
+            for pair in numbers.windows(2) {
+                let ends = [pair[0].min(pair[1]), pair[0].max(pair[1])];
+                if pair[0] != pair[1] && seen.insert(ends) {
+                    let [from, to] = ends.map(|number| places.at(number));
+                    parted.push(Edge { from, to });
+                }
+            }
+        }
+        let done = parted.len() == edges.len();
+        edges = parted;
+        if done {
+            break;
+        }
+    }
+    edges
+}
+
 /// A corner of the net; none for a coordinate that is no number, which zones have none of.
 fn corner(
     net: &mut ConstrainedDelaunayTriangulation<Point2<f64>>,
@@ -157,6 +211,35 @@ mod tests {
         ];
         assert_eq!(found, expected);
         assert_eq!(sizes(&regions(&crossing, None)), expected[1..]);
+    }
+
+    /// Corners on a small lattice, edges that touch themselves at one of them: what was once more than the triangulation
+    /// could bear.
+    #[test]
+    fn rings_that_touch_themselves_are_parted() {
+        let ring = |corners: &[(f64, f64)]| {
+            let corners = corners.iter().chain(corners.first());
+            corners.map(|&(e, n)| Place::new(e, n)).collect::<Vec<_>>()
+        };
+        let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+        let zone = |corners: &[(f64, f64)]| Zone::new("z", frame, vec![vec![ring(corners)]]);
+        let zones: Vec<Zone> = [
+            zone(&[(7.0, 0.0), (2.0, 2.0), (6.0, 15.0)]),
+            zone(&[
+                (11.0, 15.0),
+                (0.0, 0.0),
+                (8.0, 5.0),
+                (13.0, 0.0),
+                (0.0, 0.0),
+            ]),
+        ]
+        .into_iter()
+        .flatten()
+        .collect();
+        let sum: f64 = zones.iter().map(Zone::area).sum();
+        let found = regions(&Zones::new(frame, zones), None);
+        let ground: f64 = found.iter().map(|region| region.ground.area()).sum();
+        assert!(!found.is_empty() && ground <= sum);
     }
 
     #[test]

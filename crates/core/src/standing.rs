@@ -1,10 +1,12 @@
 //! Ground that stands clear of its surroundings: piles, found without an outline.
 
+mod calm;
 mod ground;
 mod toe;
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
+use calm::calmed;
 use ground::ground_below;
 use toe::{outside, share};
 
@@ -53,6 +55,8 @@ const NOISE: f64 = 3.0;
 /// of where that begins, less than a spacing of the points: a toe that is drawn too far in takes the foot of the pile
 /// for the ground, and one that is a little far out takes ground for ground. Of holes in it those are closed whose edge
 /// stands as high as the top must, or that are smaller than what is sought.
+/// Where heights scatter so much that the lowest ones are no ground any more, the outline is looked for on heights that are
+/// calmed over their neighbours; what is measured within it later is the surface as it is.
 /// See `docs/methods.md`, "Piles without an outline".
 pub fn standing(tin: &Tin, side: Side, clear: &Clear) -> Vec<Standing> {
     match side {
@@ -66,12 +70,14 @@ pub fn standing(tin: &Tin, side: Side, clear: &Clear) -> Vec<Standing> {
 
 fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
     let near = Neighbours::of(tin);
+    let spacing = spacing(tin);
+    let calm = calmed(tin, &near, spacing);
+    let tin = calm.as_ref().unwrap_or(tin);
     let mut over = ground_below(tin, &near, clear.ground_slope);
     for (value, vertex) in over.iter_mut().zip(tin.vertices()) {
         *value = vertex.height - *value;
     }
     let noise = noise(&over, clear.by);
-    let spacing = spacing(tin);
     let outside = outside(tin, &near, &over, noise, spacing);
     let within = |vertex: u32| outside[vertex as usize] < 0.0;
     // Where nothing rises there is nothing to be found.

@@ -372,9 +372,9 @@ fn pyramids_of_few_points_are_found() {
     for (pile, (_, height)) in zones.iter().zip(PYRAMIDS) {
         let held = pile["held"].as_f64().unwrap();
         assert!((held / (12.0 * height) - 1.0).abs() < 0.002, "{pile}");
-        // 6 by 6, and less than a cell more on each side.
+        // 6 by 6, and less than two cells more on each side.
         let area = pile["plan_area"].as_f64().unwrap();
-        assert!(area > 36.0 && area < 49.0, "{pile}");
+        assert!(area > 36.0 && area < 64.0, "{pile}");
     }
     let pit = site.json("pile heaps.csv --unit m --pit --json");
     assert!((pit["zones"][0]["held"].as_f64().unwrap() - 18.0).abs() < 0.05);

@@ -6,7 +6,7 @@ use crate::{Plane, Tin, Vertex};
 
 /// How far outside the toe an outline is drawn, in spacings of the points: facets at the toe rise from the last point on
 /// the ground, and that far out most of them are passed.
-const OUTSIDE: f64 = 0.7;
+const OUTSIDE: f64 = 1.5;
 
 /// How often distances are smoothed over neighbours, so that the scatter of heights does not show in the outline.
 const SMOOTHED: usize = 2;
@@ -76,7 +76,7 @@ pub(super) fn outside(
 }
 
 /// Each value by the mean of itself and its neighbours, where all of them are known.
-fn smoothed(near: &Neighbours, values: &[f64]) -> Vec<f64> {
+pub(super) fn smoothed(near: &Neighbours, values: &[f64]) -> Vec<f64> {
     let smooth = |(vertex, &own): (u32, &f64)| {
         let about = near.of_vertex(vertex);
         let sum: f64 = about.iter().map(|&next| values[next as usize]).sum();

@@ -1,7 +1,10 @@
 //! Piles found without an outline: their toes against those they were made with, and what is none.
 
 use crate::shapes::{ORIGIN, frame, vertex};
-use dapedon_core::{Clear, PickUp, Place, Rules, Side, Standing, Tin, Zone, standing, triangulate};
+use dapedon_core::{
+    Base, Clear, PickUp, Place, Rules, Side, Standing, Surface, Tin, Toe, Tolerance, Zone, Zones,
+    standing, triangulate, volume,
+};
 use proptest::prelude::*;
 
 /// A field of 60 by 40, a point to each cell of a side, shifted about in it, on ground that falls 1 in 20.
@@ -72,12 +75,13 @@ fn piles_are_found_to_a_point_spacing() {
     {
         assert_eq!((found.rings.len(), found.at_end), (1, false));
         let off = off_circle(&found.rings[0], middle, radius);
-        assert!(off < side, "{off}");
+        // A point and a half outside the toe.
+        assert!(off < 2.0 * side, "{off}");
         // All around it.
         assert!((area(found) - found.area).abs() < 1e-6);
         let round = std::f64::consts::PI * radius * radius;
         assert!(
-            (found.area / round - 1.0).abs() < 2.0 * side / radius,
+            (found.area / round - 1.0).abs() < 4.0 * side / radius,
             "{}",
             found.area
         );
@@ -97,8 +101,8 @@ fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
     assert_eq!(found.len(), 1);
     let rings = &found[0].rings;
     assert_eq!(rings.len(), 2);
-    assert!(off_circle(&rings[0], (30.0, 20.0), 15.5) < 0.5);
-    assert!(off_circle(&rings[1], (30.0, 20.0), 8.5) < 0.5);
+    assert!(off_circle(&rings[0], (30.0, 20.0), 15.5) < 1.0);
+    assert!(off_circle(&rings[1], (30.0, 20.0), 8.5) < 1.0);
 }
 
 #[test]
@@ -126,7 +130,7 @@ fn pits_are_found_as_piles_are() {
     let pit = field(0.5, |e, n| -0.1 * e - pile(e, n));
     let found = standing(&pit, Side::Below, &SOUGHT);
     assert_eq!(found.len(), 1);
-    assert!(off_circle(&found[0].rings[0], (20.0, 20.0), 7.0) < 0.5);
+    assert!(off_circle(&found[0].rings[0], (20.0, 20.0), 7.0) < 1.0);
     assert!(standing(&pit, Side::Above, &SOUGHT).is_empty());
 }
 
@@ -167,5 +171,81 @@ proptest! {
         for (one, other) in found.iter().zip(&elsewhere) {
             prop_assert!((one.area - other.area).abs() < 1e-6 && (one.clear - other.clear).abs() < 1e-9);
         }
+    }
+}
+
+/// A field as above with noise of a standard deviation, as a share of the spacing of its points.
+fn noisy(side: f64, share: f64, seed: u64, rise: impl Fn(f64, f64) -> f64) -> Tin {
+    let mut state = seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) | 1;
+    let mut uniform = move || {
+        // The generator of Marsaglia (Journal of Statistical Software 8, 2003), 64 bits.
+        state ^= state << 13;
+        state ^= state >> 7;
+        state ^= state << 17;
+        (state >> 11) as f64 / (1u64 << 53) as f64
+    };
+    let (columns, rows) = ((60.0 / side) as usize, (40.0 / side) as usize);
+    let points = (0..columns * rows).map(|index| {
+        let e = side * ((index % columns) as f64 + 0.1 + 0.8 * uniform());
+        let n = side * ((index / columns) as f64 + 0.1 + 0.8 * uniform());
+        // The sum of twelve is close to normal, of variance one.
+        let normal = (0..12).map(|_| uniform()).sum::<f64>() - 6.0;
+        vertex(e, n, 12.0 + 0.05 * e + rise(e, n) + share * side * normal)
+    });
+    let pick_up = PickUp::from(points.collect::<Vec<_>>());
+    triangulate(frame(), &pick_up, &Rules::default())
+        .unwrap()
+        .tin
+}
+
+/// What stands above the base through the toe of an outline, and what lies below it.
+fn held(tin: &Tin, rings: &[Vec<Place>]) -> [f64; 2] {
+    let zone = Zone::new("found", frame(), vec![rings.to_vec()]).unwrap();
+    let surface = Surface::Tin(tin.clone());
+    let toe = Toe::of(&surface, &zone).unwrap();
+    let base = Surface::Tin(toe.base(Base::Toe).unwrap());
+    let zones = Zones::new(frame(), vec![zone]);
+    let found = volume(&base, &surface, Some(&zones), Tolerance::ZERO).unwrap()[0];
+    [found.volume.fill, found.volume.cut]
+}
+
+/// Piles are found up to noise of a quarter of the spacing of the points, each time, and hold what they were made to hold:
+/// over many surveys within one percent, each single one within what noise of the ground along the toe makes of it. (Noise
+/// in the margin counts where it stands above the base, which lifts the volume by a part of a percent.)
+#[test]
+fn noisy_piles_are_found_without_bias() {
+    let pile =
+        |e: f64, n: f64| cone((16.0, 20.0), 12.0, 99.0)(e, n) + cone((45.0, 20.0), 9.0, 3.0)(e, n);
+    let pi = std::f64::consts::PI;
+    let made = [pi * 144.0 * 8.0 / 3.0, pi * (81.0 + 9.0 * 4.5 + 4.5 * 4.5)];
+    for (share, most) in [
+        (0.0, 0.002),
+        (0.05, 0.005),
+        (0.1, 0.01),
+        (0.175, 0.01),
+        (0.25, 0.01),
+    ] {
+        let surveys = if share == 0.0 { 2 } else { 8 };
+        let mut off = Vec::new();
+        for seed in 1..=surveys {
+            let tin = noisy(0.5, share, seed, pile);
+            let found = standing(&tin, Side::Above, &SOUGHT);
+            assert_eq!(found.len(), 2, "{share} {seed}");
+            for (one, made) in found.iter().zip(made) {
+                let [above, below] = held(&tin, &one.rings);
+                off.push(((above - below) / made - 1.0, above / made - 1.0));
+                assert!(
+                    (above / made - 1.0).abs() < 0.01 + 0.3 * share,
+                    "{share} {seed}: {above} {made}"
+                );
+            }
+        }
+        let count = off.len() as f64;
+        let net = off.iter().map(|(net, _)| net).sum::<f64>() / count;
+        let above = off.iter().map(|(_, above)| above).sum::<f64>() / count;
+        assert!(
+            net.abs() <= most && above.abs() <= most + 0.005,
+            "{share}: {net} {above}"
+        );
     }
 }
