@@ -101,7 +101,7 @@ impl Alignment {
 
     /// Where elements do not meet, by more than `tolerance`.
     pub fn gaps(&self, tolerance: f64) -> Vec<Gap> {
-        let distance = |a: Place, b: Place| (b.east - a.east).hypot(b.north - a.north);
+        let distance = |a: Place, b: Place| libm::hypot(b.east - a.east, b.north - a.north);
         let mut gaps = Vec::new();
         for (index, element) in self.elements.iter().enumerate() {
             let ends = element.at(element.length()).place;

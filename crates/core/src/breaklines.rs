@@ -117,7 +117,7 @@ fn heights_differ(points: &[Vertex], piece: [usize; 2], share: f64, point: usize
 }
 
 fn distance(a: Place, b: Place) -> f64 {
-    (b.east - a.east).hypot(b.north - a.north)
+    libm::hypot(b.east - a.east, b.north - a.north)
 }
 
 /// How far along an edge a place on it lies, from zero to one.

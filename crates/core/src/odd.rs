@@ -64,7 +64,7 @@ pub fn odd_points(tin: &Tin) -> Vec<OddPoint> {
         above.clear();
         above.extend(around.chunk_by(|a, b| a == b).map(|run| {
             let there = vertices[run[0] as usize];
-            let distance = (there.east - here.east).hypot(there.north - here.north);
+            let distance = libm::hypot(there.east - here.east, there.north - here.north);
             (here.height - there.height, distance)
         }));
         if above.len() < 3 {

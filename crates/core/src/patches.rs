@@ -43,9 +43,9 @@ impl Patches {
     pub fn parting_edge(&self) -> Option<f64> {
         let gap = self.gap?;
         // Two digits, rounded down, are easy to type and to remember.
-        let digit = 10f64.powf(gap.log10().floor() - 1.0);
+        let digit = libm::pow(10f64, libm::log10(gap).floor() - 1.0);
         let edge = (gap / digit * 0.95).floor() * digit;
-        let decimals = (1.0 - gap.log10().floor()).max(0.0) as i32;
+        let decimals = (1.0 - libm::log10(gap).floor()).max(0.0) as i32;
         let scale = 10f64.powi(decimals);
         Some((edge * scale).round() / scale)
     }
@@ -62,7 +62,7 @@ pub fn patches(tin: &Tin) -> Patches {
     let sides = |&[a, b, c]: &[u32; 3]| [[a, b], [b, c], [c, a]];
     let length = |[from, to]: [u32; 2]| {
         let (a, b) = (vertices[from as usize], vertices[to as usize]);
-        (b.east - a.east).hypot(b.north - a.north)
+        libm::hypot(b.east - a.east, b.north - a.north)
     };
     let edges = || tin.facets().iter().flat_map(sides);
     let mut lengths: Vec<f64> = edges().map(length).collect();

@@ -37,7 +37,10 @@ pub struct Edge {
 
 impl Edge {
     pub(crate) fn length(&self) -> f64 {
-        (self.to.east - self.from.east).hypot(self.to.north - self.from.north)
+        libm::hypot(
+            self.to.east - self.from.east,
+            self.to.north - self.from.north,
+        )
     }
 
     /// Where a place stands along it: 0 at its start, 1 at its end.

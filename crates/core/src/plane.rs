@@ -46,7 +46,8 @@ impl Plane {
     /// sums over points: of a product of two linear functions that is its length times
     /// (2 ab + 2 a'b' + ab' + a'b) / 6. See `docs/methods.md`, "Bases".
     pub(crate) fn fitted(lines: &[[Vertex; 2]]) -> Option<Self> {
-        let length = |[from, to]: &[Vertex; 2]| (to.east - from.east).hypot(to.north - from.north);
+        let length =
+            |[from, to]: &[Vertex; 2]| libm::hypot(to.east - from.east, to.north - from.north);
         let mut sums = [Sum::ZERO; 4];
         for line @ [from, to] in lines {
             let half = length(line) / 2.0;

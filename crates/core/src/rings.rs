@@ -51,7 +51,7 @@ fn extent(ring: &[Place]) -> Extent {
 
 /// A place on the right of the longest edge of a ring, so near that nothing else is.
 fn beside(ring: &[Place]) -> Place {
-    let length = |(a, b): &(&Place, &Place)| (b.east - a.east).hypot(b.north - a.north);
+    let length = |(a, b): &(&Place, &Place)| libm::hypot(b.east - a.east, b.north - a.north);
     let edges = ring.iter().zip(ring.iter().cycle().skip(1));
     let longest = edges.max_by(|a, b| length(a).total_cmp(&length(b)));
     longest.map_or(Place::default(), |(a, b)| {
@@ -100,7 +100,7 @@ fn rings(edges: &[Edge]) -> Vec<Vec<Place>> {
 
 /// The angle at a place from the direction to one place, clockwise to that to another.
 fn clockwise(at: Place, from: Place, to: Place) -> f64 {
-    let angle = |place: Place| (place.north - at.north).atan2(place.east - at.east);
+    let angle = |place: Place| libm::atan2(place.north - at.north, place.east - at.east);
     (angle(from) - angle(to)).rem_euclid(std::f64::consts::TAU)
 }
 

@@ -175,7 +175,7 @@ impl<'f> Field<'f> {
 
 fn length(tin: &Tin, from: u32, to: u32) -> f64 {
     let [from, to] = [from, to].map(|vertex| tin.vertices()[vertex as usize]);
-    (to.east - from.east).hypot(to.north - from.north)
+    libm::hypot(to.east - from.east, to.north - from.north)
 }
 
 /// The middle length of an edge.
@@ -189,7 +189,7 @@ fn spacing(tin: &Tin) -> f64 {
 
 /// A ring without corners that stand too near to the one before; the whole ring where hardly any would be left.
 fn sparse(ring: Vec<Place>, apart: f64) -> Vec<Place> {
-    let far = |a: &Place, b: &Place| (b.east - a.east).hypot(b.north - a.north) >= apart;
+    let far = |a: &Place, b: &Place| libm::hypot(b.east - a.east, b.north - a.north) >= apart;
     let mut kept: Vec<Place> = Vec::with_capacity(ring.len());
     for place in &ring {
         if kept.last().is_none_or(|last| far(last, place)) {

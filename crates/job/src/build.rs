@@ -198,7 +198,7 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
     let (tin, facets) = match surface {
         Surface::Tin(tin) => (Cow::Borrowed(tin), Cow::Borrowed(tin.facets())),
         Surface::Grid(grid) => {
-            let tin = grid.to_tin().map_err(|_| JobError::NoEnd)?;
+            let tin = grid.to_tin().map_err(|_| JobError::ManyFacets)?;
             let facets = tin.facets().to_vec();
             (Cow::Owned(tin), Cow::Owned(facets))
         }

@@ -200,7 +200,7 @@ fn suitable_cell(abouts: &[About]) -> f64 {
     } else {
         1.0
     };
-    let tens = 10f64.powf(wanted.log10().floor());
+    let tens = libm::pow(10f64, libm::log10(wanted).floor());
     let round = [1.0, 2.0, 5.0, 10.0].map(|step| step * tens);
     // A thousandth over still counts, so that a length which is round stays what it is.
     let fits = round.into_iter().find(|round| *round >= wanted * 0.999);

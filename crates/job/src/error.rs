@@ -509,6 +509,12 @@ pub enum JobError {
     /// A level where a surface with an end is wanted.
     #[error("a level has no end, and cannot be written as a surface")]
     NoEnd,
+    /// A grid with more cells than can be written out as facets.
+    #[error("the grid has more cells than can be written out as facets")]
+    ManyFacets,
+    /// A surface that was to be at hand is not.
+    #[error("a surface that is needed was not read")]
+    NotRead,
     /// The core refused.
     #[error("{0}")]
     Overlay(#[from] OverlayError),

@@ -149,7 +149,7 @@ fn corners(line: &dapedon_core::Alignment, chord: f64) -> Vec<Corner> {
     let places = line.places(chord);
     let mut distances = vec![0.0];
     for pair in places.windows(2) {
-        let step = (pair[1].east - pair[0].east).hypot(pair[1].north - pair[0].north);
+        let step = libm::hypot(pair[1].east - pair[0].east, pair[1].north - pair[0].north);
         distances.push(distances[distances.len() - 1] + step);
     }
     // Chords are a little shorter than the curve: distances are stretched to its length.
@@ -212,7 +212,7 @@ fn along(corners: &[Corner], heights: &[[f64; 2]]) -> Vec<Corner> {
         let Some(&(next_east, next_north, _)) = corners.get(index + 1) else {
             continue;
         };
-        let length = (next_east - east).hypot(next_north - north);
+        let length = libm::hypot(next_east - east, next_north - north);
         let within = |at: f64| at > distance && at < distance + length;
         for [at, own] in heights.iter().filter(|[at, _]| within(*at)) {
             let share = (at - distance) / length;

@@ -26,7 +26,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
         }
         Source::File { path, name } => surface(path, name.as_deref(), reading),
         Source::Files(paths) => Ok(cloud::read(paths, reading)?.0),
-        Source::Level(_) | Source::Named(_) => Err(JobError::NoEnd),
+        Source::Level(_) | Source::Named(_) => Err(JobError::NotRead),
     }
 }
 

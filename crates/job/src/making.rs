@@ -122,12 +122,12 @@ impl<'j> Making<'j> {
     }
 
     fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
-        let index = self.stock.find(source, reading).ok_or(JobError::NoEnd)?;
+        let index = self.stock.find(source, reading).ok_or(JobError::NotRead)?;
         if let Some(made) = self.leaves.get(&index) {
             return Ok(made.clone());
         }
         let leaf = &mut self.stock.leaves[index];
-        let loaded = leaf.loaded.take().ok_or(JobError::NoEnd)?;
+        let loaded = leaf.loaded.take().ok_or(JobError::NotRead)?;
         let made = ground::made(*loaded, self.frame, &leaf.reading)?;
         self.warnings.extend(made.warnings);
         let kind = match (made.handed_over, made.name.as_str()) {

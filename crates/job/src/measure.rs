@@ -84,6 +84,9 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         false => None,
     };
     let mut warnings = std::mem::take(&mut making.warnings);
+    if request.reference == request.surveyed {
+        warnings.push("both sides are one and the same surface: nothing can differ".into());
+    }
     let [reference, surveyed] = &surfaces;
     let mut scene = Scene::of(&making, [reference, surveyed], zones.cloned());
     if let Some(by) = &request.converting {
@@ -152,7 +155,7 @@ fn measured(
 pub(crate) fn facets(surface: &Surface) -> Result<Tin, JobError> {
     match surface {
         Surface::Tin(tin) => Ok(tin.clone()),
-        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::NoEnd),
+        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::ManyFacets),
         Surface::Level(_) => Err(JobError::Unbounded),
     }
 }

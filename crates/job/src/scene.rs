@@ -215,7 +215,7 @@ pub(crate) fn figure_in_words(value: f64) -> String {
         0.0 => "0.0".into(),
         0.05.. => format!("{value:.1}"),
         small => {
-            let decimals = (-small.log10()).ceil().clamp(1.0, 12.0) as usize;
+            let decimals = (-libm::log10(small)).ceil().clamp(1.0, 12.0) as usize;
             format!("{value:.decimals$}")
         }
     }

@@ -488,7 +488,7 @@ fn mistakes_point_at_their_line() {
     );
     wrong(
         &made("{ keep = \"within\", zones = \"west\" }"),
-        "\"within\" is not to be had",
+        "\"within\" is none of the words",
         19,
         "inside, outside",
     );

@@ -5,7 +5,7 @@ pub(crate) fn round_up(size: f64) -> f64 {
     if !(size.is_finite() && size > 0.0) {
         return 1.0;
     }
-    let ten = 10f64.powf(size.log10().floor());
+    let ten = libm::pow(10f64, libm::log10(size).floor());
     // A hair of slack, so that 0.2 is not found to be more than 2 × 0.1.
     let steps = [1.0, 2.0, 5.0, 10.0].map(|step| step * ten);
     steps
@@ -16,7 +16,7 @@ pub(crate) fn round_up(size: f64) -> f64 {
 
 /// Decimals needed to write multiples of a round step.
 pub(crate) fn decimals(step: f64) -> usize {
-    (-step.log10().floor()).max(0.0) as usize
+    (-libm::log10(step).floor()).max(0.0) as usize
 }
 
 /// The multiples of `step` between two values.

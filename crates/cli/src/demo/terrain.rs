@@ -61,7 +61,7 @@ impl Basin {
     fn distance(&self, e: f64, n: f64) -> f64 {
         let east = ((e - self.middle.0).abs() - self.half.0).max(0.0);
         let north = ((n - self.middle.1).abs() - self.half.1).max(0.0);
-        east.hypot(north)
+        libm::hypot(east, north)
     }
 
     /// Places about `step` apart along the line at a distance from the box.
@@ -88,7 +88,7 @@ impl Basin {
             };
             places.extend((0..=count).map(|i| on(i as f64 / count as f64, out)));
             let turn = |i: usize| {
-                let (sin, cos) = (f64::from(i as u32) * std::f64::consts::FRAC_PI_8).sin_cos();
+                let (sin, cos) = libm::sincos(f64::from(i as u32) * std::f64::consts::FRAC_PI_8);
                 on(1.0, (out.0 * cos - out.1 * sin, out.0 * sin + out.1 * cos))
             };
             places.extend((1..4).map(turn));
@@ -108,12 +108,12 @@ fn distance_along(foot: (f64, f64), out: (f64, f64), distance: impl Fn(f64, f64)
 
 /// Northing of the river's middle.
 fn river(e: f64) -> f64 {
-    196.0 + 11.0 * (e / 58.0).sin() + 4.0 * (e / 23.0 + 1.0).cos()
+    196.0 + 11.0 * libm::sin(e / 58.0) + 4.0 * libm::cos(e / 23.0 + 1.0)
 }
 
 /// Northing of the flood bank's middle.
 fn bank_line(e: f64) -> f64 {
-    138.0 + 9.0 * (e / 64.0).sin()
+    138.0 + 9.0 * libm::sin(e / 64.0)
 }
 
 /// Height of the ground across the river, by the distance from its middle: bed, sides, natural
@@ -139,9 +139,9 @@ fn profile(offset: f64) -> f64 {
 
 pub(super) fn ground(e: f64, n: f64) -> f64 {
     let fall = -0.0012 * e;
-    let old_channel = -0.45 * (-((n - 96.0 - 16.0 * (e / 75.0).cos()) / 9.0).powi(2)).exp();
-    let swell = 0.12 * (e / 37.0).sin() * (n / 29.0).cos();
-    let off_river = 1.0 - (-(((n - river(e)) / 22.0).powi(2))).exp();
+    let old_channel = -0.45 * libm::exp(-((n - 96.0 - 16.0 * libm::cos(e / 75.0)) / 9.0).powi(2));
+    let swell = 0.12 * libm::sin(e / 37.0) * libm::cos(n / 29.0);
+    let off_river = 1.0 - libm::exp(-(((n - river(e)) / 22.0).powi(2)));
     profile(n - river(e)) + fall + (old_channel + swell) * off_river
 }
 
@@ -215,7 +215,7 @@ pub(super) fn ground_facets() -> (Vec<Vertex>, Vec<[u32; 3]>) {
             // The shorter diagonal, as a triangulation would take it.
             let length = |p: u32, q: u32| {
                 let (p, q) = (vertices[p as usize], vertices[q as usize]);
-                (p.east - q.east).hypot(p.north - q.north)
+                libm::hypot(p.east - q.east, p.north - q.north)
             };
             if length(a, c) <= length(b, d) {
                 facets.extend([[a, b, c], [a, c, d]]);
@@ -281,7 +281,7 @@ pub(super) fn pick_up() -> Vec<Point> {
             .iter()
             .rev()
             .take(4000)
-            .all(|p| (p.east - east).hypot(p.north - north) > 0.15)
+            .all(|p| libm::hypot(p.east - east, p.north - north) > 0.15)
         {
             points.push(Point {
                 east,
@@ -349,7 +349,7 @@ pub(super) fn pick_up() -> Vec<Point> {
     for row in 0..17 {
         for column in 0..44 {
             let e = 6.0 + 8.0 * column as f64 + if row % 2 == 0 { 0.0 } else { 4.0 };
-            let n = 14.0 + 9.0 * row as f64 + 2.0 * (e / 31.0).sin();
+            let n = 14.0 + 9.0 * row as f64 + 2.0 * libm::sin(e / 31.0);
             if n < river(e) - 15.0 && e < LENGTH - 4.0 {
                 take(&mut points, e, n, "ground");
             }

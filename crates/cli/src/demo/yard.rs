@@ -59,7 +59,7 @@ impl Pile {
     fn distance(&self, e: f64, n: f64) -> f64 {
         let east = ((e - self.middle.0).abs() - self.half.0).max(0.0);
         let north = ((n - self.middle.1).abs() - self.half.1).max(0.0);
-        east.hypot(north)
+        libm::hypot(east, north)
     }
 
     fn rise(&self, e: f64, n: f64) -> f64 {
@@ -103,7 +103,7 @@ fn growth(e: f64, n: f64) -> f64 {
         (131.0, 36.0, 2.0),
         (152.0, 6.0, 1.4),
     ];
-    let over = bushes.map(|(x, y, r)| 1.0 - (e - x).hypot(n - y) / r);
+    let over = bushes.map(|(x, y, r)| 1.0 - libm::hypot(e - x, n - y) / r);
     1.1 * over.into_iter().fold(0.0, f64::max)
 }
 

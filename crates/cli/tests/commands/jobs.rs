@@ -311,3 +311,60 @@ fn a_chain_of_surfaces_ends_somewhere() {
         }
     }
 }
+
+/// Numbers that are too many, words that are none, and keys with nothing to act on are told with their line.
+#[test]
+fn what_means_nothing_in_a_job_is_refused() {
+    let site = Site::new();
+    for (zone, step, told) in [
+        (
+            "[[500002, 6000002, 1, 2], [500012, 6000002], [500012, 6000008]]",
+            "raise = 1",
+            "4 numbers stand where 2 are expected",
+        ),
+        (
+            "[[500002, 6000002], [500012], [500012, 6000008]]",
+            "raise = 1",
+            "1 numbers stand where 2 are expected",
+        ),
+        (
+            "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
+            "move = [1, 2, 3]",
+            "3 numbers stand where 2 are expected",
+        ),
+        (
+            "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
+            "raise = 1, overlap = \"first\"",
+            "overlap says which build-up holds",
+        ),
+        (
+            "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
+            "raise = 1, overlap = \"last\"",
+            "say one of first",
+        ),
+    ] {
+        site.write("dapedon.toml", &format!(
+            "[job]\nname = \"n\"\nunit = \"m\"\n[surface.ground]\nfile = \"ground.xml\"\n[surface.made]\nstart = \"ground\"\nsteps = [{{ {step} }}]\n[zone.z]\ncorners = {zone}\n"
+        ));
+        let refused = site.refuse("surface made");
+        assert!(
+            refused.contains(told) && refused.contains("dapedon.toml, line"),
+            "{step} {zone}: {refused}"
+        );
+    }
+}
+
+#[test]
+fn a_surface_against_itself_is_remarked_on() {
+    let site = Site::new();
+    let out = site.succeed("volume ground.xml ground.xml");
+    assert!(
+        out.contains("warning: both sides are one and the same surface"),
+        "{out}"
+    );
+    assert!(
+        !site
+            .succeed("volume ground.xml survey.csv --unit m")
+            .contains("one and the same")
+    );
+}

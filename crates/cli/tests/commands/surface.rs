@@ -303,7 +303,7 @@ fn a_surface_is_read_at_cells() {
         ),
         (
             "surface ground.xml --out a.asc --cell 1e-9",
-            "more than a thousand million",
+            "more than fit into 2GB",
         ),
         (
             "surface ground.xml --out a.asc --cell 0",

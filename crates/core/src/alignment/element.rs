@@ -63,15 +63,15 @@ impl Element {
             kind: Kind::Straight,
             from,
             to,
-            direction: north.atan2(east),
-            length: east.hypot(north),
+            direction: libm::atan2(north, east),
+            length: libm::hypot(east, north),
         }
     }
 
     /// A circular arc about `centre`; its radius is the distance of its start from there.
     pub fn arc(from: Place, to: Place, centre: Place, turn: Turn) -> Self {
-        let angle = |p: Place| (p.north - centre.north).atan2(p.east - centre.east);
-        let radius = (from.east - centre.east).hypot(from.north - centre.north);
+        let angle = |p: Place| libm::atan2(p.north - centre.north, p.east - centre.east);
+        let radius = libm::hypot(from.east - centre.east, from.north - centre.north);
         let sweep = (turn.sign() * (angle(to) - angle(from))).rem_euclid(TAU);
         Element {
             kind: Kind::Arc {
@@ -151,7 +151,7 @@ impl Element {
                 turn,
             } => {
                 let direction = self.direction + turn.sign() * distance / radius;
-                let (sin, cos) = (direction - turn.sign() * TAU / 4.0).sin_cos();
+                let (sin, cos) = libm::sincos(direction - turn.sign() * TAU / 4.0);
                 Course {
                     place: Place::new(centre.east + radius * cos, centre.north + radius * sin),
                     direction,
@@ -179,7 +179,7 @@ impl Element {
             let middle = half * f64::from(2 * part + 1);
             for (place, weight) in PLACES {
                 for s in [middle - half * place, middle + half * place] {
-                    let (sin, cos) = angle(s).sin_cos();
+                    let (sin, cos) = libm::sincos(angle(s));
                     east += weight * half * cos;
                     north += weight * half * sin;
                 }

@@ -100,8 +100,8 @@ impl Profile {
             Curve::Parabola(lengths) => lengths,
             Curve::Circle(radius) => {
                 let [a, b] = self.grades(index).map(f64::atan);
-                let tangent = radius * ((b - a) / 2.0).tan().abs();
-                [tangent * a.cos(), tangent * b.cos()]
+                let tangent = radius * libm::tan((b - a) / 2.0).abs();
+                [tangent * libm::cos(a), tangent * libm::cos(b)]
             }
         };
         [summit.distance - before, summit.distance + after]
@@ -145,11 +145,11 @@ impl Profile {
             Curve::Circle(radius) => {
                 // The centre stands square to the grade at the curve's start.
                 let side = if out > into { 1.0 } else { -1.0 };
-                let angle = into.atan();
+                let angle = libm::atan(into);
                 let start = summit.height + (from - summit.distance) * into;
                 let centre = [
-                    from - side * radius * angle.sin(),
-                    start + side * radius * angle.cos(),
+                    from - side * radius * libm::sin(angle),
+                    start + side * radius * libm::cos(angle),
                 ];
                 let across = distance - centre[0];
                 centre[1] - side * (radius * radius - across * across).max(0.0).sqrt()

@@ -160,7 +160,7 @@ impl Toe {
 }
 
 fn length([from, to]: &[Vertex; 2]) -> f64 {
-    (to.east - from.east).hypot(to.north - from.north)
+    libm::hypot(to.east - from.east, to.north - from.north)
 }
 
 /// What of the rim of the ground lies along one side of an outline.

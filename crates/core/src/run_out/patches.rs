@@ -155,7 +155,8 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
                 continue;
             }
             let parts = (turn / part).ceil().max(1.0);
-            if !(parts + patches.len() as f64 <= MOST as f64) {
+            let count = parts + patches.len() as f64;
+            if count.is_nan() || count > MOST as f64 {
                 return None;
             }
             // From the way down of the one edge on, or back from that of the other.

@@ -112,7 +112,7 @@ fn slopes(tin: &Tin, values: &[f64], counts: impl Fn(u32) -> bool) -> Vec<f64> {
             Vertex::new(east, north, values[facet[corner] as usize])
         });
         let plane = Plane::through(a, b, c);
-        let slope = plane.slope_east.hypot(plane.slope_north);
+        let slope = libm::hypot(plane.slope_east, plane.slope_north);
         for &vertex in facet {
             let own = &mut slopes[vertex as usize];
             *own = own.max(slope);

@@ -42,7 +42,7 @@ pub(super) fn arc(
     let steps = chords.take(steps(radius, sweep))?;
     let places = (0..=steps)
         .map(|i| {
-            let (sin, cos) = (start + sweep * f64::from(i) / f64::from(steps)).sin_cos();
+            let (sin, cos) = libm::sincos(start + sweep * f64::from(i) / f64::from(steps));
             Vertex::new(
                 centre.east + radius * cos,
                 centre.north + radius * sin,
@@ -63,8 +63,8 @@ pub(super) fn bulge(
     bulge: f64,
 ) -> Option<()> {
     let (east, north) = (to.east - from.east, to.north - from.north);
-    let chord = east.hypot(north);
-    let sweep = 4.0 * bulge.atan();
+    let chord = libm::hypot(east, north);
+    let sweep = 4.0 * libm::atan(bulge);
     if bulge != 0.0 && chord > 0.0 {
         let radius = chord * (1.0 + bulge * bulge) / (4.0 * bulge.abs());
         // From the middle of the chord to the left, by what the arc's height leaves of the radius.
@@ -74,7 +74,7 @@ pub(super) fn bulge(
             (from.north + to.north) / 2.0 + aside * east,
             from.height,
         );
-        let start = (from.north - centre.north).atan2(from.east - centre.east);
+        let start = libm::atan2(from.north - centre.north, from.east - centre.east);
         let along = arc(chords, centre, radius, start, sweep)?;
         let rise = (to.height - from.height) / (along.len() - 1) as f64;
         let inner = along.iter().enumerate().skip(1).take(along.len() - 2);
@@ -90,7 +90,7 @@ pub(super) fn bulge(
 /// How many chords keep within [`CHORD`] of an arc.
 fn steps(radius: f64, sweep: f64) -> f64 {
     let widest = if radius > CHORD {
-        2.0 * (1.0 - CHORD / radius).acos()
+        2.0 * libm::acos(1.0 - CHORD / radius)
     } else {
         TAU / 6.0
     };

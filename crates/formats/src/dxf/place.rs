@@ -41,7 +41,7 @@ impl Placing {
 
     /// Moves `from` to the origin, stretches, turns by `degrees` and moves to `to`.
     pub(super) fn inserted(from: [f64; 3], scale: [f64; 3], degrees: f64, to: [f64; 3]) -> Self {
-        let (sin, cos) = degrees.to_radians().sin_cos();
+        let (sin, cos) = libm::sincos(degrees.to_radians());
         let axes = [
             [scale[0] * cos, scale[0] * sin, 0.0],
             [-scale[1] * sin, scale[1] * cos, 0.0],

@@ -357,7 +357,7 @@ impl Finder {
                         radius => Ok(turn.sign() / radius),
                     },
                 };
-                let direction = (pi.north - from.north).atan2(pi.east - from.east);
+                let direction = libm::atan2(pi.north - from.north, pi.east - from.east);
                 line.elements.push(Element::spiral(
                     from,
                     to,
@@ -406,7 +406,7 @@ impl Finder {
     fn end_outline(&mut self, line: Line) {
         let alignment = Alignment::new(line.name, line.elements, Chainage::from(0.0), None);
         let mut ring = alignment.places(CHORD);
-        let near = |a: Place, b: Place| (b.east - a.east).hypot(b.north - a.north) <= CHORD;
+        let near = |a: Place, b: Place| libm::hypot(b.east - a.east, b.north - a.north) <= CHORD;
         let closed = match (ring.first(), ring.last()) {
             (Some(&first), Some(&last)) => ring.len() > 3 && near(first, last),
             _ => false,

@@ -43,7 +43,7 @@ pub(super) fn levels(
 
 /// The least of 1, 2, 5 and their tens that makes no more than 25 steps.
 fn round_step(range: f64) -> f64 {
-    let ten = 10f64.powf((range / 25.0).log10().floor());
+    let ten = libm::pow(10f64, libm::log10(range / 25.0).floor());
     let steps = [1.0, 2.0, 5.0, 10.0].map(|step| step * ten);
     let fits = |step: &f64| range / step <= 25.0 * (1.0 + 1e-9);
     steps.into_iter().find(fits).unwrap_or(10.0 * ten)

@@ -91,6 +91,8 @@ impl JobError {
             | E::NothingInZones { .. }
             | E::Unbounded
             | E::NoEnd
+            | E::ManyFacets
+            | E::NotRead
             | E::TooManyCells { .. }
             | E::NoCell
             | E::Overlay(_) => return None,

@@ -169,7 +169,9 @@ impl JobError {
                 "see what inspect says of areas without heights, or move the zones".into()
             }
             E::Unbounded => "limit them with --zone".into(),
-            E::NoEnd => "name a file".into(),
+            E::NoEnd => "name a file, or a surface of the job that is no level".into(),
+            E::ManyFacets => "write it as a grid, or keep it within a zone first".into(),
+            E::NotRead => "please report this: it should not happen".into(),
             E::Overlay(_) => "please report this: it should not happen".into(),
         }
     }

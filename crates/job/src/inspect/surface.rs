@@ -256,7 +256,7 @@ fn edges(found: &mut SurfaceFound, tin: &Tin, lie: &Patches) {
     let longest = |facet: usize| {
         let [a, b, c] = tin.corners(facet);
         let length = |p: dapedon_core::Vertex, q: dapedon_core::Vertex| {
-            (q.east - p.east).hypot(q.north - p.north)
+            libm::hypot(q.east - p.east, q.north - p.north)
         };
         length(a, b).max(length(b, c)).max(length(c, a))
     };

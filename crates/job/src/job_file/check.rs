@@ -13,7 +13,7 @@ use std::path::{Path, PathBuf};
 use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, Side, VolumeUnit};
 
 use super::entries::{
-    AreaEntry, JobEntries, LineEntry, MassEntry, Name, UnitEntry, VolumeEntry, ZoneEntry,
+    AreaEntry, JobEntries, LineEntry, MassEntry, Name, Numbers, UnitEntry, VolumeEntry, ZoneEntry,
 };
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, Spot, ZonePlan, ZoneShape, nearest};
 use toml::Spanned;
@@ -219,7 +219,7 @@ fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
         return JobFileError { spot, what, remedy };
     }
     if let (true, [unknown, known @ ..]) = (message.starts_with("unknown variant"), &quoted[..]) {
-        let what = format!("\"{unknown}\" is not to be had there");
+        let what = format!("\"{unknown}\" is none of the words that may stand there");
         let remedy = format!("say one of {}", known.join(", "));
         return JobFileError { spot, what, remedy };
     }
@@ -259,7 +259,8 @@ fn zone(
     }
     let corners = entry.corners.as_ref();
     if let Some(corners) = corners {
-        in_range(sheet, corners.span(), corners.get_ref().iter().flatten())?;
+        let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
+        in_range(sheet, corners.span(), numbers)?;
     }
     let shape = shape(sheet, name, "zone", &entry.file, &entry.named_by, corners)?;
     let shape = ZoneShape::Drawn(shape);
@@ -290,7 +291,7 @@ fn at_level(
     }
     in_range(sheet, level.span(), [level.get_ref()].into_iter())?;
     if let Some(pool) = &entry.pool {
-        in_range(sheet, pool.span(), pool.get_ref().iter())?;
+        in_range(sheet, pool.span(), pool.get_ref().0.iter())?;
     }
     let Some(surface) = &entry.surface else {
         return Ok(None);
@@ -299,21 +300,23 @@ fn at_level(
         surface: sheet.known(surface, "surface", surfaces)?,
         level: *level.get_ref(),
         side,
-        pool: entry.pool.as_ref().map(|pool| *pool.get_ref()),
+        pool: entry.pool.as_ref().map(|pool| pool.get_ref().0),
     }))
 }
 
 fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {
     let corners = entry.corners.as_ref();
     if let Some(corners) = corners {
-        in_range(sheet, corners.span(), corners.get_ref().iter().flatten())?;
+        let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
+        in_range(sheet, corners.span(), numbers)?;
     }
     if let Some(heights) = &entry.heights {
-        in_range(sheet, heights.span(), heights.get_ref().iter().flatten())?;
+        let numbers = heights.get_ref().iter().flat_map(|pair| &pair.0);
+        in_range(sheet, heights.span(), numbers)?;
         let rising = heights
             .get_ref()
             .windows(2)
-            .all(|pair| pair[0][0] < pair[1][0]);
+            .all(|pair| pair[0].0[0] < pair[1].0[0]);
         if heights.get_ref().is_empty() || !rising {
             let what = "heights stand by ascending distances along the line";
             return Err(sheet.fault(
@@ -328,19 +331,19 @@ fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, J
         heights: entry
             .heights
             .as_ref()
-            .map(|heights| heights.get_ref().clone()),
+            .map(|heights| heights.get_ref().iter().map(|pair| pair.0).collect()),
         spot: sheet.spot(name.span()),
     })
 }
 
-fn shape<C: Clone>(
+fn shape<const N: usize>(
     sheet: &Sheet<'_>,
     name: &Name,
     kind: &str,
     file: &Option<Name>,
     named_by: &Option<String>,
-    corners: Option<&Spanned<Vec<C>>>,
-) -> Result<Shape<C>, JobFileError> {
+    corners: Option<&Spanned<Vec<Numbers<N>>>>,
+) -> Result<Shape<[f64; N]>, JobFileError> {
     match (file, corners) {
         (Some(file), None) => {
             let (path, name) = sheet.file_and_name(file.get_ref());
@@ -350,7 +353,10 @@ fn shape<C: Clone>(
                 named_by: named_by.clone(),
             })
         }
-        (None, Some(corners)) => Ok(Shape::Corners(corners.get_ref().clone())),
+        (None, Some(corners)) => {
+            let corners = corners.get_ref().iter().map(|corner| corner.0);
+            Ok(Shape::Corners(corners.collect()))
+        }
         (file, _) => {
             let what = match file {
                 Some(_) => format!("the {kind} has both a file and corners"),

@@ -76,6 +76,23 @@ pub(crate) struct FactsEntry {
     pub(crate) mass_unit: Option<MassEntry>,
 }
 
+/// So many numbers, neither fewer nor more: the reader of TOML would pass over what is too many.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Numbers<const N: usize>(pub(crate) [f64; N]);
+
+impl<'de, const N: usize> Deserialize<'de> for Numbers<N> {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        let all = Vec::<f64>::deserialize(from)?;
+        let numbers = all.try_into().map_err(|all: Vec<f64>| {
+            serde::de::Error::custom(format!(
+                "{} numbers stand where {N} are expected",
+                all.len()
+            ))
+        })?;
+        Ok(Numbers(numbers))
+    }
+}
+
 /// A length unit.
 #[derive(Debug, Clone, Copy, Deserialize, JsonSchema)]
 pub(crate) enum UnitEntry {
@@ -249,7 +266,8 @@ pub(crate) struct StepEntry {
     pub(crate) level: Option<f64>,
     /// Moves in plan, so far to the east and to the north.
     #[serde(rename = "move")]
-    pub(crate) shift: Option<[f64; 2]>,
+    #[schemars(with = "Option<[f64; 2]>")]
+    pub(crate) shift: Option<Numbers<2>>,
     /// Takes the higher of this surface and another one.
     #[schemars(with = "Option<String>")]
     pub(crate) highest: Option<Name>,
@@ -309,7 +327,8 @@ pub(crate) struct PlatformEntry {
     /// Where to it falls, in degrees clockwise from north.
     pub(crate) towards: Option<f64>,
     /// Where it has its height, as east and north.
-    pub(crate) at: Option<[f64; 2]>,
+    #[schemars(with = "Option<[f64; 2]>")]
+    pub(crate) at: Option<Numbers<2>>,
     /// The slopes in cut: n in 1 in n.
     pub(crate) cut_slope: f64,
     /// The slopes in fill: n in 1 in n.
@@ -360,7 +379,7 @@ pub(crate) struct ZoneEntry {
     pub(crate) file: Option<Name>,
     /// Its corners, each as east and north, in the job's unit.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
-    pub(crate) corners: Option<Spanned<Vec<[f64; 2]>>>,
+    pub(crate) corners: Option<Spanned<Vec<Numbers<2>>>>,
     /// The attribute that names features of GeoJSON and shapefiles.
     pub(crate) named_by: Option<String>,
     /// The surface of which it is what lies below a level, or above; such a zone is measured in, and no surface is
@@ -375,7 +394,7 @@ pub(crate) struct ZoneEntry {
     pub(crate) above: Option<Spanned<f64>>,
     /// Of what lies below, only what is connected to this place, as east and north.
     #[schemars(with = "Option<[f64; 2]>")]
-    pub(crate) pool: Option<Spanned<[f64; 2]>>,
+    pub(crate) pool: Option<Spanned<Numbers<2>>>,
 }
 
 /// A line: from a file, or by its corners.
@@ -387,10 +406,10 @@ pub(crate) struct LineEntry {
     pub(crate) file: Option<Name>,
     /// Its corners, each as east, north and height, in the job's unit.
     #[schemars(with = "Option<Vec<[f64; 3]>>")]
-    pub(crate) corners: Option<Spanned<Vec<[f64; 3]>>>,
+    pub(crate) corners: Option<Spanned<Vec<Numbers<3>>>>,
     /// Heights along it, each as distance from its start and height, in place of its own.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
-    pub(crate) heights: Option<Spanned<Vec<[f64; 2]>>>,
+    pub(crate) heights: Option<Spanned<Vec<Numbers<2>>>>,
     /// The attribute that names features of GeoJSON and shapefiles.
     pub(crate) named_by: Option<String>,
 }

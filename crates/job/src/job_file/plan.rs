@@ -236,7 +236,7 @@ impl Act {
             Act::Platform(plan) => {
                 let fall = match plan.rise {
                     [0.0, 0.0] => String::new(),
-                    [east, north] => format!(", falling {:.4} in 1", east.hypot(north)),
+                    [east, north] => format!(", falling {:.4} in 1", libm::hypot(east, north)),
                 };
                 let slopes = slopes(&plan.slopes, &plan.until);
                 format!(

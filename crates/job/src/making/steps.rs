@@ -87,7 +87,7 @@ impl Making<'_> {
             Some(zones) => within(&made, surface, zones),
             None => Ok(made),
         };
-        let other = || other.ok_or(JobError::NoEnd);
+        let other = || other.ok_or(JobError::NotRead);
         let made = match &step.act {
             Act::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
             Act::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
@@ -341,7 +341,7 @@ impl Making<'_> {
         let corners: Vec<Vertex> = line.corners.iter().map(local).collect();
         let length: f64 = corners
             .windows(2)
-            .map(|pair| (pair[1].east - pair[0].east).hypot(pair[1].north - pair[0].north))
+            .map(|pair| libm::hypot(pair[1].east - pair[0].east, pair[1].north - pair[0].north))
             .sum();
         done.notes.push(format!(
             "the line is {length:.2} {} long",

@@ -106,7 +106,7 @@ fn evenly(surface: &Surface, area: f64, memory: Memory) -> Result<(Tin, Option<f
     let cell = nice((area.sqrt() / 6.0).max((tin.area() / MANY).sqrt()));
     let wide = (0..tin.facets().len()).map(|facet| {
         let [a, b, c] = tin.corners(facet);
-        let side = |p: Vertex, q: Vertex| (q.east - p.east).hypot(q.north - p.north);
+        let side = |p: Vertex, q: Vertex| libm::hypot(q.east - p.east, q.north - p.north);
         let longest = side(a, b).max(side(b, c)).max(side(c, a));
         let twice =
             (b.east - a.east) * (c.north - a.north) - (b.north - a.north) * (c.east - a.east);
@@ -134,7 +134,7 @@ const MANY: f64 = 4e6;
 
 /// The next smaller of 1, 2, 5 and their tens.
 fn nice(length: f64) -> f64 {
-    let ten = 10f64.powf(length.log10().floor());
+    let ten = libm::pow(10f64, libm::log10(length).floor());
     let digit = length / ten;
     let whole = [5.0, 2.0]
         .into_iter()

@@ -6,7 +6,7 @@ use dapedon_core::{Choice, Ends, FARTHEST, LengthUnit, Slopes};
 use toml::Spanned;
 
 use super::super::entries::{
-    EmbankmentEntry, EndsEntry, Name, PlatformEntry, SideEntry, StepEntry, all,
+    EmbankmentEntry, EndsEntry, Name, Numbers, PlatformEntry, SideEntry, StepEntry, all,
 };
 use super::super::{Act, BuildUpPlan, EmbankmentPlan, JobFileError, PlatformPlan, StepPlan};
 use super::Sheet;
@@ -50,7 +50,7 @@ pub(super) fn step(
     if let Some(level) = entry.level {
         acts.push(Act::Level(number(level)?));
     }
-    if let Some([east, north]) = entry.shift {
+    if let Some(Numbers([east, north])) = entry.shift {
         acts.push(Act::Move([number(east)?, number(north)?]));
     }
     for (name, choice) in [
@@ -89,6 +89,11 @@ pub(super) fn step(
     } else if let Some(stop) = &entry.stop_at {
         let what = "stop-at says where a build-up ends, and the step has none";
         return Err(sheet.fault(stop.span(), what, "say which with build-up = [\"...\"]"));
+    }
+    if entry.overlap.is_some() && named.is_empty() {
+        let what =
+            "overlap says which build-up holds where their zones overlap, and the step has none";
+        return Err(sheet.fault(span(), what, "leave it away, or say build-up = [\"...\"]"));
     }
     if let Some(name) = &entry.difference {
         acts.push(Act::Difference(surface(name)?));
@@ -179,7 +184,7 @@ fn platform(
     known: &Known<'_>,
 ) -> Result<PlatformPlan, JobFileError> {
     let numbers = [entry.level, entry.fall, entry.towards.unwrap_or(0.0)];
-    let at = entry.at.into_iter().flatten();
+    let at = entry.at.into_iter().flat_map(|at| at.0);
     if let Some(value) = numbers
         .into_iter()
         .chain(at)
@@ -194,7 +199,7 @@ fn platform(
     let rise = match (entry.fall, entry.towards) {
         (0.0, _) => [0.0, 0.0],
         (fall, Some(towards)) => {
-            let (sin, cos) = towards.to_radians().sin_cos();
+            let (sin, cos) = libm::sincos(towards.to_radians());
             [-fall * sin, -fall * cos]
         }
         (_, None) => {
@@ -207,7 +212,7 @@ fn platform(
         outline: sheet.known(&entry.outline, "zone", known.zones)?,
         level: entry.level,
         rise,
-        at: entry.at,
+        at: entry.at.map(|at| at.0),
         slopes: slopes(
             sheet,
             step,
