@@ -142,6 +142,8 @@ fn split(mut edges: Vec<Edge>) -> Vec<Edge> {
         let mut within: Vec<Vec<Place>> = vec![Vec::new(); edges.len()];
         crossing::each(&edges, |one, other, meeting| {
             match meeting {
+                // Edges so short that their product is nothing cross nowhere.
+                Meeting::Cross(at) if !at.east.is_finite() || !at.north.is_finite() => {}
                 Meeting::Cross(at) => {
                     within[one].push(at);
                     within[other].push(at);
@@ -266,6 +268,26 @@ mod tests {
             let ground: f64 = found.iter().map(|region| region.ground.area()).sum();
             assert!(!found.is_empty() && ground <= sum + 1e-9);
         }
+    }
+
+    /// A zone far smaller than coordinates resolve takes nothing from the others.
+    #[test]
+    fn a_zone_of_next_to_nothing_takes_nothing() {
+        let mut both = zones(&[[0.0, 0.0, 10.0, 10.0]]).zones().to_vec();
+        let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+        let ring = [
+            (1e-321, 0.0),
+            (0.0, 0.0),
+            (0.0, 3e-28),
+            (3e-28, 2e-129),
+            (1e-321, 0.0),
+        ];
+        let ring = ring.map(|(e, n)| Place::new(e, n)).to_vec();
+        both.extend(Zone::new("t", frame, vec![vec![ring]]));
+        assert_eq!(both.len(), 2);
+        let found = regions(&Zones::new(frame, both), None);
+        let ground: f64 = found.iter().map(|region| region.ground.area()).sum();
+        assert!((ground - 100.0).abs() < 1e-9, "{ground}");
     }
 
     #[test]
