@@ -12,6 +12,7 @@ use crate::breaklines::{self, Crossing, along};
 use crate::plan::cross;
 use crate::repeated::ordered;
 use crate::rows::Rows;
+use crate::tin::MOST;
 use crate::{Edge, Frame, LineKind, PickUp, Place, Rules, Tin, TinError, Vertex};
 
 /// A surface made from points and lines, and what was done to them on the way.
@@ -48,6 +49,12 @@ pub enum TriangulateError {
     TooFew {
         /// How many different places there are.
         found: usize,
+    },
+    /// More points than can be told apart.
+    #[error("{points} points are more than can be measured")]
+    TooMany {
+        /// How many points there are.
+        points: usize,
     },
     /// The points stand in one line.
     #[error("all {points} points stand in one line")]
@@ -111,6 +118,11 @@ pub fn triangulate(
     if let Some(point) = pick_up.points.iter().position(|v| !v.is_in_range()) {
         return Err(TriangulateError::OutOfRange { point });
     }
+    if pick_up.points.len() >= MOST {
+        return Err(TriangulateError::TooMany {
+            points: pick_up.points.len(),
+        });
+    }
     let ordered = ordered(&pick_up.points, rules.same_place)?;
     let mut points = ordered.points;
     let given = points.len();
@@ -157,6 +169,7 @@ pub fn triangulate(
             long,
             outside,
         }),
+        Err(TinError::TooMany { .. }) => Err(TriangulateError::TooMany { points: given }),
         Err(TinError::NoFacets { .. }) => Err(TriangulateError::InOneLine { points: given }),
         Err(
             TinError::OutOfRange { vertex: point } | TinError::UnknownVertex { facet: point, .. },
@@ -181,7 +194,7 @@ impl Net {
         let point = |p: &Place| mitigate_underflow(Point2::new(p.east, p.north));
         let mut conflicts = Vec::new();
         let out_of_range = |_| TriangulateError::OutOfRange { point: 0 };
-        let mut line_broken = places.to_vec();
+        let mut line_broken = Vec::new();
         let (places, mut net) = match in_line::begins_in_one_line(places) {
             false => {
                 let net = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(
@@ -193,6 +206,7 @@ impl Net {
             }
             true => {
                 let given = points.len();
+                line_broken = places.to_vec();
                 let Some(off) = in_line::first_off(&line_broken) else {
                     return Err(TriangulateError::InOneLine { points: given });
                 };

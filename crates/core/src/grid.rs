@@ -6,6 +6,7 @@ use std::ops::Range;
 
 use rayon::prelude::*;
 
+use crate::tin::MOST;
 use crate::{Extent, FARTHEST, Frame, Place, Tin, TinError, Vertex};
 
 /// Heights at the nodes of a regular grid, row by row from the south-west.
@@ -93,7 +94,7 @@ impl Grid {
         if columns < 2 || rows < 2 {
             return Err(GridError::TooFew { columns, rows });
         }
-        let nodes = columns.checked_mul(rows).filter(|&nodes| nodes < 1 << 30);
+        let nodes = columns.checked_mul(rows).filter(|&nodes| nodes < MOST);
         let nodes = nodes.ok_or(GridError::TooMany { columns, rows })?;
         if heights.len() != nodes {
             return Err(GridError::Count {

@@ -22,6 +22,7 @@ pub fn mask(surface: &Surface, zone: &Zone) -> Result<Tin, OverlayError> {
     assemble(frame, &[source]).map_err(|error| match error {
         // The pieces come from a surface whose numbers were found in range.
         TinError::NoFacets { .. }
+        | TinError::TooMany { .. }
         | TinError::OutOfRange { .. }
         | TinError::UnknownVertex { .. } => OverlayError::Apart,
     })

@@ -82,12 +82,31 @@ pub enum TinError {
         /// Index of the vertex.
         vertex: usize,
     },
+    /// More vertices or facets than can be told apart.
+    #[error("{vertices} vertices and {facets} facets are more than can be measured")]
+    TooMany {
+        /// How many vertices there are.
+        vertices: usize,
+        /// How many facets there are.
+        facets: usize,
+    },
     /// No facet has a plan area.
     #[error("no facet has a plan area ({thin} without one)")]
     NoFacets {
         /// How many facets were dropped.
         thin: usize,
     },
+}
+
+/// Vertices or facets of a surface, at most, and nodes of a grid: three for each facet, and twice as many with a mark, still
+/// count in 32 bits.
+pub(crate) const MOST: usize = 1 << 30;
+
+fn few_enough(vertices: usize, facets: usize) -> Result<(), TinError> {
+    match vertices.max(facets) < MOST {
+        true => Ok(()),
+        false => Err(TinError::TooMany { vertices, facets }),
+    }
 }
 
 impl Tin {
@@ -120,6 +139,7 @@ impl Tin {
         vertices: Vec<Vertex>,
         mut facets: Vec<[u32; 3]>,
     ) -> Result<Self, TinError> {
+        few_enough(vertices.len(), facets.len())?;
         for (index, facet) in facets.iter().enumerate() {
             if let Some(&vertex) = facet.iter().find(|&&v| v as usize >= vertices.len()) {
                 return Err(TinError::UnknownVertex {
@@ -279,6 +299,19 @@ mod tests {
 
     fn vertex(east: f64, north: f64, height: f64) -> Vertex {
         Vertex::new(500_000.0 + east, 6_000_000.0 + north, height)
+    }
+
+    #[test]
+    fn more_than_can_be_told_apart_is_refused() {
+        assert_eq!(few_enough(MOST - 1, MOST - 1), Ok(()));
+        let (vertices, facets) = (8, MOST);
+        assert_eq!(
+            few_enough(vertices, facets),
+            Err(TinError::TooMany { vertices, facets })
+        );
+        assert!(few_enough(MOST, 8).is_err());
+        // Three for each facet, and a bit for a mark.
+        assert!(u32::try_from(3 * MOST).is_ok() && MOST < 1 << 31);
     }
 
     #[test]

@@ -99,7 +99,7 @@ impl Profile {
             _ if index == 0 || index + 1 == self.summits.len() => [0.0; 2],
             Curve::Parabola(lengths) => lengths,
             Curve::Circle(radius) => {
-                let [a, b] = self.grades(index).map(f64::atan);
+                let [a, b] = self.grades(index).map(libm::atan);
                 let tangent = radius * libm::tan((b - a) / 2.0).abs();
                 [tangent * libm::cos(a), tangent * libm::cos(b)]
             }

@@ -51,7 +51,8 @@ pub(super) enum Spans<'s> {
 pub(super) enum Index<'s> {
     Listed {
         tin: &'s Tin,
-        starts: Vec<u32>,
+        /// Counted beyond 32 bits: long facets are listed in many blocks.
+        starts: Vec<usize>,
         facets: Vec<u32>,
     },
     Cells(&'s Grid),
@@ -193,18 +194,18 @@ impl Blocks {
             Spans::Everywhere(plane) => return Index::Everywhere(*plane),
         };
         let columns = self.east.len();
-        let mut starts = vec![0u32; self.len() + 1];
+        let mut starts = vec![0usize; self.len() + 1];
         for block in spans.iter().flatten().flat_map(|span| span.blocks(columns)) {
             starts[block + 1] += 1;
         }
         for block in 0..self.len() {
             starts[block + 1] += starts[block];
         }
-        let mut facets = vec![0u32; starts[self.len()] as usize];
+        let mut facets = vec![0u32; starts[self.len()]];
         // Each start is moved to its end while filling, which is where the next one starts.
         for (facet, span) in spans.iter().enumerate() {
             for block in span.iter().flat_map(|span| span.blocks(columns)) {
-                facets[starts[block] as usize] = facet as u32;
+                facets[starts[block]] = facet as u32;
                 starts[block] += 1;
             }
         }
@@ -271,7 +272,7 @@ impl Index<'_> {
                 facets: all,
             } => {
                 let block = block as usize;
-                let listed = &all[starts[block] as usize..starts[block + 1] as usize];
+                let listed = &all[starts[block]..starts[block + 1]];
                 facets.extend(
                     listed
                         .iter()

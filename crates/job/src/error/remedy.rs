@@ -1,6 +1,6 @@
 //! What to do about what went wrong.
 
-use dapedon_core::{CrestError, LengthUnit, RunOutError, TriangulateError, ZoneError};
+use dapedon_core::{CrestError, LengthUnit, RunOutError, TinError, TriangulateError, ZoneError};
 
 use super::JobError;
 
@@ -125,6 +125,10 @@ impl JobError {
                  say --any-crs".into()
             }
             E::GeoJson { error, .. } => error.remedy().into(),
+            E::Facets {
+                error: TinError::TooMany { .. },
+                ..
+            } => "thin the surface, or measure the site in parts".into(),
             E::Facets { .. } => "have the surface exported again".into(),
             E::Points { error, .. } => match error {
                 TriangulateError::TwoHeights { .. } => {
@@ -138,6 +142,9 @@ impl JobError {
                 }
                 TriangulateError::NothingLeft { .. } => {
                     "see that the outlines are the right ones, or allow longer edges".into()
+                }
+                TriangulateError::TooMany { .. } => {
+                    "thin the points, or measure the site in parts".into()
                 }
                 TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {
                     "see that the file is whole".into()
