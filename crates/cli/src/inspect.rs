@@ -10,7 +10,7 @@ use std::path::Path;
 use anstyle::Style;
 use dapedon_core::{AreaUnit, Frame, LengthUnit};
 use dapedon_job::{Extreme, Inspection, OddFound, PairFound, inspect, names_are_found, pair};
-use dapedon_report::number::grouped;
+use dapedon_report::number::{grouped, range};
 use dapedon_report::{Mark, ground_map};
 use serde::Serialize;
 
@@ -188,6 +188,6 @@ pub(crate) fn extent(
     min: Extreme,
     max: Extreme,
 ) -> io::Result<()> {
-    writeln!(out, "  east     {:.3} to {:.3}", min.east, max.east)?;
-    writeln!(out, "  north    {:.3} to {:.3}", min.north, max.north)
+    writeln!(out, "  east     {}", range([min.east, max.east], 3))?;
+    writeln!(out, "  north    {}", range([min.north, max.north], 3))
 }

@@ -8,7 +8,7 @@ use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit};
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
 use dapedon_job::{Built, Job, Source, build, cells, mesh};
 use dapedon_report::ground_map;
-use dapedon_report::number::grouped;
+use dapedon_report::number::{grouped, range};
 
 use crate::args::SurfaceArgs;
 use crate::fault::Fault;
@@ -202,11 +202,7 @@ fn print(
         grouped(built.true_area, told.decimals, " ")
     )?;
     crate::inspect::extent(out, built.min, built.max)?;
-    writeln!(
-        out,
-        "  heights  {:.3} to {:.3} {length}",
-        built.heights[0], built.heights[1]
-    )?;
+    writeln!(out, "  heights  {} {length}", range(built.heights, 3))?;
     for note in &built.notes {
         writeln!(out, "  - {note}")?;
     }

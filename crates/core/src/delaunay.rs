@@ -194,7 +194,7 @@ impl Net {
         let point = |p: &Place| mitigate_underflow(Point2::new(p.east, p.north));
         let mut conflicts = Vec::new();
         let out_of_range = |_| TriangulateError::OutOfRange { point: 0 };
-        let mut line_broken = Vec::new();
+        let mut line_broken;
         let (places, mut net) = match in_line::begins_in_one_line(places) {
             false => {
                 let net = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(

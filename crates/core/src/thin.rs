@@ -4,14 +4,14 @@ mod middle;
 
 use std::collections::HashMap;
 
-use crate::{Place, Vertex};
+use crate::{Place, Vertex, tin};
 use middle::Kept;
 
 /// Cells along the side of a tile.
 const SIDE: i64 = 32;
 const CELLS: usize = (SIDE * SIDE) as usize;
 /// Cells that a grid may have.
-const MOST: u64 = 1 << 30;
+const MOST: u64 = tin::MOST as u64;
 
 /// Which height a cell keeps of its points.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]

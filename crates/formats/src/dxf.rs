@@ -68,13 +68,12 @@ pub struct Layer {
 }
 
 impl Layer {
-    /// Its lowest and highest height.
-    pub fn heights(&self) -> [f64; 2] {
+    /// Its lowest and highest height, if there is any.
+    pub fn heights(&self) -> Option<[f64; 2]> {
         let lines = self.lines.iter().flatten();
         let all = self.points.iter().chain(lines).chain(&self.vertices);
-        all.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], v| {
-            [low.min(v.height), high.max(v.height)]
-        })
+        let ends = all.map(|vertex| [vertex.height, vertex.height]);
+        ends.reduce(|[low, high], [height, _]| [low.min(height), high.max(height)])
     }
 }
 

@@ -1,5 +1,7 @@
 //! Numbers as people read them.
 
+use dapedon_core::FARTHEST;
+
 /// A number rounded to `decimals`, its digits grouped in threes by `separator` (SI brochure, 5.4.4),
 /// with a true minus sign. Nothing is ever shown as minus zero.
 ///
@@ -22,6 +24,21 @@ pub fn grouped(value: f64, decimals: usize, separator: &str) -> String {
         text.push(digit);
     }
     text + fraction
+}
+
+/// From where to where, as in an extent. What lies beyond any survey is told by its power of ten, not by all its digits.
+///
+/// ```
+/// use dapedon_report::number::range;
+/// assert_eq!(range([-1.25, 80.0], 2), "-1.25 to 80.00");
+/// assert_eq!(range([0.0, 5e307], 1), "0.0 to 5e307");
+/// ```
+pub fn range(ends: [f64; 2], decimals: usize) -> String {
+    let [low, high] = ends.map(|value| match value.abs() <= FARTHEST {
+        true => format!("{value:.decimals$}"),
+        false => format!("{value:e}"),
+    });
+    format!("{low} to {high}")
 }
 
 /// An amount of money or a rate: to the hundredth, or as many decimals more as it has, up to six.

@@ -3,7 +3,7 @@
 use std::io::{self, Write};
 
 use dapedon_job::{AttributeFound, LineFound, ZoneFound};
-use dapedon_report::number::grouped;
+use dapedon_report::number::{grouped, range};
 
 use super::{LISTED, count};
 use crate::table::table;
@@ -62,15 +62,14 @@ pub(super) fn zones(out: &mut impl Write, zones: &[ZoneFound]) -> io::Result<()>
         return Ok(());
     }
     let rows = zones.iter().map(|z| {
-        let range = |from: f64, to: f64| format!("{from:.1} to {to:.1}");
         [
             z.name.clone(),
             count(z.parts),
             count(z.holes),
             count(z.corners),
             grouped(z.area, 1, " "),
-            range(z.min.east, z.max.east),
-            range(z.min.north, z.max.north),
+            range([z.min.east, z.max.east], 1),
+            range([z.min.north, z.max.north], 1),
         ]
     });
     let heading = ["zone", "parts", "holes", "corners", "area", "east", "north"];

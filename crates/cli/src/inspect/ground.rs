@@ -5,6 +5,7 @@ use std::io::{self, Write};
 use anstyle::Style;
 use dapedon_core::{AreaUnit, LengthUnit};
 use dapedon_job::{CellsFound, CloudFound, SurfaceFound};
+use dapedon_report::number::range;
 
 use super::{LISTED, area, count, extent, whole};
 use crate::table::table;
@@ -123,12 +124,13 @@ pub(super) fn surface(
     parts.push(facets);
     writeln!(out, "  {bold}{name}{bold:#}")?;
     writeln!(out, "  holds    {}", parts.join(", "))?;
-    if surface.points == 0 {
-        return Ok(());
+    if let (Some(min), Some(max)) = (surface.min, surface.max) {
+        extent(out, min, max)?;
     }
-    extent(out, surface.min, surface.max)?;
-    let [low, high] = surface.heights;
-    writeln!(out, "  heights  {low:.3} to {high:.3}")?;
+    if surface.points > 0 {
+        let heights = surface.heights.map(|heights| range(heights, 3));
+        writeln!(out, "  heights  {}", heights.as_deref().unwrap_or("none"))?;
+    }
     if surface.facets > 0 {
         writeln!(out, "  area     {} in plan", area(surface.area, unit))?;
     }

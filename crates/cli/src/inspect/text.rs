@@ -3,6 +3,7 @@
 use std::io::{self, Write};
 
 use dapedon_job::{ColumnsFound, LayerFound};
+use dapedon_report::number::range;
 
 use super::{LISTED, count};
 use crate::table::table;
@@ -66,11 +67,8 @@ pub(super) fn layers(out: &mut impl Write, layers: &[LayerFound]) -> io::Result<
                 )
             })
             .collect();
-        let [low, high] = layer.heights;
-        let heights = match low.is_finite() {
-            true => format!("{low:.2} to {high:.2}"),
-            false => "none".into(),
-        };
+        let heights = layer.heights.map(|heights| range(heights, 2));
+        let heights = heights.unwrap_or_else(|| "none".into());
         [layer.name.clone(), kinds.join(", "), heights]
     });
     let heading = ["layer", "holds", "heights"].map(String::from);

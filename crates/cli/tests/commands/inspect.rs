@@ -76,6 +76,57 @@ fn names_that_are_nowhere_are_refused() {
     assert!(said.contains("1 breakline"), "{said}");
 }
 
+/// Files of which nothing can be made have no heights, or ones that no survey has: neither is told as if it were one.
+#[test]
+fn nothing_is_told_without_end() {
+    let site = Site::new();
+    let grid = |cell: &str, heights: &str| {
+        format!(
+            "ncols 2\nnrows 2\nxllcorner 0\nyllcorner 0\ncellsize {cell}\nnodata_value -9\n{heights}\n"
+        )
+    };
+    let landxml = |what: &str| {
+        format!(
+            "<?xml version=\"1.0\"?><LandXML xmlns=\"http://www.landxml.org/schema/LandXML-1.2\" version=\"1.2\">\
+             <Units><Metric linearUnit=\"meter\"/></Units>{what}</LandXML>"
+        )
+    };
+    let far = "<CgPoints><CgPoint name=\"a\">1 1e308 3</CgPoint><CgPoint name=\"b\">1 -1e308 3</CgPoint></CgPoints>";
+    let nothing = "<Surfaces><Surface name=\"s\"><SourceData></SourceData></Surface></Surfaces>";
+    let files = [
+        ("without.asc", grid("1", "-9 -9\n-9 -9"), "heights  none"),
+        ("wide.asc", grid("1e308", "1 2\n3 4"), "5e307 to 1.5e308"),
+        ("endless.asc", grid("1", "1e400 2\n3 inf"), "2.000 to 3.000"),
+        ("far.xml", landxml(far), "-1e308 to 1e308"),
+        ("nothing.xml", landxml(nothing), "0 points"),
+        (
+            "far.obj",
+            "v 0 0 0\nv 1 0 1e308\nv 1e308 1e308 0\nf 1 2 3\n".into(),
+            "0.000 to 1e308",
+        ),
+    ];
+    for (name, text, told) in files {
+        site.write(name, &text);
+        let said = site.succeed(&format!("inspect {name}"));
+        assert!(said.contains(told), "{said}");
+        let long = said.lines().any(|line| line.chars().count() > 160);
+        let endless = |word: &str| ["inf", "-inf", "NaN"].contains(&word);
+        assert!(!long && !said.split_whitespace().any(endless), "{said}");
+        let json = site.succeed(&format!("inspect {name} --json"));
+        let json: serde_json::Value = serde_json::from_str(&json).unwrap();
+        // Either there is a number, or there is none; not a place or a range of none.
+        let found = &json["files"][0]["surfaces"][0];
+        for key in ["min", "max", "heights"] {
+            let numbers = |value: &serde_json::Value| match value {
+                serde_json::Value::Object(ends) => ends.values().all(serde_json::Value::is_number),
+                serde_json::Value::Array(ends) => ends.iter().all(serde_json::Value::is_number),
+                other => other.is_null(),
+            };
+            assert!(numbers(&found[key]), "{name} {key}: {found}");
+        }
+    }
+}
+
 #[test]
 fn pictures_are_of_one_file() {
     let site = Site::new();

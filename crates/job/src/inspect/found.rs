@@ -35,8 +35,8 @@ pub struct LayerFound {
     pub name: String,
     /// How many entities of each kind.
     pub kinds: BTreeMap<&'static str, usize>,
-    /// Lowest and highest height, in the drawing's unit.
-    pub heights: [f64; 2],
+    /// Lowest and highest height, in the drawing's unit, if there is any.
+    pub heights: Option<[f64; 2]>,
 }
 
 /// An alignment of a file.

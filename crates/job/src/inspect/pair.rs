@@ -80,8 +80,11 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
             warnings.extend(mistake::of_heights(middle, half, unit));
             (middle_difference, spread) = (Some(middle), Some(half));
         }
-        let heights = [one, other].map(|(found, _)| found.surfaces[0].heights);
-        warnings.extend(mistake::of_units(heights[0], heights[1]).map(Into::into));
+        let [first, second] = [one, other].map(|(found, _)| found.surfaces[0].heights);
+        let feet = first
+            .zip(second)
+            .and_then(|(first, second)| mistake::of_units(first, second));
+        warnings.extend(feet.map(Into::into));
         let least = covered.both
             / (covered.both + covered.reference_only).min(covered.both + covered.surveyed_only);
         if least < 0.5 {

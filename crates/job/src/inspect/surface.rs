@@ -34,12 +34,12 @@ pub struct SurfaceFound {
     pub facets: usize,
     /// Plan area, in squares of the length unit.
     pub area: f64,
-    /// South-west corner.
-    pub min: Extreme,
-    /// North-east corner.
-    pub max: Extreme,
-    /// Lowest and highest height.
-    pub heights: [f64; 2],
+    /// South-west corner, if there is a point in it.
+    pub min: Option<Extreme>,
+    /// North-east corner, likewise.
+    pub max: Option<Extreme>,
+    /// Lowest and highest height, if there is any.
+    pub heights: Option<[f64; 2]>,
     /// Of heights on a grid: its cells.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cells: Option<CellsFound>,
@@ -144,9 +144,8 @@ pub(super) fn found(
         None => &mut raw.vertices.iter().map(|v| v.height),
     };
     let points = raw.vertices.len() + raw.grid.as_ref().map_or(0, |grid| grid.heights.len());
-    let heights = heights.fold([f64::INFINITY, f64::NEG_INFINITY], |[low, high], h| {
-        [low.min(h), high.max(h)]
-    });
+    let ends = heights.map(|height| [height, height]);
+    let heights = ends.reduce(|[low, high], [h, _]| [low.min(h), high.max(h)]);
     let lines = |outline: bool| {
         let wanted = |kind: LineKind| kind.is_outline() == outline;
         raw.lines.iter().filter(|line| wanted(line.kind)).count()
@@ -163,8 +162,8 @@ pub(super) fn found(
         outlines: lines(true) + raw.outlines.len(),
         facets: 0,
         area: 0.0,
-        min: corner(extent.min),
-        max: corner(extent.max),
+        min: (points > 0).then(|| corner(extent.min)),
+        max: (points > 0).then(|| corner(extent.max)),
         heights,
         cells: None,
         spacing: None,
