@@ -12,20 +12,16 @@ use std::borrow::Cow;
 /// assert_eq!(visible("Größe × 2"), "Größe × 2");
 /// ```
 pub fn visible(text: &str) -> Cow<'_, str> {
-    match text.chars().any(acts) {
-        false => Cow::Borrowed(text),
-        true => Cow::Owned(
-            text.chars()
-                .map(|c| if acts(c) { picture(c) } else { c })
-                .collect(),
-        ),
-    }
+    pictured(text, acts)
 }
 
 /// The same of text in lines, whose breaks and tabs are our own.
 pub fn visible_lines(text: &str) -> Cow<'_, str> {
-    let hides = |c: char| acts(c) && !matches!(c, '\n' | '\t');
-    match text.chars().any(hides) {
+    pictured(text, |c| acts(c) && !matches!(c, '\n' | '\t'))
+}
+
+fn pictured(text: &str, hides: impl Fn(char) -> bool) -> Cow<'_, str> {
+    match text.chars().any(&hides) {
         false => Cow::Borrowed(text),
         true => Cow::Owned(
             text.chars()

@@ -83,57 +83,50 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
         .map_err(io::Error::other)?;
     let (piles, materials) = yard::outlines(CORNER);
     let piles = shapefile::write(&piles, "material", &materials, unit, None)?;
-    // 30 April 2031.
-    let april =
+    let file =
         |name: &'static str, what: &'static str, bytes: Vec<u8>| SampleFile { name, what, bytes };
 
     Ok(vec![
-        SampleFile {
-            name: "dapedon.toml",
-            what: "the job file",
-            bytes: include_bytes!("dapedon.toml").to_vec(),
-        },
-        SampleFile {
-            name: "ground.xml",
-            what: "the designer's ground before the works (LandXML)",
-            bytes: ground,
-            // 15 January 2031.
-        },
-        SampleFile {
-            name: "finished-bank.dxf",
-            what: "the designer's finished bank (faces of a drawing)",
-            bytes: finished,
-        },
-        SampleFile {
-            name: "survey-march.csv",
-            what: "the surveyor's pick-up at the end of March (points)",
-            bytes: survey,
-            // 31 March 2031.
-        },
-        SampleFile {
-            name: "zones.geojson",
-            what: "the limits of work",
-            bytes: limits,
-        },
-        SampleFile {
-            name: "authority-ground.tif",
-            what: "the authority's terrain grid (GeoTIFF)",
-            bytes: authority.into_inner(),
-        },
-        april(
+        file(
+            "dapedon.toml",
+            "the job file",
+            include_bytes!("dapedon.toml").to_vec(),
+        ),
+        file(
+            "ground.xml",
+            "the designer's ground before the works (LandXML)",
+            ground,
+        ),
+        file(
+            "finished-bank.dxf",
+            "the designer's finished bank (faces of a drawing)",
+            finished,
+        ),
+        file(
+            "survey-march.csv",
+            "the surveyor's pick-up at the end of March (points)",
+            survey,
+        ),
+        file("zones.geojson", "the limits of work", limits),
+        file(
+            "authority-ground.tif",
+            "the authority's terrain grid (GeoTIFF)",
+            authority.into_inner(),
+        ),
+        file(
             "yard.laz",
             "the stockpile yard as flown at the end of April (LAZ)",
             flight,
         ),
-        april(
+        file(
             "piles.shp",
             "the outlines of the piles (shapefile, with the next four)",
             piles.shp,
         ),
-        april("piles.shx", "where each outline starts", piles.shx),
-        april("piles.dbf", "their names and materials", piles.dbf),
-        april("piles.prj", "their unit", piles.prj),
-        april("piles.cpg", "the encoding of the names", piles.cpg),
+        file("piles.shx", "where each outline starts", piles.shx),
+        file("piles.dbf", "their names and materials", piles.dbf),
+        file("piles.prj", "their unit", piles.prj),
+        file("piles.cpg", "the encoding of the names", piles.cpg),
     ])
 }
 

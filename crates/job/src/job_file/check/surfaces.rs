@@ -235,10 +235,10 @@ fn only_for_files(
     }
 }
 
-/// No surface needs itself, however far round.
 /// Surfaces that are made from each other, one below the other, at most.
 const DEEPEST: usize = 100;
 
+/// No surface needs itself, however far round, or more others in a row than can be followed.
 fn no_loop(
     sheet: &Sheet<'_>,
     entries: &JobEntries,
