@@ -134,7 +134,8 @@ impl Thinner {
     /// Takes a point.
     #[inline]
     pub fn add(&mut self, east: f64, north: f64, height: f64) {
-        let index = [east, north].map(|along| (along / self.cell).floor() as i64);
+        let sides = [east, north].map(|along| along / self.cell);
+        let index = sides.map(below);
         let key = index.map(|index| index.div_euclid(SIDE));
         if key != self.last.0 {
             self.last = (key, self.tile(key, height));
@@ -146,10 +147,12 @@ impl Thinner {
         *count = count.saturating_add(1);
         self.points += 1;
         // Within the cell, so that sums stay small.
-        let within = [
-            east - index[0] as f64 * self.cell,
-            north - index[1] as f64 * self.cell,
-        ];
+        let within = || {
+            [
+                east - index[0] as f64 * self.cell,
+                north - index[1] as f64 * self.cell,
+            ]
+        };
         match &mut tile.heights {
             Heights::One { heights, places } => {
                 let held = &mut heights[cell];
@@ -158,9 +161,9 @@ impl Thinner {
                     _ => height < *held,
                 };
                 // Of the same height the one in the south-west, in whatever order points come.
-                let tie = height == *held && within < places[cell];
+                let tie = height == *held && within() < places[cell];
                 if better || tie || held.is_nan() {
-                    (*held, places[cell]) = (height, within);
+                    (*held, places[cell]) = (height, within());
                 }
             }
             Heights::Sums {
@@ -169,7 +172,7 @@ impl Thinner {
                 places,
             } => {
                 sums[cell] += height - *first;
-                let place = &mut places[cell];
+                let (place, within) = (&mut places[cell], within());
                 *place = [place[0] + within[0], place[1] + within[1]];
             }
             Heights::All {
@@ -178,7 +181,8 @@ impl Thinner {
                 shots,
             } => {
                 cells.push(cell as u16);
-                shots.push(Shot::new(height - *first, within, self.cell));
+                let share = [0, 1].map(|axis| sides[axis] - index[axis] as f64);
+                shots.push(Shot::new(height - *first, share));
             }
         }
     }
@@ -290,6 +294,13 @@ impl Thinner {
     }
 }
 
+/// The whole number at or below a value.
+#[inline]
+fn below(value: f64) -> i64 {
+    let towards_nothing = value as i64;
+    towards_nothing.saturating_sub(i64::from(towards_nothing as f64 > value))
+}
+
 impl Tile {
     /// Visits the cells that hold a point: the kept height, and where it stands within the cell of side `side`.
     fn each(self, side: f64, mut visit: impl FnMut(usize, f64, [f64; 2])) {
@@ -343,15 +354,16 @@ impl Tile {
 struct Shot(u64);
 
 impl Shot {
-    fn new(height: f64, within: [f64; 2], side: f64) -> Self {
+    /// `share` is where it stands, in sides of the cell.
+    fn new(height: f64, share: [f64; 2]) -> Self {
         let bits = (height as f32).to_bits();
         // Negative numbers descend by their bits, positive ones ascend.
         let ordered = match bits >> 31 {
             0 => bits | 1 << 31,
             _ => !bits,
         };
-        let [east, north] =
-            within.map(|along| (along / side * 65536.0).round().clamp(0.0, 65535.0) as u16);
+        // Never less than nothing, and held at the last one: rounded by the half that is added.
+        let [east, north] = share.map(|along| (along * 65536.0 + 0.5) as u16);
         Shot(u64::from(ordered) << 32 | u64::from(east) << 16 | u64::from(north))
     }
 
@@ -374,7 +386,10 @@ fn median(shots: &mut [Shot], side: f64) -> (f64, [f64; 2]) {
     let half = shots.len() / 2;
     let even = shots.len().is_multiple_of(2);
     let (below, &mut middle, _) = shots.select_nth_unstable(half);
-    let before = below.iter().copied().max().filter(|_| even);
+    let before = match even {
+        true => below.iter().copied().max(),
+        false => None,
+    };
     let (a, b) = (before.unwrap_or(middle), middle);
     let ([ae, an], [be, bn]) = (a.within(side), b.within(side));
     let height = (a.height() + b.height()) / 2.0;
