@@ -131,6 +131,9 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
     if let Some(crs) = &inspection.crs {
         writeln!(out, "  system   {crs}")?;
     }
+    if let Some(heights) = &inspection.height_system {
+        writeln!(out, "  heights  in {heights}")?;
+    }
     if let Some(columns) = &inspection.columns {
         text::columns(out, columns)?;
     }

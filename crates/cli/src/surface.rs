@@ -51,6 +51,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             name: name(args),
             unit: frame.unit(),
             crs: built.crs.as_deref(),
+            height_system: built.height_system.as_deref(),
             date: built.dated.as_deref(),
             decimals: usize::from(args.decimals),
         };
@@ -100,6 +101,7 @@ struct Written<'w> {
     name: String,
     unit: LengthUnit,
     crs: Option<&'w str>,
+    height_system: Option<&'w str>,
     date: Option<&'w str>,
     decimals: usize,
 }
@@ -113,7 +115,10 @@ impl Written<'_> {
     ) -> io::Result<()> {
         match format {
             Format::Asc => asc::write(out, grid, self.decimals),
-            _ => geotiff::write(out, grid, self.unit, self.crs).map_err(io::Error::other),
+            _ => {
+                let systems = [self.crs, self.height_system];
+                geotiff::write(out, grid, self.unit, systems).map_err(io::Error::other)
+            }
         }
     }
 
@@ -137,6 +142,7 @@ impl Written<'_> {
                     name,
                     unit: *unit,
                     crs: *crs,
+                    height_system: self.height_system,
                     date: self.date.unwrap_or("1970-01-01"),
                 };
                 landxml::write(out, &head, vertices, facets, *decimals)

@@ -55,6 +55,8 @@ pub struct Features {
     pub unit: Option<LengthUnit>,
     /// The coordinate system, as the file names it.
     pub crs: Option<String>,
+    /// The system of heights, likewise.
+    pub height_system: Option<String>,
     /// What was understood.
     pub notes: Vec<String>,
 }
@@ -194,6 +196,7 @@ impl Features {
             surface: RawSurface {
                 unit: self.unit,
                 crs: self.crs,
+                height_system: self.height_system,
                 notes: self.notes,
                 names,
                 ..RawSurface::default()

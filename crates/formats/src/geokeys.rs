@@ -7,6 +7,7 @@ const MODEL_TYPE: u16 = 1024;
 const RASTER_TYPE: u16 = 1025;
 const PROJECTED: u16 = 3072;
 const LINEAR_UNIT: u16 = 3076;
+const VERTICAL: u16 = 4096;
 const VERTICAL_UNIT: u16 = 4099;
 
 /// Keys whose values stand in the directory itself.
@@ -37,9 +38,15 @@ impl Keys {
     }
 
     pub(crate) fn crs(&self) -> Option<String> {
-        let code = self
-            .get(PROJECTED)
-            .filter(|&code| code != 0 && code != 32_767);
+        self.code(PROJECTED)
+    }
+
+    pub(crate) fn height_system(&self) -> Option<String> {
+        self.code(VERTICAL)
+    }
+
+    fn code(&self, key: u16) -> Option<String> {
+        let code = self.get(key).filter(|&code| code != 0 && code != 32_767);
         code.map(|code| format!("EPSG:{code}"))
     }
 
@@ -75,16 +82,18 @@ pub(crate) fn code(unit: LengthUnit) -> u16 {
     }
 }
 
-/// The directory that says a projected system, pixels as areas, and the unit of plan and heights.
-pub(crate) fn directory(unit: LengthUnit, crs: Option<&str>) -> Vec<u16> {
-    let projected = crs.and_then(|crs| crs.strip_prefix("EPSG:")?.parse().ok());
-    let keys = [
+/// The directory that says the systems of plan and heights, pixels as areas, and the unit of both.
+pub(crate) fn directory(unit: LengthUnit, systems: [Option<&str>; 2]) -> Vec<u16> {
+    let [projected, vertical] =
+        systems.map(|system| system.and_then(|system| system.strip_prefix("EPSG:")?.parse().ok()));
+    let mut keys = vec![
         (MODEL_TYPE, 1),
         (RASTER_TYPE, 1),
         (PROJECTED, projected.unwrap_or(32_767)),
         (LINEAR_UNIT, code(unit)),
-        (VERTICAL_UNIT, code(unit)),
     ];
+    keys.extend(vertical.map(|vertical| (VERTICAL, vertical)));
+    keys.push((VERTICAL_UNIT, code(unit)));
     let mut directory = vec![1, 1, 1, keys.len() as u16];
     directory.extend(keys.into_iter().flat_map(|(key, value)| [key, 0, 1, value]));
     directory

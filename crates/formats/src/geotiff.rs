@@ -92,6 +92,8 @@ pub struct GeoTiff {
     pub unit: Option<LengthUnit>,
     /// The coordinate system.
     pub crs: Option<String>,
+    /// The system of heights.
+    pub height_system: Option<String>,
     /// What was understood.
     pub notes: Vec<String>,
 }
@@ -199,6 +201,7 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
         },
         unit: keys.unit(),
         crs: keys.crs(),
+        height_system: keys.height_system(),
         notes,
     })
 }

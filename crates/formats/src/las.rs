@@ -41,6 +41,8 @@ pub struct About {
     pub unit: Option<LengthUnit>,
     /// The coordinate system.
     pub crs: Option<String>,
+    /// The system of heights.
+    pub height_system: Option<String>,
     /// The program that wrote it.
     pub made_with: String,
     /// The day it was made.

@@ -58,6 +58,8 @@ pub struct RawSurface {
     pub unit: Option<LengthUnit>,
     /// The coordinate system, as the file names it.
     pub crs: Option<String>,
+    /// The system of heights, likewise.
+    pub height_system: Option<String>,
     /// Its points.
     pub vertices: Vec<Vertex>,
     /// Its facets as indices of points; `None` when there is only what a surface is made from.
@@ -108,6 +110,7 @@ impl RawSurface {
         let texts = [&mut self.name]
             .into_iter()
             .chain(&mut self.crs)
+            .chain(&mut self.height_system)
             .chain(&mut self.date);
         for text in texts.chain(&mut self.names).chain(&mut self.notes) {
             visible::replace(text);

@@ -148,6 +148,7 @@ pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, Shapef
     let mut found = Features {
         unit: system.unit,
         crs: system.name,
+        height_system: system.height_system,
         ..Features::default()
     };
     if heights != 1.0 {

@@ -22,6 +22,8 @@ pub(crate) struct System {
     pub(crate) name: Option<String>,
     /// The unit of the plan.
     pub(crate) unit: Option<LengthUnit>,
+    /// The system of heights: its code in the EPSG registry, or else its name.
+    pub(crate) height_system: Option<String>,
     /// The unit of heights, where they have one of their own.
     pub(crate) heights: Option<LengthUnit>,
     /// True for latitude and longitude.
@@ -47,8 +49,10 @@ pub(crate) fn system(text: &str) -> System {
     let vertical = root.find(&["VERT_CS", "VERTCRS", "VERTICALCRS"]);
     let local = root.find(&["LOCAL_CS", "ENGCRS", "ENGINEERINGCRS"]);
     let plan = projected.or(local);
+    let called = |node: &Node<'_>| node.code().or_else(|| node.name());
     System {
-        name: plan.and_then(|plan| plan.code().or_else(|| plan.name())),
+        name: plan.and_then(called),
+        height_system: vertical.and_then(called),
         unit: plan.and_then(Node::unit),
         heights: vertical.and_then(Node::unit),
         is_geographic: plan.is_none() && geographic.is_some(),
@@ -200,6 +204,7 @@ mod tests {
         assert_eq!(found.name.as_deref(), Some("EPSG:32999"));
         assert_eq!(found.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
         assert_eq!(found.heights, Some(LengthUnit::Metre));
+        assert_eq!(found.height_system.as_deref(), Some("heights"));
         assert!(!found.is_geographic);
         assert!((found.height_factor() - 3937.0 / 1200.0).abs() < 1e-12);
         let second = r#"PROJCRS["Made up",BASEGEOGCRS["M",DATUM["D",ELLIPSOID["S",6378137,298.2,LENGTHUNIT["metre",1]]]],

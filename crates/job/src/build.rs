@@ -24,6 +24,9 @@ pub struct Built {
     pub units: Units,
     /// The coordinate system the file says.
     pub crs: Option<String>,
+    /// The system of heights.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height_system: Option<String>,
     /// As it was named.
     pub source: String,
     /// What it is, in words.
@@ -86,7 +89,7 @@ pub fn build(
 ) -> Result<(Built, Surface), JobError> {
     let mut stock = Stock::gather(job, &[source], reading)?;
     let unit = (unit.or(stock.unit())).ok_or(JobError::NoEnd)?;
-    let (crs, warnings) = stock.crs(reading.any_crs)?;
+    let systems = stock.systems(reading.any_crs)?;
     stock.convert(unit);
     let unused = reading.clouds_unused(&stock.formats());
     let frame = stock::frame(unit, &[stock.span(source, reading)]).map_err(|_| JobError::NoEnd)?;
@@ -98,7 +101,7 @@ pub fn build(
     );
     let mut making = Making::new(stock, frame, area_unit, volume_unit);
     making.changes = true;
-    making.warnings.extend(warnings);
+    making.warnings.extend(systems.warnings);
     making.warnings.extend(unused);
     let made = making.make(source, reading, false)?;
     let warnings = std::mem::take(&mut making.warnings);
@@ -128,7 +131,8 @@ pub fn build(
             area: area_unit.code(),
             volume: volume_unit.code(),
         },
-        crs,
+        crs: systems.plan,
+        height_system: systems.heights,
         source: made.side.source,
         kind: made.side.kind,
         file: made.side.file,

@@ -169,9 +169,13 @@ fn same_system(first: Option<&About>, other: &About, reading: &Reading) -> Resul
     let said = |about: &About| {
         let unit = about.unit.map_or("no unit", LengthUnit::name);
         let crs = about.crs.as_deref().unwrap_or("no coordinate system");
-        format!("{crs}, {unit}")
+        match &about.height_system {
+            Some(heights) => format!("{crs}, heights in {heights}, {unit}"),
+            None => format!("{crs}, {unit}"),
+        }
     };
-    let same = first.unit == other.unit && (first.crs == other.crs || reading.any_crs);
+    let one_system = first.crs == other.crs && first.height_system == other.height_system;
+    let same = first.unit == other.unit && (one_system || reading.any_crs);
     match same {
         true => Ok(()),
         false => Err([said(first), said(other)]),
@@ -219,6 +223,7 @@ mod tests {
             points,
             bounds: [0.0, 0.0, side, side],
             unit: None,
+            height_system: None,
             crs: None,
             made_with: String::new(),
             date: None,

@@ -404,6 +404,14 @@ pub enum JobError {
         /// That of the other.
         other: String,
     },
+    /// Two systems of heights.
+    #[error("the heights of the files are in different systems\n  one:   {one}\n  other: {other}")]
+    HeightSystemsDiffer {
+        /// That of the one.
+        one: String,
+        /// That of the other.
+        other: String,
+    },
     /// GeoJSON that cannot be read.
     #[error("{error}")]
     GeoJson {

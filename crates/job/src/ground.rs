@@ -123,6 +123,9 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     if let Some(crs) = &surface.crs {
         notes.push(format!("coordinate system {crs}"));
     }
+    if let Some(heights) = &surface.height_system {
+        notes.push(format!("heights in {heights}"));
+    }
     if let Some(date) = &surface.date {
         notes.push(format!("dated {date} in the file"));
     }

@@ -38,6 +38,8 @@ pub struct Inspection {
     pub unit: Option<&'static str>,
     /// The coordinate system it says.
     pub crs: Option<String>,
+    /// The system of heights, likewise.
+    pub height_system: Option<String>,
     /// The columns of delimited text.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub columns: Option<ColumnsFound>,
@@ -261,6 +263,7 @@ impl Look<'_> {
         let said = self.raws.iter().find_map(|raw| raw.unit).or(self.plan_unit);
         let unit = said.or(self.reading.unit);
         let crs = (self.raws.iter().find_map(|raw| raw.crs.clone())).or(self.plan_crs);
+        let height_system = self.raws.iter().find_map(|raw| raw.height_system.clone());
         if unit.is_none() && !self.raws.is_empty() {
             self.warnings.push(
                 "the file does not say its length unit; --unit will be needed to measure with it"
@@ -290,6 +293,7 @@ impl Look<'_> {
             file,
             unit: unit.map(LengthUnit::code),
             crs,
+            height_system,
             columns: self.columns,
             cloud: self.cloud,
             layers: self.layers,

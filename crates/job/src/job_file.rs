@@ -47,6 +47,8 @@ pub struct Job {
     pub unit: LengthUnit,
     /// The coordinate system.
     pub coordinates: Option<String>,
+    /// The system of heights.
+    pub height_system: Option<String>,
     /// The currency of costs.
     pub currency: Option<String>,
     /// The unit areas are reported in, for the foot of the survey.

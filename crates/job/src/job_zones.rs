@@ -28,7 +28,7 @@ pub(crate) fn job_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
 fn at_level(job: &Job, name: &str, plan: &LevelPlan) -> Result<JobZones, JobError> {
     let (source, reading) = (Source::Named(plan.surface.clone()), Reading::default());
     let mut stock = Stock::gather(Some(job), &[&source], &reading)?;
-    let (crs, _) = stock.crs(false)?;
+    let crs = stock.systems(false)?.plan;
     stock.convert(job.unit);
     let frame: Frame = stock::frame(job.unit, &[stock.span(&source, &reading)])?;
     let units = (AreaUnit::usual(job.unit), VolumeUnit::usual(job.unit));

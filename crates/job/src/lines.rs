@@ -13,10 +13,13 @@ use crate::{InputFile, JobError, load};
 /// Chords of arcs and spirals stand no farther than this from them, in metres.
 const CHORD: f64 = 0.001;
 
+/// The systems that the places of a file are in, and its heights.
+pub(crate) type PlanAndHeights = [Option<String>; 2];
+
 /// A line of the job, in grid coordinates, with heights where it has any.
 pub(crate) struct JobLine {
     pub(crate) file: Option<InputFile>,
-    pub(crate) crs: Option<String>,
+    pub(crate) systems: PlanAndHeights,
     pub(crate) corners: Vec<Vertex>,
 }
 
@@ -25,18 +28,19 @@ type Corner = (f64, f64, Option<f64>);
 
 /// Reads a line, in the job's unit, which files that carry none are in.
 pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobError> {
-    let (file, crs, corners) = match &plan.shape {
+    let (file, systems, corners) = match &plan.shape {
         Shape::Corners(corners) => {
             let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
-            (None, None, corners.collect())
+            (None, [None, None], corners.collect())
         }
         Shape::File {
             path,
             name,
             named_by,
         } => {
-            let (file, crs, corners) = from_file(path, name.as_deref(), named_by.as_deref(), unit)?;
-            (Some(file), crs, corners)
+            let (file, systems, corners) =
+                from_file(path, name.as_deref(), named_by.as_deref(), unit)?;
+            (Some(file), systems, corners)
         }
     };
     let corners = match &plan.heights {
@@ -50,7 +54,11 @@ pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobErro
     let corners = corners
         .filter(|corners| !corners.is_empty())
         .ok_or(JobError::LineWithoutHeights)?;
-    Ok(JobLine { file, crs, corners })
+    Ok(JobLine {
+        file,
+        systems,
+        corners,
+    })
 }
 
 fn from_file(
@@ -58,15 +66,15 @@ fn from_file(
     name: Option<&str>,
     named_by: Option<&str>,
     unit: LengthUnit,
-) -> Result<(InputFile, Option<String>, Vec<Corner>), JobError> {
+) -> Result<(InputFile, PlanAndHeights, Vec<Corner>), JobError> {
     let mut input = Input::open(path)?;
-    let mut crs = None;
+    let mut systems = [None, None];
     let (own, mut lines, with) = match input.format {
         Format::LandXml => {
             let plan = landxml::plan(input.reader());
             let plan = plan.map_err(|error| load::landxml_fault(path, error))?;
             let own = plan.unit.unwrap_or(unit);
-            crs = plan.zones.crs.clone();
+            systems = [plan.zones.crs.clone(), plan.height_system.clone()];
             let chord = LengthUnit::Metre.convert(CHORD, own);
             let lines = plan
                 .alignments
@@ -105,7 +113,7 @@ fn from_file(
                 kept.map_err(|error| load::feature_fault(path, error))?;
             }
             let own = features.unit.unwrap_or(unit);
-            crs = features.crs.clone();
+            systems = [features.crs.clone(), features.height_system.clone()];
             let mut lines = Vec::new();
             for feature in features.features {
                 if let Drawn::Lines(drawn) = feature.shape {
@@ -141,7 +149,7 @@ fn from_file(
     }
     let mut file = input.finish()?;
     file.with = with;
-    Ok((file, crs, line))
+    Ok((file, systems, line))
 }
 
 /// The corners of an alignment: chords of its curves in plan, and where its heights bend.

@@ -195,6 +195,7 @@ pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobE
     Ok(RawSurface {
         unit: read.unit,
         crs: read.crs,
+        height_system: read.height_system,
         notes: read.notes,
         grid: Some(read.grid),
         ..RawSurface::default()

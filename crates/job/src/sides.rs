@@ -50,7 +50,11 @@ impl<'j> Sides<'j> {
         let mut stock = Stock::gather(*job, &all, reading)?;
         let unit = (ask.length_unit.or(stock.unit())).or(reading.unit_of_files());
         let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
-        let (crs, mut warnings) = stock.crs(reading.any_crs)?;
+        let stock::Systems {
+            plan: crs,
+            mut warnings,
+            ..
+        } = stock.systems(reading.any_crs)?;
         let survey = stock.unit().unwrap_or(unit);
         stock.convert(unit);
         warnings.extend(reading.clouds_unused(&stock.formats()));

@@ -34,6 +34,7 @@ pub(crate) struct Leaf {
     pub(crate) loaded: Option<Box<Loaded>>,
     pub(crate) unit: LengthUnit,
     crs: Option<String>,
+    height_system: Option<String>,
     /// That of the outlines it is cut along.
     outline_crs: Option<String>,
     format: String,
@@ -200,6 +201,7 @@ impl<'j> Stock<'j> {
             reading: reading.clone(),
             unit,
             crs: loaded.surface.crs.clone(),
+            height_system: loaded.surface.height_system.clone(),
             format: loaded.file.format.clone(),
             extent: Extent::EMPTY,
             loaded: Some(Box::new(loaded)),
@@ -254,39 +256,41 @@ impl<'j> Stock<'j> {
         }
     }
 
-    /// The one coordinate system of all files, those of zones and lines too, and the job that say one; where they say others, and that is
-    /// allowed, a warning. With it go the other warnings of files.
-    pub(crate) fn crs(&self, any: bool) -> Result<(Option<String>, Vec<String>), JobError> {
+    /// The one coordinate system, and the one system of heights, of all files that say one, those of zones and lines
+    /// too, and of the job; where they say others, and that is allowed, a warning. With it go the other warnings of
+    /// files.
+    ///
+    /// # Errors
+    ///
+    /// When they say others, and that is not allowed.
+    pub(crate) fn systems(&self, any: bool) -> Result<Systems, JobError> {
         let zones = self.zones.values().filter_map(|zones| zones.crs.as_ref());
         let leaves = (self.leaves.iter()).flat_map(|leaf| leaf.crs.iter().chain(&leaf.outline_crs));
-        let lines = self.lines.values().filter_map(|line| line.crs.as_ref());
-        let said = leaves.chain(zones).chain(lines);
-        let all = self
-            .job
-            .and_then(|job| job.coordinates.as_ref())
-            .into_iter()
-            .chain(said);
-        let mut first: Option<&String> = None;
-        let mut warnings: Vec<String> = self.warnings.clone();
-        for crs in all {
-            match first {
-                None => first = Some(crs),
-                Some(first) if first.eq_ignore_ascii_case(crs) => {}
-                Some(first) if any => {
-                    let warning = format!("coordinate systems {first} and {crs} taken as the same");
-                    if !warnings.contains(&warning) {
-                        warnings.push(warning);
-                    }
-                }
-                Some(first) => {
-                    return Err(JobError::CrsDiffer {
-                        one: first.clone(),
-                        other: crs.clone(),
-                    });
-                }
-            }
-        }
-        Ok((first.cloned(), warnings))
+        let lines = self.lines.values().flat_map(|line| &line.systems[0]);
+        let job = self.job.and_then(|job| job.coordinates.as_ref());
+        let mut warnings = self.warnings.clone();
+        let (plan, told) = the_one(job.into_iter().chain(leaves).chain(zones).chain(lines), any)
+            .map_err(|[one, other]| JobError::CrsDiffer { one, other })?;
+        let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
+        warnings.extend(
+            told.into_iter()
+                .map(|two| format!("coordinate systems {}", words(two))),
+        );
+
+        let leaves = self.leaves.iter().flat_map(|leaf| &leaf.height_system);
+        let lines = self.lines.values().flat_map(|line| &line.systems[1]);
+        let job = self.job.and_then(|job| job.height_system.as_ref());
+        let (heights, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
+            .map_err(|[one, other]| JobError::HeightSystemsDiffer { one, other })?;
+        warnings.extend(
+            told.into_iter()
+                .map(|two| format!("systems of heights {}", words(two))),
+        );
+        Ok(Systems {
+            plan,
+            heights,
+            warnings,
+        })
     }
 
     /// The formats of all files.
@@ -347,6 +351,40 @@ impl<'j> Stock<'j> {
             }
         }
     }
+}
+
+/// The systems that files are in.
+pub(crate) struct Systems {
+    pub(crate) plan: Option<String>,
+    pub(crate) heights: Option<String>,
+    /// What must be known of them, and of files in general.
+    pub(crate) warnings: Vec<String>,
+}
+
+/// Two names for what may be one system.
+type Two = [String; 2];
+
+/// The one name among some; where others are allowed, each pair of them, else the first such pair.
+fn the_one<'s>(
+    said: impl Iterator<Item = &'s String>,
+    any: bool,
+) -> Result<(Option<String>, Vec<Two>), Two> {
+    let (mut first, mut others): (Option<&String>, Vec<Two>) = (None, Vec::new());
+    for name in said {
+        match first {
+            None => first = Some(name),
+            Some(first) if first.eq_ignore_ascii_case(name) => {}
+            Some(first) => {
+                let two = [first.clone(), name.clone()];
+                match any {
+                    true if others.contains(&two) => {}
+                    true => others.push(two),
+                    false => return Err(two),
+                }
+            }
+        }
+    }
+    Ok((first.cloned(), others))
 }
 
 /// The frame around the first of some extents that has an end.

@@ -36,6 +36,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             name: "existing ground",
             unit: LengthUnit::Metre,
             crs: None,
+            height_system: None,
             date: "2031-01-15",
         },
         &vertices,
@@ -79,7 +80,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let mut flight = Vec::new();
     las::write(&mut flight, true, unit, None, &yard::flight(CORNER))?;
     let mut authority = Cursor::new(Vec::new());
-    geotiff::write(&mut authority, &yard::authority(CORNER), unit, None)
+    geotiff::write(&mut authority, &yard::authority(CORNER), unit, [None, None])
         .map_err(io::Error::other)?;
     let (piles, materials) = yard::outlines(CORNER);
     let piles = shapefile::write(&piles, "material", &materials, unit, None)?;

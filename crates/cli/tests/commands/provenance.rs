@@ -2,7 +2,7 @@
 
 use std::fs;
 
-use crate::site::Site;
+use crate::site::{GROUND, Site};
 
 /// All paths in a result, wherever they stand.
 fn paths(value: &serde_json::Value, found: &mut Vec<String>) {
@@ -127,6 +127,66 @@ fn systems_of_outlines_and_lines_are_compared() {
         );
         site.succeed("volume before made --zone yard --any-crs");
     }
+}
+
+/// Heights in one system are not compared with heights in another, whatever says which: two files, a file and the job,
+/// the line of an embankment.
+#[test]
+fn systems_of_heights_are_compared() {
+    let site = site(["", ""]);
+    let with = |name: &str, attribute: &str| {
+        let system = format!("<CoordinateSystem name=\"Reach grid\" {attribute}/><Surfaces>");
+        site.write(name, &GROUND.replace("<Surfaces>", &system));
+    };
+    with("sea.xml", "verticalDatum=\"Mean sea\"");
+    with("lock.xml", "verticalCoordinateSystemName=\"Lock sill\"");
+    let line = "<Alignments><Alignment name=\"axis\" length=\"6\" staStart=\"0\"><CoordGeom><Line><Start>6000005 500003</Start>\
+                <End>6000005 500009</End></Line></CoordGeom><Profile><ProfAlign name=\"p\"><PVI>0 13</PVI><PVI>6 13</PVI>\
+                </ProfAlign></Profile></Alignment></Alignments><Surfaces>";
+    let lock = site.read("lock.xml").replace("<Surfaces>", line);
+    site.write("axis.xml", &lock);
+    let job = JOB
+        .replace("ground.xml", "sea.xml")
+        .replace("axis.geojson", "axis.xml");
+    site.write("dapedon.toml", &job.replace("HEAD", ""));
+    let of_job = JOB.replace("ground.xml", "sea.xml");
+    let of_job = of_job.replace("HEAD", "height-system = \"Lock sill\"");
+    site.write("lock.toml", &of_job);
+
+    for line in [
+        "volume sea.xml lock.xml",
+        "volume before made --zone yard",
+        "measure",
+        "surface before --job lock.toml",
+        "measure --job lock.toml",
+    ] {
+        let refused = site.refuse(line);
+        for said in ["heights", "Mean sea", "Lock sill", "--any-crs"] {
+            assert!(refused.contains(said), "{line}: {refused}");
+        }
+        let taken = site.run(&format!("{line} --any-crs"));
+        assert_eq!(taken.0, 0, "{line}: {}", taken.2);
+        assert!(
+            taken.1.contains("systems of heights") && taken.1.contains("taken as the same"),
+            "{line}: {}",
+            taken.1
+        );
+    }
+    // It is told, and goes where it can be said.
+    assert!(
+        site.succeed("inspect sea.xml")
+            .contains("heights  in Mean sea")
+    );
+    assert!(
+        site.succeed("inspect sea.xml lock.xml")
+            .contains("volume refuses that")
+    );
+    site.succeed("surface sea.xml --out made.xml");
+    assert!(
+        site.read("made.xml")
+            .contains("verticalCoordinateSystemName=\"Mean sea\"")
+    );
+    site.succeed("volume sea.xml ground.xml");
 }
 
 /// The unit that was said is for files that say none: where one says another, that is not passed over.

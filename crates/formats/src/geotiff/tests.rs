@@ -24,7 +24,13 @@ fn grid() -> RawGrid {
 fn written() -> Vec<u8> {
     let mut out = Cursor::new(Vec::new());
     let unit = LengthUnit::Foot(Foot::UsSurvey);
-    write(&mut out, &grid(), unit, Some("EPSG:2264")).unwrap();
+    write(
+        &mut out,
+        &grid(),
+        unit,
+        [Some("EPSG:2264"), Some("EPSG:5999")],
+    )
+    .unwrap();
     out.into_inner()
 }
 
@@ -43,6 +49,7 @@ fn what_is_written_reads_back() {
     );
     assert_eq!(back.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
     assert_eq!(back.crs.as_deref(), Some("EPSG:2264"));
+    assert_eq!(back.height_system.as_deref(), Some("EPSG:5999"));
 }
 
 #[test]

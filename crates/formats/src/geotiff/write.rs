@@ -17,6 +17,7 @@ const NONE: f64 = -9999.0;
 const ROWS: u32 = 64;
 
 /// Writes a grid as 64-bit floats, not packed, pixels as areas.
+/// `systems` are those of plan and of heights.
 ///
 /// # Errors
 ///
@@ -25,7 +26,7 @@ pub fn write(
     out: impl Write + Seek,
     grid: &RawGrid,
     unit: LengthUnit,
-    crs: Option<&str>,
+    systems: [Option<&str>; 2],
 ) -> Result<(), GeoTiffError> {
     let [columns, rows] = grid.size;
     let mut encoder = TiffEncoder::new(out)?;
@@ -52,7 +53,7 @@ pub fn write(
         Tag::ModelTiepointTag,
         &[0.0, 0.0, 0.0, west, north, 0.0][..],
     )?;
-    tags.write_tag(Tag::GeoKeyDirectoryTag, &directory(unit, crs)[..])?;
+    tags.write_tag(Tag::GeoKeyDirectoryTag, &directory(unit, systems)[..])?;
     tags.write_tag(Tag::GdalNodata, NONE.to_string().as_str())?;
     image.finish()?;
     Ok(())

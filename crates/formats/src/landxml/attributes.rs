@@ -27,6 +27,20 @@ pub(super) fn coordinate_system(
     Ok(None)
 }
 
+/// The system of heights by its name, or else the datum of heights.
+pub(super) fn height_system(
+    element: &BytesStart<'_>,
+    offset: u64,
+) -> Result<Option<String>, LandXmlError> {
+    for name in ["verticalCoordinateSystemName", "verticalDatum"] {
+        let text = attribute(element, name, offset)?;
+        if let Some(text) = text.filter(|text| !text.trim().is_empty()) {
+            return Ok(Some(text.trim().into()));
+        }
+    }
+    Ok(None)
+}
+
 pub(super) fn unit(
     element: &BytesStart<'_>,
     offset: u64,

@@ -3,7 +3,9 @@
 use dapedon_core::{LengthUnit, Vertex};
 use quick_xml::events::BytesStart;
 
-use super::attributes::{attribute, coordinate_system, find, integer, lossy, point_id, unit};
+use super::attributes::{
+    attribute, coordinate_system, find, height_system, integer, lossy, point_id, unit,
+};
 use super::ids::Ids;
 use super::source::Source;
 use super::{Found, Kind, LandXmlError, POINTS};
@@ -28,6 +30,7 @@ pub(super) struct Parser<'t> {
     pub(super) open: Vec<String>,
     unit: Option<LengthUnit>,
     crs: Option<String>,
+    height_system: Option<String>,
     date: Option<String>,
     pub(super) surface: RawSurface,
     source: Source,
@@ -55,6 +58,7 @@ impl<'t> Parser<'t> {
             open: Vec::new(),
             unit: None,
             crs: None,
+            height_system: None,
             date: None,
             surface: RawSurface::default(),
             source: Source::default(),
@@ -99,7 +103,10 @@ impl<'t> Parser<'t> {
         }
         match name {
             "Metric" | "Imperial" => self.unit = unit(element, offset)?,
-            "CoordinateSystem" => self.crs = coordinate_system(element, offset)?,
+            "CoordinateSystem" => {
+                self.crs = coordinate_system(element, offset)?;
+                self.height_system = height_system(element, offset)?;
+            }
             "CgPoint" => {
                 self.code = attribute(element, "code", offset)?.unwrap_or_default();
                 self.reads = Some(Reads::SurveyPoint);
@@ -112,6 +119,7 @@ impl<'t> Parser<'t> {
                 self.source = Source::default();
                 self.surface = RawSurface {
                     crs: self.crs.clone(),
+                    height_system: self.height_system.clone(),
                     name: attribute(element, "name", offset)?.unwrap_or_default(),
                     unit: self.unit,
                     date: self.date.clone(),
@@ -327,6 +335,7 @@ impl<'t> Parser<'t> {
                 name: POINTS.into(),
                 unit: self.unit,
                 crs: self.crs,
+                height_system: self.height_system,
                 date: self.date,
                 lines,
                 names,

@@ -14,7 +14,7 @@ use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
 use super::LandXmlError;
-use super::attributes::{attribute, coordinate_system, unit};
+use super::attributes::{attribute, coordinate_system, height_system, unit};
 use crate::{RawZone, RawZones, Utf8};
 
 /// Chords of arcs and spirals in outlines lie no farther than this from them, in the file's unit.
@@ -25,6 +25,8 @@ pub const CHORD: f64 = 0.001;
 pub struct Plan {
     /// The unit of their coordinates.
     pub unit: Option<LengthUnit>,
+    /// The system of their heights.
+    pub height_system: Option<String>,
     /// The alignments.
     pub alignments: Vec<Alignment>,
     /// Parcels and closed plan features as zones; open ones are counted as left out.
@@ -119,7 +121,10 @@ impl Finder {
         let said = |key: &str| attribute(element, key, offset);
         match name {
             "Metric" | "Imperial" => self.plan.unit = unit(element, offset)?,
-            "CoordinateSystem" => self.plan.zones.crs = coordinate_system(element, offset)?,
+            "CoordinateSystem" => {
+                self.plan.zones.crs = coordinate_system(element, offset)?;
+                self.plan.height_system = height_system(element, offset)?;
+            }
             "CgPoint" => self.point_name = said("name")?,
             "Alignment" | "Parcel" | "PlanFeature" => {
                 self.line = Some(Line {

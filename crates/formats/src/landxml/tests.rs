@@ -150,6 +150,7 @@ fn what_is_written_reads_back() {
                 name: "a \"b\" <c>",
                 unit,
                 crs: Some("EPSG:25832"),
+                height_system: Some("made-up heights & depths"),
                 date: "2031-01-02",
             },
             &vertices,
@@ -165,6 +166,10 @@ fn what_is_written_reads_back() {
         assert_eq!(
             (back.crs.as_deref(), back.vertices.as_slice()),
             (Some("EPSG:25832"), &vertices[..])
+        );
+        assert_eq!(
+            back.height_system.as_deref(),
+            Some("made-up heights & depths")
         );
     }
 }

@@ -17,6 +17,8 @@ pub struct Head<'h> {
     pub unit: LengthUnit,
     /// The coordinate system.
     pub crs: Option<&'h str>,
+    /// The system of heights.
+    pub height_system: Option<&'h str>,
     /// The day, as an ISO date.
     pub date: &'h str,
 }
@@ -37,6 +39,7 @@ pub fn write(
         name,
         unit,
         crs,
+        height_system,
         date,
     } = *head;
     let units = match unit {
@@ -57,11 +60,16 @@ pub fn write(
         r#"<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="{date}" time="00:00:00">"#
     )?;
     writeln!(out, "<Units>{units}</Units>")?;
-    if let Some(crs) = crs.map(|crs| escape(visible(crs)).into_owned()) {
-        match crs.strip_prefix("EPSG:") {
-            Some(code) => writeln!(out, r#"<CoordinateSystem epsgCode="{code}"/>"#)?,
-            None => writeln!(out, r#"<CoordinateSystem name="{crs}"/>"#)?,
-        }
+    if crs.is_some() || height_system.is_some() {
+        let [crs, heights] = [crs, height_system]
+            .map(|system| system.map(|name| escape(visible(name)).into_owned()));
+        let plan = crs.map(|crs| match crs.strip_prefix("EPSG:") {
+            Some(code) => format!(r#" epsgCode="{code}""#),
+            None => format!(r#" name="{crs}""#),
+        });
+        let heights = heights.map(|name| format!(r#" verticalCoordinateSystemName="{name}""#));
+        let [plan, heights] = [plan, heights].map(Option::unwrap_or_default);
+        writeln!(out, "<CoordinateSystem{plan}{heights}/>")?;
     }
     writeln!(out, r#"<Application name="Dapedon"/>"#)?;
     writeln!(

@@ -99,6 +99,7 @@ impl Header {
             bounds: [raw.min_x, raw.min_y, raw.max_x, raw.max_y],
             unit: None,
             crs: None,
+            height_system: None,
             made_with: words(&raw.generating_software),
             date: day(raw.file_creation_year, raw.file_creation_day_of_year),
             notes: Vec::new(),
@@ -204,6 +205,7 @@ impl Beside {
         if let Some(keys) = keys {
             about.unit = keys.unit();
             about.crs = keys.crs();
+            about.height_system = keys.height_system();
             factor = keys.height_factor();
         }
         if let Some(text) = text {
@@ -214,6 +216,7 @@ impl Beside {
             };
             about.unit = text.unit.or(about.unit);
             about.crs = text.name.or(about.crs.take());
+            about.height_system = text.height_system.or(about.height_system.take());
         }
         if factor != 1.0 {
             about.notes.push(format!(

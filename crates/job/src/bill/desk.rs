@@ -81,7 +81,7 @@ impl<'j> Desk<'j> {
             }
             notes.extend(stock.zones[name].notes.iter().cloned());
         }
-        let (_, warnings) = stock.crs(request.any_crs)?;
+        let warnings = stock.systems(request.any_crs)?.warnings;
         stock.convert(job.unit);
         let spans: Vec<Extent> = sources
             .iter()

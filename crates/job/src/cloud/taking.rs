@@ -106,6 +106,7 @@ impl<'r> Taking<'r> {
         let mut surface = RawSurface {
             unit: first.unit,
             crs: first.crs.clone(),
+            height_system: first.height_system.clone(),
             date: first.date.clone(),
             notes: first.notes.clone(),
             left_out: self.census.left_out(&self.rules.classes, self.by_ground),

@@ -85,6 +85,7 @@ impl JobError {
             | E::NoSuchName { .. }
             | E::CloudsDiffer { .. }
             | E::CrsDiffer { .. }
+            | E::HeightSystemsDiffer { .. }
             | E::LevelsWithoutUnit
             | E::Apart { .. }
             | E::ZonesApart { .. }

@@ -124,6 +124,10 @@ impl JobError {
                 "have one of them converted; or, where both are the same grid under two names, \
                  say --any-crs".into()
             }
+            E::HeightSystemsDiffer { .. } => {
+                "have the heights of one of them converted; or, where both are the same under two names, say --any-crs"
+                    .into()
+            }
             E::GeoJson { error, .. } => error.remedy().into(),
             E::Facets {
                 error: TinError::TooMany { .. },

@@ -61,6 +61,13 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
             "the first is in {a}, the second in {b}: volume refuses that"
         ));
     }
+    if let (Some(a), Some(b)) = (&one.0.height_system, &other.0.height_system)
+        && !a.eq_ignore_ascii_case(b)
+    {
+        warnings.push(format!(
+            "heights of the first are in {a}, of the second in {b}: volume refuses that"
+        ));
+    }
     let unit = first.frame().unit();
     let frame = first.frame();
     let second = Surface::Tin(moved(&second, frame, unit)?);

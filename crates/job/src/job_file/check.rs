@@ -177,6 +177,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         parties: entries.job.parties,
         unit,
         coordinates: entries.job.coordinates,
+        height_system: entries.job.height_system,
         currency: entries.job.currency,
         area_unit,
         volume_unit,

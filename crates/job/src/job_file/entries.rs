@@ -67,6 +67,8 @@ pub(crate) struct FactsEntry {
     pub(crate) unit: UnitEntry,
     /// The coordinate system, as the files say it: one that says another is refused.
     pub(crate) coordinates: Option<String>,
+    /// The system of heights, as the files say it: one that says another is refused.
+    pub(crate) height_system: Option<String>,
     /// The currency of costs.
     pub(crate) currency: Option<String>,
     /// The unit of volume that densities, vehicles, prices and counted figures are to one of: m3, ft3 or yd3 [default:

@@ -62,6 +62,7 @@ name = \"New job\"
 # parties = { client = \"\", contractor = \"\" }
 unit = \"m\" # of the figures in this file, and of files that carry none: m, ft or us-ft
 # coordinates = \"EPSG:0000\"
+# height-system = \"EPSG:0000\"
 # currency = \"EUR\"
 # volume-unit = \"m3\" # that densities, vehicles, prices and counted figures are to one of
 # mass-unit = \"t\"
