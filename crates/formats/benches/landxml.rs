@@ -44,6 +44,7 @@ fn main() {
             name: "ground",
             unit: LengthUnit::Metre,
             crs: None,
+            height_system: None,
             date: "2031-01-01",
         },
         &vertices,
