@@ -151,6 +151,7 @@ fn write(folder: &Path, surface: usize) -> Result<(), Box<dyn std::error::Error>
         name: "made up",
         unit: LengthUnit::Metre,
         crs: None,
+        height_system: None,
         date: "2031-01-02",
     };
     landxml::write(BufWriter::new(file), &head, tin.vertices(), tin.facets(), 4)?;
