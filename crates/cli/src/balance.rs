@@ -5,7 +5,9 @@ use std::path::{Path, PathBuf};
 
 use anstyle::Style;
 use dapedon_core::{LengthUnit, VolumeUnit};
-use dapedon_job::{BalanceRequest, Balanced, Job, Source, TriedShift, ZoneSource, balance};
+use dapedon_job::{
+    BalanceRequest, Balanced, Context, Job, Source, TriedShift, UnitsAsked, ZoneSource, balance,
+};
 use dapedon_report::number::grouped;
 use dapedon_report::{balance_csv, balance_curve};
 
@@ -39,7 +41,15 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     let named = job.as_ref().map_or(Vec::new(), Job::files);
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
-    let balanced = balance(&request(args, job.as_ref())?)?;
+    let context = Context {
+        units: UnitsAsked {
+            length: args.length_unit.map(Into::into),
+            area: None,
+            volume: args.volume_unit.map(|unit| unit.on()),
+        },
+        ..names::context_of(job.as_ref(), &args.reading)?
+    };
+    let balanced = balance(&context, &request(args, job.as_ref())?)?;
     let (length, volume) = symbols(args, job.as_ref(), &balanced);
     let mut files = Outputs::default();
     if let Some(path) = &args.csv {
@@ -64,18 +74,13 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     Ok(outcome)
 }
 
-fn request<'j>(args: &BalanceArgs, job: Option<&'j Job>) -> Result<BalanceRequest<'j>, Fault> {
+fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Fault> {
     Ok(BalanceRequest {
-        job,
         ground: names::surface(job, &args.ground)?,
         design: names::surface(job, &args.design)?,
         zones: names::zones(job, &args.zones)?,
         moving: names::zones(job, &args.moving)?,
         platform: args.platform.clone(),
-        reading: args.reading.reading()?,
-        length_unit: args.length_unit.map(Into::into),
-        area_unit: None,
-        volume_unit: args.volume_unit.map(|unit| unit.on()),
         swell: args.swell,
         shrink: args.shrink,
         range: args.between.map(|between| between.0),

@@ -79,33 +79,22 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
 
 /// What the basin holds, and the outlines of its water.
 fn measured(args: &CapacityArgs, job: Option<&Job>) -> Result<(Capacity, Vec<RawZone>), Fault> {
-    let length_unit = args.units.length_unit.map(Into::into);
-    let area_unit = args.units.area_unit.map(|unit| unit.on());
-    let volume_unit = args.units.volume_unit.map(|unit| unit.on());
+    let context = names::context(job, &args.reading, &args.units)?;
     if let Some(areas) = &args.areas {
-        let found = capacity_of_areas(&AreasRequest {
-            job,
+        let request = AreasRequest {
             areas: areas.clone(),
-            length_unit: length_unit.or(args.reading.unit.map(Into::into)),
-            area_unit,
-            volume_unit,
             freeboard: args.freeboard,
             wanted_levels: args.levels.clone(),
             volumes: args.volumes.clone(),
-        })?;
-        return Ok((found, Vec::new()));
+        };
+        return Ok((capacity_of_areas(&context, &request)?, Vec::new()));
     }
     // Without areas clap has made sure of a surface.
     let surface = args.surface.clone().unwrap_or(Source::Level(0.0));
-    Ok(capacity(&CapacityRequest {
-        job,
+    let request = CapacityRequest {
         surface: names::surface(job, &surface)?,
         zone: names::zones(job, args.zone.as_slice())?.into_iter().next(),
         pool: args.pool.map(|pool| pool.0),
-        reading: args.reading.reading()?,
-        length_unit,
-        area_unit,
-        volume_unit,
         from: args.from,
         to: args.to,
         step: args.step,
@@ -113,5 +102,6 @@ fn measured(args: &CapacityArgs, job: Option<&Job>) -> Result<(Capacity, Vec<Raw
         wanted_levels: args.levels.clone(),
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
-    })?)
+    };
+    Ok(capacity(&context, &request)?)
 }

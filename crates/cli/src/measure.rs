@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anstyle::{AnsiColor, Style};
-use dapedon_job::{Bill, BillItem, BillRequest, Doing, JOB_FILE, Job, bill};
+use dapedon_job::{Bill, BillItem, Context, Doing, JOB_FILE, Job, Reading, bill};
 use dapedon_report::number::{grouped, money};
 use dapedon_report::words::{self, Told};
 use dapedon_report::{BillDocument, bill_csv};
@@ -42,12 +42,16 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
 
     let progress = Progress::new();
     let tell = |doing: Doing<'_>| progress.tell(doing);
-    let measured = bill(&BillRequest {
-        job: &job,
-        codes: args.codes.clone(),
-        any_crs: args.any_crs,
+    let context = Context {
+        job: Some(&job),
+        reading: Reading {
+            any_crs: args.any_crs,
+            ..Reading::default()
+        },
         tell: &tell,
-    });
+        ..Context::default()
+    };
+    let measured = bill(&context, &args.codes);
     progress.end();
     let (bill, sheets) = measured?;
 

@@ -2,9 +2,9 @@
 
 use std::path::Path;
 
-use dapedon_job::{JOB_FILE, Job, Source, ZoneSource};
+use dapedon_job::{Context, JOB_FILE, Job, Source, UnitsAsked, ZoneSource};
 
-use crate::args::JobArgs;
+use crate::args::{JobArgs, ReadingArgs, UnitArgs};
 use crate::fault::Fault;
 
 /// The job that names stand in: the one that is said, or else the one of this folder where something that was
@@ -34,6 +34,34 @@ pub(crate) fn job(
         true => Ok(Some(Job::read(here)?)),
         false => Ok(None),
     }
+}
+
+/// What is measured with: the job, how files are read, and the units that are asked for.
+pub(crate) fn context<'j>(
+    job: Option<&'j Job>,
+    reading: &ReadingArgs,
+    units: &UnitArgs,
+) -> Result<Context<'j>, Fault> {
+    Ok(Context {
+        units: UnitsAsked {
+            length: units.length_unit.map(Into::into),
+            area: units.area_unit.map(|unit| unit.on()),
+            volume: units.volume_unit.map(|unit| unit.on()),
+        },
+        ..context_of(job, reading)?
+    })
+}
+
+/// The same in the usual units.
+pub(crate) fn context_of<'j>(
+    job: Option<&'j Job>,
+    reading: &ReadingArgs,
+) -> Result<Context<'j>, Fault> {
+    Ok(Context {
+        job,
+        reading: reading.reading()?,
+        ..Context::default()
+    })
 }
 
 /// What is meant by a surface that was typed.

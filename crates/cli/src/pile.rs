@@ -43,14 +43,15 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
 
-    let (found, scene, raw) = pile(&request(args, job.as_ref())?)?;
+    let context = names::context(job.as_ref(), &args.reading, &args.units)?;
+    let (found, scene, raw) = pile(&context, &request(args, job.as_ref())?)?;
     let files = staged(args, outlines.as_ref(), &found, &scene, &raw)?;
     print_result(files, args.json, &found, &outputs, |out| {
         write!(out, "{}", spoken::spoken(&found, args.compare_bases))
     })
 }
 
-fn request<'j>(args: &PileArgs, job: Option<&'j Job>) -> Result<PileRequest<'j>, Fault> {
+fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {
     let bases = args.bases.iter().map(|base| {
         Ok(match base {
             BaseSource::Surface(typed) => BaseSource::Surface(names::surface(job, typed)?),
@@ -58,7 +59,6 @@ fn request<'j>(args: &PileArgs, job: Option<&'j Job>) -> Result<PileRequest<'j>,
         })
     });
     Ok(PileRequest {
-        job,
         surface: names::surface(job, &args.surface)?,
         outlines: args.outlines(names::zones(job, &args.zones)?),
         pit: args.pit,
@@ -68,10 +68,6 @@ fn request<'j>(args: &PileArgs, job: Option<&'j Job>) -> Result<PileRequest<'j>,
             .map(|typed| names::surface(job, typed))
             .transpose()?,
         materials: args.made_of.materials(),
-        reading: args.reading.reading()?,
-        length_unit: args.units.length_unit.map(Into::into),
-        area_unit: args.units.area_unit.map(|unit| unit.on()),
-        volume_unit: args.units.volume_unit.map(|unit| unit.on()),
     })
 }
 
@@ -106,7 +102,12 @@ fn staged(
             let material = pile.material.as_ref();
             material.map_or("", |line| line.material.as_str())
         });
-        outlines.stage(&mut files, raw, &materials.collect::<Vec<_>>(), scene.unit)?;
+        outlines.stage(
+            &mut files,
+            raw,
+            &materials.collect::<Vec<_>>(),
+            scene.units.length,
+        )?;
     }
     if let Some(path) = &args.report {
         let document = PileDocument::new(args.title.clone(), found, drawn);

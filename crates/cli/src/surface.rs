@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use anstyle::Style;
 use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit};
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Built, Job, Source, build, cells, mesh};
+use dapedon_job::{Built, Context, Job, Source, UnitsAsked, build, cells, mesh};
 use dapedon_report::ground_map;
 use dapedon_report::number::{grouped, range};
 
@@ -35,7 +35,14 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
     let source = names::surface(job.as_ref(), &args.surface)?;
-    let (built, surface) = build(&source, job.as_ref(), &args.reading.reading()?, unit)?;
+    let context = Context {
+        units: UnitsAsked {
+            length: unit,
+            ..UnitsAsked::default()
+        },
+        ..names::context_of(job.as_ref(), &args.reading)?
+    };
+    let (built, surface) = build(&context, &source)?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),

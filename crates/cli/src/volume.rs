@@ -42,23 +42,19 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let named = job.as_ref().map_or(Vec::new(), Job::files);
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
-    let (measurement, scene) = measure(&request(args, job.as_ref())?)?;
+    let context = names::context(job.as_ref(), &args.reading, &args.units)?;
+    let (measurement, scene) = measure(&context, &request(args, job.as_ref())?)?;
     let files = staged(args, &measurement, &scene)?;
     print_result(files, args.json, &measurement, &outputs, |out| {
         write!(out, "{}", spoken(&measurement, &scene))
     })
 }
 
-fn request<'j>(args: &VolumeArgs, job: Option<&'j Job>) -> Result<Request<'j>, Fault> {
+fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, Fault> {
     Ok(Request {
-        job,
         reference: names::surface(job, &args.reference)?,
         surveyed: names::surface(job, &args.surveyed)?,
         zones: names::zones(job, &args.zones)?,
-        reading: args.reading.reading()?,
-        length_unit: args.units.length_unit.map(Into::into),
-        area_unit: args.units.area_unit.map(|unit| unit.on()),
-        volume_unit: args.units.volume_unit.map(|unit| unit.on()),
         tolerance: args.tolerance,
         by_depth: args.by_depth,
         converting: args.converting.converting(job)?,
@@ -95,9 +91,9 @@ fn staged(args: &VolumeArgs, measurement: &Measurement, scene: &Scene) -> Result
 fn spoken(measurement: &Measurement, scene: &Scene) -> String {
     let bold = Style::new().bold();
     let (length, area, volume) = (
-        scene.unit.symbol(),
-        scene.area_unit.name(),
-        scene.volume_unit.name(),
+        scene.units.length.symbol(),
+        scene.units.area.name(),
+        scene.units.volume.name(),
     );
     let rows = &measurement.zones;
     let total = measurement.total.as_ref();
@@ -128,7 +124,7 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         }
     }
 
-    let figure = |value: f64| grouped(value, scene.decimals, " ");
+    let figure = |value: f64| grouped(value, scene.units.decimals, " ");
     let volumes = |z: &ZoneMeasurement| {
         let words = z.net_in_words().to_owned();
         [
@@ -249,9 +245,9 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
     if !measurement.converted.is_empty() {
         say(format_args!("\n{bold}Converted{bold:#}"));
         let told = words::Told {
-            volume: scene.volume_unit.symbol(),
+            volume: scene.units.volume.symbol(),
             currency: scene.currency.as_deref().unwrap_or_default(),
-            decimals: scene.decimals as u32,
+            decimals: scene.units.decimals as u32,
             separator: " ",
         };
         for line in &measurement.converted {
@@ -277,7 +273,7 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
             "Unchanged: within ±{} {length}, {} {} between the surfaces there, in none of the volumes above.",
             measurement.tolerance,
             figure(unchanged),
-            scene.volume_unit.symbol()
+            scene.units.volume.symbol()
         ));
     }
     for warning in &measurement.warnings {
@@ -289,12 +285,12 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
 /// The build-ups that a side lies below, and what is measured without them.
 fn below(measurement: &Measurement, without: &WithoutBuildUp, scene: &Scene) -> String {
     let bold = Style::new().bold();
-    let figure = |value: f64| grouped(value, scene.decimals, " ");
+    let figure = |value: f64| grouped(value, scene.units.decimals, " ");
     let told = Told {
-        length: scene.unit.symbol(),
-        area: scene.area_unit.symbol(),
-        volume: scene.volume_unit.symbol(),
-        decimals: scene.decimals,
+        length: scene.units.length.symbol(),
+        area: scene.units.area.symbol(),
+        volume: scene.units.volume.symbol(),
+        decimals: scene.units.decimals,
         currency: scene.currency.as_deref().unwrap_or_default(),
     };
     let mut text = String::new();
@@ -337,7 +333,7 @@ fn below(measurement: &Measurement, without: &WithoutBuildUp, scene: &Scene) -> 
     let _ = writeln!(
         text,
         "\n{bold}The same without the build-up, {}{bold:#}",
-        scene.volume_unit.name()
+        scene.units.volume.name()
     );
     let _ = writeln!(text, "{}", table(heading, rows, total));
     let apart = (without.net_difference.abs() - without.layers.abs()).abs();

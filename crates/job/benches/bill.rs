@@ -11,7 +11,7 @@ use std::time::Instant;
 
 use dapedon_core::{Frame, LengthUnit, PickUp, Rules, Vertex, triangulate};
 use dapedon_formats::landxml;
-use dapedon_job::{BillRequest, Doing, Job, bill};
+use dapedon_job::{Context, Doing, Job, bill};
 
 const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
 const SURFACES: usize = 6;
@@ -80,13 +80,11 @@ fn timed(job: &Job) -> Result<[f64; 2], Box<dyn std::error::Error>> {
             first.set(Some(Instant::now()));
         }
     };
-    let request = BillRequest {
-        job,
-        codes: Vec::new(),
-        any_crs: false,
+    let context = Context {
         tell: &tell,
+        ..Context::of(job)
     };
-    let (found, _) = bill(&request)?;
+    let (found, _) = bill(&context, &[])?;
     assert_eq!(found.overlays.len(), SURFACES - 1);
     let all = start.elapsed().as_secs_f64();
     let laid = first

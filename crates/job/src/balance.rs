@@ -1,23 +1,21 @@
 //! The shift of a design at which its cut makes its fill.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{
-    AreaUnit, Balance, LengthUnit, Outline, Search, Shifted, Shrink, Surface, Swell, VolumeUnit,
-    Zones, at_rest, balance_by, coverage,
+    Balance, Outline, Search, Shifted, Shrink, Surface, Swell, Zones, at_rest, balance_by, coverage,
 };
 use serde::Serialize;
 
-use crate::measure::not_laid;
-use crate::measurement::Units;
-use crate::sides::{Ask, Sides};
-use crate::{InputFile, Job, JobError, Reading, Side, Source, ZoneSource};
+use crate::apart::not_laid;
+use crate::context::Context;
+use crate::measurement::{Side, Units};
+use crate::site::Site;
+use crate::{InputFile, JobError, Source, ZoneSource};
 
 /// What to balance.
 #[derive(Debug, Clone)]
-pub struct BalanceRequest<'j> {
-    /// The job that names stand in.
-    pub job: Option<&'j Job>,
+pub struct BalanceRequest {
     /// The ground.
     pub ground: Source,
     /// The design that is to be shifted.
@@ -28,14 +26,6 @@ pub struct BalanceRequest<'j> {
     pub moving: Vec<ZoneSource>,
     /// The platform of the design whose level is shifted, with its slopes, instead of all of it.
     pub platform: Option<String>,
-    /// What the files do not say themselves.
-    pub reading: Reading,
-    /// The unit to measure in; without one, that of the ground.
-    pub length_unit: Option<LengthUnit>,
-    /// The unit of areas, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
-    /// The unit of volumes, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// How much a unit in the bank is loose.
     pub swell: Swell,
     /// How much fill a unit in the bank makes.
@@ -126,23 +116,19 @@ impl Balanced {
 /// # Errors
 ///
 /// When a file cannot be used or the two sides cannot be compared.
-pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
-    let ask = Ask {
-        job: request.job,
-        sources: [&request.ground, &request.design],
-        more: &[],
-        zones: &request.zones,
-        reading: &request.reading,
-        length_unit: request.length_unit,
-        area_unit: request.area_unit,
-        volume_unit: request.volume_unit,
-    };
-    let mut sides = Sides::of(&ask)?;
-    let moving = sides.more_zones(&ask, &request.moving)?;
-    let (ground, design) = (sides.made[0].clone(), sides.made[1].clone());
-    let unit = sides.unit;
-    let (area_unit, volume_unit) = (sides.making.area_unit, sides.making.volume_unit);
-    let told = |value: f64| volume_unit.from_cubic(value, unit);
+pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanced, JobError> {
+    let named: Vec<ZoneSource> = (request.zones.iter())
+        .chain(&request.moving)
+        .cloned()
+        .collect();
+    let mut site = Site::open(context, &[&request.ground, &request.design], &named)?;
+    let zones = site.zones(&request.zones)?;
+    let moving = site.zones(&request.moving)?;
+    let ground = site.surface(&request.ground)?;
+    let design = site.surface(&request.design)?;
+    site.making.warn(&[&ground, &design]);
+    let units = site.making.units;
+    let told = |value: f64| units.volume_of(value);
     let amount = request.amount / told(1.0);
     // From where the design lies wholly below the ground to where it lies wholly above.
     let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
@@ -155,10 +141,16 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
         range: request.range.unwrap_or(widest),
         amount,
     };
-    let zones = sides.zones.clone();
     let (from, to) = (&*ground.surface, &*design.surface);
     let (found, range) = match &request.platform {
-        Some(name) => by_platform(&mut sides, request, name, &ground.surface, &search)?,
+        Some(name) => by_platform(
+            context,
+            &mut site,
+            request,
+            name,
+            (&ground.surface, zones.as_ref()),
+            &search,
+        )?,
         None => {
             let found = dapedon_core::balance(from, to, zones.as_ref(), moving.as_ref(), &search);
             let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
@@ -183,8 +175,8 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
         None => at_rest(from, to, zones.as_ref()).map_err(laid)?,
     };
     let as_designed = tried(&as_designed);
-    let mut warnings = std::mem::take(&mut sides.making.warnings);
-    warnings.append(&mut sides.zone_notes);
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    warnings.extend(site.zone_notes(&named));
     let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());
     let alone: f64 = covered
         .iter()
@@ -193,8 +185,8 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
     if alone > 1e-6 && alone.is_finite() {
         warnings.push(format!(
             "{:.1} {} covered by only one of the two, not counted",
-            area_unit.from_square(alone, unit),
-            area_unit.symbol()
+            units.area_of(alone),
+            units.area.symbol()
         ));
     }
     let names = |zones: &Option<Zones>| -> Vec<String> {
@@ -213,16 +205,12 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
     } = found;
     Ok(Balanced {
         command: "balance",
-        units: Units {
-            length: unit.code().into(),
-            area: area_unit.code(),
-            volume: volume_unit.code(),
-        },
+        units: units.codes(),
         ground: ground.side,
         design: design.side,
         moves,
         zones: names(&zones),
-        zone_files: sides.zone_files,
+        zone_files: site.zone_files(&named),
         loose_per_bank: request.swell.loose(),
         compacted_per_bank: request.shrink.compacted(),
         amount: request.amount,
@@ -237,13 +225,14 @@ pub fn balance(request: &BalanceRequest<'_>) -> Result<Balanced, JobError> {
 
 /// Makes the design anew for each level of its platform.
 fn by_platform(
-    sides: &mut Sides<'_>,
-    request: &BalanceRequest<'_>,
+    context: &Context<'_>,
+    site: &mut Site<'_>,
+    request: &BalanceRequest,
     name: &str,
-    ground: &Rc<Surface>,
+    (ground, zones): (&Arc<Surface>, Option<&Zones>),
     search: &Search,
 ) -> Result<(Balance, [f64; 2]), JobError> {
-    let plan = match (request.job, &request.design) {
+    let plan = match (context.job, &request.design) {
         (Some(job), Source::Named(design)) => job.platform(design, name),
         _ => None,
     };
@@ -252,26 +241,24 @@ fn by_platform(
     let search = match request.range {
         Some(_) => *search,
         None => {
-            let [least, most] = sides.making.over_ground(plan, ground)?;
+            let [least, most] = site.making.over_ground(plan, ground)?;
             Search {
                 range: [-most, -least],
                 ..*search
             }
         }
     };
-    let zones = sides.zones.clone();
-    let making = &mut sides.making;
-    let warnings = making.warnings.clone();
+    let warnings = site.making.warnings.clone();
     let found = balance_by(
         |shift| {
-            making.raise_platform(name, shift);
-            let design = making.make(&request.design, &request.reading, false)?;
-            let found = at_rest(ground, &design.surface, zones.as_ref());
-            let found = found.map_err(|e| not_laid(e, ground, &design.surface, zones.as_ref()))?;
+            site.making.raise_platform(name, shift);
+            let design = site.surface(&request.design)?;
+            let found = at_rest(ground, &design.surface, zones);
+            let found = found.map_err(|e| not_laid(e, ground, &design.surface, zones))?;
             Ok::<_, JobError>(Shifted { shift, ..found })
         },
         &search,
     );
-    making.warnings = warnings;
+    site.making.warnings = warnings;
     Ok((found?, search.range))
 }

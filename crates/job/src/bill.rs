@@ -12,50 +12,21 @@ mod passes;
 mod rows;
 mod sheets;
 
-use crate::job_file::ItemPlan;
-use crate::measurement::{Units, ZoneMeasurement};
-use crate::{Job, JobError, Scene, Source};
 use dapedon_core::AreaUnit;
+
+use crate::context::Context;
+use crate::job_file::ItemPlan;
+use crate::measurement::ZoneMeasurement;
+use crate::scene::Scene;
+use crate::{Job, JobError};
 use desk::Desk;
 pub use error::BillError;
 pub use model::{
     AlsoCounted, Bill, BillItem, BillSection, ConversionStep, Cost, Hauled, ItemMoved, ItemRow,
-    LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, ToldIn, VehicleFacts,
+    LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, VehicleFacts,
 };
 use paid::Symbols;
 use rows::RowUnits;
-
-/// What is to be measured of a job's bill.
-pub struct BillRequest<'j> {
-    /// The job.
-    pub job: &'j Job,
-    /// The items, by their codes; all where none are named.
-    pub codes: Vec<String>,
-    /// Files in different coordinate systems are taken as being in the same.
-    pub any_crs: bool,
-    /// Told what is done next.
-    pub tell: &'j dyn Fn(Doing<'_>),
-}
-
-/// What is done next.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Doing<'d> {
-    /// A file is read.
-    Reading(&'d Source),
-    /// A surface is made.
-    Making(&'d Source),
-    /// Two surfaces are laid over each other: which overlay it is, of how many.
-    Measuring {
-        /// From this one.
-        reference: &'d Source,
-        /// To this one.
-        surveyed: &'d Source,
-        /// Counted from one.
-        number: usize,
-        /// How many there are.
-        of: usize,
-    },
-}
 
 /// What some items measure, ready to be drawn.
 #[derive(Debug)]
@@ -74,29 +45,24 @@ pub struct Sheet {
     pub scene: Scene,
 }
 
-/// Measures the items of a job.
+/// Measures the items of a job that have some codes; all where none are named.
 ///
 /// Each file is read once and each overlay made once, whatever the number of items that need it.
 ///
 /// # Errors
 ///
-/// When a file cannot be used, or an item cannot be measured: with its line. There is no bill then, rather than
-/// one with a gap.
-pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
-    let items = chosen(request.job, &request.codes)?;
-    let mut desk = Desk::open(request, &items)?;
+/// When there is no job, a file cannot be used, or an item cannot be measured: with its line. There is no bill then,
+/// rather than one with a gap.
+pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>), JobError> {
+    let job = context.job.ok_or(JobError::NoJob)?;
+    let items = chosen(job, codes)?;
+    let mut desk = Desk::open(context, job, &items)?;
     let tickets = items.iter().map(|item| desk.ask(item));
     let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
-    desk.measure(request.tell)?;
+    desk.measure(context.tell)?;
     let warnings = desk.warnings();
 
-    let job = request.job;
-    let told_in = ToldIn {
-        length: job.unit,
-        area: desk.making.area_unit,
-        volume: desk.making.volume_unit,
-        decimals: job.decimals.unwrap_or(1),
-    };
+    let told_in = desk.site.making.units;
     let symbols = Symbols {
         volume: job.factor_volume.symbol(),
         area: AreaUnit::usual(job.unit).symbol(),
@@ -110,12 +76,12 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
     let mut measured = Vec::new();
     for (item, ticket) in items.iter().zip(&tickets) {
         let found = desk.found(ticket);
-        let line = item::measured(request.job, item, found, &symbols, &units);
+        let line = item::measured(job, item, found, &symbols, &units);
         measured.push(line.map_err(|error| JobError::from(error).in_job(&item.spot))?);
     }
-    let (materials, vehicles) = materials::facts(request.job, &items);
-    let moved = match request.codes.is_empty() {
-        true => materials::moved(request.job, &items, &measured, &symbols)?,
+    let (materials, vehicles) = materials::facts(job, &items);
+    let moved = match codes.is_empty() {
+        true => materials::moved(job, &items, &measured, &symbols)?,
         false => Vec::new(),
     };
     let overlays = desk.overlays(&items, &tickets);
@@ -123,15 +89,11 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
     let used = desk.made.iter().map(|(_, made)| made.side.clone());
     let bill = Bill {
         command: "measure",
-        job: request.job.facts(),
-        units: Units {
-            length: request.job.unit.code().into(),
-            area: desk.making.area_unit.code(),
-            volume: desk.making.volume_unit.code(),
-        },
+        job: job.facts(),
+        units: told_in.codes(),
         factor_volume_unit: job.factor_volume.code(),
         mass_unit: symbols.mass,
-        currency: request.job.currency.clone(),
+        currency: job.currency.clone(),
         amount: total(measured.iter().map(|item| item.amount)),
         sections: sections(&items, measured),
         materials,
@@ -139,7 +101,7 @@ pub fn bill(request: &BillRequest<'_>) -> Result<(Bill, Vec<Sheet>), JobError> {
         moved,
         overlays,
         surfaces: used.collect(),
-        zone_files: desk.zone_files(),
+        zone_files: desk.site.zone_files(&desk.zones),
         warnings,
         told_in,
         factor_volume: job.factor_volume,

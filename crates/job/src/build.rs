@@ -1,19 +1,18 @@
 //! One surface, built to be handed on.
 
 use std::borrow::Cow;
-use std::rc::Rc;
 use std::sync::Arc;
 
-use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit, sampled};
+use dapedon_core::{Surface, Vertex, sampled};
 use dapedon_formats::RawGrid;
 use serde::Serialize;
 
+use crate::context::Context;
 use crate::ground::OddFound;
-use crate::making::Making;
 use crate::measurement::{Extreme, Units};
 use crate::recipe::once;
-use crate::stock::{self, Stock};
-use crate::{InputFile, Job, JobError, Memory, Reading, Recipe, Source};
+use crate::site::Site;
+use crate::{InputFile, JobError, Memory, Recipe, Source};
 
 /// A surface that was built, and what was done on the way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -75,38 +74,28 @@ impl Built {
     }
 }
 
-/// Builds a surface in `unit`, or its own, and hands it back. Of a surface of the job it is measured what each
+/// Builds a surface, and hands it back. Of a surface of the job it is measured what each
 /// step changed.
 ///
 /// # Errors
 ///
 /// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
-pub fn build(
-    source: &Source,
-    job: Option<&Job>,
-    reading: &Reading,
-    unit: Option<LengthUnit>,
-) -> Result<(Built, Surface), JobError> {
-    let mut stock = Stock::gather(job, &[source], reading)?;
-    let unit = (unit.or(stock.unit())).ok_or(JobError::NoEnd)?;
-    let systems = stock.systems(reading.any_crs)?;
-    stock.convert(unit);
-    let unused = reading.clouds_unused(&stock.formats());
-    let frame = stock::frame(unit, &[stock.span(source, reading)]).map_err(|_| JobError::NoEnd)?;
-    let area_unit = job.and_then(|job| job.area_unit);
-    let volume_unit = job.and_then(|job| job.volume_unit);
-    let (area_unit, volume_unit) = (
-        area_unit.map_or(AreaUnit::usual(unit), |of| of(unit)),
-        volume_unit.map_or(VolumeUnit::usual(unit), |of| of(unit)),
-    );
-    let mut making = Making::new(stock, frame, area_unit, volume_unit);
-    making.changes = true;
-    making.warnings.extend(systems.warnings);
-    making.warnings.extend(unused);
-    let made = making.make(source, reading, false)?;
-    let warnings = std::mem::take(&mut making.warnings);
-    drop(making);
-    let surface = Rc::unwrap_or_clone(made.surface);
+pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface), JobError> {
+    if matches!(source, Source::Level(_)) {
+        return Err(JobError::NoEnd);
+    }
+    let opened = Site::open(context, &[source], &[]);
+    let mut site = opened.map_err(|error| match error {
+        JobError::Unbounded => JobError::NoEnd,
+        error => error,
+    })?;
+    site.making.changes = true;
+    let made = site.surface(source)?;
+    let Site {
+        making, systems, ..
+    } = site;
+    let (frame, units, warnings) = (making.frame, making.units, making.warnings);
+    let surface = Arc::unwrap_or_clone(made.surface);
     let (vertices, area, true_area) = match &surface {
         Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
         Surface::Grid(grid) => {
@@ -126,11 +115,7 @@ pub fn build(
     };
     let built = Built {
         command: "surface",
-        units: Units {
-            length: unit.code().into(),
-            area: area_unit.code(),
-            volume: volume_unit.code(),
-        },
+        units: units.codes(),
         crs: systems.plan,
         height_system: systems.heights,
         source: made.side.source,
@@ -140,8 +125,8 @@ pub fn build(
         points: made.side.points,
         vertices,
         facets: surface.facets(),
-        area: area_unit.from_square(area, unit),
-        true_area: area_unit.from_square(true_area, unit),
+        area: units.area_of(area),
+        true_area: units.area_of(true_area),
         min: corner(min),
         max: corner(max),
         heights: [low, high],

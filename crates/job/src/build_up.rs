@@ -10,6 +10,7 @@ use crate::JobError;
 use crate::bill::paid::{Symbols, float, of_money};
 use crate::job_file::{CountedBy, Layer};
 use crate::recipe::{Count, LayerQuantity};
+use crate::units::ReportUnits;
 use crate::zone_origin::ZoneOrigin;
 
 /// A build-up over its zones.
@@ -18,16 +19,12 @@ pub(crate) struct Covering<'b> {
     pub(crate) layers: &'b [Layer],
 }
 
-/// The units that quantities are told in; thicknesses are in `from`, what layers are counted by is to squares of that
-/// and to one of `factors`.
-pub(crate) struct ToldIn {
+/// The units of layers: thicknesses are in `from`, what layers are counted by is to squares of that and to one of
+/// `factors`, and quantities are told in `told`.
+pub(crate) struct LayerUnits {
     pub(crate) from: LengthUnit,
     pub(crate) factors: VolumeUnit,
-    /// Decimals of areas, volumes and counts.
-    pub(crate) decimals: u32,
-    pub(crate) length: LengthUnit,
-    pub(crate) area: AreaUnit,
-    pub(crate) volume: VolumeUnit,
+    pub(crate) told: ReportUnits,
 }
 
 /// The area in which each zone counts: with its index, in plan and along the ground. Where `zones` overlap the
@@ -65,22 +62,20 @@ pub(crate) fn quantities(
     covering: &Covering<'_>,
     (zone, origin): (&str, &ZoneOrigin),
     area: GroundArea,
-    told_in: &ToldIn,
+    units: &LayerUnits,
 ) -> Result<Vec<LayerQuantity>, JobError> {
-    let ToldIn {
+    let LayerUnits {
         from,
         factors,
-        decimals,
-        length,
-        area: square,
-        volume: cube,
-    } = *told_in;
+        told,
+    } = *units;
+    let length = told.length;
     let own_area = AreaUnit::usual(from);
     let symbols = Symbols {
         volume: factors.symbol(),
         area: own_area.symbol(),
         mass: "",
-        decimals,
+        decimals: told.decimals as u32,
     };
     let layers = covering.layers.iter().map(|layer| {
         let thickness = from.convert(layer.thickness, length);
@@ -105,9 +100,9 @@ pub(crate) fn quantities(
             origin: origin.clone(),
             layer: layer.name.clone(),
             thickness,
-            area: square.from_square(area.plan, length),
-            sloping_area: square.from_square(area.sloping, length),
-            volume: cube.from_cubic(volume, length),
+            area: told.area_of(area.plan),
+            sloping_area: told.area_of(area.sloping),
+            volume: told.volume_of(volume),
             counted: counted.collect::<Result<_, JobError>>()?,
         })
     });

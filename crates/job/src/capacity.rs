@@ -6,41 +6,31 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::{AreaUnit, Basin, LengthUnit, Pool, Side, Spill, VolumeUnit, Zones, level_area};
+use dapedon_core::{Basin, Pool, Side, Spill, Zones, level_area};
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;
 pub use model::{Capacity, Held, RunsOver, Wanted};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
-use crate::measure::{facets, kept as in_zone, rest};
-use crate::measurement::{Extreme, Units};
-use crate::scene::figure_in_words;
-use crate::sides::{Ask, Sides};
-use crate::{Job, JobError, Reading, Source, ToldIn, ZoneSource};
+use crate::context::Context;
+use crate::facets::{facets, kept as in_zone, rest};
+use crate::measurement::Extreme;
+use crate::site::Site;
+use crate::units::figure_in_words;
+use crate::{Job, JobError, Source, ZoneSource};
 use levels::levels;
 use rows::held;
-pub(crate) use rows::is_above;
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
-pub struct CapacityRequest<'j> {
-    /// The job that names stand in.
-    pub job: Option<&'j Job>,
+pub struct CapacityRequest {
     /// The bed.
     pub surface: Source,
     /// The zone that it ends at.
     pub zone: Option<ZoneSource>,
     /// The pool that holds this place, as east and north, in the unit measured in.
     pub pool: Option<[f64; 2]>,
-    /// What the files do not say themselves.
-    pub reading: Reading,
-    /// The unit to measure in; without one, that of the surface.
-    pub length_unit: Option<LengthUnit>,
-    /// The unit of areas, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
-    /// The unit of volumes, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// The lowest level of the table; without one, the lowest place.
     pub from: Option<f64>,
     /// The highest one; without one, where water runs over the edge, less the freeboard.
@@ -62,31 +52,19 @@ pub struct CapacityRequest<'j> {
 /// # Errors
 ///
 /// When a file cannot be used, or the levels or the place are none of the basin's.
-pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>), JobError> {
-    let level = Source::Level(0.0);
-    let zones: Vec<ZoneSource> = request.zone.iter().cloned().collect();
-    let Sides {
-        mut making,
-        made,
-        zones,
-        zone_files,
-        zone_notes,
-        unit,
-        ..
-    } = Sides::of(&Ask {
-        job: request.job,
-        sources: [&request.surface, &level],
-        more: &[],
-        zones: &zones,
-        reading: &request.reading,
-        length_unit: request.length_unit,
-        area_unit: request.area_unit,
-        volume_unit: request.volume_unit,
-    })?;
-    let [bed, _] = made;
-    let mut warnings = std::mem::take(&mut making.warnings);
-    warnings.extend(zone_notes);
-    let (area_unit, volume_unit) = (making.area_unit, making.volume_unit);
+pub fn capacity(
+    context: &Context<'_>,
+    request: &CapacityRequest,
+) -> Result<(Capacity, Vec<RawZone>), JobError> {
+    let zones = request.zone.as_slice();
+    let mut site = Site::open(context, &[&request.surface], zones)?;
+    let bed = site.surface(&request.surface)?;
+    site.making.warn(&[&bed]);
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    warnings.extend(site.zone_notes(zones));
+    let zone_files = site.zone_files(zones);
+    let zones = site.zones(zones)?;
+    let (frame, told) = (site.making.frame, site.making.units);
     let zone = match zones.as_ref().map(|zones| zones.zones()) {
         None => None,
         Some([zone]) => Some(zone),
@@ -99,16 +77,15 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         None => facets(&bed.surface)?,
     };
     if let Some(zone) = zone {
-        let beyond = area_unit.from_square(zone.area() - kept.area(), unit);
+        let beyond = told.area_of(zone.area() - kept.area());
         if beyond > 1e-6 {
             warnings.push(format!(
                 "{} {} of the zone lie beyond the surface, and hold nothing here",
                 figure_in_words(beyond),
-                area_unit.symbol()
+                told.area.symbol()
             ));
         }
     }
-    let frame = making.frame;
     let rest = zone.and_then(|zone| {
         let zones = Zones::new(frame, vec![zone.clone()]);
         rest(&bed.surface, &zones)
@@ -131,10 +108,10 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
     let brim = spill.map_or(basin.heights()[1], |spill| spill.level);
     let levels = levels(request, lowest, brim - request.freeboard)?;
     let found = basin.at(&levels);
-    let edge = spill.map(|spill| spill.level);
+    let above_edge = |level: f64| spill.is_some_and(|spill| spill.is_below(level));
     let asked = levels.iter().chain(&request.wanted_levels);
     if let Some(spill) = spill
-        && asked.copied().any(|level| is_above(level, edge))
+        && asked.copied().any(above_edge)
     {
         let at = frame.to_grid(spill.at);
         warnings.push(format!(
@@ -143,25 +120,19 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         ));
     }
     let top = levels.last().copied().unwrap_or(brim);
-    let told = ToldIn {
-        length: unit,
-        area: area_unit,
-        volume: volume_unit,
-        decimals: request.job.and_then(|job| job.decimals).unwrap_or(1),
-    };
     let mut wanted = Vec::new();
     for &volume in &request.volumes {
         if !(volume > 0.0 && volume.is_finite()) {
             return Err(CapacityError::NoVolume { volume }.into());
         }
-        let found = basin.level_of(volume / told.of_cubic(1.0), top);
+        let found = basin.level_of(volume / told.volume_of(1.0), top);
         wanted.push(Wanted {
             asked: "volume",
             by: "integral",
             volume: Some(volume),
             level: found.map(|found| found.level),
-            area: found.map(|found| told.of_square(found.area)),
-            above_edge: found.is_some_and(|found| is_above(found.level, edge)),
+            area: found.map(|found| told.area_of(found.area)),
+            above_edge: found.is_some_and(|found| above_edge(found.level)),
         });
     }
     wanted.extend(request.wanted_levels.iter().map(|&level| {
@@ -169,18 +140,16 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
         Wanted {
             asked: "level",
             by: "integral",
-            volume: Some(told.of_cubic(found.volume)),
+            volume: Some(told.volume_of(found.volume)),
             level: Some(level),
-            area: Some(told.of_square(found.area)),
-            above_edge: is_above(level, edge),
+            area: Some(told.area_of(found.area)),
+            above_edge: above_edge(level),
         }
     }));
     let shores = request.shores.iter().map(|&level| {
-        if is_above(level, edge) {
-            return Err(CapacityError::AboveEdge {
-                level,
-                edge: edge.unwrap_or(level),
-            });
+        if let Some(spill) = spill.filter(|spill| spill.is_below(level)) {
+            let edge = spill.level;
+            return Err(CapacityError::AboveEdge { level, edge });
         }
         let wet = match &pool {
             None => Some(kept.clone()),
@@ -200,12 +169,8 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
     let place = |[east, north]: [f64; 2]| Extreme { east, north };
     let capacity = Capacity {
         command: "capacity",
-        job: request.job.map(Job::facts),
-        units: Units {
-            length: unit.code().into(),
-            area: area_unit.code(),
-            volume: volume_unit.code(),
-        },
+        job: context.job.map(Job::facts),
+        units: told.codes(),
         surface: bed.side,
         zone: zone.map(|zone| zone.name().into()),
         zone_files,
@@ -219,7 +184,7 @@ pub fn capacity(request: &CapacityRequest<'_>) -> Result<(Capacity, Vec<RawZone>
             }
         }),
         freeboard: request.freeboard,
-        levels: held(&found, true, lowest, edge, told),
+        levels: held(&found, true, lowest, spill, told),
         wanted,
         warnings,
         told_in: told,

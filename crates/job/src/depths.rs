@@ -96,8 +96,8 @@ pub(crate) fn by_depth(
 }
 
 fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> Vec<Lift> {
-    let area = |square: f64| scene.area_unit.from_square(square, scene.unit);
-    let volume = |cubic: f64| scene.volume_unit.from_cubic(cubic, scene.unit);
+    let area = |square: f64| scene.units.area_of(square);
+    let volume = |cubic: f64| scene.units.volume_of(cubic);
     let of = |beyond: &Beyond| match way {
         Way::Cut => (beyond.cut_area, beyond.cut),
         Way::Fill => (beyond.fill_area, beyond.fill),

@@ -520,6 +520,9 @@ pub enum JobError {
     /// A grid with more cells than can be written out as facets.
     #[error("the grid has more cells than can be written out as facets")]
     ManyFacets,
+    /// Items of a bill without a job.
+    #[error("there is no job, and the items of a bill stand in one")]
+    NoJob,
     /// A surface that was to be at hand is not.
     #[error("a surface that is needed was not read")]
     NotRead,

@@ -12,7 +12,7 @@ use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::clean::{drop_height, looks_like_degrees, zero_heights};
 use crate::loaded::{self, Loaded};
-use crate::sides::same_crs;
+use crate::systems::same_crs;
 use crate::{InputFile, JobError, Reading};
 
 /// A surface, and what was done and found on the way to it.

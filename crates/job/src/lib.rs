@@ -7,6 +7,7 @@
 
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
 
+mod apart;
 mod balance;
 mod bill;
 mod build;
@@ -14,14 +15,16 @@ mod build_up;
 mod capacity;
 mod clean;
 mod cloud;
+mod context;
 mod convert;
 mod depths;
 mod error;
+mod facets;
 mod ground;
 mod input;
 mod inspect;
 mod job_file;
-mod job_zones;
+mod level_zones;
 mod lines;
 mod load;
 mod loaded;
@@ -34,16 +37,18 @@ mod pile;
 mod reading;
 mod recipe;
 mod scene;
-mod sides;
+mod site;
 mod source;
 mod stock;
+mod systems;
+mod units;
 mod zone_origin;
 
 pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
 pub use bill::{
-    AlsoCounted, Bill, BillError, BillItem, BillRequest, BillSection, ConversionStep, Cost, Doing,
-    Hauled, ItemMoved, ItemRow, LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade,
-    Sheet, ToldIn, VehicleFacts, bill,
+    AlsoCounted, Bill, BillError, BillItem, BillSection, ConversionStep, Cost, Hauled, ItemMoved,
+    ItemRow, LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, Sheet, VehicleFacts,
+    bill,
 };
 pub use build::{Built, Mesh, build, cells, mesh};
 pub use capacity::{
@@ -51,6 +56,7 @@ pub use capacity::{
     capacity, capacity_of_areas,
 };
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
+pub use context::{Context, Doing};
 pub use convert::{ConvertedLine, Converting, Rate, Way};
 pub use depths::{Lift, ZoneDepths};
 pub use error::{JobError, Span};
@@ -77,4 +83,5 @@ pub use reading::Reading;
 pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};
 pub use scene::Scene;
 pub use source::{Source, SourceError, ZoneSource};
+pub use units::{ReportUnits, UnitsAsked};
 pub use zone_origin::ZoneOrigin;

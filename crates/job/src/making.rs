@@ -3,24 +3,23 @@
 mod steps;
 
 use std::collections::HashMap;
-use std::rc::Rc;
 use std::sync::Arc;
 
-use dapedon_core::{AreaUnit, Frame, LengthUnit, Level, Surface, VolumeUnit, Zone, Zones};
+use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
 
 use crate::job_file::{Act, Start, SurfacePlan};
 use crate::measurement::Side;
 use crate::recipe::{Origin, Recipe};
 use crate::stock::Stock;
+use crate::units::ReportUnits;
 use crate::zone_origin::KnownZone;
-use crate::{JobError, Reading, Source, ground};
+use crate::{JobError, Reading, Source, ZoneSource, ground};
 
 /// Makes surfaces in one frame, each once.
 pub(crate) struct Making<'j> {
     pub(crate) stock: Stock<'j>,
     pub(crate) frame: Frame,
-    pub(crate) area_unit: AreaUnit,
-    pub(crate) volume_unit: VolumeUnit,
+    pub(crate) units: ReportUnits,
     /// What each step changes is measured.
     pub(crate) changes: bool,
     /// A platform, and by how much it is raised.
@@ -34,7 +33,7 @@ pub(crate) struct Making<'j> {
 /// A surface that was made.
 #[derive(Clone)]
 pub(crate) struct Made {
-    pub(crate) surface: Rc<Surface>,
+    pub(crate) surface: Arc<Surface>,
     pub(crate) side: Side,
     /// The finished surface that it is, where no build-up was taken off.
     finished: Option<String>,
@@ -42,17 +41,11 @@ pub(crate) struct Made {
 }
 
 impl<'j> Making<'j> {
-    pub(crate) fn new(
-        stock: Stock<'j>,
-        frame: Frame,
-        area_unit: AreaUnit,
-        volume_unit: VolumeUnit,
-    ) -> Self {
+    pub(crate) fn new(stock: Stock<'j>, frame: Frame, units: ReportUnits) -> Self {
         Making {
             stock,
             frame,
-            area_unit,
-            volume_unit,
+            units,
             changes: false,
             raised: None,
             leaves: HashMap::new(),
@@ -81,9 +74,13 @@ impl<'j> Making<'j> {
         self.named.clear();
     }
 
-    /// What must be said of a side that is measured.
-    pub(crate) fn warn(&mut self, made: &Made) {
-        if let Some(name) = &made.finished {
+    /// What must be said of sides that are measured against each other, or of one that is measured alone.
+    pub(crate) fn warn(&mut self, sides: &[&Made]) {
+        // Where one side is a formation, the other one is meant as it is.
+        if sides.iter().any(|made| made.side.is_below_layers()) {
+            return;
+        }
+        for name in sides.iter().filter_map(|made| made.finished.as_ref()) {
             self.warnings.push(format!(
                 "\"{name}\" is a finished level, measured without its build-up: what is dug goes deeper"
             ));
@@ -91,7 +88,7 @@ impl<'j> Making<'j> {
     }
 
     /// A figure of the job, in the unit at hand.
-    fn convert(&self, value: f64) -> f64 {
+    pub(crate) fn convert(&self, value: f64) -> f64 {
         self.stock
             .job
             .map_or(value, |job| job.unit.convert(value, self.frame.unit()))
@@ -102,15 +99,9 @@ impl<'j> Making<'j> {
         self.stock.job.map_or(self.frame.unit(), |job| job.unit)
     }
 
-    /// Decimals of areas, volumes and what they are counted in.
-    fn decimals(&self) -> u32 {
-        let said = self.stock.job.and_then(|job| job.decimals);
-        said.unwrap_or(1) as u32
-    }
-
     fn level(&self, source: String, height: f64) -> Made {
         Made {
-            surface: Rc::new(Surface::Level(Level::new(self.frame, height))),
+            surface: Arc::new(Surface::Level(Level::new(self.frame, height))),
             side: Side {
                 source,
                 kind: format!("level at {height} {}", self.frame.unit().symbol()),
@@ -148,7 +139,7 @@ impl<'j> Making<'j> {
                 notes: made.notes,
                 recipe: None,
             },
-            surface: Rc::new(made.surface),
+            surface: Arc::new(made.surface),
             finished: None,
             odd: made.odd,
         };
@@ -210,7 +201,7 @@ impl<'j> Making<'j> {
             let (next, done) = self
                 .step(step, &surface, bare)
                 .map_err(|error| error.in_job(&step.spot))?;
-            surface = Rc::new(next);
+            surface = Arc::new(next);
             recipe.steps.push(done);
         }
         let finished = match dug {
@@ -255,34 +246,47 @@ impl<'j> Making<'j> {
         Ok(Zones::new(self.frame, zones))
     }
 
+    /// The zones of a name in the job.
     pub(crate) fn zones_of(&self, name: &str) -> Result<Vec<KnownZone>, JobError> {
-        let found = self.stock.zones.get(name);
-        let spot = self
-            .stock
-            .job
-            .and_then(|job| job.zones.get(name))
-            .map(|plan| &plan.spot);
-        let mut zones = Vec::new();
-        let raw = found.iter().flat_map(|found| found.known(name));
-        for (raw, origin) in raw {
-            let zone = Zone::new(raw.name.clone(), self.frame, raw.parts.clone());
-            let zone = zone.map_err(|error| {
+        self.known(&ZoneSource::Named(name.into()))
+    }
+
+    /// The zones of a source, in the frame at hand.
+    pub(crate) fn known(&self, source: &ZoneSource) -> Result<Vec<KnownZone>, JobError> {
+        let (entry, of) = match source {
+            ZoneSource::File { path, .. } => ("", path.display().to_string()),
+            ZoneSource::Named(name) => (name.as_str(), name.clone()),
+        };
+        let fault = |name: &str, error| match source {
+            ZoneSource::File { path, .. } => JobError::Zone {
+                path: path.clone(),
+                name: name.into(),
+                error,
+            },
+            ZoneSource::Named(entry) => {
                 let fault = JobError::JobZone {
-                    name: raw.name.clone(),
+                    name: name.into(),
                     error,
                 };
-                match spot {
-                    Some(spot) => fault.in_job(spot),
+                let plan = self.stock.job.and_then(|job| job.zones.get(entry));
+                match plan {
+                    Some(plan) => fault.in_job(&plan.spot),
                     None => fault,
                 }
-            })?;
-            zones.push(KnownZone {
-                zone,
-                origin,
-                of: name.into(),
+            }
+        };
+        let read = self.stock.zones.get(source).into_iter();
+        let known = read
+            .flat_map(|read| read.known(entry))
+            .map(|(raw, origin)| {
+                let zone = Zone::new(raw.name.clone(), self.frame, raw.parts.clone());
+                Ok(KnownZone {
+                    zone: zone.map_err(|error| fault(&raw.name, error))?,
+                    origin,
+                    of: of.clone(),
+                })
             });
-        }
-        Ok(zones)
+        known.collect()
     }
 }
 

@@ -1,36 +1,25 @@
 //! Measuring between two sources.
 
-use dapedon_core::{
-    AreaUnit, Extent, Frame, LengthUnit, Outline, OverlayError, Surface, Tin, Tolerance, Treatment,
-    VolumeUnit, Zone, ZoneVolume, Zones, coverage, mask, volume, zonewise,
-};
+use dapedon_core::{Outline, Surface, Tolerance, ZoneVolume, Zones, coverage, volume};
 
-use crate::convert::converted;
+use crate::apart::{apart, not_laid};
+use crate::context::{Context, Doing};
+use crate::convert::{Converting, converted};
 use crate::depths::by_depth;
-use crate::measurement::{Measurement, Units, Volume, WithoutBuildUp, ZoneMeasurement};
-use crate::mistake;
-use crate::sides::{Ask, Sides};
-use crate::{Converting, Job, JobError, Reading, Scene, Side, Source, Span, ZoneSource};
+use crate::measurement::{Measurement, Side, Volume, WithoutBuildUp, ZoneMeasurement};
+use crate::scene::Scene;
+use crate::site::Site;
+use crate::{Job, JobError, Source, ZoneSource};
 
 /// What to measure.
 #[derive(Debug, Clone)]
-pub struct Request<'j> {
-    /// The job that names stand in.
-    pub job: Option<&'j Job>,
+pub struct Request {
     /// From this surface.
     pub reference: Source,
     /// To this one.
     pub surveyed: Source,
     /// Within these zones.
     pub zones: Vec<ZoneSource>,
-    /// What the files do not say themselves.
-    pub reading: Reading,
-    /// The unit to measure in; without one, that of the reference.
-    pub length_unit: Option<LengthUnit>,
-    /// The unit of areas, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
-    /// The unit of volumes, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// Differences up to this size, in the unit measured in, count as unchanged.
     pub tolerance: Tolerance,
     /// The height of the lifts that cut and fill are told in.
@@ -39,86 +28,80 @@ pub struct Request<'j> {
     pub converting: Option<Converting>,
 }
 
+impl Request {
+    /// All that lies between two surfaces.
+    pub fn between(reference: Source, surveyed: Source) -> Self {
+        Request {
+            reference,
+            surveyed,
+            zones: Vec::new(),
+            tolerance: Tolerance::ZERO,
+            by_depth: None,
+            converting: None,
+        }
+    }
+}
+
 /// Measures, and hands back the surfaces for drawing.
 ///
 /// # Errors
 ///
 /// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
-pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> {
-    let ask = Ask {
-        job: request.job,
-        sources: [&request.reference, &request.surveyed],
-        more: &[],
-        zones: &request.zones,
-        reading: &request.reading,
-        length_unit: request.length_unit,
-        area_unit: request.area_unit,
-        volume_unit: request.volume_unit,
-    };
-    let Sides {
-        mut making,
-        made,
-        zones,
-        zone_files,
-        zone_notes,
-        unit,
-        survey,
-        ..
-    } = Sides::of(&ask)?;
-    let [reference, surveyed] = made;
-    let (area_unit, volume_unit) = (making.area_unit, making.volume_unit);
+pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement, Scene), JobError> {
+    let sources = [&request.reference, &request.surveyed];
+    let mut site = Site::open(context, &sources, &request.zones)?;
+    let zones = site.zones(&request.zones)?;
+    let made = [site.surface(sources[0])?, site.surface(sources[1])?];
+    site.making.warn(&[&made[0], &made[1]]);
     let (zones, tolerance) = (zones.as_ref(), request.tolerance);
+    let without = match made.iter().any(|made| made.side.is_below_layers()) {
+        true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
+        false => None,
+    };
+    let [reference, surveyed] = made;
     let (from, to) = (&*reference.surface, &*surveyed.surface);
+    (context.tell)(Doing::Measuring {
+        reference: sources[0],
+        surveyed: sources[1],
+        number: 1,
+        of: 1,
+    });
     let measured = measured(from, to, zones, tolerance)?;
     let outlines = [Outline::of(from), Outline::of(to)];
     let areas = coverage(&outlines[0], &outlines[1], zones);
-    let (sides, surfaces) = (
-        [reference.side, surveyed.side],
-        [reference.surface, surveyed.surface],
-    );
-    let without = match sides.iter().any(Side::is_below_layers) {
-        true => Some([
-            making.make(&request.reference, &request.reading, true)?,
-            making.make(&request.surveyed, &request.reading, true)?,
-        ]),
-        false => None,
-    };
-    let mut warnings = std::mem::take(&mut making.warnings);
-    if request.reference == request.surveyed {
-        warnings.push("both sides are one and the same surface: nothing can differ".into());
-    }
-    let [reference, surveyed] = &surfaces;
-    let mut scene = Scene::of(&making, [reference, surveyed], zones.cloned());
-    if let Some(by) = &request.converting {
-        scene.currency = by.currency.clone().or(scene.currency);
-    }
-    drop(making);
     let without = without.map(|[reference, surveyed]| {
         self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
     });
     let without = without.transpose()?;
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    if request.reference == request.surveyed {
+        warnings.push("both sides are one and the same surface: nothing can differ".into());
+    }
+    let surfaces = [&reference.surface, &surveyed.surface];
+    let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
+    if let Some(by) = &request.converting {
+        scene.currency = by.currency.clone().or(scene.currency);
+    }
 
     let rows = scene.rows(&measured, &areas);
     let by_depth = match request.by_depth {
         Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
         None => Vec::new(),
     };
+    let sides = [reference.side, surveyed.side];
     let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
-    warnings.extend(zone_notes);
+    warnings.extend(site.zone_notes(&request.zones));
     warnings.extend(scene.warnings(&rows, &outlines));
     let [reference, surveyed] = sides;
+    let units = scene.units;
     let mut measurement = Measurement {
         command: "volume",
-        job: request.job.map(Job::facts),
-        units: Units {
-            length: unit.code().into(),
-            area: area_unit.code(),
-            volume: volume_unit.code(),
-        },
+        job: context.job.map(Job::facts),
+        units: units.codes(),
         reference,
         surveyed,
         tolerance: request.tolerance.value(),
-        zone_files,
+        zone_files: site.zone_files(&request.zones),
         total: ZoneMeasurement::total(&rows),
         zones: rows,
         by_depth,
@@ -127,7 +110,8 @@ pub fn measure(request: &Request<'_>) -> Result<(Measurement, Scene), JobError> 
         warnings,
     };
     if let Some(by) = &request.converting {
-        measurement.converted = converted(&measurement, by, volume_unit, survey, scene.decimals)?;
+        measurement.converted =
+            converted(&measurement, by, units.volume, site.survey, units.decimals)?;
     }
     Ok((measurement, scene))
 }
@@ -147,53 +131,6 @@ fn measured(
     }
 }
 
-/// The facets of a surface, written out.
-///
-/// # Errors
-///
-/// When it has no end.
-pub(crate) fn facets(surface: &Surface) -> Result<Tin, JobError> {
-    match surface {
-        Surface::Tin(tin) => Ok(tin.clone()),
-        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::ManyFacets),
-        Surface::Level(_) => Err(JobError::Unbounded),
-    }
-}
-
-/// What of a surface lies in a zone.
-///
-/// # Errors
-///
-/// When nothing does.
-pub(crate) fn kept(surface: &Surface, zone: &Zone) -> Result<Tin, JobError> {
-    mask(surface, zone).map_err(|error| {
-        let zones = Zones::new(surface.frame(), vec![zone.clone()]);
-        not_laid(error, surface, surface, Some(&zones))
-    })
-}
-
-/// The rest of a surface, outside some zones; none where they cover it.
-pub(crate) fn rest(surface: &Surface, zones: &Zones) -> Option<Tin> {
-    let rest = zonewise(surface, zones, |within| match within {
-        [] => Treatment::Keep,
-        _ => Treatment::Drop,
-    });
-    rest.ok().and_then(|rest| facets(&rest).ok())
-}
-
-/// Why two sides cannot be laid over each other, with what would mend it.
-pub(crate) fn not_laid(
-    error: OverlayError,
-    reference: &Surface,
-    surveyed: &Surface,
-    zones: Option<&Zones>,
-) -> JobError {
-    match error {
-        OverlayError::Apart => apart(reference, surveyed, zones),
-        other => other.into(),
-    }
-}
-
 /// The volumes to the finished level, against those that were measured below it.
 fn without_build_up(
     scene: &Scene,
@@ -201,7 +138,7 @@ fn without_build_up(
     bare: &[ZoneVolume],
     sides: &[Side; 2],
 ) -> WithoutBuildUp {
-    let told = |value: f64| scene.volume_unit.from_cubic(value, scene.unit);
+    let told = |value: f64| scene.units.volume_of(value);
     let zones: Vec<Volume> = (bare.iter())
         .map(|zone| Volume {
             cut: told(zone.volume.cut),
@@ -230,34 +167,5 @@ fn without_build_up(
         layers: layers(&sides[1]) - layers(&sides[0]),
         zones,
         total,
-    }
-}
-
-fn grid(frame: Frame, extent: Extent) -> Extent {
-    Extent {
-        min: frame.to_grid(extent.min),
-        max: frame.to_grid(extent.max),
-    }
-}
-
-/// The two sides lie apart, or the zones from what both cover; with what would mend it.
-pub(crate) fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobError {
-    let frame = reference.frame();
-    let [a, b] = [reference, surveyed].map(|side| grid(frame, side.extent()));
-    let both = a.intersection(&b);
-    if let Some(zones) = zones.filter(|_| !both.is_empty()) {
-        let zones = grid(frame, zones.extent());
-        let (surfaces, within) = (Span(both), both.meets(&zones));
-        let zones = Span(zones);
-        return match within {
-            true => JobError::NothingInZones { surfaces, zones },
-            false => JobError::ZonesApart { surfaces, zones },
-        };
-    }
-    let hint = mistake::of_places(&a, &b);
-    JobError::Apart {
-        reference: Span(a),
-        surveyed: Span(b),
-        hint,
     }
 }

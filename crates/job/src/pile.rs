@@ -9,11 +9,9 @@ pub(crate) mod outlined;
 mod total;
 mod yard;
 
-use std::rc::Rc;
+use std::sync::Arc;
 
-use dapedon_core::{
-    AreaUnit, LengthUnit, MassUnit, Outline, Surface, Tin, VolumeUnit, Zone, Zones, each_overlap,
-};
+use dapedon_core::{MassUnit, Outline, Surface, Tin, Zone, Zones, each_overlap};
 use dapedon_formats::RawZone;
 
 pub use base::BaseSource;
@@ -22,20 +20,18 @@ pub use found::Clearing;
 pub use materials::PileMaterials;
 pub use model::{ByBase, Pile, Piles, PilesTotal, Sought, ToeHeights, spread};
 
+use crate::context::Context;
 use crate::making::Made;
-use crate::measurement::Units;
-use crate::scene::folds;
-use crate::sides::{Ask, Sides};
-use crate::{Job, JobError, Reading, Scene, Source, ToldIn, ZoneSource};
+use crate::scene::{Scene, folds};
+use crate::site::Site;
+use crate::{Job, JobError, Source, ZoneSource};
 use outlined::Outlined;
 use total::total;
 use yard::Yard;
 
 /// The piles that are asked for.
 #[derive(Debug, Clone)]
-pub struct PileRequest<'j> {
-    /// The job that names stand in.
-    pub job: Option<&'j Job>,
+pub struct PileRequest {
     /// The surface they are part of.
     pub surface: Source,
     /// Where they are.
@@ -50,14 +46,6 @@ pub struct PileRequest<'j> {
     pub previous: Option<Source>,
     /// What they are made of.
     pub materials: PileMaterials,
-    /// What the files do not say themselves.
-    pub reading: Reading,
-    /// The unit to measure in; without one, that of the surface.
-    pub length_unit: Option<LengthUnit>,
-    /// The unit of areas, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
-    /// The unit of volumes, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
 }
 
 /// Where piles are.
@@ -74,56 +62,50 @@ pub enum Outlines {
 /// # Errors
 ///
 /// When a file cannot be used, there are no piles, or one has no base.
-pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), JobError> {
-    let level = Source::Level(0.0);
+pub fn pile(
+    context: &Context<'_>,
+    request: &PileRequest,
+) -> Result<(Piles, Scene, Vec<RawZone>), JobError> {
     let given: &[ZoneSource] = match &request.outlines {
         Outlines::Given(zones) => zones,
         Outlines::Found(_) => &[],
     };
     let surfaces = request.bases.iter().filter_map(|base| match base {
-        BaseSource::Surface(source) => Some(source.clone()),
+        BaseSource::Surface(source) => Some(source),
         _ => None,
     });
-    let more: Vec<Source> = surfaces.chain(request.previous.clone()).collect();
-    let Sides {
-        mut making,
-        made: [made, _],
-        mut more,
-        zones,
-        attributes,
-        zone_files,
-        zone_notes,
-        unit,
-        survey,
-        ..
-    } = Sides::of(&Ask {
-        job: request.job,
-        sources: [&request.surface, &level],
-        more: &more,
-        zones: given,
-        reading: &request.reading,
-        length_unit: request.length_unit,
-        area_unit: request.area_unit,
-        volume_unit: request.volume_unit,
-    })?;
+    let needed: Vec<&Source> = [&request.surface]
+        .into_iter()
+        .chain(surfaces)
+        .chain(&request.previous)
+        .collect();
+    let mut site = Site::open(context, &needed, given)?;
+    let made = site.surface(&request.surface)?;
+    let bases = bases(&mut site, request)?;
+    let previous = (request.previous.as_ref()).map(|source| site.surface(source));
+    let previous = previous.transpose()?;
+    site.making.warn(&[&made]);
     if matches!(*made.surface, Surface::Level(_)) {
         return Err(PileError::Level.into());
     }
-    let mut warnings = std::mem::take(&mut making.warnings);
-    warnings.extend(zone_notes);
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    warnings.extend(site.zone_notes(given));
+    let attributes = site.attributes(given);
+    let (making, survey) = (&site.making, site.survey);
     let (outlines, sought) = match &request.outlines {
         Outlines::Found(clearing) => {
             let (zones, sought, notes) = found::found(
                 &made.surface,
                 clearing,
-                &making,
+                making,
                 request.pit,
-                request.reading.memory,
+                context.reading.memory,
             )?;
             warnings.extend(notes);
             (zones, Some(sought))
         }
-        Outlines::Given(_) => {
+        Outlines::Given(zones) => {
+            let zones = site.zones(zones)?;
             let zones = zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
             (zones, None)
         }
@@ -132,22 +114,17 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
     request.materials.check(&names, &attributes)?;
 
-    let previous = request.previous.as_ref().and_then(|_| more.pop());
     let yard = Yard {
+        context,
         request,
-        scene: Scene::of(&making, [&made.surface, &made.surface], None),
+        scene: Scene::of(making, [&made.surface, &made.surface], None),
         survey,
-        making: &making,
-        bases: bases(request, more),
+        making,
+        bases,
         previous: previous.as_ref(),
     };
     let outline = Outline::of(&made.surface);
-    warnings.extend(folds(
-        &outline,
-        "the surface",
-        making.frame,
-        making.area_unit,
-    ));
+    warnings.extend(folds(&outline, "the surface", making.frame, &making.units));
     let mut piles = Vec::new();
     let mut below = Vec::new();
     for (index, zone) in outlines.iter().enumerate() {
@@ -165,19 +142,15 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
     }
     let zones = Zones::new(making.frame, outlines);
     let reference = together(&yard.bases[0], &below, &made.surface);
-    let scene = Scene::of(&making, [&reference, &made.surface], Some(zones));
+    let scene = Scene::of(making, [&reference, &made.surface], Some(zones));
     let raw = raw(&scene);
     let base = yard.bases[0].0.clone();
-    let mass_unit = (request.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
+    let mass_unit = (context.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
     Ok((
         Piles {
             command: "pile",
-            job: request.job.map(Job::facts),
-            units: Units {
-                length: unit.code().into(),
-                area: making.area_unit.code(),
-                volume: making.volume_unit.code(),
-            },
+            job: context.job.map(Job::facts),
+            units: making.units.codes(),
             mass_unit: mass_unit.symbol(),
             pit: request.pit,
             base: base.to_string(),
@@ -187,17 +160,12 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
                 .collect(),
             previous: previous.as_ref().map(|made| made.side.clone()),
             surface: made.side,
-            zone_files,
+            zone_files: site.zone_files(given),
             sought,
             total: (piles.len() > 1).then(|| total(&piles)),
             zones: piles,
             warnings,
-            told_in: ToldIn {
-                length: unit,
-                area: making.area_unit,
-                volume: making.volume_unit,
-                decimals: scene.decimals,
-            },
+            told_in: making.units,
         },
         scene,
         raw,
@@ -205,12 +173,14 @@ pub fn pile(request: &PileRequest<'_>) -> Result<(Piles, Scene, Vec<RawZone>), J
 }
 
 /// The bases that are asked for, then those that they are compared with, each with what it was made to.
-fn bases(request: &PileRequest<'_>, made: Vec<Made>) -> Vec<(BaseSource, Option<Made>)> {
-    let mut made = made.into_iter();
+fn bases(
+    site: &mut Site<'_>,
+    request: &PileRequest,
+) -> Result<Vec<(BaseSource, Option<Made>)>, JobError> {
     let mut bases: Vec<(BaseSource, Option<Made>)> = Vec::new();
     for base in &request.bases {
         let own = match base {
-            BaseSource::Surface(_) => made.next(),
+            BaseSource::Surface(source) => Some(site.surface(source)?),
             _ => None,
         };
         bases.push((base.clone(), own));
@@ -220,7 +190,7 @@ fn bases(request: &PileRequest<'_>, made: Vec<Made>) -> Vec<(BaseSource, Option<
             bases.push((base, None));
         }
     }
-    bases
+    Ok(bases)
 }
 
 /// No two of them share ground.
@@ -243,16 +213,16 @@ pub(crate) fn apart(outlines: &[Zone]) -> Result<(), PileError> {
 /// The bases of all piles as one surface, to be drawn.
 fn together(
     (_, made): &(BaseSource, Option<Made>),
-    below: &[Rc<Surface>],
-    surface: &Rc<Surface>,
-) -> Rc<Surface> {
+    below: &[Arc<Surface>],
+    surface: &Arc<Surface>,
+) -> Arc<Surface> {
     let tins = below.iter().filter_map(|base| match &**base {
         Surface::Tin(tin) => Some(tin),
         _ => None,
     });
     match (made, Tin::side_by_side(tins)) {
         (Some(made), _) => made.surface.clone(),
-        (None, Some(tin)) => Rc::new(Surface::Tin(tin)),
+        (None, Some(tin)) => Arc::new(Surface::Tin(tin)),
         (None, None) => surface.clone(),
     }
 }

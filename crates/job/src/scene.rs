@@ -1,32 +1,26 @@
 //! What was measured, ready to be put into rows, warned about and drawn.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{
-    AreaUnit, Coverage, Frame, LengthUnit, Outline, Place, Surface, VolumeUnit, Zone, ZoneVolume,
-    Zones, each_overlap,
+    Coverage, Frame, Outline, Place, Surface, Zone, ZoneVolume, Zones, each_overlap,
 };
 
 use crate::making::Making;
 use crate::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};
+use crate::units::{ReportUnits, figure_in_words};
 
 /// What was measured, ready to be drawn.
 #[derive(Debug)]
 pub struct Scene {
     /// From this surface.
-    pub reference: Rc<Surface>,
+    pub reference: Arc<Surface>,
     /// To this one.
-    pub surveyed: Rc<Surface>,
+    pub surveyed: Arc<Surface>,
     /// Within these zones.
     pub zones: Option<Zones>,
-    /// The length unit.
-    pub unit: LengthUnit,
-    /// The area unit.
-    pub area_unit: AreaUnit,
-    /// The volume unit.
-    pub volume_unit: VolumeUnit,
-    /// Decimals of areas and volumes.
-    pub decimals: usize,
+    /// The units that figures are told in.
+    pub units: ReportUnits,
     /// The currency of costs.
     pub currency: Option<String>,
 }
@@ -35,7 +29,7 @@ impl Scene {
     /// Two surfaces, and zones, as they were made.
     pub(crate) fn of(
         making: &Making<'_>,
-        [reference, surveyed]: [&Rc<Surface>; 2],
+        [reference, surveyed]: [&Arc<Surface>; 2],
         zones: Option<Zones>,
     ) -> Self {
         let job = making.stock.job;
@@ -43,10 +37,7 @@ impl Scene {
             reference: reference.clone(),
             surveyed: surveyed.clone(),
             zones,
-            unit: making.frame.unit(),
-            area_unit: making.area_unit,
-            volume_unit: making.volume_unit,
-            decimals: job.and_then(|job| job.decimals).unwrap_or(1),
+            units: making.units,
             currency: job.and_then(|job| job.currency.clone()),
         }
     }
@@ -72,8 +63,8 @@ impl Scene {
         measured: &ZoneVolume,
         covered: &Coverage,
     ) -> ZoneMeasurement {
-        let area = |value: f64| self.area_unit.from_square(value, self.unit);
-        let volume = |value: f64| self.volume_unit.from_cubic(value, self.unit);
+        let area = |value: f64| self.units.area_of(value);
+        let volume = |value: f64| self.units.volume_of(value);
         let place = |at: Place| {
             let at = self.frame().to_grid(at);
             Extreme {
@@ -119,7 +110,7 @@ impl Scene {
         outlines: &[Outline; 2],
     ) -> Vec<String> {
         let mut warnings = Vec::new();
-        let area_symbol = self.area_unit.symbol();
+        let area_symbol = self.units.area.symbol();
         for row in rows {
             let place = match &self.zones {
                 Some(_) => format!("zone \"{}\": ", row.zone),
@@ -151,7 +142,7 @@ impl Scene {
             .iter()
             .zip(["the reference surface", "the surveyed surface"])
         {
-            warnings.extend(folds(outline, side, self.frame(), self.area_unit));
+            warnings.extend(folds(outline, side, self.frame(), &self.units));
         }
         let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
         warnings.extend(self.overlaps(zones));
@@ -170,14 +161,13 @@ impl Scene {
             },
         );
         pairs.sort_by_key(|(pair, _)| *pair);
-        let words = |area: f64| area_in_words(area, self.area_unit, self.unit);
         let mut said: Vec<String> = (pairs.iter().take(PAIRS_TOLD))
             .map(|&([one, other], area)| {
                 format!(
                     "zones \"{}\" and \"{}\" share {}: the total counts it twice",
                     zones[one].name(),
                     zones[other].name(),
-                    words(area)
+                    self.units.area_in_words(area)
                 )
             })
             .collect();
@@ -192,7 +182,7 @@ impl Scene {
             said.push(format!(
                 "{least}{} more pairs of zones share ground, {} in all: the total counts it twice",
                 rest.len(),
-                words(area)
+                self.units.area_in_words(area)
             ));
         }
         said
@@ -203,38 +193,20 @@ impl Scene {
 const PAIRS_TOLD: usize = 5;
 const MOST_PAIRS: usize = 20_000;
 
-/// An area in squares of a length unit, in words.
-pub(crate) fn area_in_words(square: f64, unit: AreaUnit, length: LengthUnit) -> String {
-    let area = figure_in_words(unit.from_square(square, length));
-    format!("{area} {}", unit.symbol())
-}
-
-/// A figure with a decimal, or with as many as it takes to say that it is something.
-pub(crate) fn figure_in_words(value: f64) -> String {
-    match value.abs() {
-        0.0 => "0.0".into(),
-        0.05.. => format!("{value:.1}"),
-        small => {
-            let decimals = (-libm::log10(small)).ceil().clamp(1.0, 12.0) as usize;
-            format!("{value:.decimals$}")
-        }
-    }
-}
-
 /// What must be known of a surface that folds over itself.
 pub(crate) fn folds(
     outline: &Outline,
     name: &str,
     frame: Frame,
-    area_unit: AreaUnit,
+    units: &ReportUnits,
 ) -> Option<String> {
     let overlap = outline.overlap()?;
-    let area = area_unit.from_square(overlap.area, frame.unit());
+    let area = units.area_of(overlap.area);
     let at = frame.to_grid(overlap.at);
     Some(format!(
         "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \
          each fold",
-        area_unit.symbol(),
+        units.area.symbol(),
         at.east,
         at.north
     ))

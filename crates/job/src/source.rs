@@ -22,7 +22,7 @@ pub enum Source {
 }
 
 /// Zones: all of a file, `file#name`, or a name of the job.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
 pub enum ZoneSource {
     /// A file.
     File {

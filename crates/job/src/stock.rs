@@ -1,22 +1,24 @@
 //! What surfaces are made from, each file read once, all in one unit.
 
+use std::collections::btree_map::Entry;
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_core::{Extent, Frame, LengthUnit, Place, Vertex};
+use dapedon_core::{Extent, LengthUnit, Place, Vertex};
 use dapedon_formats::{RawZone, RawZones};
 
 use crate::job_file::{Act, Shape, Start, StepPlan, ZoneShape};
 use crate::lines::JobLine;
 use crate::loaded::{self, Loaded};
+use crate::systems::{Systems, Two, same_crs, the_one};
 use crate::zone_origin::ZoneOrigin;
-use crate::{InputFile, Job, JobError, Reading, Source, Spot, ground, lines, load};
+use crate::{InputFile, Job, JobError, Reading, Source, Spot, ZoneSource, ground, lines, load};
 
 /// What surfaces are made from.
 pub(crate) struct Stock<'j> {
     pub(crate) job: Option<&'j Job>,
     pub(crate) leaves: Vec<Leaf>,
-    /// The zones of the job that steps need.
-    pub(crate) zones: BTreeMap<String, JobZones>,
+    /// The zones that steps need, and those that are measured within.
+    pub(crate) zones: BTreeMap<ZoneSource, ReadZones>,
     /// The lines of the job that steps need.
     pub(crate) lines: BTreeMap<String, JobLine>,
     /// What must be known of files before figures of them are trusted.
@@ -41,15 +43,16 @@ pub(crate) struct Leaf {
     extent: Extent,
 }
 
-/// Zones of a name in the job.
-pub(crate) struct JobZones {
+/// Zones as they were read.
+#[derive(Default)]
+pub(crate) struct ReadZones {
     pub(crate) file: Option<InputFile>,
     pub(crate) crs: Option<String>,
     pub(crate) zones: Vec<RawZone>,
     pub(crate) notes: Vec<String>,
 }
 
-impl JobZones {
+impl ReadZones {
     /// The zones, which go by the name of an entry, and where each comes from.
     pub(crate) fn known<'z>(
         &'z self,
@@ -61,17 +64,8 @@ impl JobZones {
 }
 
 impl<'j> Stock<'j> {
-    /// Reads all files that some surfaces need, however far round.
+    /// Reads all files that some surfaces need, however far round, and tells of each before it is read.
     pub(crate) fn gather(
-        job: Option<&'j Job>,
-        sources: &[&Source],
-        reading: &Reading,
-    ) -> Result<Self, JobError> {
-        Stock::gather_telling(job, sources, reading, &|_| {})
-    }
-
-    /// The same, and tells of each file before it is read.
-    pub(crate) fn gather_telling(
         job: Option<&'j Job>,
         sources: &[&Source],
         reading: &Reading,
@@ -162,9 +156,65 @@ impl<'j> Stock<'j> {
             _ => {}
         }
         for name in zones {
-            if !self.zones.contains_key(name) {
-                let read = drawn_zones(job, name)?;
-                self.zones.insert(name.clone(), read);
+            self.drawn(job, name)?;
+        }
+        Ok(())
+    }
+
+    fn drawn(&mut self, job: &Job, name: &str) -> Result<(), JobError> {
+        if let Entry::Vacant(place) = self.zones.entry(ZoneSource::Named(name.into())) {
+            place.insert(drawn_zones(job, name)?);
+        }
+        Ok(())
+    }
+
+    /// Reads zones of the job that are measured within, where they were drawn.
+    pub(crate) fn draw(&mut self, zone: &ZoneSource) -> Result<(), JobError> {
+        let ZoneSource::Named(name) = zone else {
+            return Ok(());
+        };
+        let job = self
+            .job
+            .ok_or_else(|| JobError::no_such_surface(name, None))?;
+        match job.zones.get(name).map(|plan| &plan.shape) {
+            Some(ZoneShape::Level(_)) => Ok(()),
+            _ => self.drawn(job, name),
+        }
+    }
+
+    /// Reads files of zones that are measured within, in the unit `to`, those that say none in the survey's; and holds
+    /// all zones against the coordinate system of the surfaces.
+    pub(crate) fn read_zones(
+        &mut self,
+        zones: &[ZoneSource],
+        reading: &Reading,
+        [survey, to]: [LengthUnit; 2],
+        systems: &mut Systems,
+    ) -> Result<(), JobError> {
+        for source in zones {
+            if let ZoneSource::File { path, name } = source
+                && !self.zones.contains_key(source)
+            {
+                let (file, found) = load::zones(path, name.as_deref(), reading, survey, to)?;
+                let read = ReadZones {
+                    notes: zone_notes(&file.path, &found, to),
+                    file: Some(file),
+                    crs: found.crs,
+                    zones: found.zones,
+                };
+                self.zones.insert(source.clone(), read);
+            }
+        }
+        for (source, read) in &self.zones {
+            let path = match (source, &read.file) {
+                (_, Some(file)) => &file.path,
+                (ZoneSource::Named(name), None) => name,
+                (ZoneSource::File { .. }, None) => continue,
+            };
+            let note = same_crs(path, &read.crs, &systems.plan, reading.any_crs)?;
+            systems.warnings.extend(note);
+            if systems.plan.is_none() {
+                systems.plan = read.crs.clone();
             }
         }
         Ok(())
@@ -240,11 +290,9 @@ impl<'j> Stock<'j> {
             return;
         };
         let convert = |value: f64| from.convert(value, to);
-        for zones in self.zones.values_mut() {
-            let places = zones
-                .zones
-                .iter_mut()
-                .flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
+        for read in self.zones.values_mut() {
+            let places =
+                (read.zones.iter_mut()).flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
             places.for_each(|at| *at = Place::new(convert(at.east), convert(at.north)));
         }
         for corner in self.lines.values_mut().flat_map(|line| &mut line.corners) {
@@ -256,20 +304,19 @@ impl<'j> Stock<'j> {
         }
     }
 
-    /// The one coordinate system, and the one system of heights, of all files that say one, those of zones and lines
-    /// too, and of the job; where they say others, and that is allowed, a warning. With it go the other warnings of
+    /// The one coordinate system, and the one system of heights, of all files that say one, those of lines too, and
+    /// of the job; where they say others, and that is allowed, a warning. With it go the other warnings of
     /// files.
     ///
     /// # Errors
     ///
     /// When they say others, and that is not allowed.
     pub(crate) fn systems(&self, any: bool) -> Result<Systems, JobError> {
-        let zones = self.zones.values().filter_map(|zones| zones.crs.as_ref());
         let leaves = (self.leaves.iter()).flat_map(|leaf| leaf.crs.iter().chain(&leaf.outline_crs));
         let lines = self.lines.values().flat_map(|line| &line.systems[0]);
         let job = self.job.and_then(|job| job.coordinates.as_ref());
         let mut warnings = self.warnings.clone();
-        let (plan, told) = the_one(job.into_iter().chain(leaves).chain(zones).chain(lines), any)
+        let (plan, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
             .map_err(|[one, other]| JobError::CrsDiffer { one, other })?;
         let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
         warnings.extend(
@@ -344,58 +391,20 @@ impl<'j> Stock<'j> {
             if let Some(other) = step.act.other() {
                 self.reach(&Source::Named(other.into()), reading, found, seen);
             }
-            let zones = step.zones.iter().filter_map(|name| self.zones.get(name));
+            let zones = step
+                .zones
+                .iter()
+                .filter_map(|name| self.zones.get(&ZoneSource::Named(name.clone())));
             if found.is_empty() {
-                let raw = zones.flat_map(|zones| &zones.zones);
+                let raw = zones.flat_map(|read| &read.zones);
                 *found = raw.fold(*found, |all, zone| all.union(&loaded::zone_extent(zone)));
             }
         }
     }
 }
 
-/// The systems that files are in.
-pub(crate) struct Systems {
-    pub(crate) plan: Option<String>,
-    pub(crate) heights: Option<String>,
-    /// What must be known of them, and of files in general.
-    pub(crate) warnings: Vec<String>,
-}
-
-/// Two names for what may be one system.
-type Two = [String; 2];
-
-/// The one name among some; where others are allowed, each pair of them, else the first such pair.
-fn the_one<'s>(
-    said: impl Iterator<Item = &'s String>,
-    any: bool,
-) -> Result<(Option<String>, Vec<Two>), Two> {
-    let (mut first, mut others): (Option<&String>, Vec<Two>) = (None, Vec::new());
-    for name in said {
-        match first {
-            None => first = Some(name),
-            Some(first) if first.eq_ignore_ascii_case(name) => {}
-            Some(first) => {
-                let two = [first.clone(), name.clone()];
-                match any {
-                    true if others.contains(&two) => {}
-                    true => others.push(two),
-                    false => return Err(two),
-                }
-            }
-        }
-    }
-    Ok((first.cloned(), others))
-}
-
-/// The frame around the first of some extents that has an end.
-pub(crate) fn frame(unit: LengthUnit, choices: &[Extent]) -> Result<Frame, JobError> {
-    let bounded = |extent: &&Extent| extent.width().is_finite() && !extent.is_empty();
-    let chosen = choices.iter().find(bounded).ok_or(JobError::Unbounded)?;
-    Ok(Frame::around(unit, *chosen))
-}
-
 /// Zones of a name in a job that were drawn, in the job's unit.
-pub(crate) fn drawn_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
+fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> {
     let plan = job.zones.get(name);
     let drawn = plan.and_then(|plan| match &plan.shape {
         ZoneShape::Drawn(shape) => Some((plan, shape)),
@@ -413,7 +422,7 @@ pub(crate) fn drawn_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
                 parts: vec![vec![ring]],
                 ..RawZone::default()
             };
-            Ok(JobZones {
+            Ok(ReadZones {
                 file: None,
                 crs: None,
                 zones: vec![zone],
@@ -436,7 +445,7 @@ pub(crate) fn drawn_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
             if let [zone] = &mut found.zones[..] {
                 zone.name = name.into();
             }
-            Ok(JobZones {
+            Ok(ReadZones {
                 file: Some(file),
                 crs: found.crs,
                 zones: found.zones,
@@ -447,7 +456,7 @@ pub(crate) fn drawn_zones(job: &Job, name: &str) -> Result<JobZones, JobError> {
 }
 
 /// What was understood and left out of a file of zones.
-pub(crate) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<String> {
+fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<String> {
     let mut notes = Vec::new();
     if let Some(unit) = found.unit.filter(|&unit| unit != to) {
         notes.push(format!(

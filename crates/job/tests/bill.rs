@@ -9,9 +9,8 @@ use std::cell::RefCell;
 use std::fs;
 use std::path::PathBuf;
 
-use dapedon_core::Tolerance;
 use dapedon_job::{
-    Bill, BillItem, BillRequest, Doing, Job, JobError, Reading, Request, Source, ZoneSource, bill,
+    Bill, BillItem, Context, Doing, Job, JobError, Reading, Request, Source, ZoneSource, bill,
     measure, starter,
 };
 use proptest::prelude::*;
@@ -105,13 +104,8 @@ impl Folder {
 }
 
 fn measured(job: &Job, codes: &[&str]) -> Result<Bill, JobError> {
-    let request = BillRequest {
-        job,
-        codes: codes.iter().map(|code| (*code).into()).collect(),
-        any_crs: false,
-        tell: &|_| {},
-    };
-    bill(&request).map(|(bill, _)| bill)
+    let codes: Vec<String> = codes.iter().map(|code| (*code).into()).collect();
+    bill(&Context::of(job), &codes).map(|(bill, _)| bill)
 }
 
 const BILL: &str = "
@@ -344,13 +338,11 @@ fn files_are_read_and_surfaces_overlaid_once() {
                 assert_eq!(of, 2);
             }
         };
-        let request = BillRequest {
-            job: &job,
-            codes: Vec::new(),
-            any_crs: false,
+        let context = Context {
             tell: &tell,
+            ..Context::of(&job)
         };
-        bill(&request).unwrap();
+        bill(&context, &[]).unwrap();
         let read = read.into_inner();
         assert_eq!(read.len(), 2, "{read:?}");
         assert_eq!(laid.into_inner(), 2);
@@ -461,19 +453,12 @@ plots = [\"west\", \"middle\", \"east\"]
 ", a = west[0].min(east - 0.25), b = west[1].min(east - 0.25), c = east);
         let job = folder.job(&text).unwrap();
         let item = measured(&job, &[]).unwrap().items().next().unwrap().clone();
-        let whole = measure(&Request {
-            job: Some(&job),
-            reference: Source::Named("ground".into()),
-            surveyed: Source::Named("survey".into()),
+        let [ground, survey] = ["ground", "survey"].map(|name| Source::Named(name.into()));
+        let request = Request {
             zones: vec![ZoneSource::Named("whole".into())],
-            reading: Reading::default(),
-            length_unit: None,
-            area_unit: None,
-            volume_unit: None,
-            tolerance: Tolerance::ZERO,
-            by_depth: None,
-            converting: None,
-        }).unwrap().0;
+            ..Request::between(ground, survey)
+        };
+        let whole = measure(&Context::of(&job), &request).unwrap().0;
         let volume = whole.zones[0].volume;
         let moved = volume.cut + volume.fill;
         prop_assert!((item.exact - volume.cut).abs() <= 1e-9 * moved, "{} {}", item.exact, volume.cut);
@@ -668,13 +653,7 @@ fn a_pile_is_measured_above_the_base_that_is_said() {
 fn there_is_a_sheet_for_each_ground_and_pile() {
     let folder = Folder::new();
     let job = folder.job(BILL).unwrap();
-    let request = BillRequest {
-        job: &job,
-        codes: Vec::new(),
-        any_crs: false,
-        tell: &|_| {},
-    };
-    let (_, sheets) = bill(&request).unwrap();
+    let (_, sheets) = bill(&Context::of(&job), &[]).unwrap();
     let of: Vec<_> = sheets
         .iter()
         .map(|sheet| (sheet.codes.join(","), sheet.surveyed.as_str()))
@@ -731,17 +710,18 @@ zones = \"lot\"
     let error = measured(&job, &[]).unwrap_err();
     assert!(error.to_string().contains("EPSG:32632"), "{error}");
     assert!(error.to_string().contains("EPSG:25832"), "{error}");
-    let request = BillRequest {
-        job: &job,
-        codes: Vec::new(),
-        any_crs: true,
-        tell: &|_| {},
+    let context = Context {
+        reading: Reading {
+            any_crs: true,
+            ..Reading::default()
+        },
+        ..Context::of(&job)
     };
-    let (bill, _) = bill(&request).unwrap();
+    let (bill, _) = bill(&context, &[]).unwrap();
     assert!(
         bill.warnings
             .iter()
-            .any(|warning| warning.contains("taken as the same")),
+            .any(|warning| warning.contains("taken as being in EPSG:25832")),
         "{:?}",
         bill.warnings
     );

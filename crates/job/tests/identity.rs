@@ -8,9 +8,8 @@
 
 use std::fs;
 
-use dapedon_core::Tolerance;
 use dapedon_job::{
-    Bill, BillItem, BillRequest, Job, JobError, Reading, Request, Source, ZoneSource, bill, measure,
+    Bill, BillItem, Context, Job, JobError, Reading, Request, Source, ZoneSource, bill, measure,
 };
 use proptest::prelude::*;
 use tempfile::TempDir;
@@ -61,13 +60,8 @@ impl Folder {
 }
 
 fn measured(job: &Job, codes: &[&str]) -> Result<Bill, JobError> {
-    let request = BillRequest {
-        job,
-        codes: codes.iter().map(|code| (*code).into()).collect(),
-        any_crs: false,
-        tell: &|_| {},
-    };
-    bill(&request).map(|(bill, _)| bill)
+    let codes: Vec<String> = codes.iter().map(|code| (*code).into()).collect();
+    bill(&Context::of(job), &codes).map(|(bill, _)| bill)
 }
 
 /// Two files, each with zones "1" and "2".
@@ -226,23 +220,18 @@ fn zones_of_one_name_are_measured_side_by_side() {
         name: None,
     };
     let request = |zones: Vec<ZoneSource>| Request {
-        job: None,
-        reference: source("ground.csv"),
-        surveyed: source("slope.csv"),
         zones,
+        ..Request::between(source("ground.csv"), source("slope.csv"))
+    };
+    let context = Context {
         reading: Reading {
             unit: Some(dapedon_core::LengthUnit::Metre),
             ..Reading::default()
         },
-        length_unit: None,
-        area_unit: None,
-        volume_unit: None,
-        tolerance: Tolerance::ZERO,
-        by_depth: None,
-        converting: None,
+        ..Context::default()
     };
     let both = [zone("west.geojson"), zone("east.geojson")];
-    let (found, _) = measure(&request(both.to_vec())).unwrap();
+    let (found, _) = measure(&context, &request(both.to_vec())).unwrap();
     let areas: Vec<f64> = found.zones.iter().map(|zone| zone.area.compared).collect();
     for (area, expected) in areas.iter().zip([100.0, 50.0, 400.0, 20.0]) {
         assert!((area - expected).abs() < 1e-9);
@@ -256,7 +245,7 @@ fn zones_of_one_name_are_measured_side_by_side() {
     names.dedup();
     assert_eq!(names.len(), 4);
     let twice = [both[0].clone(), both[0].clone()];
-    assert!(measure(&request(twice.to_vec())).is_err());
+    assert!(measure(&context, &request(twice.to_vec())).is_err());
 }
 
 /// What a reader of an item sees.

@@ -8,10 +8,10 @@
 use std::fs;
 use std::path::PathBuf;
 
-use dapedon_core::{LengthUnit, Shrink, Swell, Tolerance};
+use dapedon_core::{LengthUnit, Shrink, Swell};
 use dapedon_job::{
-    BalanceRequest, Built, Job, JobError, Measurement, Reading, Request, Source, ZoneSource,
-    balance, build, job_schema, measure, starter,
+    BalanceRequest, Built, Context, Job, JobError, Measurement, Request, Source, UnitsAsked,
+    ZoneSource, balance, build, job_schema, measure, starter,
 };
 use tempfile::TempDir;
 
@@ -68,24 +68,15 @@ impl Folder {
         let source = |text: &str| job.surface(&text.parse().unwrap());
         let zone = |text: &&str| job.zone(&text.parse::<ZoneSource>().unwrap());
         let request = Request {
-            job: Some(job),
-            reference: source(reference)?,
-            surveyed: source(surveyed)?,
             zones: zones.iter().map(zone).collect::<Result<_, _>>()?,
-            reading: Reading::default(),
-            length_unit: None,
-            area_unit: None,
-            volume_unit: None,
-            tolerance: Tolerance::ZERO,
-            by_depth: None,
-            converting: None,
+            ..Request::between(source(reference)?, source(surveyed)?)
         };
-        measure(&request).map(|(measurement, _)| measurement)
+        measure(&Context::of(job), &request).map(|(measurement, _)| measurement)
     }
 
     fn build(&self, job: &Job, name: &str) -> Result<Built, JobError> {
         let source = Source::Named(name.into());
-        build(&source, Some(job), &Reading::default(), None).map(|(built, _)| built)
+        build(&Context::of(job), &source).map(|(built, _)| built)
     }
 
     /// Cut and fill from the ground to a surface made of some steps.
@@ -311,14 +302,15 @@ fn a_job_in_feet_and_a_file_in_metres() {
     assert_eq!(measured.units.length, "m");
     assert!((measured.zones[0].volume.fill - 800.0 * 3.048).abs() < 1e-6);
     let request = |unit| {
-        build(
-            &Source::Named("made".into()),
-            Some(&job),
-            &Reading::default(),
-            unit,
-        )
-        .unwrap()
-        .0
+        let context = Context {
+            units: UnitsAsked {
+                length: unit,
+                ..UnitsAsked::default()
+            },
+            ..Context::of(&job)
+        };
+        let source = Source::Named("made".into());
+        build(&context, &source).unwrap().0
     };
     let feet = request(Some(LengthUnit::ALL[1]));
     assert!(
@@ -359,26 +351,21 @@ fn a_design_is_balanced() {
                 fill-slope = 1 } }]\n[zone.square]\ncorners = [[4015, 7005], [4025, 7005], [4025, 7015], [4015, 7015]]\n";
     let job = folder.job(text).unwrap();
     let request = |design: &str, platform: Option<&str>, shrink: &str| BalanceRequest {
-        job: Some(&job),
         ground: Source::Named("slope".into()),
         design: Source::Named(design.into()),
         zones: Vec::new(),
         moving: Vec::new(),
         platform: platform.map(Into::into),
-        reading: Reading::default(),
-        length_unit: None,
-        area_unit: None,
-        volume_unit: None,
         swell: "25%".parse::<Swell>().unwrap(),
         shrink: shrink.parse::<Shrink>().unwrap(),
         range: None,
         amount: 0.0,
     };
-    let found = balance(&request("ground", None, "0%")).unwrap();
+    let found = balance(&Context::of(&job), &request("ground", None, "0%")).unwrap();
     assert!(found.meets && found.best.shift.abs() < 1e-9);
     near((found.best.cut, found.best.fill), (400.0, 400.0));
     // As designed, 0.81 of 400 falls short of 400 by 76; that is 76 / 0.81 in the bank.
-    let found = balance(&request("ground", None, "0.81")).unwrap();
+    let found = balance(&Context::of(&job), &request("ground", None, "0.81")).unwrap();
     let rest = found.as_designed;
     near((rest.surplus, rest.surplus_bank), (-76.0, -76.0 / 0.81));
     near((rest.surplus_loose, 0.0), (-76.0 / 0.81 * 1.25, 0.0));
@@ -389,19 +376,19 @@ fn a_design_is_balanced() {
         found.best.shift
     );
     // A platform in the middle of the slope balances where it is level with it, whatever its slopes.
-    let found = balance(&request("pad", Some("square"), "0%")).unwrap();
+    let found = balance(&Context::of(&job), &request("pad", Some("square"), "0%")).unwrap();
     assert!(
         found.meets && (found.best.shift - 1.0).abs() < 1e-3,
         "{}",
         found.best.shift
     );
     // The platform is one of the job, but no step of that design.
-    let other = balance(&request("ground", Some("square"), "0%")).unwrap_err();
+    let other = balance(&Context::of(&job), &request("ground", Some("square"), "0%")).unwrap_err();
     assert_eq!(
         other.to_string(),
         "no step of the design is a platform \"square\""
     );
-    let none = balance(&request("pad", Some("yard"), "0%")).unwrap_err();
+    let none = balance(&Context::of(&job), &request("pad", Some("yard"), "0%")).unwrap_err();
     assert_eq!(
         none.to_string(),
         "no step of the design is a platform \"yard\""

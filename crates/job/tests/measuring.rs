@@ -8,8 +8,8 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, Foot, LengthUnit, Tolerance, VolumeUnit};
-use dapedon_job::{JobError, Measurement, Reading, Request, ZoneSource, inspect, measure};
+use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+use dapedon_job::{Context, JobError, Measurement, Reading, Request, ZoneSource, inspect, measure};
 use tempfile::TempDir;
 
 struct Folder(TempDir);
@@ -53,28 +53,24 @@ impl Folder {
     }
 }
 
-fn request(reference: &Path, surveyed: &Path) -> Request<'static> {
+fn request(reference: &Path, surveyed: &Path) -> Request {
     let source = |path: &Path| path.display().to_string().parse().unwrap();
-    Request {
-        job: None,
-        reference: source(reference),
-        surveyed: source(surveyed),
-        zones: Vec::new(),
+    Request::between(source(reference), source(surveyed))
+}
+
+/// Files that say no unit are in metres.
+fn in_metres() -> Context<'static> {
+    Context {
         reading: Reading {
             unit: Some(LengthUnit::Metre),
             ..Reading::default()
         },
-        length_unit: None,
-        area_unit: None,
-        volume_unit: None,
-        tolerance: Tolerance::ZERO,
-        by_depth: None,
-        converting: None,
+        ..Context::default()
     }
 }
 
-fn figures(request: &Request<'_>) -> Measurement {
-    measure(request).unwrap().0
+fn figures(request: &Request) -> Measurement {
+    measure(&in_metres(), request).unwrap().0
 }
 
 #[track_caller]
@@ -121,20 +117,21 @@ fn the_total_is_the_sum_and_the_mean_is_weighted() {
 fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     let folder = Folder::new();
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
-    let mut request = request(&low, &high);
+    let request = request(&low, &high);
     near(figures(&request).zones[0].volume.fill, 600.0);
-    request.reading.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
-    let feet = figures(&request);
+    let mut context = in_metres();
+    context.reading.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
+    let feet = measure(&context, &request).unwrap().0;
     assert_eq!(
         (feet.units.length.as_str(), feet.units.volume.as_str()),
         ("us-ft", "us-yd3")
     );
     near(feet.zones[0].volume.fill, 600.0 / 27.0);
-    request.length_unit = Some(LengthUnit::Metre);
-    request.area_unit = Some(|_| AreaUnit::Hectare);
-    request.volume_unit =
+    context.units.length = Some(LengthUnit::Metre);
+    context.units.area = Some(|_| AreaUnit::Hectare);
+    context.units.volume =
         Some(|unit| VolumeUnit::CubicFoot(unit.foot().unwrap_or(Foot::International)));
-    let metres = figures(&request);
+    let metres = measure(&context, &request).unwrap().0;
     assert_eq!(
         (
             metres.units.length.as_str(),
@@ -229,17 +226,19 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
     let folder = Folder::new();
     let low = folder.sheet("low.csv", 5.0);
     let far = folder.write("far.csv", "east,north,height\n0,0,1\n9,0,1\n0,9,1\n");
-    let apart = measure(&request(&low, &far)).unwrap_err();
+    let apart = measure(&in_metres(), &request(&low, &far)).unwrap_err();
     assert!(matches!(apart, JobError::Apart { hint: None, .. }));
     assert_eq!(
         (apart.place(), apart.remedy().as_str()),
         (None, "see that both are in one coordinate system")
     );
-    let mut unknown = request(&low, &far);
-    unknown.reading.unit = None;
-    let unknown = measure(&unknown).unwrap_err();
+    let unknown = measure(&Context::default(), &request(&low, &far)).unwrap_err();
     assert_eq!(unknown.place(), Some(low.display().to_string()));
-    let missing = measure(&request(&low, Path::new("/nowhere/at/all.csv"))).unwrap_err();
+    let missing = measure(
+        &in_metres(),
+        &request(&low, Path::new("/nowhere/at/all.csv")),
+    )
+    .unwrap_err();
     assert_eq!(
         missing.to_string(),
         "it cannot be read: no such file or directory"

@@ -109,9 +109,9 @@ impl Document {
         scene: &Scene,
     ) -> Result<Self, ReportError> {
         let told = Told {
-            volume: scene.volume_unit.symbol(),
+            volume: scene.units.volume.symbol(),
             currency: scene.currency.as_deref().unwrap_or_default(),
-            decimals: scene.decimals as u32,
+            decimals: scene.units.decimals as u32,
             separator: "\u{202f}",
         };
         let converted = measurement.converted.iter();
@@ -127,10 +127,10 @@ impl Document {
                 .filter_map(layered)
                 .collect(),
             symbols: Symbols::new(
-                scene.unit,
-                scene.area_unit,
-                scene.volume_unit,
-                scene.decimals,
+                scene.units.length,
+                scene.units.area,
+                scene.units.volume,
+                scene.units.decimals,
                 &scene.currency,
             ),
             measurement,

@@ -96,12 +96,12 @@ pub fn worded_map(
     legend(
         &mut svg,
         &classes,
-        scene.unit.symbol(),
+        scene.units.length.symbol(),
         [LEFT + view.width + 26.0, TOP + 62.0],
         [min, max],
         words,
     );
-    svg.scale_bar(&view, scene.unit.symbol(), TOP + view.height + 44.0);
+    svg.scale_bar(&view, scene.units.length.symbol(), TOP + view.height + 44.0);
     key(&mut svg, scene, &view, TOP + view.height + 44.0, words);
     svg.north(LEFT + view.width + 44.0, TOP + 4.0);
     svg.line(format_args!("</svg>"));

@@ -44,23 +44,19 @@ fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
         ZoneSource::File { path: path("zone.geojson"), name: None }
     });
     let source = |name: &str| path(name).display().to_string().parse().unwrap();
-    measure(&Request {
-        job: None,
-        reference: source("ground.csv"),
-        surveyed: source("survey.csv"),
-        zones: zones.into_iter().collect(),
+    let context = dapedon_job::Context {
         reading: dapedon_job::Reading {
             unit: Some(LengthUnit::Metre),
             ..dapedon_job::Reading::default()
         },
-        length_unit: None,
-        area_unit: None,
-        volume_unit: None,
+        ..dapedon_job::Context::default()
+    };
+    let request = Request {
+        zones: zones.into_iter().collect(),
         tolerance: Tolerance::new(tolerance).unwrap(),
-        by_depth: None,
-        converting: None,
-    })
-    .unwrap()
+        ..Request::between(source("ground.csv"), source("survey.csv"))
+    };
+    measure(&context, &request).unwrap()
 }
 
 /// The words of an SVG, one text element a line.

@@ -7,10 +7,10 @@ use crate::table::{Line, lined};
 
 /// Cut and fill in lifts, zone by zone.
 pub(super) fn by_depth(measurement: &Measurement, scene: &Scene) -> String {
-    let figure = |value: f64| grouped(value, scene.decimals, " ");
+    let figure = |value: f64| grouped(value, scene.units.decimals, " ");
     let height = |value: f64| grouped(value, 2, " ");
-    let (length, area) = (scene.unit.symbol(), scene.area_unit.symbol());
-    let volume = scene.volume_unit.symbol();
+    let (length, area) = (scene.units.length.symbol(), scene.units.area.symbol());
+    let volume = scene.units.volume.symbol();
     let zones = &measurement.by_depth;
     let all = || {
         zones

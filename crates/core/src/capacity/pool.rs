@@ -30,6 +30,16 @@ pub struct Spill {
     pub at: Place,
 }
 
+/// Heights this close together are the same: a micrometre is more than their rounding.
+const SAME: f64 = 1e-6;
+
+impl Spill {
+    /// True for a level above the one at which water runs over.
+    pub fn is_below(&self, level: f64) -> bool {
+        level > self.level + SAME
+    }
+}
+
 /// Why there is no pool.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum PoolError {

@@ -1,6 +1,6 @@
 //! What is measured of one surface alone: its area along the slope, and piles on it.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{Surface, Zone, ground_areas};
 
@@ -17,7 +17,7 @@ use crate::{BaseSource, JobError, Scene};
 /// One surface.
 pub(crate) struct One<'o, 'j> {
     pub(crate) making: &'o Making<'j>,
-    pub(crate) surface: &'o Rc<Surface>,
+    pub(crate) surface: &'o Arc<Surface>,
 }
 
 /// What was measured of it.
@@ -32,7 +32,7 @@ pub(crate) enum Alone {
 pub(crate) struct Pile {
     pub(crate) zone: Zone,
     pub(crate) measured: ZoneMeasurement,
-    pub(crate) base: Rc<Surface>,
+    pub(crate) base: Arc<Surface>,
 }
 
 impl One<'_, '_> {

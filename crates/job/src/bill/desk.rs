@@ -1,36 +1,34 @@
 //! All that items need, read, made and overlaid once.
 
 use std::collections::HashSet;
-use std::rc::Rc;
+use std::sync::Arc;
 
-use dapedon_core::{
-    AreaUnit, Extent, Frame, Outline, Spill, Surface, Treatment, VolumeUnit, Zones, zonewise,
-};
+use dapedon_core::{Outline, Spill, Surface, Treatment, Zones, zonewise};
 
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket};
 use super::rows::Found;
-use super::{BillError, BillRequest, Doing, OverlayMade};
-use crate::capacity::is_above;
+use super::{BillError, OverlayMade};
+use crate::context::{Context, Doing};
+use crate::facets::{facets, rest};
 use crate::job_file::{Counts, Ground, ItemPlan, What};
-use crate::job_zones::job_zones;
-use crate::making::{Made, Making};
-use crate::measure::{facets, rest};
-use crate::scene::folds;
-use crate::stock::{self, Stock};
+use crate::making::Made;
+use crate::scene::{Scene, folds};
+use crate::site::Site;
+use crate::units::UnitsAsked;
 use crate::zone_origin::{ZoneOrigin, told_apart};
-use crate::{BaseSource, InputFile, JobError, LayerQuantity, Reading, Scene, Source, loaded};
+use crate::{BaseSource, Job, JobError, LayerQuantity, Source, ZoneSource};
 
 /// Where all that items need lies ready.
 pub(crate) struct Desk<'j> {
-    pub(crate) making: Making<'j>,
+    pub(crate) site: Site<'j>,
     pub(crate) made: Vec<(Source, Made)>,
     /// Where each of them ends.
     outlines: Vec<Outline>,
     pub(super) passes: Passes,
     pub(super) alone: Vec<MeasuredAlone>,
-    zone_names: Vec<String>,
-    notes: Vec<String>,
+    /// All zones that any item names.
+    pub(super) zones: Vec<ZoneSource>,
 }
 
 /// What was measured of one surface alone: of which one, on which ground, and above which base.
@@ -51,83 +49,56 @@ pub(crate) enum Asked {
 }
 
 impl<'j> Desk<'j> {
-    pub(crate) fn open(request: &BillRequest<'j>, items: &[&ItemPlan]) -> Result<Self, JobError> {
-        let job = request.job;
-        let reading = Reading {
-            any_crs: request.any_crs,
-            ..Reading::default()
-        };
+    pub(crate) fn open(
+        context: &Context<'j>,
+        job: &'j Job,
+        items: &[&ItemPlan],
+    ) -> Result<Self, JobError> {
         let mut sources: Vec<&Source> = Vec::new();
         for source in items.iter().flat_map(|item| item.what.sources()) {
             if !sources.contains(&source) {
                 sources.push(source);
             }
         }
-        let tell = request.tell;
-        let mut stock = Stock::gather_telling(Some(job), &sources, &reading, &|source| {
-            tell(Doing::Reading(source));
-        })?;
-        let mut zone_names: Vec<String> = Vec::new();
-        let limits = items.iter().flat_map(|item| item.what.zone_names());
-        for name in limits {
-            if !zone_names.contains(name) {
-                zone_names.push(name.clone());
+        let mut zones: Vec<ZoneSource> = Vec::new();
+        for name in items.iter().flat_map(|item| item.what.zone_names()) {
+            let zone = ZoneSource::Named(name.clone());
+            if !zones.contains(&zone) {
+                zones.push(zone);
             }
         }
-        let mut notes = Vec::new();
-        for name in &zone_names {
-            if !stock.zones.contains_key(name) {
-                stock.zones.insert(name.clone(), job_zones(job, name)?);
-            }
-            notes.extend(stock.zones[name].notes.iter().cloned());
-        }
-        let warnings = stock.systems(request.any_crs)?.warnings;
-        stock.convert(job.unit);
-        let spans: Vec<Extent> = sources
-            .iter()
-            .map(|source| stock.span(source, &reading))
-            .collect();
-        let shared = spans
-            .iter()
-            .fold(Extent::EVERYWHERE, |all, span| all.intersection(span));
-        let within = zone_names.iter().flat_map(|name| &stock.zones[name].zones);
-        let within = within.fold(Extent::EMPTY, |all, zone| {
-            all.union(&loaded::zone_extent(zone))
-        });
-        let choices: Vec<Extent> = [shared].into_iter().chain(spans).chain([within]).collect();
-        let frame = match sources.is_empty() {
-            true => Frame::new(job.unit, [0.0, 0.0]),
-            false => stock::frame(job.unit, &choices)?,
+        // A bill is told in the units of its job.
+        let context = Context {
+            units: UnitsAsked {
+                length: Some(job.unit),
+                ..UnitsAsked::default()
+            },
+            ..context.clone()
         };
-        let area_unit = job
-            .area_unit
-            .map_or(AreaUnit::usual(job.unit), |of| of(job.unit));
-        let volume_unit = (job.volume_unit).map_or(VolumeUnit::usual(job.unit), |of| of(job.unit));
-        let mut making = Making::new(stock, frame, area_unit, volume_unit);
-        making.warnings = warnings;
-        let mut made = Vec::new();
-        for source in sources {
-            tell(Doing::Making(source));
-            made.push((source.clone(), making.make(source, &reading, false)?));
-        }
+        let mut site = Site::open(&context, &sources, &zones)?;
+        let made = sources
+            .into_iter()
+            .map(|source| Ok((source.clone(), site.surface(source)?)));
+        let made = made.collect::<Result<Vec<_>, JobError>>()?;
         let outlines = made.iter().map(|(_, made)| Outline::of(&made.surface));
         Ok(Desk {
-            making,
             outlines: outlines.collect(),
+            site,
             made,
             passes: Passes::default(),
             alone: Vec::new(),
-            zone_names,
-            notes,
+            zones,
         })
     }
 
     fn number(&self, source: &Source) -> Result<usize, JobError> {
         let number = self.made.iter().position(|(known, _)| known == source);
-        number.ok_or_else(|| JobError::no_such_surface(&source.to_string(), self.making.stock.job))
+        number.ok_or_else(|| {
+            JobError::no_such_surface(&source.to_string(), self.site.making.stock.job)
+        })
     }
 
-    pub(super) fn surface(&self, number: usize) -> &Rc<Surface> {
+    pub(super) fn surface(&self, number: usize) -> &Arc<Surface> {
         &self.made[number].1.surface
     }
 
@@ -183,14 +154,11 @@ impl<'j> Desk<'j> {
                 number: index + 1,
                 of,
             });
-            // Where one side is a formation, the other one is meant as it is.
             let sides = [&reference.1, &surveyed.1];
-            if !sides.iter().any(|made| made.side.is_below_layers()) {
-                sides.iter().for_each(|made| self.making.warn(made));
-            }
+            self.site.making.warn(&sides);
             let outlines = pass.sides.map(|side| &self.outlines[side]);
-            let scene = Scene::of(&self.making, sides.map(|made| &made.surface), None);
-            pass.measure(&scene, outlines, |name| self.making.zones_of(name))?;
+            let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
+            pass.measure(&scene, outlines, |name| self.site.making.zones_of(name))?;
         }
         self.passes = passes;
         Ok(())
@@ -204,14 +172,17 @@ impl<'j> Desk<'j> {
                 warnings.push(warning);
             }
         };
-        std::mem::take(&mut self.making.warnings)
+        std::mem::take(&mut self.site.making.warnings)
             .into_iter()
             .for_each(&mut add);
-        self.notes.drain(..).for_each(&mut add);
-        let area_unit = self.making.area_unit;
+        self.site
+            .zone_notes(&self.zones)
+            .into_iter()
+            .for_each(&mut add);
+        let making = &self.site.making;
         for ((source, _), outline) in self.made.iter().zip(&self.outlines) {
             let name = format!("\"{source}\"");
-            folds(outline, &name, self.making.frame, area_unit)
+            folds(outline, &name, making.frame, &making.units)
                 .into_iter()
                 .for_each(&mut add);
         }
@@ -260,7 +231,7 @@ impl<'j> Desk<'j> {
             return Ok(Asked::Alone(known));
         }
         let one = One {
-            making: &self.making,
+            making: &self.site.making,
             surface: self.surface(number),
         };
         let found = match base {
@@ -284,10 +255,10 @@ impl<'j> Desk<'j> {
         level: f64,
         ground: &Ground,
     ) -> Result<Option<String>, JobError> {
-        let frame = self.making.frame;
+        let frame = self.site.making.frame;
         let mut zones = Vec::new();
         for name in ground.names() {
-            let known = self.making.zones_of(name)?;
+            let known = self.site.making.zones_of(name)?;
             zones.extend(known.into_iter().map(|known| known.zone));
         }
         let zones = Zones::new(frame, zones);
@@ -299,7 +270,7 @@ impl<'j> Desk<'j> {
         let Ok(within) = within else { return Ok(None) };
         let rest = rest(self.surface(number), &zones);
         let spill = Spill::lowest(&facets(&within)?, rest.as_ref());
-        let over = spill.filter(|spill| is_above(level, Some(spill.level)));
+        let over = spill.filter(|spill| spill.is_below(level));
         Ok(over.map(|spill| {
             let at = frame.to_grid(spill.at);
             format!(
@@ -342,12 +313,13 @@ impl<'j> Desk<'j> {
     }
 
     /// Where the zones come from that some names of the job stand for.
-    fn origins(&self, zones: &[String]) -> HashSet<ZoneOrigin> {
-        let found = zones
-            .iter()
-            .filter_map(|name| Some((name, self.making.stock.zones.get(name)?)));
-        let known = found.flat_map(|(name, zones)| zones.known(name));
-        known.map(|(_, origin)| origin).collect()
+    fn origins(&self, names: &[String]) -> HashSet<ZoneOrigin> {
+        let zones = &self.site.making.stock.zones;
+        let found = names.iter().filter_map(|name| {
+            let read = zones.get(&ZoneSource::Named(name.clone()))?;
+            Some(read.known(name).map(|(_, origin)| origin))
+        });
+        found.flatten().collect()
     }
 
     pub(crate) fn overlays(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<OverlayMade> {
@@ -368,19 +340,5 @@ impl<'j> Desk<'j> {
             }
         });
         overlays.collect()
-    }
-
-    pub(crate) fn zone_files(&self) -> Vec<InputFile> {
-        let mut files = Vec::new();
-        let zones = self
-            .zone_names
-            .iter()
-            .filter_map(|name| self.making.stock.zones.get(name));
-        for file in zones.filter_map(|zones| zones.file.as_ref()) {
-            if !files.contains(file) {
-                files.push(file.clone());
-            }
-        }
-        files
     }
 }

@@ -1,6 +1,7 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use crate::units::ReportUnits;
+use dapedon_core::VolumeUnit;
 use serde::Serialize;
 
 use crate::InputFile;
@@ -43,35 +44,10 @@ pub struct Bill {
     pub warnings: Vec<String>,
     /// The units as such, and the decimals figures are told with.
     #[serde(skip)]
-    pub told_in: ToldIn,
+    pub told_in: ReportUnits,
     /// The unit of volume that factors are to one of, as such.
     #[serde(skip)]
     pub factor_volume: VolumeUnit,
-}
-
-/// The units that figures are told in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct ToldIn {
-    /// Of lengths.
-    pub length: LengthUnit,
-    /// Of areas.
-    pub area: AreaUnit,
-    /// Of volumes.
-    pub volume: VolumeUnit,
-    /// Decimals of areas and volumes.
-    pub decimals: usize,
-}
-
-impl ToldIn {
-    /// An area in squares of the length unit, as it is told.
-    pub(crate) fn of_square(&self, square: f64) -> f64 {
-        self.area.from_square(square, self.length)
-    }
-
-    /// A volume in cubes of the length unit, as it is told.
-    pub(crate) fn of_cubic(&self, cubic: f64) -> f64 {
-        self.volume.from_cubic(cubic, self.length)
-    }
 }
 
 /// The factors of a material.

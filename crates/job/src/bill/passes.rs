@@ -1,12 +1,12 @@
 //! The overlays that items need, each made once for all of them.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, coverage, volumes};
 
 use super::grounds::{Laid, Parted};
+use crate::apart::{apart, not_laid};
 use crate::job_file::Ground;
-use crate::measure::{apart, not_laid};
 use crate::measurement::ZoneMeasurement;
 use crate::zone_origin::KnownZone;
 use crate::{JobError, Scene, Spot};
@@ -165,7 +165,7 @@ impl Pass {
 }
 
 /// An extent that holds some surfaces and some ground around; none where none of them has an end.
-pub(crate) fn around(sides: &[&Rc<Surface>]) -> Option<Extent> {
+pub(crate) fn around(sides: &[&Arc<Surface>]) -> Option<Extent> {
     let extents = sides.iter().map(|side| side.extent());
     let bounded = extents.filter(|extent| extent.width().is_finite());
     let all = bounded.reduce(|all, extent| all.union(&extent))?;

@@ -3,12 +3,12 @@
 use dapedon_core::{AreaUnit, Rounding, VolumeUnit, Zone, measured_figure};
 
 use super::grounds::Laid;
-use super::model::{ItemRow, ToldIn};
+use super::model::ItemRow;
 use super::paid::float;
 use crate::LayerQuantity;
 use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
 use crate::measurement::ZoneMeasurement;
-use crate::scene::figure_in_words;
+use crate::units::{ReportUnits, figure_in_words};
 
 /// What was found for an item.
 pub(crate) enum Found<'f> {
@@ -50,7 +50,7 @@ pub(crate) struct Rows {
 #[derive(Clone, Copy)]
 pub(crate) struct RowUnits {
     /// What was measured is in these.
-    pub(crate) told: ToldIn,
+    pub(crate) told: ReportUnits,
     /// What factors hold in.
     pub(crate) factors: VolumeUnit,
 }
@@ -85,7 +85,7 @@ impl RowUnits {
 
 /// The rows of an item.
 pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows {
-    let ToldIn {
+    let ReportUnits {
         length: unit,
         area: area_unit,
         volume: volume_unit,

@@ -80,7 +80,7 @@ impl Desk<'_> {
                         .iter()
                         .map(|&region| regions[region].clone())
                         .collect(),
-                    scene: Scene::of(&self.making, surfaces, laid.drawn.clone()),
+                    scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone()),
                 }
             }
             Of::Pile(index, pile) => {
@@ -89,7 +89,7 @@ impl Desk<'_> {
                     return None;
                 };
                 let pile = &piles[*pile];
-                let zones = Zones::new(self.making.frame, vec![pile.zone.clone()]);
+                let zones = Zones::new(self.site.making.frame, vec![pile.zone.clone()]);
                 let surfaces = [&pile.base, self.surface(known.surface)];
                 Sheet {
                     codes,
@@ -97,7 +97,7 @@ impl Desk<'_> {
                     surveyed: name(known.surface),
                     tolerance: 0.0,
                     rows: vec![pile.measured.clone()],
-                    scene: Scene::of(&self.making, surfaces, Some(zones)),
+                    scene: Scene::of(&self.site.making, surfaces, Some(zones)),
                 }
             }
         })

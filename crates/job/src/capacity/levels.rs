@@ -7,7 +7,7 @@ const MOST: f64 = 100_000.0;
 
 /// The levels of the table.
 pub(super) fn levels(
-    request: &CapacityRequest<'_>,
+    request: &CapacityRequest,
     lowest: f64,
     brim: f64,
 ) -> Result<Vec<f64>, CapacityError> {

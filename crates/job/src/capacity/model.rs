@@ -2,8 +2,9 @@
 
 use serde::Serialize;
 
+use crate::InputFile;
 use crate::measurement::{Extreme, JobFacts, Side, Units};
-use crate::{InputFile, ToldIn};
+use crate::units::ReportUnits;
 
 /// What a basin holds.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -41,7 +42,7 @@ pub struct Capacity {
     pub warnings: Vec<String>,
     /// The units and decimals that figures are told in.
     #[serde(skip)]
-    pub told_in: ToldIn,
+    pub told_in: ReportUnits,
 }
 
 /// Where water runs over the edge of a basin.

@@ -1,25 +1,17 @@
 //! Rows of a table, from the water at its levels.
 
-use dapedon_core::{Storage, average_end_area, conic};
+use dapedon_core::{Spill, Storage, average_end_area, conic};
 
 use super::Held;
-use crate::ToldIn;
-
-/// Heights this close together are the same: a micrometre is more than their rounding.
-const SAME: f64 = 1e-6;
-
-/// True for a level above the one at which water runs over the edge.
-pub(crate) fn is_above(level: f64, edge: Option<f64>) -> bool {
-    edge.is_some_and(|edge| level > edge + SAME)
-}
+use crate::units::ReportUnits;
 
 /// Rows of ascending levels; of what was integrated, or of areas alone.
 pub(super) fn held(
     found: &[Storage],
     integrated: bool,
     lowest: f64,
-    edge: Option<f64>,
-    told: ToldIn,
+    spill: Option<Spill>,
+    told: ReportUnits,
 ) -> Vec<Held> {
     let mut rows: Vec<Held> = Vec::new();
     let (mut average, mut cone) = (0.0, 0.0);
@@ -37,11 +29,11 @@ pub(super) fn held(
             }
         }
         let below = before.map_or(0.0, |before| before.volume);
-        let volume = |cubic: f64| integrated.then(|| told.of_cubic(cubic));
+        let volume = |cubic: f64| integrated.then(|| told.volume_of(cubic));
         rows.push(Held {
             level: storage.level,
             depth: (storage.level - lowest).max(0.0),
-            area: told.of_square(match storage.area {
+            area: told.area_of(match storage.area {
                 // Of the lowest level its floor.
                 0.0 => storage.level_ground,
                 wet => wet,
@@ -49,9 +41,9 @@ pub(super) fn held(
             step: volume(storage.volume - below),
             volume: volume(storage.volume),
             room: 0.0,
-            by_average_end_area: told.of_cubic(average),
-            by_conic: told.of_cubic(cone),
-            above_edge: is_above(storage.level, edge),
+            by_average_end_area: told.volume_of(average),
+            by_conic: told.volume_of(cone),
+            above_edge: spill.is_some_and(|spill| spill.is_below(storage.level)),
         });
     }
     let full = rows.last().map_or(0.0, Held::best);

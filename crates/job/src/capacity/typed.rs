@@ -2,16 +2,16 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{
-    AreaUnit, Between, LengthUnit, Storage, TypedAreas, TypedAreasError, VolumeUnit,
-};
+use dapedon_core::{Between, Storage, TypedAreas, TypedAreasError};
 use dapedon_formats::delimited::{Pair, read_pairs};
 
 use super::rows::held;
 use super::{Capacity, CapacityError, Wanted};
+use crate::context::Context;
 use crate::input::Input;
-use crate::measurement::{Side, Units};
-use crate::{InputFile, Job, JobError, ToldIn};
+use crate::measurement::Side;
+use crate::units::ReportUnits;
+use crate::{InputFile, Job, JobError};
 
 /// Where levels with their areas come from.
 #[derive(Debug, Clone, PartialEq)]
@@ -24,17 +24,9 @@ pub enum AreasSource {
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
-pub struct AreasRequest<'j> {
-    /// The job whose units are used.
-    pub job: Option<&'j Job>,
+pub struct AreasRequest {
     /// The levels with their areas, in the length unit and the area unit.
     pub areas: AreasSource,
-    /// The unit of levels; without one, that of the job.
-    pub length_unit: Option<LengthUnit>,
-    /// The unit of areas, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
-    /// The unit of volumes, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
     /// How far the water is to stay below the highest level.
     pub freeboard: f64,
     /// Levels whose volumes are wanted.
@@ -53,20 +45,18 @@ const WAYS: [(Between, &str); 2] = [
 /// # Errors
 ///
 /// When a file cannot be used, or levels and areas make no basin.
-pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobError> {
-    let job = request.job;
-    let length = request.length_unit.or(job.map(|job| job.unit));
+pub fn capacity_of_areas(
+    context: &Context<'_>,
+    request: &AreasRequest,
+) -> Result<Capacity, JobError> {
+    let job = context.job;
+    let length = (context.units.length)
+        .or(context.reading.unit)
+        .or(job.map(|job| job.unit));
     let length = length.ok_or(CapacityError::NoUnit)?;
-    let area = request.area_unit.or(job.and_then(|job| job.area_unit));
-    let volume = request.volume_unit.or(job.and_then(|job| job.volume_unit));
-    let told = ToldIn {
-        length,
-        area: area.map_or(AreaUnit::usual(length), |of| of(length)),
-        volume: volume.map_or(VolumeUnit::usual(length), |of| of(length)),
-        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
-    };
+    let told = ReportUnits::of(&context.units, job, length);
     let (side, pairs) = read(&request.areas)?;
-    let (square, cubic) = (told.of_square(1.0), told.of_cubic(1.0));
+    let (square, cubic) = (told.area_of(1.0), told.volume_of(1.0));
     let squares = pairs
         .iter()
         .map(|pair| [pair.numbers[0], pair.numbers[1] / square]);
@@ -112,7 +102,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 by,
                 volume: Some(volume),
                 level,
-                area: area.map(|area| told.of_square(area)),
+                area: area.map(|area| told.area_of(area)),
                 above_edge: false,
             }
         }));
@@ -124,11 +114,9 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
                 by,
                 volume: areas
                     .volume_at(level, between)
-                    .map(|volume| told.of_cubic(volume)),
+                    .map(|volume| told.volume_of(volume)),
                 level: Some(level),
-                area: areas
-                    .area_at(level, between)
-                    .map(|area| told.of_square(area)),
+                area: areas.area_at(level, between).map(|area| told.area_of(area)),
                 above_edge: false,
             }
         }));
@@ -136,11 +124,7 @@ pub fn capacity_of_areas(request: &AreasRequest<'_>) -> Result<Capacity, JobErro
     Ok(Capacity {
         command: "capacity",
         job: job.map(Job::facts),
-        units: Units {
-            length: length.code().into(),
-            area: told.area.code(),
-            volume: told.volume.code(),
-        },
+        units: told.codes(),
         surface: side,
         zone: None,
         zone_files: Vec::new(),

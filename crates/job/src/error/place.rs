@@ -94,6 +94,7 @@ impl JobError {
             | E::NoEnd
             | E::ManyFacets
             | E::NotRead
+            | E::NoJob
             | E::TooManyCells { .. }
             | E::NoCell
             | E::Overlay(_) => return None,

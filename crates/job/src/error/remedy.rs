@@ -182,6 +182,7 @@ impl JobError {
             E::Unbounded => "limit them with --zone".into(),
             E::NoEnd => "name a file, or a surface of the job that is no level".into(),
             E::ManyFacets => "write it as a grid, or keep it within a zone first".into(),
+            E::NoJob => "write a job file: dapedon init writes a first one".into(),
             E::NotRead => "please report this: it should not happen".into(),
             E::Overlay(_) => "please report this: it should not happen".into(),
         }

@@ -1,20 +1,19 @@
 //! Steps, done.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{
-    Choice, LengthUnit, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex,
-    Zone, Zones, combined, coverage, difference, each_overlap, ground_areas, run_out, volume,
-    within, zonewise,
+    Choice, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex, Zone,
+    Zones, combined, coverage, difference, each_overlap, ground_areas, run_out, volume, within,
+    zonewise,
 };
 
 use super::Making;
-use crate::build_up::{Covering, ToldIn, areas, quantities};
+use crate::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
 use crate::recipe::{Change, LayerQuantity, Step};
-use crate::scene::area_in_words;
 use crate::zone_origin::{KnownZone, told_apart};
-use crate::{InputFile, JobError};
+use crate::{InputFile, JobError, ZoneSource};
 
 /// Areas below a square millimetre or so are rounding.
 const NOTHING: f64 = 1e-6;
@@ -24,7 +23,7 @@ impl Making<'_> {
     pub(super) fn step(
         &mut self,
         step: &StepPlan,
-        surface: &Rc<Surface>,
+        surface: &Arc<Surface>,
         bare: bool,
     ) -> Result<(Surface, Step), JobError> {
         let mut done = Step {
@@ -190,16 +189,13 @@ impl Making<'_> {
             dapedon_core::OverlayError::Unbounded => JobError::Endless,
             error => error.into(),
         })?;
-        let told_in = ToldIn {
+        let units = LayerUnits {
             from: self.job_unit(),
             factors: self
                 .stock
                 .job
-                .map_or(self.volume_unit, |job| job.factor_volume),
-            decimals: self.decimals(),
-            length: self.frame.unit(),
-            area: self.area_unit,
-            volume: self.volume_unit,
+                .map_or(self.units.volume, |job| job.factor_volume),
+            told: self.units,
         };
         let limit = (!limits.is_empty()).then_some(count);
         for (zone, area) in areas(surface, &zones, limit)? {
@@ -209,7 +205,7 @@ impl Making<'_> {
                 layers: build_up.down_to(plan.stop_at),
             };
             let within = (names[zone].as_str(), &known[zone].origin);
-            let layers: Vec<LayerQuantity> = quantities(&covering, within, area, &told_in)?;
+            let layers: Vec<LayerQuantity> = quantities(&covering, within, area, &units)?;
             done.layers.extend(layers);
         }
         Ok(made)
@@ -269,7 +265,7 @@ impl Making<'_> {
 
     /// An area in words.
     fn area(&self, area: f64) -> String {
-        area_in_words(area, self.area_unit, self.frame.unit())
+        self.units.area_in_words(area)
     }
 
     fn slopes(&self, slopes: Slopes) -> Slopes {
@@ -371,15 +367,14 @@ impl Making<'_> {
     fn change(&self, before: &Surface, after: &Surface) -> Option<Change> {
         let measured = volume(before, after, None, Tolerance::ZERO).ok()?[0];
         let covered = coverage(&Outline::of(before), &Outline::of(after), None)[0];
-        let unit: LengthUnit = self.frame.unit();
         let area = |value: f64| match value > NOTHING {
-            true => self.area_unit.from_square(value, unit),
+            true => self.units.area_of(value),
             false => 0.0,
         };
         Some(Change {
             area: area(measured.area.cut + measured.area.fill),
-            added: self.volume_unit.from_cubic(measured.volume.fill, unit),
-            removed: self.volume_unit.from_cubic(measured.volume.cut, unit),
+            added: self.units.volume_of(measured.volume.fill),
+            removed: self.units.volume_of(measured.volume.cut),
             gained: area(covered.surveyed_only),
             lost: match matches!(before, Surface::Level(_)) {
                 true => 0.0,
@@ -404,9 +399,13 @@ impl Making<'_> {
             }
             _ => {}
         }
-        let zones = names
-            .into_iter()
-            .filter_map(|name| self.stock.zones.get(name)?.file.clone());
+        let zones = names.into_iter().filter_map(|name| {
+            self.stock
+                .zones
+                .get(&ZoneSource::Named(name.clone()))?
+                .file
+                .clone()
+        });
         let mut files: Vec<InputFile> = Vec::new();
         for file in zones.chain(line.and_then(|line| line.file.clone())) {
             if !files.contains(&file) {

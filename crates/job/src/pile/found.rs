@@ -8,8 +8,8 @@ use super::{PileError, Sought};
 use crate::JobError;
 use crate::Memory;
 use crate::build::CELL_BYTES;
+use crate::facets::facets;
 use crate::making::Making;
-use crate::measure::facets;
 
 /// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -50,7 +50,7 @@ pub(super) fn found(
     memory: Memory,
 ) -> Result<(Vec<Zone>, Sought, Vec<String>), JobError> {
     let unit = making.frame.unit();
-    let square = making.area_unit.from_square(1.0, unit);
+    let square = making.units.area_of(1.0);
     let clear = clearing.clear(unit, square);
     let sought = Sought {
         clear: clear.by,
@@ -89,7 +89,7 @@ pub(super) fn found(
             clear: clear.by,
             length: unit.symbol(),
             area: sought.least_area,
-            area_unit: making.area_unit.symbol(),
+            area_unit: making.units.area.symbol(),
         }
         .into()),
         false => Ok((zones, sought, warnings)),

@@ -2,9 +2,10 @@
 
 use serde::Serialize;
 
+use crate::InputFile;
 use crate::convert::ConvertedLine;
 use crate::measurement::{Extreme, JobFacts, Side, Units, Volume, ZoneMeasurement};
-use crate::{InputFile, ToldIn};
+use crate::units::ReportUnits;
 
 /// Piles, or pits, and what they stand on.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -46,7 +47,7 @@ pub struct Piles {
     pub warnings: Vec<String>,
     /// The units and decimals that figures are told in.
     #[serde(skip)]
-    pub told_in: ToldIn,
+    pub told_in: ReportUnits,
 }
 
 /// What was looked for.

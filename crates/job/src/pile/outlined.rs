@@ -1,11 +1,12 @@
 //! One outline: the base below it, and what lies between.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{Outline, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, volume};
 
 use super::{BaseSource, PileError};
-use crate::measure::{kept, not_laid};
+use crate::apart::not_laid;
+use crate::facets::kept;
 use crate::measurement::ZoneMeasurement;
 use crate::{JobError, Scene};
 
@@ -13,14 +14,14 @@ use crate::{JobError, Scene};
 pub(crate) struct Outlined {
     pub(crate) zone: Zone,
     /// The surface about it.
-    pub(crate) near: Rc<Surface>,
+    pub(crate) near: Arc<Surface>,
     /// The heights along it, or why there are none.
     toe: Result<Toe, PileError>,
 }
 
 impl Outlined {
     pub(crate) fn of(surface: &Surface, zone: Zone) -> Self {
-        let near = Rc::new(surface.near(&zone.extent()));
+        let near = Arc::new(surface.near(&zone.extent()));
         let toe = Toe::of(&near, &zone).map_err(|error| PileError::Base {
             name: zone.name().into(),
             error,
@@ -53,16 +54,16 @@ impl Outlined {
     pub(crate) fn base(
         &self,
         base: &BaseSource,
-        made: impl FnOnce() -> Rc<Surface>,
-    ) -> Result<Rc<Surface>, PileError> {
+        made: impl FnOnce() -> Arc<Surface>,
+    ) -> Result<Arc<Surface>, PileError> {
         let Some(base) = base.of_toe() else {
-            return Ok(Rc::new(made().near(&self.zone.extent())));
+            return Ok(Arc::new(made().near(&self.zone.extent())));
         };
         let found = self.toe()?.base(base).map_err(|error| PileError::Base {
             name: self.zone.name().into(),
             error,
         });
-        Ok(Rc::new(Surface::Tin(found?)))
+        Ok(Arc::new(Surface::Tin(found?)))
     }
 
     /// What lies between another surface and the one it is on: fill is above that, cut below it.
@@ -72,7 +73,7 @@ impl Outlined {
     /// When the other surface does not reach there at all.
     pub(crate) fn from(
         &self,
-        base: &Rc<Surface>,
+        base: &Arc<Surface>,
         scene: &Scene,
     ) -> Result<ZoneMeasurement, JobError> {
         let zones = Zones::new(self.near.frame(), vec![self.zone.clone()]);

@@ -1,20 +1,22 @@
 //! What all piles are measured with: the surface, the bases, the survey before.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use dapedon_core::{LengthUnit, Surface};
 
 use super::materials::PileUnits;
 use super::outlined::Outlined;
 use super::{BaseSource, ByBase, Pile, PileRequest, ToeHeights};
+use crate::context::Context;
 use crate::making::{Made, Making};
 use crate::measurement::{Volume, ZoneMeasurement};
-use crate::scene::figure_in_words;
+use crate::units::figure_in_words;
 use crate::{JobError, Scene};
 
 /// What all piles are measured with.
 pub(super) struct Yard<'y, 'j> {
-    pub(super) request: &'y PileRequest<'j>,
+    pub(super) context: &'y Context<'j>,
+    pub(super) request: &'y PileRequest,
     pub(super) making: &'y Making<'j>,
     pub(super) scene: Scene,
     /// The length unit of the survey.
@@ -29,9 +31,9 @@ impl Yard<'_, '_> {
         &self,
         outlined: &Outlined,
         said: &[(String, String)],
-    ) -> Result<(Pile, Rc<Surface>), JobError> {
-        let (zone, unit) = (&outlined.zone, self.making.frame.unit());
-        let area = |value: f64| self.making.area_unit.from_square(value, unit);
+    ) -> Result<(Pile, Arc<Surface>), JobError> {
+        let (zone, units) = (&outlined.zone, self.making.units);
+        let area = |value: f64| units.area_of(value);
         let ground = outlined.ground()?;
         let base = self.base(outlined, 0)?;
         let measured = outlined.from(&base, &self.scene)?;
@@ -53,21 +55,17 @@ impl Yard<'_, '_> {
         let by_base = self.by_base(outlined, [held, beyond])?;
         let change = self.change(outlined)?;
         let materials = &self.request.materials;
-        let by = materials.of(zone.name(), said, self.request.job)?;
+        let by = materials.of(zone.name(), said, self.context.job)?;
         let told = PileUnits {
             survey: self.survey,
-            volume: self.making.volume_unit,
-            decimals: self.scene.decimals as u32,
+            volume: units.volume,
+            decimals: units.decimals as u32,
         };
         let converted =
             by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &told));
         let (material, mass) = converted.transpose()?.unzip();
         let plan_area = area(zone.area());
-        let volume_of = |height: f64| {
-            self.making
-                .volume_unit
-                .from_cubic(height * zone.area(), unit)
-        };
+        let volume_of = |height: f64| units.volume_of(height * zone.area());
         let pile = Pile {
             plan_area,
             toe: zone.perimeter(),
@@ -106,7 +104,7 @@ impl Yard<'_, '_> {
         let Some(previous) = self.previous else {
             return Ok(None);
         };
-        let before = Rc::new(previous.surface.near(&outlined.zone.extent()));
+        let before = Arc::new(previous.surface.near(&outlined.zone.extent()));
         match outlined.from(&before, &self.scene) {
             Ok(change) => Ok(Some(change)),
             // A pile may stand where nobody surveyed before.
@@ -119,7 +117,7 @@ impl Yard<'_, '_> {
         }
     }
 
-    fn base(&self, outlined: &Outlined, index: usize) -> Result<Rc<Surface>, JobError> {
+    fn base(&self, outlined: &Outlined, index: usize) -> Result<Arc<Surface>, JobError> {
         let (base, made) = &self.bases[index];
         let own = || match made {
             Some(made) => made.surface.clone(),
@@ -167,7 +165,7 @@ impl Yard<'_, '_> {
     /// What must be known before its figures are trusted.
     pub(super) fn warnings(&self, pile: &Pile) -> Vec<String> {
         let ZoneMeasurement { area, zone, .. } = &pile.measured;
-        let symbol = self.making.area_unit.symbol();
+        let symbol = self.making.units.area.symbol();
         let neither = area.neither.unwrap_or_default();
         let missing = [
             (area.reference_only + neither, "the surface"),

@@ -1,0 +1,58 @@
+//! What all that is measured is measured with.
+
+use crate::units::UnitsAsked;
+use crate::{Job, Reading, Source};
+
+/// What all that is measured is measured with: a job, how files are read, the units, and who is told what is done.
+#[derive(Clone)]
+pub struct Context<'c> {
+    /// The job that names stand in.
+    pub job: Option<&'c Job>,
+    /// What the files do not say themselves.
+    pub reading: Reading,
+    /// The units that are asked for.
+    pub units: UnitsAsked,
+    /// Told what is done next.
+    pub tell: &'c dyn Fn(Doing<'_>),
+}
+
+impl<'c> Context<'c> {
+    /// With the names of a job, files read as they are, in the usual units.
+    pub fn of(job: &'c Job) -> Self {
+        Context {
+            job: Some(job),
+            ..Context::default()
+        }
+    }
+}
+
+impl Default for Context<'_> {
+    fn default() -> Self {
+        Context {
+            job: None,
+            reading: Reading::default(),
+            units: UnitsAsked::default(),
+            tell: &|_| {},
+        }
+    }
+}
+
+/// What is done next.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Doing<'d> {
+    /// A file is read.
+    Reading(&'d Source),
+    /// A surface is made.
+    Making(&'d Source),
+    /// Two surfaces are laid over each other: which overlay it is, of how many.
+    Measuring {
+        /// From this one.
+        reference: &'d Source,
+        /// To this one.
+        surveyed: &'d Source,
+        /// Counted from one.
+        number: usize,
+        /// How many there are.
+        of: usize,
+    },
+}

@@ -1,0 +1,171 @@
+//! A site: all surfaces and zones that something is measured from, read once, in one unit and one frame. The one way
+//! from what is asked for to what is measured.
+
+use dapedon_core::{Extent, Frame, LengthUnit, Zone, Zones};
+
+use crate::context::{Context, Doing};
+use crate::input::InputFile;
+use crate::job_file::ZoneShape;
+use crate::level_zones;
+use crate::loaded;
+use crate::making::{Made, Making};
+use crate::reading::Reading;
+use crate::stock::Stock;
+use crate::systems::Systems;
+use crate::units::ReportUnits;
+use crate::zone_origin::{KnownZone, told_apart, twice};
+use crate::{JobError, Source, ZoneSource};
+
+/// Surfaces and zones, ready to be measured from.
+pub(crate) struct Site<'j> {
+    pub(crate) making: Making<'j>,
+    reading: Reading,
+    tell: &'j dyn Fn(Doing<'_>),
+    /// The unit of the first file.
+    pub(crate) survey: LengthUnit,
+    /// The systems that all of it is in.
+    pub(crate) systems: Systems,
+}
+
+impl<'j> Site<'j> {
+    /// Reads all that some surfaces and zones need, and makes the zones.
+    ///
+    /// # Errors
+    ///
+    /// When a file cannot be used, files are in different systems, or nothing has an end.
+    pub(crate) fn open(
+        context: &Context<'j>,
+        surfaces: &[&Source],
+        zones: &[ZoneSource],
+    ) -> Result<Self, JobError> {
+        let Context { job, reading, .. } = context;
+        let at_levels = zones.iter().filter_map(|zone| match zone {
+            ZoneSource::Named(name) => match &job.as_ref()?.zones.get(name)?.shape {
+                ZoneShape::Level(plan) => Some(Source::Named(plan.surface.clone())),
+                ZoneShape::Drawn(_) => None,
+            },
+            ZoneSource::File { .. } => None,
+        });
+        let at_levels: Vec<Source> = at_levels.collect();
+        let mut needed: Vec<&Source> = Vec::new();
+        for source in surfaces.iter().copied().chain(&at_levels) {
+            if !needed.contains(&source) {
+                needed.push(source);
+            }
+        }
+        let mut stock = Stock::gather(*job, &needed, reading, &|source| {
+            (context.tell)(Doing::Reading(source));
+        })?;
+        for zone in zones {
+            stock.draw(zone)?;
+        }
+        let unit = (context.units.length.or(stock.unit())).or(reading.unit_of_files());
+        let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
+        let survey = stock.unit().unwrap_or(unit);
+        let mut systems = stock.systems(reading.any_crs)?;
+        stock.convert(unit);
+        stock.read_zones(zones, reading, [survey, unit], &mut systems)?;
+
+        let spans: Vec<Extent> = (surfaces.iter())
+            .map(|source| stock.span(source, reading))
+            .collect();
+        let shared = spans
+            .iter()
+            .fold(Extent::EVERYWHERE, |all, span| all.intersection(span));
+        let drawn = zones.iter().filter_map(|zone| stock.zones.get(zone));
+        let within = drawn.flat_map(|read| &read.zones);
+        let within = within.fold(Extent::EMPTY, |all, zone| {
+            all.union(&loaded::zone_extent(zone))
+        });
+        let at_levels = at_levels.iter().map(|source| stock.span(source, reading));
+        let choices = [shared].into_iter().chain(spans).chain([within]);
+        let frame = match needed.is_empty() && zones.is_empty() {
+            true => Frame::new(unit, [0.0, 0.0]),
+            false => frame(unit, choices.chain(at_levels))?,
+        };
+        let mut making = Making::new(stock, frame, ReportUnits::of(&context.units, *job, unit));
+        making.warnings.append(&mut systems.warnings);
+        let unused = reading.clouds_unused(&making.stock.formats());
+        making.warnings.extend(unused);
+        level_zones::made(&mut making, zones)?;
+        Ok(Site {
+            making,
+            reading: reading.clone(),
+            tell: context.tell,
+            survey,
+            systems,
+        })
+    }
+
+    /// A surface, which is made once.
+    pub(crate) fn surface(&mut self, source: &Source) -> Result<Made, JobError> {
+        (self.tell)(Doing::Making(source));
+        self.making.make(source, &self.reading, false)
+    }
+
+    /// The same without what build-ups take off.
+    pub(crate) fn bare(&mut self, source: &Source) -> Result<Made, JobError> {
+        self.making.make(source, &self.reading, true)
+    }
+
+    /// The zones of some sources, each by a name of its own, and what files say of each beside that; none where nothing
+    /// is named.
+    ///
+    /// # Errors
+    ///
+    /// When one is no zone, or is named twice.
+    pub(crate) fn zones(&self, sources: &[ZoneSource]) -> Result<Option<Zones>, JobError> {
+        let mut known: Vec<KnownZone> = Vec::new();
+        for source in sources {
+            known.extend(self.making.known(source)?);
+        }
+        if let Some(index) = twice(known.iter().map(|known| &known.origin)) {
+            let name = known[index].zone.name().into();
+            return Err(JobError::ZoneTwice { name });
+        }
+        let names: Vec<(String, String)> = (known.iter())
+            .map(|known| (known.zone.name().to_owned(), known.of.clone()))
+            .collect();
+        let zones = known.into_iter().zip(told_apart(&names));
+        let zones: Vec<Zone> = zones.map(|(known, name)| known.zone.named(name)).collect();
+        Ok((!zones.is_empty()).then(|| Zones::new(self.making.frame, zones)))
+    }
+
+    /// What files say of each zone of some sources beside its name.
+    pub(crate) fn attributes(&self, sources: &[ZoneSource]) -> Vec<Vec<(String, String)>> {
+        let read = sources
+            .iter()
+            .filter_map(|source| self.making.stock.zones.get(source));
+        read.flat_map(|read| read.zones.iter().map(|zone| zone.attributes.clone()))
+            .collect()
+    }
+
+    /// The files of some zones, each once.
+    pub(crate) fn zone_files(&self, sources: &[ZoneSource]) -> Vec<InputFile> {
+        let mut files: Vec<InputFile> = Vec::new();
+        let read = sources
+            .iter()
+            .filter_map(|source| self.making.stock.zones.get(source));
+        for file in read.filter_map(|read| read.file.as_ref()) {
+            if !files.contains(file) {
+                files.push(file.clone());
+            }
+        }
+        files
+    }
+
+    /// What was understood and left out on the way to some zones.
+    pub(crate) fn zone_notes(&self, sources: &[ZoneSource]) -> Vec<String> {
+        let read = sources
+            .iter()
+            .filter_map(|source| self.making.stock.zones.get(source));
+        read.flat_map(|read| read.notes.iter().cloned()).collect()
+    }
+}
+
+/// The frame around the first of some extents that has an end.
+fn frame(unit: LengthUnit, choices: impl Iterator<Item = Extent>) -> Result<Frame, JobError> {
+    let bounded = |extent: &Extent| extent.width().is_finite() && !extent.is_empty();
+    let chosen = { choices }.find(bounded).ok_or(JobError::Unbounded)?;
+    Ok(Frame::around(unit, chosen))
+}
