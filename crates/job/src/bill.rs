@@ -2,12 +2,10 @@
 
 mod alone;
 mod desk;
-mod error;
 mod grounds;
 mod item;
 mod materials;
 mod model;
-pub(crate) mod paid;
 mod passes;
 mod rows;
 mod sheets;
@@ -15,17 +13,15 @@ mod sheets;
 use dapedon_core::AreaUnit;
 
 use crate::context::Context;
-use crate::job_file::ItemPlan;
-use crate::measurement::ZoneMeasurement;
-use crate::scene::Scene;
-use crate::{Job, JobError};
+use crate::contract::{BillError, Symbols};
+use crate::error::JobError;
+use crate::job_file::{ItemPlan, Job};
+use crate::quantities::{Scene, ZoneMeasurement};
 use desk::Desk;
-pub use error::BillError;
 pub use model::{
-    AlsoCounted, Bill, BillItem, BillSection, ConversionStep, Cost, Hauled, ItemMoved, ItemRow,
-    LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, VehicleFacts,
+    AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
+    MaterialMoved, OverlayMade, VehicleFacts,
 };
-use paid::Symbols;
 use rows::RowUnits;
 
 /// What some items measure, ready to be drawn.

@@ -1,7 +1,10 @@
 //! What all that is measured is measured with.
 
-use crate::units::UnitsAsked;
-use crate::{Job, Reading, Source};
+use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+
+use crate::input::{Reading, Source};
+use crate::job_file::Job;
+use crate::units::{ReportUnits, UnitsAsked};
 
 /// What all that is measured is measured with: a job, how files are read, the units, and who is told what is done.
 #[derive(Clone)]
@@ -22,6 +25,19 @@ impl<'c> Context<'c> {
         Context {
             job: Some(job),
             ..Context::default()
+        }
+    }
+
+    /// The units that figures are told in, of what is measured in a length unit: what is asked for, or else what the job
+    /// says.
+    pub(crate) fn report_units(&self, length: LengthUnit) -> ReportUnits {
+        let area = (self.units.area).or(self.job.and_then(|job| job.area_unit));
+        let volume = (self.units.volume).or(self.job.and_then(|job| job.volume_unit));
+        ReportUnits {
+            length,
+            area: area.map_or(AreaUnit::usual(length), |of| of(length)),
+            volume: volume.map_or(VolumeUnit::usual(length), |of| of(length)),
+            decimals: self.job.and_then(|job| job.decimals).unwrap_or(1),
         }
     }
 }

@@ -1,5 +1,6 @@
 //! What can go wrong between a file name and a figure, with the place and the remedy.
 
+pub(crate) mod mistake;
 mod place;
 mod remedy;
 
@@ -23,9 +24,11 @@ use dapedon_formats::las::LasError;
 use dapedon_formats::obj::ObjError;
 use dapedon_formats::shapefile::ShapefileError;
 
-use crate::bill::BillError;
-use crate::job_file::nearest;
-use crate::{CapacityError, Job, JobFileError, Memory, PileError, Spot};
+use crate::contract::BillError;
+use crate::input::Memory;
+use crate::job_file::{Job, JobFileError, Spot, nearest};
+use crate::quantities::{CapacityError, PileError};
+use crate::surfaces::PoolError;
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -127,6 +130,9 @@ pub enum JobError {
     /// A basin of which there is no table.
     #[error("{0}")]
     Capacity(#[from] CapacityError),
+    /// A pool that is none.
+    #[error(transparent)]
+    Pool(#[from] PoolError),
     /// A zone at a level holds nothing.
     #[error("nothing of \"{surface}\" lies {} {level}", if *.side == Side::Below { "below" } else { "above" })]
     NothingAtLevel {
@@ -554,6 +560,26 @@ impl From<JobFileError> for JobError {
 }
 
 impl JobError {
+    /// The same, with the line of the job file that it comes from.
+    pub(crate) fn in_job(self, spot: &Spot) -> JobError {
+        match self {
+            JobError::InJob { .. } | JobError::JobFile(_) => self,
+            error => JobError::InJob {
+                spot: Box::new(spot.clone()),
+                error: Box::new(error),
+            },
+        }
+    }
+
+    /// A name in a bill that is none of those known.
+    pub(crate) fn unknown<'n>(
+        kind: &'static str,
+        name: &str,
+        known: impl Iterator<Item = &'n str> + Clone,
+    ) -> Self {
+        BillError::unknown(kind, name, known).into()
+    }
+
     pub(crate) fn no_such_surface(name: &str, job: Option<&Job>) -> Self {
         let known = job.map_or(Vec::new(), |job| job.surfaces().map(Into::into).collect());
         JobError::no_such_member(name, "surface", job, known)

@@ -14,11 +14,11 @@ use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
 use serde::Serialize;
 
-use crate::input::Input;
-use crate::load::{self, dxf_fault, landxml_fault};
-use crate::loaded::Loaded;
-use crate::measurement::Extreme;
-use crate::{CloudFound, InputFile, JobError, Reading, cloud};
+use crate::error::JobError;
+use crate::input::{
+    CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
+};
+use crate::quantities::Extreme;
 pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};

@@ -5,6 +5,7 @@
 
 mod check;
 mod entries;
+mod facts;
 mod fault;
 mod plan;
 mod starter;
@@ -14,6 +15,7 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, LengthUnit, MassUnit, Material, Vehicle, VolumeUnit};
 
+pub use facts::JobFacts;
 pub(crate) use fault::nearest;
 pub use fault::{JobFileError, Spot};
 pub(crate) use plan::{
@@ -24,8 +26,8 @@ pub(crate) use plan::{
 pub use plan::{Counted, CountedBy, Layer, Per, Price};
 pub use starter::starter;
 
-use crate::measurement::JobFacts;
-use crate::{BillError, InputFile, JobError, Source, ZoneSource, input};
+use crate::error::JobError;
+use crate::input::{InputFile, Source, ZoneSource, file};
 
 /// The name a job file has where none is said.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -77,7 +79,7 @@ impl Job {
     ///
     /// When it cannot be read, or something in it is not what it should be: with the line.
     pub fn read(path: &Path) -> Result<Self, JobError> {
-        let (mut file, bytes) = input::beside(path)?;
+        let (mut file, bytes) = file::beside(path)?;
         file.format = "job file".into();
         // TOML is UTF-8; what is not is told by its reader.
         let text = String::from_utf8_lossy(&bytes);
@@ -94,7 +96,7 @@ impl Job {
             path: path.display().to_string(),
             format: "job file".into(),
             bytes: text.len() as u64,
-            sha256: input::digest(text.as_bytes()),
+            sha256: file::digest(text.as_bytes()),
             with: Vec::new(),
         };
         check::job(path, text, file)
@@ -219,7 +221,7 @@ impl Job {
     pub fn material(&self, name: &str) -> Result<(Material, Option<(String, Vehicle)>), JobError> {
         let known = || self.materials.keys().map(String::as_str);
         let plan = self.materials.get(name);
-        let plan = plan.ok_or_else(|| BillError::unknown("material", name, known()))?;
+        let plan = plan.ok_or_else(|| JobError::unknown("material", name, known()))?;
         let vehicle = plan.vehicle.as_ref();
         let vehicle = vehicle.and_then(|name| Some((name.clone(), *self.vehicles.get(name)?)));
         Ok((plan.material, vehicle))
@@ -233,7 +235,7 @@ impl Job {
     pub fn vehicle(&self, name: &str) -> Result<Vehicle, JobError> {
         let known = || self.vehicles.keys().map(String::as_str);
         let vehicle = self.vehicles.get(name).copied();
-        Ok(vehicle.ok_or_else(|| BillError::unknown("vehicle", name, known()))?)
+        vehicle.ok_or_else(|| JobError::unknown("vehicle", name, known()))
     }
 
     /// The names of its zones.

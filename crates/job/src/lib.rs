@@ -7,81 +7,47 @@
 
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
 
-mod apart;
-mod balance;
 mod bill;
-mod build;
-mod build_up;
-mod capacity;
-mod clean;
-mod cloud;
 mod context;
-mod convert;
-mod depths;
+mod contract;
 mod error;
-mod facets;
-mod ground;
 mod input;
 mod inspect;
 mod job_file;
-mod level_zones;
-mod lines;
-mod load;
-mod loaded;
-mod making;
-mod measure;
-mod measurement;
-mod memory;
-mod mistake;
-mod pile;
-mod reading;
-mod recipe;
-mod scene;
+mod quantities;
 mod site;
-mod source;
-mod stock;
-mod systems;
+mod surfaces;
 mod units;
-mod zone_origin;
+mod zones;
 
-pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
 pub use bill::{
-    AlsoCounted, Bill, BillError, BillItem, BillSection, ConversionStep, Cost, Hauled, ItemMoved,
-    ItemRow, LoadLimit, LoadsMade, MaterialFacts, MaterialMoved, OverlayMade, Sheet, VehicleFacts,
-    bill,
+    AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
+    MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
 };
-pub use build::{Built, Mesh, build, cells, mesh};
-pub use capacity::{
-    AreasRequest, AreasSource, Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted,
-    capacity, capacity_of_areas,
-};
-pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use context::{Context, Doing};
-pub use convert::{ConvertedLine, Converting, Rate, Way};
-pub use depths::{Lift, ZoneDepths};
+pub use contract::{BillError, ConversionStep, Cost, LoadLimit, LoadsMade};
 pub use error::{JobError, Span};
-pub use ground::OddFound;
-pub use input::{InputFile, digest, files_read, forget_files_read};
+pub use input::{
+    BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputFile, Memory,
+    MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest, files_read,
+    forget_files_read,
+};
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
     PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
 pub use job_file::{
-    Counted, CountedBy, JOB_FILE, Job, JobFileError, Layer, Per, Price, Spot, job_schema, starter,
+    Counted, CountedBy, JOB_FILE, Job, JobFacts, JobFileError, Layer, Per, Price, Spot, job_schema,
+    starter,
 };
-pub use measure::{Request, measure};
-pub use measurement::{
-    Area, Closure, Difference, Extreme, JobFacts, Measurement, Side, Units, Volume, WithoutBuildUp,
-    ZoneMeasurement,
+pub use quantities::{
+    Area, AreasRequest, AreasSource, BalanceRequest, Balanced, Built, ByBase, Capacity,
+    CapacityError, CapacityRequest, Clearing, Closure, ConvertedLine, Converting, Difference,
+    Extreme, Held, Lift, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest,
+    Piles, PilesTotal, Rate, Request, RunsOver, Scene, Sought, ToeHeights, TriedShift, Volume,
+    Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
+    capacity_of_areas, cells, measure, mesh, pile, spread,
 };
-pub use memory::{Memory, MemoryError};
-pub use pile::{
-    BaseSource, ByBase, Clearing, Outlines, Pile, PileError, PileMaterials, PileRequest, Piles,
-    PilesTotal, Sought, ToeHeights, pile, spread,
-};
-pub use reading::Reading;
-pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};
-pub use scene::Scene;
-pub use source::{Source, SourceError, ZoneSource};
-pub use units::{ReportUnits, UnitsAsked};
-pub use zone_origin::ZoneOrigin;
+pub use surfaces::{Change, Count, LayerQuantity, OddFound, Origin, PoolError, Recipe, Side, Step};
+pub use units::{ReportUnits, Units, UnitsAsked};
+pub use zones::ZoneOrigin;

@@ -4,17 +4,11 @@
 use dapedon_core::{Extent, Frame, LengthUnit, Zone, Zones};
 
 use crate::context::{Context, Doing};
-use crate::input::InputFile;
+use crate::error::JobError;
+use crate::input::{InputFile, Reading, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
-use crate::level_zones;
-use crate::loaded;
-use crate::making::{Made, Making};
-use crate::reading::Reading;
-use crate::stock::Stock;
-use crate::systems::Systems;
-use crate::units::ReportUnits;
-use crate::zone_origin::{KnownZone, told_apart, twice};
-use crate::{JobError, Source, ZoneSource};
+use crate::surfaces::{Made, Making, Stock, Systems, level_zones};
+use crate::zones::{KnownZone, told_apart, twice};
 
 /// Surfaces and zones, ready to be measured from.
 pub(crate) struct Site<'j> {
@@ -83,7 +77,7 @@ impl<'j> Site<'j> {
             true => Frame::new(unit, [0.0, 0.0]),
             false => frame(unit, choices.chain(at_levels))?,
         };
-        let mut making = Making::new(stock, frame, ReportUnits::of(&context.units, *job, unit));
+        let mut making = Making::new(stock, frame, context.report_units(unit));
         making.warnings.append(&mut systems.warnings);
         let unused = reading.clouds_unused(&making.stock.formats());
         making.warnings.extend(unused);

@@ -1,9 +1,7 @@
 //! The units that figures are asked for, and those that they are told in.
 
 use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
-
-use crate::Job;
-use crate::measurement::Units;
+use serde::Serialize;
 
 /// The units that are asked for.
 #[derive(Debug, Clone, Copy, Default)]
@@ -29,19 +27,18 @@ pub struct ReportUnits {
     pub decimals: usize,
 }
 
-impl ReportUnits {
-    /// What is asked for, or else what the job says, for what is measured in a length unit.
-    pub(crate) fn of(asked: &UnitsAsked, job: Option<&Job>, length: LengthUnit) -> Self {
-        let area = asked.area.or(job.and_then(|job| job.area_unit));
-        let volume = asked.volume.or(job.and_then(|job| job.volume_unit));
-        ReportUnits {
-            length,
-            area: area.map_or(AreaUnit::usual(length), |of| of(length)),
-            volume: volume.map_or(VolumeUnit::usual(length), |of| of(length)),
-            decimals: job.and_then(|job| job.decimals).unwrap_or(1),
-        }
-    }
+/// Codes of the units figures are in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct Units {
+    /// Of heights, differences and coordinates.
+    pub length: String,
+    /// Of areas.
+    pub area: String,
+    /// Of volumes.
+    pub volume: String,
+}
 
+impl ReportUnits {
     /// An area in squares of the length unit, as it is told.
     pub(crate) fn area_of(&self, square: f64) -> f64 {
         self.area.from_square(square, self.length)

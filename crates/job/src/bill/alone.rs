@@ -6,13 +6,13 @@ use dapedon_core::{Surface, Zone, ground_areas};
 
 use super::grounds::{Laid, Parted};
 use super::passes::around;
+use crate::error::JobError;
+use crate::input::BaseSource;
 use crate::job_file::Ground;
-use crate::making::Making;
-use crate::measurement::ZoneMeasurement;
-use crate::pile::apart;
-use crate::pile::outlined::Outlined;
-use crate::zone_origin::told_apart;
-use crate::{BaseSource, JobError, Scene};
+use crate::quantities::pile::outlined::Outlined;
+use crate::quantities::{Scene, ZoneMeasurement, apart};
+use crate::surfaces::Making;
+use crate::zones::told_apart;
 
 /// One surface.
 pub(crate) struct One<'o, 'j> {

@@ -5,19 +5,20 @@ use std::sync::Arc;
 
 use dapedon_core::{Outline, Spill, Surface, Treatment, Zones, zonewise};
 
+use super::OverlayMade;
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket};
 use super::rows::Found;
-use super::{BillError, OverlayMade};
 use crate::context::{Context, Doing};
-use crate::facets::{facets, rest};
-use crate::job_file::{Counts, Ground, ItemPlan, What};
-use crate::making::Made;
-use crate::scene::{Scene, folds};
+use crate::contract::BillError;
+use crate::error::JobError;
+use crate::input::{BaseSource, Source, ZoneSource};
+use crate::job_file::{Counts, Ground, ItemPlan, Job, What};
+use crate::quantities::{Scene, folds};
 use crate::site::Site;
+use crate::surfaces::{LayerQuantity, Made, facets, rest};
 use crate::units::UnitsAsked;
-use crate::zone_origin::{ZoneOrigin, told_apart};
-use crate::{BaseSource, Job, JobError, LayerQuantity, Source, ZoneSource};
+use crate::zones::{ZoneOrigin, told_apart};
 
 /// Where all that items need lies ready.
 pub(crate) struct Desk<'j> {

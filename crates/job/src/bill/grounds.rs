@@ -6,9 +6,9 @@ use std::ops::Range;
 
 use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
 
-use crate::JobError;
+use crate::error::JobError;
 use crate::job_file::Ground;
-use crate::zone_origin::{KnownZone, ZoneOrigin, told_apart, twice};
+use crate::zones::{KnownZone, ZoneOrigin, told_apart, twice};
 
 /// Regions no larger are what rounding leaves between outlines that nearly meet.
 const NEGLIGIBLE: f64 = 1e-6;

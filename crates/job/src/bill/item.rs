@@ -3,12 +3,13 @@
 use dapedon_core::{AreaUnit, Earth, State, VolumeUnit, decimal, measured_figure};
 use rust_decimal::Decimal;
 
-use super::BillError;
-use super::model::{AlsoCounted, BillItem, ConversionStep, ItemRow, LoadsMade};
-use super::paid::{Symbols, float, in_words, less, of_money, plain, plus};
+use super::model::{AlsoCounted, BillItem, ItemRow};
 use super::rows::{Found, RowUnits, Rows, rows};
-use crate::job_file::{Counted, CountedBy, ItemPlan, MaterialPlan, Pays, Stuff, What};
-use crate::{Job, LayerQuantity};
+use crate::contract::{
+    BillError, ConversionStep, LoadsMade, Symbols, float, in_words, less, of_money, plain, plus,
+};
+use crate::job_file::{Counted, CountedBy, ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
+use crate::surfaces::LayerQuantity;
 
 /// A line of the bill.
 pub(crate) fn measured(

@@ -3,12 +3,10 @@
 use dapedon_core::{Bank, Earth, Movement, State};
 use rust_decimal::Decimal;
 
-use super::BillError;
 use super::item::in_the_bank;
 use super::model::{BillItem, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
-use super::paid::{Symbols, float, plus};
-use crate::Job;
-use crate::job_file::{ItemPlan, MaterialPlan, Moves, Per, Price};
+use crate::contract::{BillError, Symbols, float, plus};
+use crate::job_file::{ItemPlan, Job, MaterialPlan, Moves, Per, Price};
 
 /// The factors of the materials that items dig, haul or place, and what their vehicles take.
 pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<VehicleFacts>) {

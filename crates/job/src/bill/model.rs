@@ -1,11 +1,13 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
-use crate::units::ReportUnits;
+use crate::contract::{ConversionStep, Cost, LoadsMade};
+use crate::input::InputFile;
+use crate::job_file::JobFacts;
+use crate::quantities::ZoneMeasurement;
+use crate::surfaces::Side;
+use crate::units::{ReportUnits, Units};
 use dapedon_core::VolumeUnit;
 use serde::Serialize;
-
-use crate::InputFile;
-use crate::measurement::{JobFacts, Side, Units, ZoneMeasurement};
 
 /// The items of a job, measured.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -201,29 +203,6 @@ pub struct ItemRow {
     pub measured: Option<ZoneMeasurement>,
 }
 
-/// One step of a conversion: what is had times or over a factor gives the amount.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct ConversionStep {
-    /// What is had, and its state.
-    pub from: String,
-    /// How much of it.
-    pub had: f64,
-    /// In which unit.
-    pub had_unit: String,
-    /// Decimals of that.
-    pub had_decimals: u32,
-    /// Times or over what.
-    pub by: String,
-    /// What that gives: a state, or a mass, or what a material is counted in.
-    pub to: String,
-    /// How much.
-    pub amount: f64,
-    /// In which unit.
-    pub unit: String,
-    /// Decimals of the amount.
-    pub decimals: u32,
-}
-
 /// What else an item is counted in.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct AlsoCounted {
@@ -235,36 +214,6 @@ pub struct AlsoCounted {
     /// What all of them cost.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cost: Option<f64>,
-}
-
-/// Loads of a vehicle, whole ones.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct LoadsMade {
-    /// The vehicle.
-    pub vehicle: String,
-    /// What limits a load: whatever asks for more of them binds.
-    pub limits: Vec<LoadLimit>,
-    /// The limit that binds: volume or mass.
-    pub binds: &'static str,
-    /// How many, rounded up.
-    pub count: f64,
-}
-
-/// A limit of a load.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct LoadLimit {
-    /// By what: volume or mass.
-    pub by: &'static str,
-    /// How what is measured becomes what is limited.
-    pub conversion: Vec<ConversionStep>,
-    /// The amount.
-    pub amount: f64,
-    /// Decimals of that.
-    pub decimals: u32,
-    /// In which unit.
-    pub unit: String,
-    /// What the vehicle takes of it.
-    pub takes: f64,
 }
 
 /// What is dug of a material against what is placed of it.
@@ -318,19 +267,6 @@ pub struct Hauled {
     /// What it costs.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cost: Option<Cost>,
-}
-
-/// What something costs.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct Cost {
-    /// How many units.
-    pub quantity: f64,
-    /// Units of what.
-    pub per: String,
-    /// What one costs.
-    pub each: f64,
-    /// What all of them cost.
-    pub amount: f64,
 }
 
 /// Two surfaces laid over each other once, for all items that measure between them.

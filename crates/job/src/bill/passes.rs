@@ -5,11 +5,11 @@ use std::sync::Arc;
 use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, coverage, volumes};
 
 use super::grounds::{Laid, Parted};
-use crate::apart::{apart, not_laid};
-use crate::job_file::Ground;
-use crate::measurement::ZoneMeasurement;
-use crate::zone_origin::KnownZone;
-use crate::{JobError, Scene, Spot};
+use crate::error::JobError;
+use crate::job_file::{Ground, Spot};
+use crate::quantities::{Scene, ZoneMeasurement};
+use crate::surfaces::{apart, not_laid};
+use crate::zones::KnownZone;
 
 /// Two surfaces, and all that is asked between them.
 pub(crate) struct Pass {

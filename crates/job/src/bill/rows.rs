@@ -4,10 +4,10 @@ use dapedon_core::{AreaUnit, Rounding, VolumeUnit, Zone, measured_figure};
 
 use super::grounds::Laid;
 use super::model::ItemRow;
-use super::paid::float;
-use crate::LayerQuantity;
+use crate::contract::float;
 use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
-use crate::measurement::ZoneMeasurement;
+use crate::quantities::ZoneMeasurement;
+use crate::surfaces::LayerQuantity;
 use crate::units::{ReportUnits, figure_in_words};
 
 /// What was found for an item.

@@ -6,8 +6,8 @@ use super::Sheet;
 use super::alone::Alone;
 use super::desk::{Asked, Desk};
 use super::passes::Ticket;
-use crate::Scene;
 use crate::job_file::ItemPlan;
+use crate::quantities::Scene;
 
 /// What is drawn on a sheet.
 enum Of {

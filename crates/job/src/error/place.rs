@@ -3,8 +3,8 @@
 use dapedon_formats::Position;
 
 use super::JobError;
-use crate::CapacityError;
-use crate::bill::BillError;
+use crate::contract::BillError;
+use crate::quantities::CapacityError;
 
 impl JobError {
     /// The file, and the place in it where that is known.
@@ -65,6 +65,7 @@ impl JobError {
             }
             E::Bill(_)
             | E::Capacity(_)
+            | E::Pool(_)
             | E::NothingAtLevel { .. }
             | E::ThinLifts { .. }
             | E::ManyLifts { .. }

@@ -44,6 +44,7 @@ impl JobError {
             }
             E::Bill(error) => error.remedy(),
             E::Capacity(error) => error.remedy(),
+            E::Pool(error) => error.remedy(),
             E::NothingAtLevel { .. } => "name a level between its lowest and highest place".into(),
             E::ThinLifts { .. } => "say thicker ones, or a smaller --tolerance".into(),
             E::ManyLifts { .. } => "say thicker ones".into(),

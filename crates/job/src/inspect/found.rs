@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use dapedon_core::Alignment;
 use serde::Serialize;
 
-use crate::measurement::Extreme;
+use crate::quantities::Extreme;
 
 /// How delimited text was understood.
 #[derive(Debug, Clone, PartialEq, Serialize)]

@@ -8,7 +8,8 @@ use dapedon_formats::features::{self, FeatureError, Features};
 use dapedon_formats::{RawZone, RawZones};
 
 use super::{AttributeFound, Look, ZoneFound, corner};
-use crate::{JobError, clean, load, loaded};
+use crate::error::JobError;
+use crate::input::{clean, load, loaded};
 
 impl Look<'_> {
     /// Areas as zones, and what has heights as a surface.

@@ -8,7 +8,7 @@ use dapedon_core::{
 use serde::Serialize;
 
 use super::Inspection;
-use crate::mistake;
+use crate::error::mistake;
 
 /// Places along the longer side at which the difference is read, for its middle and spread only.
 const READINGS: usize = 200;

@@ -7,11 +7,10 @@ use dapedon_core::{
 use serde::Serialize;
 
 use super::corner;
-use crate::clean;
-use crate::ground::{self, OddFound};
-use crate::loaded::{self, Loaded};
-use crate::measurement::Extreme;
-use crate::{JobError, Reading};
+use crate::error::JobError;
+use crate::input::{Loaded, Reading, clean, loaded};
+use crate::quantities::Extreme;
+use crate::surfaces::{OddFound, ground};
 
 /// An edge this many times as long as the middle one is long.
 const LONG: f64 = 10.0;

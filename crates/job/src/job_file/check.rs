@@ -18,7 +18,7 @@ use super::entries::{
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, Spot, ZonePlan, ZoneShape, nearest};
 use toml::Spanned;
 
-use crate::InputFile;
+use crate::input::InputFile;
 
 /// The text of a job file, to point into.
 pub(super) struct Sheet<'t> {

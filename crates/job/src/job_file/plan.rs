@@ -8,7 +8,7 @@ use dapedon_core::{Choice, Ends, Side, Slopes};
 use rust_decimal::Decimal;
 
 use super::Spot;
-use crate::{Reading, Source};
+use crate::input::{Reading, Source};
 pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Packed, Pays, Stuff, What};
 pub use item::{Per, Price};
 

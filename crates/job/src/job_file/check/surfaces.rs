@@ -11,7 +11,7 @@ use toml::Spanned;
 use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
 use super::{Sheet, length_unit, steps};
-use crate::{CloudRules, Memory, Reading, Source, Thin};
+use crate::input::{CloudRules, Memory, Reading, Source, Thin};
 
 /// Checks all surfaces.
 pub(super) fn surfaces(

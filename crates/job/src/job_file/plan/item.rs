@@ -5,7 +5,7 @@ use rust_decimal::Decimal;
 
 use super::Counted;
 use super::Spot;
-use crate::{BaseSource, Source};
+use crate::input::{BaseSource, Source};
 
 /// A material of the job.
 #[derive(Debug, Clone)]

@@ -8,7 +8,7 @@ use toml::Spanned;
 use super::super::super::entries::{BaseEntry, CountsEntry, Name, OneOrMany, all};
 use super::super::super::{Act, Counts, Ground, JobFileError, Start, What};
 use super::Checked;
-use crate::{BaseSource, Source};
+use crate::input::{BaseSource, Source};
 
 impl Checked<'_> {
     pub(super) fn what(&self) -> Result<What, JobFileError> {

@@ -1,0 +1,248 @@
+//! Clouds of points, in one file or several, to the heights or points a surface is made of.
+
+mod classes;
+mod taking;
+
+use std::io::BufReader;
+use std::path::{Path, PathBuf};
+
+use dapedon_core::{Extent, Keep, LengthUnit, Place};
+use dapedon_formats::Format;
+use dapedon_formats::las::{About, Cloud, LasError};
+use serde::Serialize;
+
+pub use classes::{ClassFound, Classes, ClassesError};
+use taking::Taking;
+
+use crate::error::JobError;
+use crate::input::clean::looks_like_degrees;
+use crate::input::file::{Input, InputFile};
+use crate::input::loaded::Loaded;
+use crate::input::reading::Reading;
+use crate::input::source::joined;
+
+/// Cells are chosen so that about this many points lie side by side in one.
+const ABREAST: f64 = 3.0;
+
+/// How clouds are taken.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct CloudRules {
+    /// Points of which classes.
+    pub classes: Classes,
+    /// The cells they are thinned to; without, some that suit how dense the cloud is.
+    pub thin: Option<Thin>,
+    /// The height that a cell keeps.
+    pub keep: Keep,
+    /// What was thinned becomes a triangulation, not a grid.
+    pub triangulate: bool,
+}
+
+/// What a cloud is thinned to.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Thin {
+    /// Square cells, by the length of their sides.
+    Cell(f64),
+    /// Not at all: every point is kept.
+    No,
+}
+
+/// What a cloud holds.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct CloudFound {
+    /// The version of the format, and the point format.
+    pub version: String,
+    /// True where it is packed.
+    pub packed: bool,
+    /// The program that wrote it.
+    pub made_with: String,
+    /// Its points.
+    pub points: u64,
+    /// Points marked as deleted, which are never taken.
+    pub withheld: u64,
+    /// Points taken.
+    pub taken: u64,
+    /// The side of the cells it was thinned to, if it was.
+    pub cell: Option<f64>,
+    /// The area of the cells that hold a point taken.
+    pub covered: f64,
+    /// Points taken to a square of the length unit, over the cells that hold any.
+    pub density: f64,
+    /// Its classes.
+    pub classes: Vec<ClassFound>,
+    /// How many points are which return, the first first.
+    pub returns: Vec<u64>,
+}
+
+/// The files of a cloud in several: joined by plus signs, or in a folder.
+pub(crate) fn several(path: &Path) -> Result<Option<Vec<PathBuf>>, JobError> {
+    match path.is_dir() {
+        true => in_folder(path).map(Some),
+        false => Ok(path.to_str().and_then(joined)),
+    }
+}
+
+/// The files of a folder that are clouds, by their names.
+pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
+    let fault = |source| JobError::Read {
+        path: folder.into(),
+        source,
+    };
+    let mut paths = Vec::new();
+    for entry in std::fs::read_dir(folder).map_err(fault)? {
+        let path = entry.map_err(fault)?.path();
+        if Format::by_ending(&path) == Some(Format::Las) && path.is_file() {
+            paths.push(path);
+        }
+    }
+    paths.sort();
+    match paths.is_empty() {
+        true => Err(JobError::Folder {
+            path: folder.into(),
+        }),
+        false => Ok(paths),
+    }
+}
+
+/// Reads the points of one or several files as one cloud.
+pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, CloudFound), JobError> {
+    let mut inputs = Vec::new();
+    let mut clouds = Vec::new();
+    for path in paths {
+        let mut input = Input::open(path)?;
+        if input.format != Format::Las {
+            return Err(JobError::WrongKind {
+                path: path.clone(),
+                holds: "no cloud",
+                wanted: "clouds",
+            });
+        }
+        let file = input.rewound()?;
+        inputs.push(input);
+        let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
+        let cloud = opened.map_err(|error| fault(path, error))?;
+        same_system(
+            clouds.first().map(|(first, _)| first),
+            cloud.about(),
+            reading,
+        )
+        .map_err(|[first, other]| JobError::CloudsDiffer {
+            first,
+            other: format!("{other} ({})", path.display()),
+        })?;
+        let [west, south, east, north] = cloud.about().bounds;
+        let extent = Extent::of([Place::new(west, south), Place::new(east, north)]);
+        let points = usize::try_from(cloud.about().points).unwrap_or(usize::MAX);
+        if looks_like_degrees(&extent, points) {
+            return Err(JobError::Degrees { path: path.clone() });
+        }
+        clouds.push((cloud.about().clone(), cloud));
+    }
+    let abouts: Vec<About> = clouds.iter().map(|(about, _)| about.clone()).collect();
+    let rules = &reading.cloud;
+    let cell = match rules.thin {
+        Some(Thin::Cell(cell)) => Some(cell),
+        Some(Thin::No) => None,
+        None => Some(suitable_cell(&abouts)),
+    };
+    let mut taking = Taking::new(rules, cell);
+    for (path, (_, cloud)) in paths.iter().zip(clouds) {
+        let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
+        read.map_err(|error| fault(path, error))?;
+        if taking.too_many {
+            return Err(JobError::TooManyPoints { path: path.clone() });
+        }
+    }
+    let files = inputs.into_iter().map(Input::digest_whole);
+    let file = one_file(files.collect::<Result<_, _>>()?);
+    taking.finish(file, &abouts, reading.memory)
+}
+
+fn fault(path: &Path, error: LasError) -> JobError {
+    JobError::Las {
+        path: path.into(),
+        error,
+    }
+}
+
+/// Units and coordinate systems of several files are the same.
+fn same_system(first: Option<&About>, other: &About, reading: &Reading) -> Result<(), [String; 2]> {
+    let Some(first) = first else { return Ok(()) };
+    let said = |about: &About| {
+        let unit = about.unit.map_or("no unit", LengthUnit::name);
+        let crs = about.crs.as_deref().unwrap_or("no coordinate system");
+        match &about.height_system {
+            Some(heights) => format!("{crs}, heights in {heights}, {unit}"),
+            None => format!("{crs}, {unit}"),
+        }
+    };
+    let one_system = first.crs == other.crs && first.height_system == other.height_system;
+    let same = first.unit == other.unit && (one_system || reading.any_crs);
+    match same {
+        true => Ok(()),
+        false => Err([said(first), said(other)]),
+    }
+}
+
+/// The first file, which brings the others along.
+fn one_file(files: Vec<InputFile>) -> InputFile {
+    let mut files = files.into_iter();
+    let mut first = files.next().unwrap_or_default();
+    first.with.extend(files);
+    first
+}
+
+/// A round length that some points lie abreast in, by how many there are on how much ground.
+fn suitable_cell(abouts: &[About]) -> f64 {
+    let area = abouts.iter().map(|about| {
+        let [west, south, east, north] = about.bounds;
+        ((east - west) * (north - south)).max(0.0)
+    });
+    let points: u64 = abouts.iter().map(|about| about.points).sum();
+    let wanted = ABREAST * (area.sum::<f64>() / points as f64).sqrt();
+    let (low, high) = (1e-2, 1e3);
+    let wanted = if wanted.is_finite() {
+        wanted.clamp(low, high)
+    } else {
+        1.0
+    };
+    let tens = libm::pow(10f64, libm::log10(wanted).floor());
+    let round = [1.0, 2.0, 5.0, 10.0].map(|step| step * tens);
+    // A thousandth over still counts, so that a length which is round stays what it is.
+    let fits = round.into_iter().find(|round| *round >= wanted * 0.999);
+    (fits.unwrap_or(wanted) * 1e6).round() / 1e6
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn about(points: u64, side: f64) -> About {
+        About {
+            version: (1, 4),
+            format: 6,
+            packed: false,
+            points,
+            bounds: [0.0, 0.0, side, side],
+            unit: None,
+            height_system: None,
+            crs: None,
+            made_with: String::new(),
+            date: None,
+            notes: Vec::new(),
+        }
+    }
+
+    #[test]
+    fn cells_suit_how_dense_a_cloud_is() {
+        // Points 1/6 apart: three abreast take half a unit.
+        assert_eq!(suitable_cell(&[about(360_000, 100.0)]), 0.5);
+        assert_eq!(suitable_cell(&[about(100_000, 100.0)]), 1.0);
+        assert_eq!(
+            suitable_cell(&[about(10_000, 100.0), about(10_000, 100.0)]),
+            5.0
+        );
+        assert_eq!(suitable_cell(&[about(10, 0.0)]), 0.01);
+        assert_eq!(suitable_cell(&[about(10, f64::NAN)]), 0.01);
+        assert_eq!(suitable_cell(&[about(10, f64::INFINITY)]), 1.0);
+    }
+}

@@ -1,0 +1,225 @@
+//! Points as they are taken, and what is made of them.
+
+use std::path::PathBuf;
+
+use dapedon_core::{Keep, Thinner, Vertex};
+use dapedon_formats::las::{About, Shot};
+use dapedon_formats::{RawGrid, RawSurface};
+
+use super::classes::{Census, Classes, GROUND, listed};
+use super::{CloudFound, CloudRules};
+use crate::error::JobError;
+use crate::input::file::InputFile;
+use crate::input::loaded::{self, Loaded};
+use crate::input::memory::Memory;
+
+/// Points that are taken one by one at most.
+const MOST: usize = 1 << 26;
+
+/// Where points go that are taken.
+enum Sink {
+    Thinned(Thinner),
+    Every(Vec<Vertex>),
+}
+
+/// Points as they are taken.
+pub(super) struct Taking<'r> {
+    rules: &'r CloudRules,
+    /// The side of the cells; none where every point is kept.
+    cell: Option<f64>,
+    sink: Sink,
+    /// True from the first point of ground on, where ground is taken if there is any.
+    by_ground: bool,
+    census: Census,
+    pub(super) too_many: bool,
+}
+
+impl Sink {
+    fn new(cell: Option<f64>, rules: &CloudRules) -> Self {
+        match cell {
+            Some(cell) => Sink::Thinned(Thinner::new(cell, rules.keep)),
+            None => Sink::Every(Vec::new()),
+        }
+    }
+
+    /// How many points it has taken, and the plan area they are on.
+    fn taken(&self) -> (u64, f64) {
+        match self {
+            Sink::Thinned(thinner) => (thinner.taken(), thinner.covered()),
+            Sink::Every(points) => {
+                let extent = loaded::extent(points);
+                (points.len() as u64, extent.width() * extent.height())
+            }
+        }
+    }
+}
+
+impl<'r> Taking<'r> {
+    pub(super) fn new(rules: &'r CloudRules, cell: Option<f64>) -> Self {
+        Taking {
+            rules,
+            cell,
+            sink: Sink::new(cell, rules),
+            by_ground: false,
+            census: Census::EMPTY,
+            too_many: false,
+        }
+    }
+
+    pub(super) fn take(&mut self, shot: &Shot) {
+        if shot.withheld {
+            self.census.withheld += 1;
+            return;
+        }
+        self.census.count(shot);
+        if shot.class == GROUND && !self.by_ground && self.rules.classes == Classes::Usual {
+            // What was taken so far was any class: ground alone holds from here on.
+            self.by_ground = true;
+            self.sink = Sink::new(self.cell, self.rules);
+        }
+        if !self.rules.classes.take(shot.class, self.by_ground) {
+            return;
+        }
+        match &mut self.sink {
+            Sink::Thinned(thinner) => thinner.add(shot.east, shot.north, shot.height),
+            Sink::Every(points) if points.len() < MOST => {
+                points.push(Vertex::new(shot.east, shot.north, shot.height));
+            }
+            Sink::Every(_) => self.too_many = true,
+        }
+    }
+
+    /// What was taken, as what a surface is made of.
+    pub(super) fn finish(
+        self,
+        file: InputFile,
+        abouts: &[About],
+        memory: Memory,
+    ) -> Result<(Loaded, CloudFound), JobError> {
+        let path = PathBuf::from(&file.path);
+        let (taken, covered) = self.sink.taken();
+        if taken == 0 {
+            return Err(JobError::NoSuchClass {
+                path,
+                found: self.census.spelled(),
+            });
+        }
+        let first = &abouts[0];
+        let mut surface = RawSurface {
+            unit: first.unit,
+            crs: first.crs.clone(),
+            height_system: first.height_system.clone(),
+            date: first.date.clone(),
+            notes: first.notes.clone(),
+            left_out: self.census.left_out(&self.rules.classes, self.by_ground),
+            ..RawSurface::default()
+        };
+        let points = abouts.iter().map(|about| about.points).sum();
+        surface
+            .notes
+            .extend(self.notes(abouts, [taken, points], covered));
+        let found = CloudFound {
+            version: format!(
+                "{}.{}, point format {}",
+                first.version.0, first.version.1, first.format
+            ),
+            packed: first.packed,
+            made_with: first.made_with.clone(),
+            points,
+            withheld: self.census.withheld,
+            taken,
+            cell: self.cell,
+            covered,
+            density: taken as f64 / covered,
+            classes: self.census.found(),
+            returns: self.census.returns(),
+        };
+        match self.sink {
+            Sink::Every(points) => surface.vertices = points,
+            Sink::Thinned(thinner) if self.rules.triangulate => surface.vertices = thinner.points(),
+            Sink::Thinned(thinner) => {
+                let cell = thinner.cell();
+                // A height, where it stands, and the height that is carried.
+                let most = memory.holds(24);
+                let cells = thinner.cells(most).map_err(|error| JobError::ManyCells {
+                    path,
+                    columns: error.columns,
+                    rows: error.rows,
+                    memory,
+                })?;
+                surface.grid = Some(RawGrid {
+                    corner: cells.corner,
+                    step: [cell; 2],
+                    size: cells.size,
+                    heights: cells.heights,
+                });
+            }
+        }
+        surface.make_visible();
+        let loaded = Loaded {
+            file,
+            surface,
+            notes: Vec::new(),
+            outline: None,
+        };
+        Ok((loaded, found))
+    }
+
+    /// Which points were taken, and what was made of them, in words.
+    fn notes(&self, abouts: &[About], [taken, points]: [u64; 2], covered: f64) -> [String; 2] {
+        let many = match abouts.len() {
+            1 => String::new(),
+            files => format!(" of {files} files"),
+        };
+        let which = match &self.rules.classes {
+            Classes::All => "points of all classes".to_owned(),
+            Classes::These(these) => format!("points of {}", listed(these)),
+            Classes::Usual if self.by_ground => {
+                "points of class 2, ground, as it has some; --class all takes all".into()
+            }
+            Classes::Usual => {
+                "points of all classes but noise, as none is classified as ground".into()
+            }
+        };
+        let (some, all) = (spaced(taken), spaced(points));
+        let which = format!("{some} of {all} points{many} taken: {which}");
+        let Some(cell) = self.cell else {
+            return [which, "not thinned: every point is kept".into()];
+        };
+        let chosen = match self.rules.thin {
+            None => ", chosen by how dense it is; --thin sets them",
+            Some(_) => "",
+        };
+        let keep = match self.rules.keep {
+            Keep::Lowest => "lowest",
+            Keep::Mean => "mean",
+            Keep::Median => "median",
+            Keep::Highest => "highest",
+        };
+        let unit = (abouts[0].unit).map_or(String::new(), |unit| format!(" {}", unit.symbol()));
+        let a_cell = taken as f64 * cell * cell / covered;
+        let thinned = format!(
+            "thinned to the {keep} height in cells of {cell}{unit}, {a_cell:.1} points to a cell{chosen}"
+        );
+        [which, thinned]
+    }
+}
+
+/// A count with its thousands parted.
+fn spaced(count: u64) -> String {
+    let digits = count.to_string();
+    let groups = digits.as_bytes().rchunks(3).rev();
+    let groups: Vec<_> = groups.map(String::from_utf8_lossy).collect();
+    groups.join(" ")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn thousands_are_parted() {
+        let parted = [0, 999, 1000, 1_234_567].map(spaced);
+        assert_eq!(parted, ["0", "999", "1 000", "1 234 567"]);
+    }
+}

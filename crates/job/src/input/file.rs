@@ -1,0 +1,246 @@
+//! Input files: opened once, with what it takes to know them again.
+
+use std::fs::{self, File, Metadata};
+use std::io::{self, BufRead, BufReader, Read, Seek};
+use std::path::{Path, PathBuf};
+use std::sync::{Mutex, PoisonError};
+use std::time::SystemTime;
+
+use dapedon_formats::Format;
+use serde::Serialize;
+use sha2::{Digest, Sha256};
+
+use crate::error::JobError;
+
+/// What it takes to know a file again.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize)]
+pub struct InputFile {
+    /// As it was named.
+    pub path: String,
+    /// Its format.
+    pub format: String,
+    /// Its length in bytes.
+    pub bytes: u64,
+    /// The SHA-256 digest of its bytes, in hexadecimal.
+    pub sha256: String,
+    /// What came with it: the other files of a cloud, the table of a shapefile.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub with: Vec<InputFile>,
+}
+
+/// An open file that digests what is read from it.
+pub(crate) struct Input {
+    pub(crate) format: Format,
+    path: PathBuf,
+    /// What it was like when it was opened.
+    stamp: Option<Stamp>,
+    reader: BufReader<Digesting>,
+}
+
+/// What changes when a file does: its length, and when it was written to last. None of what is no regular file.
+type Stamp = (u64, Option<SystemTime>);
+
+fn stamp(about: &Metadata) -> Option<Stamp> {
+    (about.is_file()).then(|| (about.len(), about.modified().ok()))
+}
+
+/// The files that were opened to be read, by their paths without links.
+static READ: Mutex<Vec<PathBuf>> = Mutex::new(Vec::new());
+
+/// All files that were read so far in this process, for outputs to be kept off them: those that somebody named, those
+/// that a job names, and those that lie beside or within one of these.
+pub fn files_read() -> Vec<PathBuf> {
+    READ.lock().unwrap_or_else(PoisonError::into_inner).clone()
+}
+
+/// Forgets what was read: the next command begins.
+pub fn forget_files_read() {
+    READ.lock().unwrap_or_else(PoisonError::into_inner).clear();
+}
+
+fn remember(path: &Path) {
+    let path = path.canonicalize().unwrap_or_else(|_| path.to_path_buf());
+    let mut read = READ.lock().unwrap_or_else(PoisonError::into_inner);
+    if !read.contains(&path) {
+        read.push(path);
+    }
+}
+
+struct Digesting {
+    file: File,
+    digest: Sha256,
+    bytes: u64,
+}
+
+impl Read for Digesting {
+    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+        let read = self.file.read(buffer)?;
+        self.digest.update(&buffer[..read]);
+        self.bytes += read as u64;
+        Ok(read)
+    }
+}
+
+impl Input {
+    pub(crate) fn open(path: &Path) -> Result<Self, JobError> {
+        let fault = |source| JobError::Read {
+            path: path.into(),
+            source,
+        };
+        let about = fs::metadata(path).map_err(fault)?;
+        if about.is_dir() {
+            return Err(JobError::Folder { path: path.into() });
+        }
+        let file = File::open(path).map_err(fault)?;
+        remember(path);
+        let stamp = stamp(&file.metadata().map_err(fault)?);
+        let digesting = Digesting {
+            file,
+            digest: Sha256::new(),
+            bytes: 0,
+        };
+        let mut reader = BufReader::with_capacity(1 << 17, digesting);
+        let head = reader.fill_buf().map_err(fault)?;
+        if head.is_empty() {
+            return Err(JobError::Empty { path: path.into() });
+        }
+        let format =
+            Format::of(path, head).ok_or_else(|| JobError::UnknownFormat { path: path.into() })?;
+        Ok(Input {
+            format,
+            path: path.to_path_buf(),
+            stamp,
+            reader,
+        })
+    }
+
+    /// The same opening of the file, to be read here and there. What was read of it is digested from its start once
+    /// that is done: the file is the same one even where another takes its name meanwhile.
+    pub(crate) fn rewound(&mut self) -> Result<File, JobError> {
+        let digesting = self.reader.get_mut();
+        let opened = digesting
+            .file
+            .rewind()
+            .and_then(|()| digesting.file.try_clone());
+        opened.map_err(|source| JobError::Read {
+            path: self.path.clone(),
+            source,
+        })
+    }
+
+    /// What it takes to know the file again, all of it digested anew.
+    pub(crate) fn digest_whole(mut self) -> Result<InputFile, JobError> {
+        drop(self.rewound()?);
+        let Digesting { file, .. } = self.reader.into_inner();
+        let digesting = Digesting {
+            file,
+            digest: Sha256::new(),
+            bytes: 0,
+        };
+        self.reader = BufReader::with_capacity(1 << 20, digesting);
+        self.finish()
+    }
+
+    pub(crate) fn reader(&mut self) -> impl BufRead + '_ {
+        &mut self.reader
+    }
+
+    /// What it takes to know the file again, the rest of it read for the digest.
+    pub(crate) fn finish(mut self) -> Result<InputFile, JobError> {
+        let fault = |source| JobError::Read {
+            path: self.path.clone(),
+            source,
+        };
+        io::copy(&mut self.reader, &mut io::sink()).map_err(fault)?;
+        let Digesting {
+            file,
+            digest,
+            bytes,
+        } = self.reader.into_inner();
+        // What was digested is what was measured only where nobody wrote to it meanwhile.
+        if stamp(&file.metadata().map_err(fault)?) != self.stamp {
+            return Err(JobError::Changed { path: self.path });
+        }
+        Ok(InputFile {
+            path: self.path.display().to_string(),
+            format: self.format.name().into(),
+            bytes,
+            sha256: hexadecimal(digest),
+            with: Vec::new(),
+        })
+    }
+}
+
+/// A small file that lies beside another one, whole.
+pub(crate) fn beside(path: &Path) -> Result<(InputFile, Vec<u8>), JobError> {
+    let fault = |source| JobError::Read {
+        path: path.into(),
+        source,
+    };
+    let bytes = fs::read(path).map_err(fault)?;
+    remember(path);
+    let ending = path.extension().unwrap_or_default().to_string_lossy();
+    let file = InputFile {
+        path: path.display().to_string(),
+        format: format!(".{}", ending.to_lowercase()),
+        bytes: bytes.len() as u64,
+        sha256: digest(&bytes),
+        with: Vec::new(),
+    };
+    Ok((file, bytes))
+}
+
+fn hexadecimal(digest: Sha256) -> String {
+    digest
+        .finalize()
+        .iter()
+        .map(|byte| format!("{byte:02x}"))
+        .collect()
+}
+
+/// The SHA-256 digest of bytes, in hexadecimal.
+pub fn digest(bytes: &[u8]) -> String {
+    hexadecimal(Sha256::new_with_prefix(bytes))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// A file is read here and there and digested from the same opening; one that is written to meanwhile is refused.
+    #[test]
+    fn what_is_read_is_what_is_digested() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("a.csv");
+        fs::write(&path, "abc").unwrap();
+        let mut input = Input::open(&path).unwrap();
+        let mut text = String::new();
+        input.rewound().unwrap().read_to_string(&mut text).unwrap();
+        // Another file takes its name: this one is still the one that was opened.
+        fs::rename(&path, folder.path().join("old.csv")).unwrap();
+        fs::write(&path, "other").unwrap();
+        let file = input.digest_whole().unwrap();
+        assert_eq!((text.as_str(), file.sha256), ("abc", digest(b"abc")));
+
+        let input = Input::open(&path).unwrap();
+        fs::write(&path, "changed, and longer").unwrap();
+        let error = input.finish().unwrap_err();
+        assert!(matches!(error, JobError::Changed { .. }), "{error}");
+        assert!(files_read().contains(&path.canonicalize().unwrap()));
+    }
+
+    #[test]
+    fn the_digest_is_the_standard_one() {
+        // FIPS 180-4's own example.
+        let expected = "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad";
+        assert_eq!(digest(b"abc"), expected);
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("a.csv");
+        fs::write(&path, "abc").unwrap();
+        let file = Input::open(&path).unwrap().finish().unwrap();
+        assert_eq!(
+            (file.sha256.as_str(), file.bytes, file.format.as_str()),
+            (expected, 3, "delimited text")
+        );
+    }
+}

@@ -1,0 +1,324 @@
+//! Files to raw surfaces and zones.
+
+use std::fs::File;
+use std::io::BufReader;
+use std::path::Path;
+
+use dapedon_core::{Extent, LengthUnit};
+use dapedon_formats::asc::{self, AscError};
+use dapedon_formats::delimited::{self, Delimited};
+use dapedon_formats::dxf::{self, DxfError};
+use dapedon_formats::features::{FeatureError, Features};
+use dapedon_formats::landxml::{self, LandXmlError};
+use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
+use dapedon_formats::{geojson, geotiff, obj, shapefile};
+
+use crate::error::JobError;
+use crate::input::clean::looks_like_degrees;
+use crate::input::cloud;
+use crate::input::file::{self, Input, InputFile};
+use crate::input::loaded::Loaded;
+use crate::input::reading::Reading;
+use crate::input::source::Source;
+
+/// What is in the files of a source that has any.
+pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobError> {
+    match source {
+        Source::File { path, name: None } if path.is_dir() => {
+            Ok(cloud::read(&cloud::in_folder(path)?, reading)?.0)
+        }
+        Source::File { path, name } => surface(path, name.as_deref(), reading),
+        Source::Files(paths) => Ok(cloud::read(paths, reading)?.0),
+        Source::Level(_) | Source::Named(_) => Err(JobError::NotRead),
+    }
+}
+
+fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded, JobError> {
+    let mut input = Input::open(path)?;
+    let (mut notes, mut with) = (Vec::new(), Vec::new());
+    let mut surface = match input.format {
+        Format::LandXml => {
+            let read = landxml::read(input.reader(), name, &reading.take);
+            read.map_err(|error| landxml_fault(path, error))?
+        }
+        Format::Dxf => {
+            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            dxf::surface(drawing, name, &reading.take).map_err(|error| dxf_fault(path, error))?
+        }
+        Format::Asc => RawSurface {
+            grid: Some(asc::read(input.reader()).map_err(|error| asc_fault(path, error))?),
+            ..RawSurface::default()
+        },
+        Format::GeoTiff => geotiff(&mut input, path)?,
+        Format::Delimited => {
+            let read = delimited(&mut input, path, reading)?;
+            notes.push(format!("columns read as {}", read.reading));
+            if read.decimal_comma {
+                notes.push("numbers read with decimal commas".into());
+            }
+            if read.comments > 0 {
+                notes.push(format!("{} comment lines left out", read.comments));
+            }
+            read.surface
+        }
+        Format::Obj => {
+            let read = obj::read(input.reader());
+            read.map_err(|error| JobError::Obj {
+                path: path.into(),
+                error,
+            })?
+        }
+        Format::GeoJson | Format::Shapefile => {
+            let (mut features, files) = features(&mut input, path)?;
+            with = files;
+            if let Some(name) = name {
+                let named = reading.named_by.as_deref();
+                features
+                    .keep(name, named)
+                    .map_err(|error| feature_fault(path, error))?;
+            }
+            let made = features.surface(&reading.take, reading.named_by.as_deref());
+            made.map_err(|error| feature_fault(path, error))?
+        }
+        Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
+    };
+    surface.make_visible();
+    if surface.invisible > 0 {
+        notes.push(format!(
+            "{} facets marked invisible left out",
+            surface.invisible
+        ));
+    }
+    let mut file = match input.format {
+        Format::GeoTiff => input.digest_whole()?,
+        _ => input.finish()?,
+    };
+    file.with = with;
+    Ok(Loaded {
+        file,
+        surface,
+        notes,
+        outline: None,
+    })
+}
+
+/// The outlines that a surface made from points ends at, in the unit of its file.
+pub(crate) fn outline(
+    reading: &Reading,
+    unit: LengthUnit,
+) -> Result<Option<(InputFile, RawZones)>, JobError> {
+    let path = reading.outline.as_deref();
+    path.map(|path| zones(path, None, reading, unit, unit))
+        .transpose()
+}
+
+/// The features of a map, and the files that lie beside it.
+pub(crate) fn features(
+    input: &mut Input,
+    path: &Path,
+) -> Result<(Features, Vec<InputFile>), JobError> {
+    if input.format == Format::GeoJson {
+        let read = geojson::read(input.reader());
+        let read = read.map_err(|error| JobError::GeoJson {
+            path: path.into(),
+            error,
+        })?;
+        return Ok((read, Vec::new()));
+    }
+    let mut files = Vec::new();
+    let mut beside = |ending: &str| -> Result<Option<Vec<u8>>, JobError> {
+        let endings = [ending.to_owned(), ending.to_uppercase()];
+        let path = endings.map(|ending| path.with_extension(ending));
+        let Some(path) = path.into_iter().find(|path| path.is_file()) else {
+            return Ok(None);
+        };
+        let (file, bytes) = file::beside(&path)?;
+        files.push(file);
+        Ok(Some(bytes))
+    };
+    let (table, encoding, system) = (beside("dbf")?, beside("cpg")?, beside("prj")?);
+    let text = |bytes: Option<Vec<u8>>| bytes.map(|b| String::from_utf8_lossy(&b).into_owned());
+    let (encoding, system) = (text(encoding), text(system));
+    let read = shapefile::read(
+        input.reader(),
+        shapefile::Beside {
+            table: table.as_deref(),
+            encoding: encoding.as_deref(),
+            system: system.as_deref(),
+        },
+    );
+    let read = read.map_err(|error| JobError::Shapefile {
+        path: path.into(),
+        error,
+    })?;
+    Ok((read, files))
+}
+
+pub(crate) fn feature_fault(path: &Path, error: FeatureError) -> JobError {
+    JobError::Features {
+        path: path.into(),
+        error,
+    }
+}
+
+pub(crate) fn delimited(
+    input: &mut Input,
+    path: &Path,
+    reading: &Reading,
+) -> Result<Delimited, JobError> {
+    let read = delimited::read(input.reader(), &reading.delimited());
+    read.map_err(|error| JobError::Delimited {
+        path: path.into(),
+        error,
+    })
+}
+
+/// Every name that is to be taken as something is a code or layer of one of the files.
+pub(crate) fn names_are_found<'r>(
+    reading: &Reading,
+    names: impl Iterator<Item = &'r Vec<String>> + Clone,
+) -> Result<(), JobError> {
+    let found = || names.clone().flatten();
+    match reading.take.unknown(found().map(String::as_str)).first() {
+        Some(name) => Err(JobError::NoSuchName {
+            name: (*name).into(),
+            found: found().take(20).cloned().collect(),
+        }),
+        None => Ok(()),
+    }
+}
+
+/// A GeoTIFF is read here and there in the file: digested whole once that is done.
+pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
+    let file = input.rewound()?;
+    let read = geotiff::read(BufReader::new(file)).map_err(|error| JobError::GeoTiff {
+        path: path.into(),
+        error,
+    })?;
+    Ok(RawSurface {
+        unit: read.unit,
+        crs: read.crs,
+        height_system: read.height_system,
+        notes: read.notes,
+        grid: Some(read.grid),
+        ..RawSurface::default()
+    })
+}
+
+pub(crate) fn asc_fault(path: &Path, error: AscError) -> JobError {
+    JobError::Asc {
+        path: path.into(),
+        error,
+    }
+}
+
+pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
+    JobError::Dxf {
+        path: path.into(),
+        error,
+    }
+}
+
+pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
+    let place = |offset| {
+        let text = Utf8::of(BufReader::new(File::open(path).ok()?)).ok()?;
+        locate(text, offset).ok()
+    };
+    JobError::LandXml {
+        path: path.into(),
+        at: error.offset().and_then(place),
+        error,
+    }
+}
+
+/// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
+/// is in the one that was said for such files, or else in that of the survey.
+pub(crate) fn zones(
+    path: &Path,
+    name: Option<&str>,
+    reading: &Reading,
+    survey: LengthUnit,
+    to: LengthUnit,
+) -> Result<(InputFile, RawZones), JobError> {
+    let (file, mut found) = raw_zones(path, name, reading.named_by.as_deref())?;
+    found.make_visible();
+    let corners = || {
+        found
+            .zones
+            .iter()
+            .flat_map(|zone| zone.parts.iter().flatten().flatten())
+    };
+    if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
+        return Err(JobError::Degrees { path: path.into() });
+    }
+    found.notes.extend(reading.unit_unused(found.unit));
+    let own = found.unit.or(reading.unit_of_files()).unwrap_or(survey);
+    if own != to {
+        found.convert(own, to);
+    }
+    Ok((file, found))
+}
+
+fn raw_zones(
+    path: &Path,
+    name: Option<&str>,
+    named_by: Option<&str>,
+) -> Result<(InputFile, RawZones), JobError> {
+    let mut input = Input::open(path)?;
+    let mut with = Vec::new();
+    let mut found = match input.format {
+        Format::GeoJson | Format::Shapefile => {
+            let (features, files) = features(&mut input, path)?;
+            with = files;
+            // Others may share a name that nobody asks for. One that is not there is told below, with those that
+            // are numbered.
+            let zones = features.zones(name, named_by);
+            zones.map_err(|error| feature_fault(path, error))?
+        }
+        Format::Dxf => {
+            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            let found = dxf::zones(&drawing, name);
+            let found = found.map_err(|error| dxf_fault(path, error))?;
+            return Ok((input.finish()?, found));
+        }
+        Format::LandXml => {
+            let plan = landxml::plan(input.reader());
+            let plan = plan.map_err(|error| landxml_fault(path, error))?;
+            if plan.zones.zones.is_empty() {
+                return Err(JobError::WrongKind {
+                    path: path.into(),
+                    holds: "no closed parcel or plan feature",
+                    wanted: "zones",
+                });
+            }
+            plan.zones
+        }
+        Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
+            return Err(JobError::WrongKind {
+                path: path.into(),
+                holds: "surfaces",
+                wanted: "zones",
+            });
+        }
+    };
+    if let Some(name) = name {
+        let names = || {
+            found
+                .zones
+                .iter()
+                .map(|zone| format!("\"{}\"", zone.name))
+                .collect()
+        };
+        if !found.zones.iter().any(|zone| zone.name == *name) {
+            return Err(JobError::NoSuchZone {
+                path: path.into(),
+                name: name.into(),
+                names: names(),
+            });
+        }
+        found.zones.retain(|zone| zone.name == *name);
+    }
+    let mut file = input.finish()?;
+    file.with = with;
+    Ok((file, found))
+}

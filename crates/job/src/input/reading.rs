@@ -1,0 +1,76 @@
+//! What the files do not say themselves.
+
+use std::path::PathBuf;
+
+use dapedon_core::{LengthUnit, Rules};
+use dapedon_formats::delimited::{self, Role};
+use dapedon_formats::{Format, Take};
+
+use crate::input::cloud::CloudRules;
+use crate::input::memory::Memory;
+
+/// How files are read, and surfaces made of what they hold.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Reading {
+    /// What the columns of delimited text hold.
+    pub columns: Option<Vec<Role>>,
+    /// What codes of points and layers of drawings are taken as.
+    pub take: Take,
+    /// The unit of files that say none; one that a file itself contradicts is told.
+    pub unit: Option<LengthUnit>,
+    /// The unit of files that say none where nothing is said at all: that of the job.
+    pub usual_unit: Option<LengthUnit>,
+    /// The height that means that none was measured.
+    pub no_height: Option<f64>,
+    /// How points and lines are made a surface.
+    pub rules: Rules,
+    /// Points whose height is odd are dropped.
+    pub drop_odd: bool,
+    /// A file of outlines that a surface made from points ends at.
+    pub outline: Option<PathBuf>,
+    /// The attribute that names features of maps; without, `name`.
+    pub named_by: Option<String>,
+    /// How clouds are taken.
+    pub cloud: CloudRules,
+    /// The memory that what is made of them may take.
+    pub memory: Memory,
+    /// Files in different coordinate systems are measured against each other all the same.
+    pub any_crs: bool,
+}
+
+impl Reading {
+    /// True when it says how points are made a surface.
+    pub(crate) fn shapes_points(&self) -> bool {
+        self.drop_odd || self.outline.is_some() || self.rules != Rules::default()
+    }
+
+    /// What to say where clouds are told how to be taken, and there is none.
+    pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<String> {
+        let said = self.cloud != CloudRules::default();
+        (said && !formats.contains(&Format::Las.name())).then(|| {
+            "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing".into()
+        })
+    }
+
+    /// The unit of files that say none.
+    pub(crate) fn unit_of_files(&self) -> Option<LengthUnit> {
+        self.unit.or(self.usual_unit)
+    }
+
+    /// What to say of a file whose own unit is not the one that was said.
+    pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<String> {
+        let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
+        Some(format!(
+            "its own unit is the {}: the {} that was said is for files that say none, and was not used",
+            own.name(),
+            said.name()
+        ))
+    }
+
+    pub(crate) fn delimited(&self) -> delimited::Options {
+        delimited::Options {
+            roles: self.columns.clone(),
+            take: self.take.clone(),
+        }
+    }
+}

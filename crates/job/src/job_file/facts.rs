@@ -1,0 +1,22 @@
+//! What a job file says of its job.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use crate::input::InputFile;
+
+/// What a job file says of its job.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct JobFacts {
+    /// Its name.
+    pub name: String,
+    /// The contract it belongs to.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub contract: Option<String>,
+    /// Who takes part, by what they are.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub parties: BTreeMap<String, String>,
+    /// The job file.
+    pub file: InputFile,
+}

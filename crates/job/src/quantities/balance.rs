@@ -1,0 +1,265 @@
+//! The shift of a design at which its cut makes its fill.
+
+use std::sync::Arc;
+
+use dapedon_core::{
+    Balance, Outline, Search, Shifted, Shrink, Surface, Swell, Zones, at_rest, balance_by, coverage,
+};
+use serde::Serialize;
+
+use crate::context::Context;
+use crate::error::JobError;
+use crate::input::{InputFile, Source, ZoneSource};
+use crate::site::Site;
+use crate::surfaces::{Side, not_laid};
+use crate::units::Units;
+
+/// What to balance.
+#[derive(Debug, Clone)]
+pub struct BalanceRequest {
+    /// The ground.
+    pub ground: Source,
+    /// The design that is to be shifted.
+    pub design: Source,
+    /// Cut and fill count within these zones.
+    pub zones: Vec<ZoneSource>,
+    /// Only what is within these zones is shifted.
+    pub moving: Vec<ZoneSource>,
+    /// The platform of the design whose level is shifted, with its slopes, instead of all of it.
+    pub platform: Option<String>,
+    /// How much a unit in the bank is loose.
+    pub swell: Swell,
+    /// How much fill a unit in the bank makes.
+    pub shrink: Shrink,
+    /// The lowest and highest shift; without one, from no fill to no cut.
+    pub range: Option<[f64; 2]>,
+    /// A surplus or shortfall up to this is a balance, in the volume unit.
+    pub amount: f64,
+}
+
+/// What was found.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Balanced {
+    /// The command: `balance`.
+    pub command: &'static str,
+    /// The units of all figures.
+    pub units: Units,
+    /// The ground.
+    pub ground: Side,
+    /// The design.
+    pub design: Side,
+    /// What is shifted, in words.
+    pub moves: String,
+    /// Where cut and fill count, by name; everywhere where none is named.
+    pub zones: Vec<String>,
+    /// The files the zones come from.
+    pub zone_files: Vec<InputFile>,
+    /// Loose volume for a unit in the bank.
+    pub loose_per_bank: f64,
+    /// Compacted volume for a unit in the bank.
+    pub compacted_per_bank: f64,
+    /// A surplus or shortfall up to this is a balance.
+    pub amount: f64,
+    /// The lowest and the highest shift.
+    pub range: [f64; 2],
+    /// The shifts that were tried, ascending.
+    pub tried: Vec<TriedShift>,
+    /// The design as it is.
+    pub as_designed: TriedShift,
+    /// True where cut and fill meet.
+    pub meets: bool,
+    /// The shift at which they do, or else come closest.
+    pub best: TriedShift,
+    /// What must be known before a figure is trusted.
+    pub warnings: Vec<String>,
+}
+
+/// A shift, and what it comes to.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct TriedShift {
+    /// By how much the design is raised; lowered where that is negative.
+    pub shift: f64,
+    /// What is dug, in the bank.
+    pub cut: f64,
+    /// What that makes compacted.
+    pub makes: f64,
+    /// What is needed compacted.
+    pub fill: f64,
+    /// What is left of the cut, compacted; negative where it is not enough.
+    pub surplus: f64,
+    /// The same as it was in the bank.
+    pub surplus_bank: f64,
+    /// The same loose, as it is hauled.
+    pub surplus_loose: f64,
+}
+
+impl Balanced {
+    /// The tried shifts that tell something: where there is both cut and fill, and one beyond on each side; all of
+    /// them where the two do not meet.
+    pub fn telling(&self) -> &[TriedShift] {
+        if !self.meets {
+            return &self.tried;
+        }
+        let first = self
+            .tried
+            .iter()
+            .rposition(|tried| tried.fill <= 0.0)
+            .unwrap_or(0);
+        let last = self.tried.iter().position(|tried| tried.cut <= 0.0);
+        let last = last.unwrap_or(self.tried.len() - 1);
+        // Where the two never stand side by side, all of them.
+        self.tried.get(first..=last).unwrap_or(&self.tried)
+    }
+}
+
+/// Finds the shift at which cut and fill meet.
+///
+/// # Errors
+///
+/// When a file cannot be used or the two sides cannot be compared.
+pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanced, JobError> {
+    let named: Vec<ZoneSource> = (request.zones.iter())
+        .chain(&request.moving)
+        .cloned()
+        .collect();
+    let mut site = Site::open(context, &[&request.ground, &request.design], &named)?;
+    let zones = site.zones(&request.zones)?;
+    let moving = site.zones(&request.moving)?;
+    let ground = site.surface(&request.ground)?;
+    let design = site.surface(&request.design)?;
+    site.making.warn(&[&ground, &design]);
+    let units = site.making.units;
+    let told = |value: f64| units.volume_of(value);
+    let amount = request.amount / told(1.0);
+    // From where the design lies wholly below the ground to where it lies wholly above.
+    let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
+    let widest = [
+        ground_heights.0 - design_heights.1,
+        ground_heights.1 - design_heights.0,
+    ];
+    let search = Search {
+        yielded: request.shrink.compacted(),
+        range: request.range.unwrap_or(widest),
+        amount,
+    };
+    let (from, to) = (&*ground.surface, &*design.surface);
+    let (found, range) = match &request.platform {
+        Some(name) => by_platform(
+            context,
+            &mut site,
+            request,
+            name,
+            (&ground.surface, zones.as_ref()),
+            &search,
+        )?,
+        None => {
+            let found = dapedon_core::balance(from, to, zones.as_ref(), moving.as_ref(), &search);
+            let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
+            (found, search.range)
+        }
+    };
+    let tried = |tried: &Shifted| {
+        let surplus = tried.surplus(search.yielded);
+        TriedShift {
+            shift: tried.shift,
+            cut: told(tried.cut),
+            makes: told(tried.cut) * search.yielded,
+            fill: told(tried.fill),
+            surplus: told(surplus),
+            surplus_bank: told(surplus) / search.yielded,
+            surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
+        }
+    };
+    let laid = |error| not_laid(error, from, to, zones.as_ref());
+    let as_designed = match found.tried.iter().find(|tried| tried.shift == 0.0) {
+        Some(rest) => *rest,
+        None => at_rest(from, to, zones.as_ref()).map_err(laid)?,
+    };
+    let as_designed = tried(&as_designed);
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    warnings.extend(site.zone_notes(&named));
+    let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());
+    let alone: f64 = covered
+        .iter()
+        .map(|c| c.reference_only + c.surveyed_only)
+        .sum();
+    if alone > 1e-6 && alone.is_finite() {
+        warnings.push(format!(
+            "{:.1} {} covered by only one of the two, not counted",
+            units.area_of(alone),
+            units.area.symbol()
+        ));
+    }
+    let names = |zones: &Option<Zones>| -> Vec<String> {
+        let zones = zones.as_ref().map_or(&[][..], Zones::zones);
+        zones.iter().map(|zone| zone.name().to_owned()).collect()
+    };
+    let moves = match (&request.platform, names(&moving).as_slice()) {
+        (Some(name), _) => format!("the platform \"{name}\""),
+        (None, []) => "the whole design".into(),
+        (None, names) => format!("the design within {}", names.join(", ")),
+    };
+    let Balance {
+        tried: all,
+        best,
+        meets,
+    } = found;
+    Ok(Balanced {
+        command: "balance",
+        units: units.codes(),
+        ground: ground.side,
+        design: design.side,
+        moves,
+        zones: names(&zones),
+        zone_files: site.zone_files(&named),
+        loose_per_bank: request.swell.loose(),
+        compacted_per_bank: request.shrink.compacted(),
+        amount: request.amount,
+        range,
+        tried: all.iter().map(tried).collect(),
+        as_designed,
+        meets,
+        best: tried(&best),
+        warnings,
+    })
+}
+
+/// Makes the design anew for each level of its platform.
+fn by_platform(
+    context: &Context<'_>,
+    site: &mut Site<'_>,
+    request: &BalanceRequest,
+    name: &str,
+    (ground, zones): (&Arc<Surface>, Option<&Zones>),
+    search: &Search,
+) -> Result<(Balance, [f64; 2]), JobError> {
+    let plan = match (context.job, &request.design) {
+        (Some(job), Source::Named(design)) => job.platform(design, name),
+        _ => None,
+    };
+    let plan = plan.ok_or_else(|| JobError::NoPlatform { name: name.into() })?;
+    // From where it lies wholly below the ground within its outline to where it lies wholly above.
+    let search = match request.range {
+        Some(_) => *search,
+        None => {
+            let [least, most] = site.making.over_ground(plan, ground)?;
+            Search {
+                range: [-most, -least],
+                ..*search
+            }
+        }
+    };
+    let warnings = site.making.warnings.clone();
+    let found = balance_by(
+        |shift| {
+            site.making.raise_platform(name, shift);
+            let design = site.surface(&request.design)?;
+            let found = at_rest(ground, &design.surface, zones);
+            let found = found.map_err(|e| not_laid(e, ground, &design.surface, zones))?;
+            Ok::<_, JobError>(Shifted { shift, ..found })
+        },
+        &search,
+    );
+    site.making.warnings = warnings;
+    Ok((found?, search.range))
+}

@@ -1,0 +1,206 @@
+//! One surface, built to be handed on.
+
+use std::borrow::Cow;
+use std::sync::Arc;
+
+use dapedon_core::{Surface, Vertex, sampled};
+use dapedon_formats::RawGrid;
+use serde::Serialize;
+
+use crate::context::Context;
+use crate::error::JobError;
+use crate::input::{InputFile, Memory, Source};
+use crate::quantities::measurement::Extreme;
+use crate::site::Site;
+use crate::surfaces::{OddFound, Recipe, once};
+use crate::units::Units;
+
+/// A surface that was built, and what was done on the way.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Built {
+    /// The command: `surface`.
+    pub command: &'static str,
+    /// The units of all figures.
+    pub units: Units,
+    /// The coordinate system the file says.
+    pub crs: Option<String>,
+    /// The system of heights.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height_system: Option<String>,
+    /// As it was named.
+    pub source: String,
+    /// What it is, in words.
+    pub kind: String,
+    /// The file, where it is as one holds it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub file: Option<InputFile>,
+    /// The day its file says it is from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub dated: Option<String>,
+    /// Points of the file that went into it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub points: Option<usize>,
+    /// Its vertices.
+    pub vertices: usize,
+    /// Its facets.
+    pub facets: usize,
+    /// Plan area.
+    pub area: f64,
+    /// Sloping area.
+    pub true_area: f64,
+    /// South-west corner.
+    pub min: Extreme,
+    /// North-east corner.
+    pub max: Extreme,
+    /// Lowest and highest height.
+    pub heights: [f64; 2],
+    /// Points whose height is odd, in the surface or dropped from it.
+    pub odd_points: Vec<OddFound>,
+    /// How it came about, where it is a surface of a job.
+    #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]
+    pub recipe: Option<Arc<Recipe>>,
+    /// What was understood, converted, merged or left out.
+    pub notes: Vec<String>,
+    /// What must be known before the surface is trusted.
+    pub warnings: Vec<String>,
+}
+
+impl Built {
+    /// The files it was made from.
+    pub fn files(&self) -> Vec<&InputFile> {
+        match (&self.recipe, &self.file) {
+            (Some(recipe), _) => recipe.files(),
+            (None, file) => file.iter().collect(),
+        }
+    }
+}
+
+/// Builds a surface, and hands it back. Of a surface of the job it is measured what each
+/// step changed.
+///
+/// # Errors
+///
+/// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
+pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface), JobError> {
+    if matches!(source, Source::Level(_)) {
+        return Err(JobError::NoEnd);
+    }
+    let opened = Site::open(context, &[source], &[]);
+    let mut site = opened.map_err(|error| match error {
+        JobError::Unbounded => JobError::NoEnd,
+        error => error,
+    })?;
+    site.making.changes = true;
+    let made = site.surface(source)?;
+    let Site {
+        making, systems, ..
+    } = site;
+    let (frame, units, warnings) = (making.frame, making.units, making.warnings);
+    let surface = Arc::unwrap_or_clone(made.surface);
+    let (vertices, area, true_area) = match &surface {
+        Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
+        Surface::Grid(grid) => {
+            let heights = grid.heights().iter().filter(|height| !height.is_nan());
+            (heights.count(), grid.area(), grid.true_area())
+        }
+        Surface::Level(_) => return Err(JobError::NoEnd),
+    };
+    let (min, max) = (
+        frame.to_grid(surface.extent().min),
+        frame.to_grid(surface.extent().max),
+    );
+    let (low, high) = surface.heights();
+    let corner = |place: dapedon_core::Place| Extreme {
+        east: place.east,
+        north: place.north,
+    };
+    let built = Built {
+        command: "surface",
+        units: units.codes(),
+        crs: systems.plan,
+        height_system: systems.heights,
+        source: made.side.source,
+        kind: made.side.kind,
+        file: made.side.file,
+        dated: made.side.dated,
+        points: made.side.points,
+        vertices,
+        facets: surface.facets(),
+        area: units.area_of(area),
+        true_area: units.area_of(true_area),
+        min: corner(min),
+        max: corner(max),
+        heights: [low, high],
+        odd_points: made.odd,
+        recipe: made.side.recipe,
+        notes: made.side.notes,
+        warnings,
+    };
+    Ok((built, surface))
+}
+
+/// What a cell takes while a surface is read at cells: its height, and as it is gathered.
+pub(crate) const CELL_BYTES: u64 = 40;
+
+/// A surface read at the middles of square cells, to be written as a grid; a grid as it is where no cell is
+/// named, or its own.
+///
+/// # Errors
+///
+/// When that would be too many cells, or no cell is named for a surface that is no grid.
+pub fn cells(surface: &Surface, cell: Option<f64>, memory: Memory) -> Result<RawGrid, JobError> {
+    if let Surface::Grid(grid) = surface
+        && cell.is_none_or(|cell| grid.step() == [cell; 2])
+    {
+        return Ok(RawGrid {
+            corner: grid.frame().to_grid(grid.corner()),
+            step: grid.step(),
+            size: grid.size(),
+            heights: grid.heights().to_vec(),
+        });
+    }
+    let cell = cell.ok_or(JobError::NoCell)?;
+    let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
+    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
+    Ok(RawGrid {
+        corner: read.corner,
+        step: [cell; 2],
+        size: read.size,
+        heights: read.heights,
+    })
+}
+
+/// A surface written out as facets.
+#[derive(Debug)]
+pub struct Mesh<'s> {
+    /// In grid coordinates.
+    pub vertices: Vec<Vertex>,
+    /// Between them.
+    pub facets: Cow<'s, [[u32; 3]]>,
+}
+
+/// The facets of a surface, written out.
+///
+/// # Errors
+///
+/// When it has no end.
+pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
+    let (tin, facets) = match surface {
+        Surface::Tin(tin) => (Cow::Borrowed(tin), Cow::Borrowed(tin.facets())),
+        Surface::Grid(grid) => {
+            let tin = grid.to_tin().map_err(|_| JobError::ManyFacets)?;
+            let facets = tin.facets().to_vec();
+            (Cow::Owned(tin), Cow::Owned(facets))
+        }
+        Surface::Level(_) => return Err(JobError::NoEnd),
+    };
+    let frame = tin.frame();
+    let grid = |v: &Vertex| {
+        let at = frame.to_grid(v.place());
+        Vertex::new(at.east, at.north, v.height)
+    };
+    Ok(Mesh {
+        vertices: tin.vertices().iter().map(grid).collect(),
+        facets,
+    })
+}

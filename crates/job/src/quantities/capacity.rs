@@ -1,0 +1,195 @@
+//! What a basin holds, level by level.
+
+mod error;
+mod levels;
+mod model;
+mod rows;
+mod typed;
+
+use dapedon_core::{Basin, Pool, Side, Spill, Zones, level_area};
+use dapedon_formats::RawZone;
+
+pub use error::CapacityError;
+pub use model::{Capacity, Held, RunsOver, Wanted};
+pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
+
+use crate::context::Context;
+use crate::error::JobError;
+use crate::input::{Source, ZoneSource};
+use crate::job_file::Job;
+use crate::quantities::measurement::Extreme;
+use crate::site::Site;
+use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
+use crate::units::figure_in_words;
+use levels::levels;
+use rows::held;
+
+/// The basin that is asked for.
+#[derive(Debug, Clone)]
+pub struct CapacityRequest {
+    /// The bed.
+    pub surface: Source,
+    /// The zone that it ends at.
+    pub zone: Option<ZoneSource>,
+    /// The pool that holds this place, as east and north, in the unit measured in.
+    pub pool: Option<[f64; 2]>,
+    /// The lowest level of the table; without one, the lowest place.
+    pub from: Option<f64>,
+    /// The highest one; without one, where water runs over the edge, less the freeboard.
+    pub to: Option<f64>,
+    /// The step from level to level; without one, a round one.
+    pub step: Option<f64>,
+    /// How far the water is to stay below where it runs over.
+    pub freeboard: f64,
+    /// Levels whose volumes are wanted.
+    pub wanted_levels: Vec<f64>,
+    /// Volumes whose levels are wanted, in the volume unit.
+    pub volumes: Vec<f64>,
+    /// Levels at which the outline of the water is wanted.
+    pub shores: Vec<f64>,
+}
+
+/// What a basin holds at each of some levels, and the outlines of its water, a zone for each shore that is wanted.
+///
+/// # Errors
+///
+/// When a file cannot be used, or the levels or the place are none of the basin's.
+pub fn capacity(
+    context: &Context<'_>,
+    request: &CapacityRequest,
+) -> Result<(Capacity, Vec<RawZone>), JobError> {
+    let zones = request.zone.as_slice();
+    let mut site = Site::open(context, &[&request.surface], zones)?;
+    let bed = site.surface(&request.surface)?;
+    site.making.warn(&[&bed]);
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    warnings.extend(site.zone_notes(zones));
+    let zone_files = site.zone_files(zones);
+    let zones = site.zones(zones)?;
+    let (frame, told) = (site.making.frame, site.making.units);
+    let zone = match zones.as_ref().map(|zones| zones.zones()) {
+        None => None,
+        Some([zone]) => Some(zone),
+        Some(zones) => {
+            return Err(CapacityError::SeveralZones { count: zones.len() }.into());
+        }
+    };
+    let kept = match zone {
+        Some(zone) => in_zone(&bed.surface, zone)?,
+        None => facets(&bed.surface)?,
+    };
+    if let Some(zone) = zone {
+        let beyond = told.area_of(zone.area() - kept.area());
+        if beyond > 1e-6 {
+            warnings.push(format!(
+                "{} {} of the zone lie beyond the surface, and hold nothing here",
+                figure_in_words(beyond),
+                told.area.symbol()
+            ));
+        }
+    }
+    let rest = zone.and_then(|zone| {
+        let zones = Zones::new(frame, vec![zone.clone()]);
+        rest(&bed.surface, &zones)
+    });
+    let rest = rest.as_ref();
+    let pool = request.pool.map(|[east, north]| {
+        let pool = Pool::around(&kept, frame.to_local(east, north), rest);
+        pool.map_err(|_| JobError::from(PoolError::Beyond { east, north }))
+    });
+    let pool = pool.transpose()?;
+    let (basin, spill) = match &pool {
+        None => (Basin::of(&kept), Spill::lowest(&kept, rest)),
+        Some(pool) => (pool.basin.clone(), Some(pool.spill)),
+    };
+    let lowest = match request.pool {
+        // Of a pool only what it reaches first.
+        Some(_) => basin.first_wet(),
+        None => basin.heights()[0],
+    };
+    let brim = spill.map_or(basin.heights()[1], |spill| spill.level);
+    let levels = levels(request, lowest, brim - request.freeboard)?;
+    let found = basin.at(&levels);
+    let above_edge = |level: f64| spill.is_some_and(|spill| spill.is_below(level));
+    let asked = levels.iter().chain(&request.wanted_levels);
+    if let Some(spill) = spill
+        && asked.copied().any(above_edge)
+    {
+        let at = frame.to_grid(spill.at);
+        warnings.push(format!(
+            "above {:.3} water runs over the edge near east {:.1}, north {:.1}: what is marked lies above that and is not held without a wall",
+            spill.level, at.east, at.north
+        ));
+    }
+    let top = levels.last().copied().unwrap_or(brim);
+    let mut wanted = Vec::new();
+    for &volume in &request.volumes {
+        if !(volume > 0.0 && volume.is_finite()) {
+            return Err(CapacityError::NoVolume { volume }.into());
+        }
+        let found = basin.level_of(volume / told.volume_of(1.0), top);
+        wanted.push(Wanted {
+            asked: "volume",
+            by: "integral",
+            volume: Some(volume),
+            level: found.map(|found| found.level),
+            area: found.map(|found| told.area_of(found.area)),
+            above_edge: found.is_some_and(|found| above_edge(found.level)),
+        });
+    }
+    wanted.extend(request.wanted_levels.iter().map(|&level| {
+        let found = basin.at(&[level])[0];
+        Wanted {
+            asked: "level",
+            by: "integral",
+            volume: Some(told.volume_of(found.volume)),
+            level: Some(level),
+            area: Some(told.area_of(found.area)),
+            above_edge: above_edge(level),
+        }
+    }));
+    let shores = request.shores.iter().map(|&level| {
+        if let Some(spill) = spill.filter(|spill| spill.is_below(level)) {
+            let edge = spill.level;
+            return Err(PoolError::AboveEdge { level, edge }.into());
+        }
+        let wet = match &pool {
+            None => Some(kept.clone()),
+            Some(pool) => pool.reached(&kept, level),
+        };
+        let parts = wet.map_or(Vec::new(), |wet| level_area(&wet, level, Side::Below));
+        match parts.is_empty() {
+            true => Err(JobError::from(CapacityError::NoShore { level })),
+            false => Ok(RawZone {
+                name: format!("water at {level}"),
+                parts,
+                ..RawZone::default()
+            }),
+        }
+    });
+    let shores = shores.collect::<Result<Vec<_>, _>>()?;
+    let place = |[east, north]: [f64; 2]| Extreme { east, north };
+    let capacity = Capacity {
+        command: "capacity",
+        job: context.job.map(Job::facts),
+        units: told.codes(),
+        surface: bed.side,
+        zone: zone.map(|zone| zone.name().into()),
+        zone_files,
+        pool: request.pool.map(place),
+        lowest,
+        runs_over: spill.map(|spill| {
+            let at = frame.to_grid(spill.at);
+            RunsOver {
+                level: spill.level,
+                at: place([at.east, at.north]),
+            }
+        }),
+        freeboard: request.freeboard,
+        levels: held(&found, true, lowest, spill, told),
+        wanted,
+        warnings,
+        told_in: told,
+    };
+    Ok((capacity, shores))
+}

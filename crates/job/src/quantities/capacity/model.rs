@@ -1,0 +1,123 @@
+//! Basins as they were measured.
+
+use serde::Serialize;
+
+use crate::input::InputFile;
+use crate::job_file::JobFacts;
+use crate::quantities::measurement::Extreme;
+use crate::surfaces::Side;
+use crate::units::{ReportUnits, Units};
+
+/// What a basin holds.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Capacity {
+    /// The command: `capacity`.
+    pub command: &'static str,
+    /// The job whose names were used.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<JobFacts>,
+    /// The units of all figures.
+    pub units: Units,
+    /// The bed.
+    pub surface: Side,
+    /// The zone that it ends at.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub zone: Option<String>,
+    /// The files the zone comes from.
+    pub zone_files: Vec<InputFile>,
+    /// The place whose pool it is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pool: Option<Extreme>,
+    /// The lowest place of the basin.
+    pub lowest: f64,
+    /// Where water runs over the edge.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub runs_over: Option<RunsOver>,
+    /// How far the water stays below that.
+    pub freeboard: f64,
+    /// Level by level, from the lowest up.
+    pub levels: Vec<Held>,
+    /// What was asked for: the levels of volumes, the volumes at levels.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub wanted: Vec<Wanted>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<String>,
+    /// The units and decimals that figures are told in.
+    #[serde(skip)]
+    pub told_in: ReportUnits,
+}
+
+/// Where water runs over the edge of a basin.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct RunsOver {
+    /// At this level.
+    pub level: f64,
+    /// Here.
+    pub at: Extreme,
+}
+
+/// What is held at a level.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Held {
+    /// The level.
+    pub level: f64,
+    /// The depth at the lowest place.
+    pub depth: f64,
+    /// The area of the water; at the lowest place that of its level floor.
+    pub area: f64,
+    /// The volume since the level before; none of areas that were typed in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub step: Option<f64>,
+    /// The volume up to here, integrated exactly over the facets; none of areas that were typed in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub volume: Option<f64>,
+    /// The volume from here up to the highest level: by the integral, or else by average end areas.
+    pub room: f64,
+    /// The same from the areas of the table by average end areas.
+    pub by_average_end_area: f64,
+    /// The same from the areas of the table as frusta of cones.
+    pub by_conic: f64,
+    /// The level lies above where water runs over the edge: so much is not held without a wall.
+    #[serde(skip_serializing_if = "is_false")]
+    pub above_edge: bool,
+}
+
+/// A level and what is held at it, one of which was asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Wanted {
+    /// What was asked for: `level` or `volume`.
+    pub asked: &'static str,
+    /// How the volume follows from the level.
+    pub by: &'static str,
+    /// The volume; none where the level lies beyond the areas that are known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub volume: Option<f64>,
+    /// The level; none where the basin holds less up to the highest level.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub level: Option<f64>,
+    /// The area of the water there.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub area: Option<f64>,
+    /// The level lies above where water runs over the edge: so much is not held without a wall.
+    #[serde(skip_serializing_if = "is_false")]
+    pub above_edge: bool,
+}
+
+impl Capacity {
+    /// True where something was told that lies above where water runs over the edge.
+    pub fn has_findings(&self) -> bool {
+        let levels = self.levels.iter().any(|held| held.above_edge);
+        levels || self.wanted.iter().any(|wanted| wanted.above_edge)
+    }
+}
+
+fn is_false(flag: &bool) -> bool {
+    !flag
+}
+
+impl Held {
+    /// The volume: integrated, or else by average end areas.
+    pub fn best(&self) -> f64 {
+        self.volume.unwrap_or(self.by_average_end_area)
+    }
+}

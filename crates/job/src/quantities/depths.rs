@@ -1,0 +1,193 @@
+//! Cut and fill by depth, in lifts.
+
+use dapedon_core::{Beyond, Surface, ZoneVolume, Zones, depths};
+use serde::Serialize;
+
+use crate::error::JobError;
+use crate::quantities::measurement::ZoneMeasurement;
+use crate::quantities::scene::Scene;
+
+/// Lifts of a zone at most.
+const MOST: f64 = 10_000.0;
+
+/// Cut and fill of a zone, lift by lift.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ZoneDepths {
+    /// The zone.
+    pub zone: String,
+    /// The cut, from no depth on, which is as well so far above the surveyed surface as below the reference; to a level
+    /// from the top down.
+    pub cut: Vec<Lift>,
+    /// The fill, from no height on; to a level from the bottom up.
+    pub fill: Vec<Lift>,
+}
+
+/// What lies between two depths.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Lift {
+    /// From this depth, or height.
+    pub from: f64,
+    /// To this one.
+    pub to: f64,
+    /// The lower and the upper level of it, where one side is a level.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub levels: Option<[f64; 2]>,
+    /// The area where it is deeper than where the lift begins.
+    pub area: f64,
+    /// The volume of the lift.
+    pub volume: f64,
+    /// The same with all lifts before.
+    pub running: f64,
+}
+
+/// Which of the two.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Way {
+    Cut,
+    Fill,
+}
+
+/// What zones come to in lifts of a height; with the last of them all zones, where there are several.
+///
+/// # Errors
+///
+/// When there would be too many, or a lift is thinner than what counts as unchanged.
+pub(crate) fn by_depth(
+    step: f64,
+    tolerance: f64,
+    scene: &Scene,
+    measured: &[ZoneVolume],
+    rows: &[ZoneMeasurement],
+) -> Result<Vec<ZoneDepths>, JobError> {
+    if step < tolerance {
+        return Err(JobError::ThinLifts { step, tolerance });
+    }
+    let deepest = measured.iter().filter_map(|zone| zone.difference);
+    let deepest = deepest.fold(0.0f64, |most, found| {
+        most.max(found.max.difference).max(-found.min.difference)
+    });
+    if deepest / step > MOST {
+        return Err(JobError::ManyLifts {
+            step,
+            depth: deepest,
+        });
+    }
+    // A lift of nothing but rounding is none.
+    let count = (deepest / step - 1e-9).ceil().max(0.0) as u32;
+    let steps: Vec<f64> = (0..=count).map(|index| f64::from(index) * step).collect();
+    let zones: Option<&Zones> = scene.zones.as_ref();
+    let found = depths(&scene.reference, &scene.surveyed, zones, &steps)?;
+    let zones = rows.iter().zip(measured).zip(&found);
+    let mut all: Vec<ZoneDepths> = zones
+        .map(|((row, measured), beyond)| ZoneDepths {
+            zone: row.zone.clone(),
+            cut: lifts(scene, Way::Cut, measured, beyond),
+            fill: lifts(scene, Way::Fill, measured, beyond),
+        })
+        .collect();
+    if all.len() > 1 {
+        let total = ZoneDepths {
+            zone: "total".into(),
+            cut: summed(all.iter().map(|zone| &zone.cut)),
+            fill: summed(all.iter().map(|zone| &zone.fill)),
+        };
+        all.push(total);
+    }
+    Ok(all)
+}
+
+fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> Vec<Lift> {
+    let area = |square: f64| scene.units.area_of(square);
+    let volume = |cubic: f64| scene.units.volume_of(cubic);
+    let of = |beyond: &Beyond| match way {
+        Way::Cut => (beyond.cut_area, beyond.cut),
+        Way::Fill => (beyond.fill_area, beyond.fill),
+    };
+    // What is unchanged is in none of them: as the whole was measured.
+    let (whole, difference) = match way {
+        Way::Cut => (
+            (measured.area.cut, measured.volume.cut),
+            measured.difference.map(|d| -d.min.difference),
+        ),
+        Way::Fill => (
+            (measured.area.fill, measured.volume.fill),
+            measured.difference.map(|d| d.max.difference),
+        ),
+    };
+    let deepest = difference.unwrap_or_default();
+    let mut lifts = Vec::new();
+    for (index, two) in beyond.windows(2).enumerate() {
+        let [from, to] = [two[0].depth, two[1].depth];
+        if from >= deepest - 1e-9 * (to - from) {
+            break;
+        }
+        let (over, held) = if index == 0 { whole } else { of(&two[0]) };
+        let below = of(&two[1]).1;
+        let to = to.min(deepest);
+        lifts.push(Lift {
+            from,
+            to,
+            levels: levels(scene, way, [from, to]),
+            area: area(over),
+            volume: volume(held - below),
+            running: volume(whole.1 - below),
+        });
+    }
+    // To a level one digs from the top down, and fills from the bottom up.
+    if matches!(*scene.surveyed, Surface::Level(_)) {
+        lifts.reverse();
+        run(&mut lifts);
+    }
+    lifts
+}
+
+/// Each with all lifts before.
+fn run(lifts: &mut [Lift]) {
+    let mut running = 0.0;
+    for lift in lifts {
+        running += lift.volume;
+        lift.running = running;
+    }
+}
+
+/// The levels between which a lift lies, where one side is a level.
+fn levels(scene: &Scene, way: Way, [from, to]: [f64; 2]) -> Option<[f64; 2]> {
+    let height = match (&*scene.reference, &*scene.surveyed) {
+        (Surface::Level(level), _) | (_, Surface::Level(level)) => level.height(),
+        _ => return None,
+    };
+    let is_reference = matches!(*scene.reference, Surface::Level(_));
+    // Cut lies above what was dug to, fill below what was filled to.
+    let upward = (way == Way::Cut) != is_reference;
+    Some(match upward {
+        true => [height + from, height + to],
+        false => [height - to, height - from],
+    })
+}
+
+/// The lifts of all zones, one by one, in the order of the zones' own.
+fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
+    let mut all: Vec<Lift> = Vec::new();
+    let mut upside_down = false;
+    for lifts in zones {
+        upside_down |= lifts.len() > 1 && lifts[0].from > lifts[1].from;
+        for lift in lifts {
+            match all.iter_mut().find(|sum| sum.from == lift.from) {
+                None => all.push(*lift),
+                Some(sum) => {
+                    if lift.to > sum.to {
+                        (sum.to, sum.levels) = (lift.to, lift.levels);
+                    }
+                    sum.area += lift.area;
+                    sum.volume += lift.volume;
+                }
+            }
+        }
+    }
+    all.sort_by(|a, b| match upside_down {
+        true => b.from.total_cmp(&a.from),
+        false => a.from.total_cmp(&b.from),
+    });
+    run(&mut all);
+    all
+}

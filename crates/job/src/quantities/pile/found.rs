@@ -1,0 +1,154 @@
+//! Piles without outlines.
+
+use dapedon_core::{
+    Clear, Extent, Grid, LengthUnit, Place, Side, Surface, Tin, Vertex, Zone, sampled, standing,
+};
+
+use super::{PileError, Sought};
+use crate::error::JobError;
+use crate::input::Memory;
+use crate::quantities::build::CELL_BYTES;
+use crate::surfaces::{Making, facets};
+
+/// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Clearing {
+    /// The height by which a top rises above its toe.
+    pub by: Option<f64>,
+    /// The plan area.
+    pub area: Option<f64>,
+    /// Ground around is no steeper than 1 in so much.
+    pub ground_slope: Option<f64>,
+}
+
+/// Decimals of the corners of outlines that were found: what is exported is what was measured.
+const DECIMALS: i32 = 3;
+
+impl Clearing {
+    /// What is asked for, in lengths and their squares.
+    pub(super) fn clear(&self, unit: LengthUnit, square: f64) -> Clear {
+        let (by, area) = match unit {
+            LengthUnit::Metre => (1.0, 10.0),
+            LengthUnit::Foot(_) => (3.0, 100.0),
+        };
+        Clear {
+            by: self.by.unwrap_or(by),
+            area: self.area.map_or(area, |area| area / square),
+            ground_slope: 1.0 / self.ground_slope.unwrap_or(5.0),
+        }
+    }
+}
+
+/// The outlines of what stands clear, numbered from west to east, and what was looked for. Where the surface ends
+/// within one, it is left out, with a warning.
+pub(super) fn found(
+    surface: &Surface,
+    clearing: &Clearing,
+    making: &Making<'_>,
+    pit: bool,
+    memory: Memory,
+) -> Result<(Vec<Zone>, Sought, Vec<String>), JobError> {
+    let unit = making.frame.unit();
+    let square = making.units.area_of(1.0);
+    let clear = clearing.clear(unit, square);
+    let sought = Sought {
+        clear: clear.by,
+        least_area: clear.area * square,
+        ground_slope: 1.0 / clear.ground_slope,
+        cell: None,
+    };
+    let (noun, side) = match pit {
+        true => ("pit", Side::Below),
+        false => ("pile", Side::Above),
+    };
+    let (tin, cell) = evenly(surface, clear.area, memory)?;
+    let sought = Sought { cell, ..sought };
+    let (mut zones, mut warnings) = (Vec::new(), Vec::new());
+    for found in standing(&tin, side, &clear) {
+        let name = format!("{noun} {}", zones.len() + 1);
+        if found.at_end {
+            let middle = Extent::of(found.rings[0].iter().copied()).middle();
+            warnings.push(format!(
+                "a {noun} about east {:.0}, north {:.0} reaches to where the surface ends, and is left out: its toe was \
+                 not surveyed all around",
+                middle.east, middle.north
+            ));
+            continue;
+        }
+        let rounded = found.rings.iter().map(|ring| rounded(ring)).collect();
+        // Corners that stand so close that they cross once rounded stay as they are.
+        let zone = Zone::new(name.clone(), tin.frame(), vec![rounded]);
+        let zone = zone.or_else(|_| Zone::new(name.clone(), tin.frame(), vec![found.rings]));
+        zones.push(zone.map_err(|error| JobError::JobZone { name, error })?);
+    }
+    match zones.is_empty() {
+        true => Err(PileError::NothingFound {
+            left_out: warnings.len(),
+            pit,
+            clear: clear.by,
+            length: unit.symbol(),
+            area: sought.least_area,
+            area_unit: making.units.area.symbol(),
+        }
+        .into()),
+        false => Ok((zones, sought, warnings)),
+    }
+}
+
+/// The surface with points that stand so close and so evenly that a pile is seen by them; else as it is read at cells,
+/// and their side: a sixth of the side of a square of the least area, or more where that would be too many cells.
+fn evenly(surface: &Surface, area: f64, memory: Memory) -> Result<(Tin, Option<f64>), JobError> {
+    let tin = facets(surface)?;
+    if matches!(surface, Surface::Grid(_)) {
+        return Ok((tin, None));
+    }
+    let cell = nice((area.sqrt() / 6.0).max((tin.area() / MANY).sqrt()));
+    let wide = (0..tin.facets().len()).map(|facet| {
+        let [a, b, c] = tin.corners(facet);
+        let side = |p: Vertex, q: Vertex| libm::hypot(q.east - p.east, q.north - p.north);
+        let longest = side(a, b).max(side(b, c)).max(side(c, a));
+        let twice =
+            (b.east - a.east) * (c.north - a.north) - (b.north - a.north) * (c.east - a.east);
+        if longest > 3.0 * cell {
+            twice / 2.0
+        } else {
+            0.0
+        }
+    });
+    if wide.sum::<f64>() < 0.1 * tin.area() {
+        return Ok((tin, None));
+    }
+    let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
+    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
+    let grid = Grid::new(tin.frame(), read.corner, [cell; 2], read.size, read.heights);
+    // Of a surface too narrow for cells the facets are all there is.
+    match grid.map(|grid| grid.to_tin()) {
+        Ok(Ok(read)) => Ok((read, Some(cell))),
+        _ => Ok((tin, None)),
+    }
+}
+
+/// Cells that are read at most.
+const MANY: f64 = 4e6;
+
+/// The next smaller of 1, 2, 5 and their tens.
+fn nice(length: f64) -> f64 {
+    let ten = libm::pow(10f64, libm::log10(length).floor());
+    let digit = length / ten;
+    let whole = [5.0, 2.0]
+        .into_iter()
+        .find(|whole| digit >= *whole)
+        .unwrap_or(1.0);
+    whole * ten
+}
+
+fn rounded(ring: &[Place]) -> Vec<Place> {
+    let ten = 10f64.powi(DECIMALS);
+    let round = |value: f64| (value * ten).round() / ten;
+    let places = ring.iter();
+    let mut places: Vec<Place> = places
+        .map(|place| Place::new(round(place.east), round(place.north)))
+        .collect();
+    places.dedup();
+    places
+}

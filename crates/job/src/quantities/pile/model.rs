@@ -1,0 +1,203 @@
+//! Piles as they were measured.
+
+use serde::Serialize;
+
+use crate::input::InputFile;
+use crate::job_file::JobFacts;
+use crate::quantities::convert::ConvertedLine;
+use crate::quantities::measurement::{Extreme, Volume, ZoneMeasurement};
+use crate::surfaces::Side;
+use crate::units::{ReportUnits, Units};
+
+/// Piles, or pits, and what they stand on.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Piles {
+    /// The command: `pile`.
+    pub command: &'static str,
+    /// The job whose names were used.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<JobFacts>,
+    /// The units of all figures.
+    pub units: Units,
+    /// The unit of masses.
+    pub mass_unit: &'static str,
+    /// The surface they are part of.
+    pub surface: Side,
+    /// They are pits: what counts lies below the base.
+    pub pit: bool,
+    /// What they are taken to stand on.
+    pub base: String,
+    /// The same in words.
+    pub base_words: String,
+    /// The surfaces among the bases.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub base_surfaces: Vec<Side>,
+    /// The survey before.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub previous: Option<Side>,
+    /// The files the outlines come from.
+    pub zone_files: Vec<InputFile>,
+    /// What was looked for, where there were no outlines.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sought: Option<Sought>,
+    /// A row a pile.
+    pub zones: Vec<Pile>,
+    /// All of them, where there are several.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub total: Option<PilesTotal>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<String>,
+    /// The units and decimals that figures are told in.
+    #[serde(skip)]
+    pub told_in: ReportUnits,
+}
+
+/// What was looked for.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Sought {
+    /// The height by which a top rises above its toe at least.
+    pub clear: f64,
+    /// The plan area at least.
+    pub least_area: f64,
+    /// Ground around is no steeper than 1 in so much.
+    pub ground_slope: f64,
+    /// The side of the cells that the surface was read at, where its own points stand too far apart.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cell: Option<f64>,
+}
+
+/// A pile, or a pit.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Pile {
+    /// What lies between its base and the surface: fill is above the base, cut below it.
+    #[serde(flatten)]
+    pub measured: ZoneMeasurement,
+    /// The plan area of its outline.
+    pub plan_area: f64,
+    /// The length of its toe.
+    pub toe: f64,
+    /// The area of the surface within, along its slopes.
+    pub sloping_area: f64,
+    /// What it holds: above the base, or of a pit below it.
+    pub held: f64,
+    /// What lies on the other side of the base within the outline, and is not taken off.
+    pub beyond: f64,
+    /// Its greatest height above the base, or depth below it.
+    pub greatest: f64,
+    /// Where that is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub greatest_at: Option<Extreme>,
+    /// What it holds over the area of its outline.
+    pub mean: f64,
+    /// The level of its top, or of the bottom of a pit.
+    pub top: f64,
+    /// The heights along its toe, where the surface lies all along it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub toe_heights: Option<ToeHeights>,
+    /// Its share of all piles.
+    pub share: f64,
+    /// What it is made of, and what that comes to.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub material: Option<ConvertedLine>,
+    /// Its mass, where the density is known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mass: Option<f64>,
+    /// What it holds by each base.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub bases: Vec<ByBase>,
+    /// The area of the outline that the survey before does not reach.
+    #[serde(skip)]
+    pub not_surveyed_before: f64,
+    /// What was added and taken away since the survey before, within the outline.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub change: Option<Volume>,
+}
+
+/// Heights along a toe.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct ToeHeights {
+    /// The lowest.
+    pub lowest: f64,
+    /// The mean.
+    pub mean: f64,
+    /// The highest.
+    pub highest: f64,
+}
+
+/// What a pile holds by a base.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct ByBase {
+    /// The base.
+    pub base: String,
+    /// What it holds.
+    pub held: f64,
+    /// What lies on the other side of the base.
+    pub beyond: f64,
+}
+
+/// All piles.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct PilesTotal {
+    /// The plan area of the outlines.
+    pub plan_area: f64,
+    /// The area of the surface, along its slopes.
+    pub sloping_area: f64,
+    /// What they hold.
+    pub held: f64,
+    /// What lies on the other side of the bases.
+    pub beyond: f64,
+    /// The mass, where that of each is known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mass: Option<f64>,
+    /// What they hold by each base.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub bases: Vec<ByBase>,
+    /// What was added and taken away since the survey before.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub change: Option<Volume>,
+}
+
+/// By how much bases differ: the least, the greatest, and what lies between them as a share of the base that counts.
+pub fn spread(bases: &[ByBase], held: f64) -> Option<([f64; 2], f64)> {
+    let all = || bases.iter().map(|base| base.held);
+    let least = all().fold(f64::INFINITY, f64::min);
+    let most = all().fold(f64::NEG_INFINITY, f64::max);
+    (bases.len() > 1 && held > 0.0).then(|| ([least, most], (most - least) / held))
+}
+
+impl Piles {
+    /// What one is called.
+    pub fn noun(&self) -> &'static str {
+        match self.pit {
+            true => "pit",
+            false => "pile",
+        }
+    }
+
+    /// All bases that any of them is measured by, the one that counts first.
+    pub fn bases(&self) -> Vec<&str> {
+        let mut names: Vec<&str> = Vec::new();
+        for base in self.zones.iter().flat_map(|pile| &pile.bases) {
+            if !names.contains(&base.base.as_str()) {
+                names.push(&base.base);
+            }
+        }
+        names
+    }
+
+    /// What its outline is called.
+    pub fn edge(&self) -> &'static str {
+        match self.pit {
+            true => "rim",
+            false => "toe",
+        }
+    }
+
+    /// What lies on the other side of the base, in words.
+    pub fn beyond_words(&self) -> &'static str {
+        match self.pit {
+            true => "above base",
+            false => "below base",
+        }
+    }
+}

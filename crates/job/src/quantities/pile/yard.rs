@@ -1,0 +1,189 @@
+//! What all piles are measured with: the surface, the bases, the survey before.
+
+use std::sync::Arc;
+
+use dapedon_core::{LengthUnit, Surface};
+
+use super::materials::PileUnits;
+use super::outlined::Outlined;
+use super::{ByBase, Pile, PileRequest, ToeHeights};
+use crate::context::Context;
+use crate::error::JobError;
+use crate::input::BaseSource;
+use crate::quantities::measurement::{Volume, ZoneMeasurement};
+use crate::quantities::scene::Scene;
+use crate::surfaces::{Made, Making};
+use crate::units::figure_in_words;
+
+/// What all piles are measured with.
+pub(super) struct Yard<'y, 'j> {
+    pub(super) context: &'y Context<'j>,
+    pub(super) request: &'y PileRequest,
+    pub(super) making: &'y Making<'j>,
+    pub(super) scene: Scene,
+    /// The length unit of the survey.
+    pub(super) survey: LengthUnit,
+    pub(super) bases: Vec<(BaseSource, Option<Made>)>,
+    pub(super) previous: Option<&'y Made>,
+}
+
+impl Yard<'_, '_> {
+    /// A pile, and what it stands on.
+    pub(super) fn pile(
+        &self,
+        outlined: &Outlined,
+        said: &[(String, String)],
+    ) -> Result<(Pile, Arc<Surface>), JobError> {
+        let (zone, units) = (&outlined.zone, self.making.units);
+        let area = |value: f64| units.area_of(value);
+        let ground = outlined.ground()?;
+        let base = self.base(outlined, 0)?;
+        let measured = outlined.from(&base, &self.scene)?;
+        let [held, beyond] = self.held(&measured);
+        let heights = ground.heights();
+        let difference = measured.difference;
+        let (greatest, greatest_at, top) = match self.request.pit {
+            true => (
+                difference.map(|d| -d.min),
+                difference.map(|d| d.min_at),
+                heights.0,
+            ),
+            false => (
+                difference.map(|d| d.max),
+                difference.map(|d| d.max_at),
+                heights.1,
+            ),
+        };
+        let by_base = self.by_base(outlined, [held, beyond])?;
+        let change = self.change(outlined)?;
+        let materials = &self.request.materials;
+        let by = materials.of(zone.name(), said, self.context.job)?;
+        let told = PileUnits {
+            survey: self.survey,
+            volume: units.volume,
+            decimals: units.decimals as u32,
+        };
+        let converted =
+            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &told));
+        let (material, mass) = converted.transpose()?.unzip();
+        let plan_area = area(zone.area());
+        let volume_of = |height: f64| units.volume_of(height * zone.area());
+        let pile = Pile {
+            plan_area,
+            toe: zone.perimeter(),
+            sloping_area: area(ground.true_area()),
+            held,
+            beyond,
+            greatest: greatest.unwrap_or_default().max(0.0),
+            greatest_at,
+            mean: held / volume_of(1.0),
+            top,
+            toe_heights: outlined.toe().ok().map(|toe| ToeHeights {
+                lowest: toe.lowest(),
+                mean: toe.mean(),
+                highest: toe.highest(),
+            }),
+            share: 0.0,
+            material,
+            mass: mass.flatten(),
+            bases: by_base,
+            not_surveyed_before: change.as_ref().map_or(0.0, |change| {
+                match change.closure.pieces {
+                    0 => plan_area,
+                    _ => change.area.surveyed_only,
+                }
+            }),
+            change: change
+                .filter(|change| change.closure.pieces > 0)
+                .map(|change| change.volume),
+            measured,
+        };
+        Ok((pile, base))
+    }
+
+    /// What lies between the survey before and this one.
+    fn change(&self, outlined: &Outlined) -> Result<Option<ZoneMeasurement>, JobError> {
+        let Some(previous) = self.previous else {
+            return Ok(None);
+        };
+        let before = Arc::new(previous.surface.near(&outlined.zone.extent()));
+        match outlined.from(&before, &self.scene) {
+            Ok(change) => Ok(Some(change)),
+            // A pile may stand where nobody surveyed before.
+            Err(
+                JobError::Apart { .. }
+                | JobError::ZonesApart { .. }
+                | JobError::NothingInZones { .. },
+            ) => Ok(Some(ZoneMeasurement::sum(outlined.zone.name(), []))),
+            Err(error) => Err(error),
+        }
+    }
+
+    fn base(&self, outlined: &Outlined, index: usize) -> Result<Arc<Surface>, JobError> {
+        let (base, made) = &self.bases[index];
+        let own = || match made {
+            Some(made) => made.surface.clone(),
+            None => outlined.near.clone(),
+        };
+        Ok(outlined.base(base, own)?)
+    }
+
+    /// What counts, and what lies on the other side of the base.
+    fn held(&self, measured: &ZoneMeasurement) -> [f64; 2] {
+        let Volume { cut, fill, .. } = measured.volume;
+        match self.request.pit {
+            true => [cut, fill],
+            false => [fill, cut],
+        }
+    }
+
+    /// The same by all bases. Where the survey does not reach all along the outline, those that it needs are left
+    /// out, unless they were asked for.
+    fn by_base(&self, outlined: &Outlined, first: [f64; 2]) -> Result<Vec<ByBase>, JobError> {
+        let mut found = Vec::new();
+        for (index, (base, _)) in self.bases.iter().enumerate() {
+            let [held, beyond] = match index {
+                0 => first,
+                _ if base.of_toe().is_some()
+                    && !self.request.compare
+                    && outlined.toe().is_err() =>
+                {
+                    continue;
+                }
+                _ => {
+                    let below = self.base(outlined, index)?;
+                    self.held(&outlined.from(&below, &self.scene)?)
+                }
+            };
+            found.push(ByBase {
+                base: base.to_string(),
+                held,
+                beyond,
+            });
+        }
+        Ok(found)
+    }
+
+    /// What must be known before its figures are trusted.
+    pub(super) fn warnings(&self, pile: &Pile) -> Vec<String> {
+        let ZoneMeasurement { area, zone, .. } = &pile.measured;
+        let symbol = self.making.units.area.symbol();
+        let neither = area.neither.unwrap_or_default();
+        let missing = [
+            (area.reference_only + neither, "the surface"),
+            (area.surveyed_only + neither, "the base"),
+        ];
+        let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
+        let before = (pile.not_surveyed_before > 0.0).then(|| {
+            let area = pile.not_surveyed_before;
+            format!("{zone}: {} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area))
+        });
+        let words = missing.map(|(area, of)| {
+            format!(
+                "{zone}: {} {symbol} of the outline lie beyond {of}, and are not measured",
+                figure_in_words(area)
+            )
+        });
+        words.chain(before).collect()
+    }
+}

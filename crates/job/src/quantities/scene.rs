@@ -1,0 +1,218 @@
+//! What was measured, ready to be put into rows, warned about and drawn.
+
+use std::sync::Arc;
+
+use dapedon_core::{
+    Coverage, Frame, Outline, Place, Surface, Zone, ZoneVolume, Zones, each_overlap,
+};
+
+use crate::quantities::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};
+use crate::surfaces::Making;
+use crate::units::{ReportUnits, figure_in_words};
+
+/// What was measured, ready to be drawn.
+#[derive(Debug)]
+pub struct Scene {
+    /// From this surface.
+    pub reference: Arc<Surface>,
+    /// To this one.
+    pub surveyed: Arc<Surface>,
+    /// Within these zones.
+    pub zones: Option<Zones>,
+    /// The units that figures are told in.
+    pub units: ReportUnits,
+    /// The currency of costs.
+    pub currency: Option<String>,
+}
+
+impl Scene {
+    /// Two surfaces, and zones, as they were made.
+    pub(crate) fn of(
+        making: &Making<'_>,
+        [reference, surveyed]: [&Arc<Surface>; 2],
+        zones: Option<Zones>,
+    ) -> Self {
+        let job = making.stock.job;
+        Scene {
+            reference: reference.clone(),
+            surveyed: surveyed.clone(),
+            zones,
+            units: making.units,
+            currency: job.and_then(|job| job.currency.clone()),
+        }
+    }
+
+    /// The frame of both sides.
+    pub fn frame(&self) -> Frame {
+        self.reference.frame()
+    }
+
+    pub(crate) fn rows(&self, measured: &[ZoneVolume], areas: &[Coverage]) -> Vec<ZoneMeasurement> {
+        let name = |index: usize| match &self.zones {
+            Some(zones) => zones.zones()[index].name().to_owned(),
+            None => "all".into(),
+        };
+        let rows = measured.iter().zip(areas).enumerate();
+        rows.map(|(index, (measured, covered))| self.row(name(index), measured, covered))
+            .collect()
+    }
+
+    pub(crate) fn row(
+        &self,
+        zone: String,
+        measured: &ZoneVolume,
+        covered: &Coverage,
+    ) -> ZoneMeasurement {
+        let area = |value: f64| self.units.area_of(value);
+        let volume = |value: f64| self.units.volume_of(value);
+        let place = |at: Place| {
+            let at = self.frame().to_grid(at);
+            Extreme {
+                east: at.east,
+                north: at.north,
+            }
+        };
+        ZoneMeasurement {
+            zone,
+            area: Area {
+                compared: area(measured.area.compared),
+                cut: area(measured.area.cut),
+                fill: area(measured.area.fill),
+                unchanged: area(measured.area.unchanged),
+                reference_only: area(negligible(covered.reference_only)),
+                surveyed_only: area(negligible(covered.surveyed_only)),
+                neither: (self.zones.as_ref()).map(|_| area(negligible(covered.neither))),
+            },
+            volume: Volume {
+                cut: volume(measured.volume.cut),
+                fill: volume(measured.volume.fill),
+                net: volume(measured.volume.net),
+                unchanged: volume(measured.volume.unchanged),
+            },
+            difference: measured.difference.map(|d| Difference {
+                min: d.min.difference,
+                max: d.max.difference,
+                mean: d.mean,
+                min_at: place(d.min.at),
+                max_at: place(d.max.at),
+            }),
+            closure: Closure::of(
+                measured.pieces,
+                area(measured.area.compared),
+                area(covered.pieces),
+            ),
+        }
+    }
+
+    pub(crate) fn warnings(
+        &self,
+        rows: &[ZoneMeasurement],
+        outlines: &[Outline; 2],
+    ) -> Vec<String> {
+        let mut warnings = Vec::new();
+        let area_symbol = self.units.area.symbol();
+        for row in rows {
+            let place = match &self.zones {
+                Some(_) => format!("zone \"{}\": ", row.zone),
+                None => String::new(),
+            };
+            if row.closure.pieces == 0 {
+                warnings.push(format!(
+                    "{place}nothing was compared, the two surfaces do not meet in it"
+                ));
+            }
+            for (area, what) in [
+                (row.area.reference_only, "only the reference"),
+                (row.area.surveyed_only, "only the surveyed surface"),
+                (row.area.neither.unwrap_or_default(), "neither surface"),
+            ] {
+                if area > 0.0 {
+                    let area = figure_in_words(area);
+                    warnings.push(format!(
+                        "{place}{area} {area_symbol} covered by {what}, not compared"
+                    ));
+                }
+            }
+            if row.closure.relative > 1e-9 {
+                let Closure { area, domain, .. } = row.closure;
+                warnings.push(format!("{place}the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}"));
+            }
+        }
+        for (outline, side) in outlines
+            .iter()
+            .zip(["the reference surface", "the surveyed surface"])
+        {
+            warnings.extend(folds(outline, side, self.frame(), &self.units));
+        }
+        let zones = self.zones.as_ref().map_or(&[][..], Zones::zones);
+        warnings.extend(self.overlaps(zones));
+        warnings
+    }
+
+    /// Zones that share ground: the first pairs by their names, the others by how many they are.
+    fn overlaps(&self, zones: &[Zone]) -> Vec<String> {
+        let mut pairs: Vec<([usize; 2], f64)> = Vec::new();
+        each_overlap(
+            zones,
+            |_| true,
+            |pair, area| {
+                pairs.push((pair, area));
+                pairs.len() < MOST_PAIRS
+            },
+        );
+        pairs.sort_by_key(|(pair, _)| *pair);
+        let mut said: Vec<String> = (pairs.iter().take(PAIRS_TOLD))
+            .map(|&([one, other], area)| {
+                format!(
+                    "zones \"{}\" and \"{}\" share {}: the total counts it twice",
+                    zones[one].name(),
+                    zones[other].name(),
+                    self.units.area_in_words(area)
+                )
+            })
+            .collect();
+        let rest = pairs.get(PAIRS_TOLD..).unwrap_or_default();
+        if !rest.is_empty() {
+            let area: f64 = rest.iter().map(|(_, area)| area).sum();
+            let least = if pairs.len() < MOST_PAIRS {
+                ""
+            } else {
+                "at least "
+            };
+            said.push(format!(
+                "{least}{} more pairs of zones share ground, {} in all: the total counts it twice",
+                rest.len(),
+                self.units.area_in_words(area)
+            ));
+        }
+        said
+    }
+}
+
+/// Pairs of zones that share ground, by their names; and at most.
+const PAIRS_TOLD: usize = 5;
+const MOST_PAIRS: usize = 20_000;
+
+/// What must be known of a surface that folds over itself.
+pub(crate) fn folds(
+    outline: &Outline,
+    name: &str,
+    frame: Frame,
+    units: &ReportUnits,
+) -> Option<String> {
+    let overlap = outline.overlap()?;
+    let area = units.area_of(overlap.area);
+    let at = frame.to_grid(overlap.at);
+    Some(format!(
+        "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \
+         each fold",
+        units.area.symbol(),
+        at.east,
+        at.north
+    ))
+}
+
+/// Areas below a square millimetre or so are the rounding of edges that nearly meet.
+fn negligible(area: f64) -> f64 {
+    if area < 1e-6 { 0.0 } else { area }
+}

@@ -1,0 +1,173 @@
+//! Measuring between two sources.
+
+use dapedon_core::{Outline, Surface, Tolerance, ZoneVolume, Zones, coverage, volume};
+
+use crate::context::{Context, Doing};
+use crate::error::JobError;
+use crate::input::{Source, ZoneSource};
+use crate::job_file::Job;
+use crate::quantities::convert::{Converting, converted};
+use crate::quantities::depths::by_depth;
+use crate::quantities::measurement::{Measurement, Volume, WithoutBuildUp, ZoneMeasurement};
+use crate::quantities::scene::Scene;
+use crate::site::Site;
+use crate::surfaces::{Side, apart, not_laid};
+
+/// What to measure.
+#[derive(Debug, Clone)]
+pub struct Request {
+    /// From this surface.
+    pub reference: Source,
+    /// To this one.
+    pub surveyed: Source,
+    /// Within these zones.
+    pub zones: Vec<ZoneSource>,
+    /// Differences up to this size, in the unit measured in, count as unchanged.
+    pub tolerance: Tolerance,
+    /// The height of the lifts that cut and fill are told in.
+    pub by_depth: Option<f64>,
+    /// By what cut and fill are converted.
+    pub converting: Option<Converting>,
+}
+
+impl Request {
+    /// All that lies between two surfaces.
+    pub fn between(reference: Source, surveyed: Source) -> Self {
+        Request {
+            reference,
+            surveyed,
+            zones: Vec::new(),
+            tolerance: Tolerance::ZERO,
+            by_depth: None,
+            converting: None,
+        }
+    }
+}
+
+/// Measures, and hands back the surfaces for drawing.
+///
+/// # Errors
+///
+/// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
+pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement, Scene), JobError> {
+    let sources = [&request.reference, &request.surveyed];
+    let mut site = Site::open(context, &sources, &request.zones)?;
+    let zones = site.zones(&request.zones)?;
+    let made = [site.surface(sources[0])?, site.surface(sources[1])?];
+    site.making.warn(&[&made[0], &made[1]]);
+    let (zones, tolerance) = (zones.as_ref(), request.tolerance);
+    let without = match made.iter().any(|made| made.side.is_below_layers()) {
+        true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
+        false => None,
+    };
+    let [reference, surveyed] = made;
+    let (from, to) = (&*reference.surface, &*surveyed.surface);
+    (context.tell)(Doing::Measuring {
+        reference: sources[0],
+        surveyed: sources[1],
+        number: 1,
+        of: 1,
+    });
+    let measured = measured(from, to, zones, tolerance)?;
+    let outlines = [Outline::of(from), Outline::of(to)];
+    let areas = coverage(&outlines[0], &outlines[1], zones);
+    let without = without.map(|[reference, surveyed]| {
+        self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
+    });
+    let without = without.transpose()?;
+    let mut warnings = std::mem::take(&mut site.making.warnings);
+    if request.reference == request.surveyed {
+        warnings.push("both sides are one and the same surface: nothing can differ".into());
+    }
+    let surfaces = [&reference.surface, &surveyed.surface];
+    let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
+    if let Some(by) = &request.converting {
+        scene.currency = by.currency.clone().or(scene.currency);
+    }
+
+    let rows = scene.rows(&measured, &areas);
+    let by_depth = match request.by_depth {
+        Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
+        None => Vec::new(),
+    };
+    let sides = [reference.side, surveyed.side];
+    let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
+    warnings.extend(site.zone_notes(&request.zones));
+    warnings.extend(scene.warnings(&rows, &outlines));
+    let [reference, surveyed] = sides;
+    let units = scene.units;
+    let mut measurement = Measurement {
+        command: "volume",
+        job: context.job.map(Job::facts),
+        units: units.codes(),
+        reference,
+        surveyed,
+        tolerance: request.tolerance.value(),
+        zone_files: site.zone_files(&request.zones),
+        total: ZoneMeasurement::total(&rows),
+        zones: rows,
+        by_depth,
+        without_build_up,
+        converted: Vec::new(),
+        warnings,
+    };
+    if let Some(by) = &request.converting {
+        measurement.converted =
+            converted(&measurement, by, units.volume, site.survey, units.decimals)?;
+    }
+    Ok((measurement, scene))
+}
+
+fn measured(
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+    tolerance: Tolerance,
+) -> Result<Vec<ZoneVolume>, JobError> {
+    match volume(reference, surveyed, zones, tolerance) {
+        Err(error) => Err(not_laid(error, reference, surveyed, zones)),
+        Ok(found) if found.iter().all(|zone| zone.pieces == 0) => {
+            Err(apart(reference, surveyed, zones))
+        }
+        Ok(found) => Ok(found),
+    }
+}
+
+/// The volumes to the finished level, against those that were measured below it.
+fn without_build_up(
+    scene: &Scene,
+    rows: &[ZoneMeasurement],
+    bare: &[ZoneVolume],
+    sides: &[Side; 2],
+) -> WithoutBuildUp {
+    let told = |value: f64| scene.units.volume_of(value);
+    let zones: Vec<Volume> = (bare.iter())
+        .map(|zone| Volume {
+            cut: told(zone.volume.cut),
+            fill: told(zone.volume.fill),
+            net: told(zone.volume.net),
+            unchanged: told(zone.volume.unchanged),
+        })
+        .collect();
+    let sum = |of: fn(&Volume) -> f64| zones.iter().map(of).sum::<f64>();
+    let total = Volume {
+        cut: sum(|v| v.cut),
+        fill: sum(|v| v.fill),
+        net: sum(|v| v.net),
+        unchanged: sum(|v| v.unchanged),
+    };
+    let net: f64 = rows.iter().map(|row| row.volume.net).sum();
+    let layers = |side: &Side| -> f64 {
+        let layers = side
+            .recipe
+            .as_ref()
+            .map_or(Vec::new(), |recipe| recipe.layers());
+        layers.iter().map(|layer| layer.volume).sum()
+    };
+    WithoutBuildUp {
+        net_difference: net - total.net,
+        layers: layers(&sides[1]) - layers(&sides[0]),
+        zones,
+        total,
+    }
+}

@@ -1,0 +1,193 @@
+//! A surface made from points and lines.
+
+use std::collections::HashSet;
+use std::path::Path;
+
+use dapedon_core::{
+    Frame, LineKind, OddPoint, PickUp, Place, Surface, Tin, Triangulated, Vertex, odd_points,
+    patches, triangulate,
+};
+
+use super::{Ground, OddFound};
+use crate::error::JobError;
+use crate::input::{InputFile, Reading, drop_points, loaded, looks_like_degrees};
+
+pub(super) fn from_points(
+    pick_up: PickUp,
+    file: InputFile,
+    frame: Frame,
+    reading: &Reading,
+    mut notes: Vec<String>,
+    mut warnings: Vec<String>,
+) -> Result<Ground, JobError> {
+    let path = Path::new(&file.path);
+    let fault = |error| JobError::Points {
+        path: path.into(),
+        error,
+    };
+    if looks_like_degrees(&loaded::extent(&pick_up.points), pick_up.points.len()) {
+        return Err(JobError::Degrees { path: path.into() });
+    }
+    let points = pick_up.points.len();
+    let mut pick_up = pick_up;
+    let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
+    let odd = odd_points(&made.tin);
+    let found: Vec<OddFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
+    if !odd.is_empty() && reading.drop_odd {
+        let key = |place: Place| [place.east.to_bits(), place.north.to_bits()];
+        let places: HashSet<[u64; 2]> = (odd.iter())
+            .map(|odd| key(made.tin.vertices()[odd.vertex as usize].place()))
+            .collect();
+        let is_odd = |v: &Vertex| places.contains(&key(frame.to_local(v.east, v.north)));
+        drop_points(&mut pick_up, |v| !is_odd(v));
+        notes.push(format!("{} points with an odd height dropped", odd.len()));
+        made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
+    } else if let Some(first) = found.first() {
+        let (count, other) = match found.len() {
+            1 => ("1 point stands".to_owned(), String::new()),
+            n => (format!("{n} points stand"), ", the farthest".to_owned()),
+        };
+        warnings.push(format!(
+            "{}: {count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}; \
+             --drop-odd leaves such points out",
+            file.path, first.amount, first.east, first.north
+        ));
+    }
+    let patches = patches(&made.tin);
+    if let Some(edge) = patches.parting_edge() {
+        warnings.push(format!(
+            "{}: the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them; \
+             --max-edge {edge} parts them",
+            file.path,
+            patches.patches.len(),
+            patches.gap.unwrap_or_default(),
+            patches.bridges,
+            patches.bridged,
+            dapedon_core::AreaUnit::usual(frame.unit()).symbol()
+        ));
+    }
+    say(&made, &pick_up, reading, &mut notes, &mut warnings, path);
+    Ok(Ground {
+        surface: Surface::Tin(made.tin),
+        name: String::new(),
+        dated: None,
+        points,
+        handed_over: false,
+        notes,
+        warnings,
+        patches: Some(patches),
+        odd: found,
+        file,
+    })
+}
+
+/// Says what was done to points and lines on the way.
+fn say(
+    made: &Triangulated,
+    pick_up: &PickUp,
+    reading: &Reading,
+    notes: &mut Vec<String>,
+    warnings: &mut Vec<String>,
+    path: &Path,
+) {
+    let frame = made.tin.frame();
+    let symbol = dapedon_core::AreaUnit::usual(frame.unit()).symbol();
+    if made.merged > 0 {
+        notes.push(format!("{} repeated points merged", made.merged));
+    }
+    if made.settled > 0 {
+        notes.push(format!(
+            "{} places with several heights settled: the {} holds",
+            made.settled,
+            rule_name(reading.rules.same_place)
+        ));
+    }
+    let kinds = [
+        (LineKind::Breakline, "breakline"),
+        (LineKind::Edge, "outer edge"),
+        (LineKind::Hole, "hole"),
+        (LineKind::Island, "island"),
+    ];
+    let mut counted = Vec::new();
+    for (kind, word) in kinds {
+        match pick_up
+            .lines
+            .iter()
+            .filter(|line| line.kind == kind)
+            .count()
+        {
+            0 => {}
+            1 => counted.push(format!("1 {word}")),
+            many => counted.push(format!("{many} {word}s")),
+        }
+    }
+    let with = match counted.as_slice() {
+        [] => String::new(),
+        counted => format!(" with {}", counted.join(", ")),
+    };
+    let bounded = pick_up.lines.iter().any(|line| line.kind == LineKind::Edge);
+    let out_to = match bounded {
+        true => "the outer edge",
+        false => "the convex hull of the points",
+    };
+    notes.push(format!("triangulated (Delaunay){with} out to {out_to}"));
+    if made.outside.facets > 0 {
+        notes.push(format!(
+            "{} facets outside the outlines dropped, {:.1} {symbol}",
+            made.outside.facets, made.outside.area
+        ));
+    }
+    if let Some(edge) = reading.rules.max_edge {
+        notes.push(format!(
+            "{} facets with an edge over {edge} {} dropped, {:.1} {symbol}",
+            made.long.facets,
+            frame.unit().symbol(),
+            made.long.area
+        ));
+    }
+    let differ = |c: &&dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs() > 1e-6;
+    let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
+    if !made.crossings.is_empty() {
+        notes.push(format!(
+            "lines meet at {} places between their points and are joined there",
+            made.crossings.len()
+        ));
+    }
+    let spread = |c: &dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs();
+    let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
+    if let Some(widest) = widest {
+        warnings.push(format!(
+            "{}: lines meet at {} places with different heights, the farthest apart {:.3} and {:.3} at \
+             east {:.2}, north {:.2}; where they cross the mean holds, where one ends on the other its point",
+            path.display(),
+            apart.len(),
+            widest.heights[0],
+            widest.heights[1],
+            widest.at.east,
+            widest.at.north
+        ));
+    }
+}
+
+fn rule_name(rule: dapedon_core::SamePlace) -> &'static str {
+    use dapedon_core::SamePlace as S;
+    match rule {
+        S::Refuse => "only one",
+        S::First => "first",
+        S::Last => "last",
+        S::Lowest => "lowest",
+        S::Highest => "highest",
+        S::Mean => "mean",
+    }
+}
+
+fn odd_found(tin: &Tin, odd: &OddPoint) -> OddFound {
+    let v = tin.vertices()[odd.vertex as usize];
+    let grid = tin.frame().to_grid(v.place());
+    OddFound {
+        east: grid.east,
+        north: grid.north,
+        height: v.height,
+        amount: odd.amount,
+    }
+}

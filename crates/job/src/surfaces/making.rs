@@ -1,0 +1,300 @@
+//! From what was read to surfaces: files as they are, and those that the job derives, step by step.
+
+mod steps;
+
+use std::collections::HashMap;
+use std::sync::Arc;
+
+use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
+
+use crate::error::JobError;
+use crate::input::{Reading, Source, ZoneSource};
+use crate::job_file::{Act, Start, SurfacePlan};
+use crate::surfaces::ground::{self, OddFound};
+use crate::surfaces::recipe::{Origin, Recipe};
+use crate::surfaces::side::Side;
+use crate::surfaces::stock::Stock;
+use crate::units::ReportUnits;
+use crate::zones::KnownZone;
+
+/// Makes surfaces in one frame, each once.
+pub(crate) struct Making<'j> {
+    pub(crate) stock: Stock<'j>,
+    pub(crate) frame: Frame,
+    pub(crate) units: ReportUnits,
+    /// What each step changes is measured.
+    pub(crate) changes: bool,
+    /// A platform, and by how much it is raised.
+    raised: Option<(String, f64)>,
+    leaves: HashMap<usize, Made>,
+    named: HashMap<(String, bool), Made>,
+    /// What must be known before a figure is trusted.
+    pub(crate) warnings: Vec<String>,
+}
+
+/// A surface that was made.
+#[derive(Clone)]
+pub(crate) struct Made {
+    pub(crate) surface: Arc<Surface>,
+    pub(crate) side: Side,
+    /// The finished surface that it is, where no build-up was taken off.
+    finished: Option<String>,
+    pub(crate) odd: Vec<OddFound>,
+}
+
+impl<'j> Making<'j> {
+    pub(crate) fn new(stock: Stock<'j>, frame: Frame, units: ReportUnits) -> Self {
+        Making {
+            stock,
+            frame,
+            units,
+            changes: false,
+            raised: None,
+            leaves: HashMap::new(),
+            named: HashMap::new(),
+            warnings: Vec::new(),
+        }
+    }
+
+    /// Makes a surface; `bare` without what build-ups take off.
+    pub(crate) fn make(
+        &mut self,
+        source: &Source,
+        reading: &Reading,
+        bare: bool,
+    ) -> Result<Made, JobError> {
+        match source {
+            Source::Level(height) => Ok(self.level(source.to_string(), *height)),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::Named(name) => self.named(name, bare),
+        }
+    }
+
+    /// Makes whatever is made from now on with a platform raised by an amount.
+    pub(crate) fn raise_platform(&mut self, name: &str, by: f64) {
+        self.raised = Some((name.into(), by));
+        self.named.clear();
+    }
+
+    /// What must be said of sides that are measured against each other, or of one that is measured alone.
+    pub(crate) fn warn(&mut self, sides: &[&Made]) {
+        // Where one side is a formation, the other one is meant as it is.
+        if sides.iter().any(|made| made.side.is_below_layers()) {
+            return;
+        }
+        for name in sides.iter().filter_map(|made| made.finished.as_ref()) {
+            self.warnings.push(format!(
+                "\"{name}\" is a finished level, measured without its build-up: what is dug goes deeper"
+            ));
+        }
+    }
+
+    /// A figure of the job, in the unit at hand.
+    pub(crate) fn convert(&self, value: f64) -> f64 {
+        self.stock
+            .job
+            .map_or(value, |job| job.unit.convert(value, self.frame.unit()))
+    }
+
+    /// The unit of the job's figures.
+    fn job_unit(&self) -> LengthUnit {
+        self.stock.job.map_or(self.frame.unit(), |job| job.unit)
+    }
+
+    fn level(&self, source: String, height: f64) -> Made {
+        Made {
+            surface: Arc::new(Surface::Level(Level::new(self.frame, height))),
+            side: Side {
+                source,
+                kind: format!("level at {height} {}", self.frame.unit().symbol()),
+                ..Side::default()
+            },
+            finished: None,
+            odd: Vec::new(),
+        }
+    }
+
+    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
+        let index = self.stock.find(source, reading).ok_or(JobError::NotRead)?;
+        if let Some(made) = self.leaves.get(&index) {
+            return Ok(made.clone());
+        }
+        let leaf = &mut self.stock.leaves[index];
+        let loaded = leaf.loaded.take().ok_or(JobError::NotRead)?;
+        let made = ground::made(*loaded, self.frame, &leaf.reading)?;
+        self.warnings.extend(made.warnings);
+        let kind = match (made.handed_over, made.name.as_str()) {
+            (true, "") if matches!(made.surface, Surface::Grid(_)) => made.file.format.clone(),
+            (true, "") => format!("{} facets", made.file.format),
+            (true, name) => format!("{} surface \"{name}\"", made.file.format),
+            (false, "") => format!("points, {}", made.file.format),
+            (false, name) => format!("points of \"{name}\", {}", made.file.format),
+        };
+        let made = Made {
+            side: Side {
+                source: source.to_string(),
+                kind,
+                file: Some(made.file),
+                dated: made.dated,
+                points: Some(made.points),
+                facets: Some(made.surface.facets()),
+                notes: made.notes,
+                recipe: None,
+            },
+            surface: Arc::new(made.surface),
+            finished: None,
+            odd: made.odd,
+        };
+        self.leaves.insert(index, made.clone());
+        Ok(made)
+    }
+
+    fn named(&mut self, name: &str, bare: bool) -> Result<Made, JobError> {
+        let job = self.stock.job;
+        let plan = job.and_then(|job| job.surfaces.get(name));
+        let plan = plan.ok_or_else(|| JobError::no_such_surface(name, job))?;
+        let key = (name.to_owned(), bare);
+        if let Some(made) = self.named.get(&key) {
+            return Ok(made.clone());
+        }
+        let made = self.planned(name, plan, bare)?;
+        self.named.insert(key, made.clone());
+        Ok(made)
+    }
+
+    fn planned(&mut self, name: &str, plan: &SurfacePlan, bare: bool) -> Result<Made, JobError> {
+        let start = match &plan.start {
+            Start::File(source, own) => {
+                let any_crs = self
+                    .stock
+                    .find(source, own)
+                    .is_some_and(|leaf| self.stock.leaves[leaf].reading.any_crs);
+                let own = Reading {
+                    any_crs,
+                    ..(**own).clone()
+                };
+                self.leaf(source, &own)
+                    .map_err(|error| error.in_job(&plan.spot))?
+            }
+            Start::Level(height) => self.level(name.into(), self.convert(*height)),
+            Start::Surface(start) => self.named(start, bare)?,
+        };
+        let origin = match (&start.side.recipe, &start.side.file, &plan.start) {
+            (Some(recipe), _, Start::Surface(_)) => Origin::Surface(recipe.clone()),
+            (_, Some(file), _) => Origin::File {
+                file: file.clone(),
+                kind: start.side.kind.clone(),
+                notes: start.side.notes.clone(),
+            },
+            _ => Origin::Level(start.surface.heights().0),
+        };
+        let mut recipe = Recipe {
+            name: name.into(),
+            start: origin,
+            steps: Vec::new(),
+        };
+        let mut surface = start.surface.clone();
+        let mut dug = false;
+        for step in &plan.steps {
+            if bare && matches!(step.act, Act::BuildUp { .. }) {
+                continue;
+            }
+            dug |= matches!(step.act, Act::BuildUp { .. });
+            let (next, done) = self
+                .step(step, &surface, bare)
+                .map_err(|error| error.in_job(&step.spot))?;
+            surface = Arc::new(next);
+            recipe.steps.push(done);
+        }
+        let finished = match dug {
+            true => None,
+            false if plan.finished => Some(name.to_owned()),
+            false => start.finished.clone(),
+        };
+        let derived = !plan.steps.is_empty() || matches!(plan.start, Start::Surface(_));
+        let side = Side {
+            source: name.into(),
+            kind: match (&start.side.file, derived) {
+                (_, true) => format!("derived by the job, {}", counted(plan.steps.len(), "step")),
+                (Some(file), false) => format!("{}, {}", file.path, start.side.kind),
+                (None, false) => start.side.kind.clone(),
+            },
+            file: start.side.file.clone().filter(|_| !derived),
+            dated: start.side.dated.clone().filter(|_| !derived),
+            points: start.side.points.filter(|_| !derived),
+            facets: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
+            notes: if derived {
+                Vec::new()
+            } else {
+                start.side.notes.clone()
+            },
+            recipe: Some(Arc::new(recipe)),
+        };
+        Ok(Made {
+            surface,
+            side,
+            finished,
+            odd: start.odd,
+        })
+    }
+
+    /// The zones of some names in the job, one after the other, in the frame at hand.
+    fn zones(&self, names: &[String]) -> Result<Zones, JobError> {
+        let mut zones = Vec::new();
+        for name in names {
+            let known = self.zones_of(name)?;
+            zones.extend(known.into_iter().map(|known| known.zone));
+        }
+        Ok(Zones::new(self.frame, zones))
+    }
+
+    /// The zones of a name in the job.
+    pub(crate) fn zones_of(&self, name: &str) -> Result<Vec<KnownZone>, JobError> {
+        self.known(&ZoneSource::Named(name.into()))
+    }
+
+    /// The zones of a source, in the frame at hand.
+    pub(crate) fn known(&self, source: &ZoneSource) -> Result<Vec<KnownZone>, JobError> {
+        let (entry, of) = match source {
+            ZoneSource::File { path, .. } => ("", path.display().to_string()),
+            ZoneSource::Named(name) => (name.as_str(), name.clone()),
+        };
+        let fault = |name: &str, error| match source {
+            ZoneSource::File { path, .. } => JobError::Zone {
+                path: path.clone(),
+                name: name.into(),
+                error,
+            },
+            ZoneSource::Named(entry) => {
+                let fault = JobError::JobZone {
+                    name: name.into(),
+                    error,
+                };
+                let plan = self.stock.job.and_then(|job| job.zones.get(entry));
+                match plan {
+                    Some(plan) => fault.in_job(&plan.spot),
+                    None => fault,
+                }
+            }
+        };
+        let read = self.stock.zones.get(source).into_iter();
+        let known = read
+            .flat_map(|read| read.known(entry))
+            .map(|(raw, origin)| {
+                let zone = Zone::new(raw.name.clone(), self.frame, raw.parts.clone());
+                Ok(KnownZone {
+                    zone: zone.map_err(|error| fault(&raw.name, error))?,
+                    origin,
+                    of: of.clone(),
+                })
+            });
+        known.collect()
+    }
+}
+
+fn counted(count: usize, word: &str) -> String {
+    match count {
+        1 => format!("1 {word}"),
+        _ => format!("{count} {word}s"),
+    }
+}

@@ -1,0 +1,425 @@
+//! Steps, done.
+
+use std::sync::Arc;
+
+use dapedon_core::{
+    Choice, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex, Zone,
+    Zones, combined, coverage, difference, each_overlap, ground_areas, run_out, volume, within,
+    zonewise,
+};
+
+use super::Making;
+use crate::error::JobError;
+use crate::input::{InputFile, ZoneSource};
+use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
+use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
+use crate::surfaces::recipe::{Change, LayerQuantity, Step};
+use crate::zones::{KnownZone, told_apart};
+
+/// Areas below a square millimetre or so are rounding.
+const NOTHING: f64 = 1e-6;
+
+impl Making<'_> {
+    /// Does a step, and says what was done.
+    pub(super) fn step(
+        &mut self,
+        step: &StepPlan,
+        surface: &Arc<Surface>,
+        bare: bool,
+    ) -> Result<(Surface, Step), JobError> {
+        let mut done = Step {
+            does: step.act.words(self.job_unit().symbol()),
+            zones: step.zones.clone(),
+            line: step.spot.line,
+            with: None,
+            notes: Vec::new(),
+            change: None,
+            layers: Vec::new(),
+            files: self.files_of(step),
+        };
+        let other = match step.act.other() {
+            Some(name) => Some(self.named(name, bare)?),
+            None => None,
+        };
+        done.with = (other.as_ref()).and_then(|other| other.side.recipe.clone());
+        let other = other.map(|other| other.surface);
+        let zones = match step.zones.is_empty() {
+            true => None,
+            false => Some(self.zones(&step.zones)?),
+        };
+        // What changes heights does so on the surface that is there; what brings another surface puts that where its
+        // zones are, beyond the own one too.
+        let brings = matches!(
+            step.act,
+            Act::Combine(..) | Act::Move(_) | Act::Platform(_) | Act::Embankment(_)
+        );
+        if let Some(zones) = zones.as_ref().filter(|_| !brings) {
+            self.on_surface(surface, zones, &mut done.notes)?;
+        }
+        let made = self.act(step, surface, other.as_deref(), zones.as_ref(), &mut done)?;
+        if let Some(zones) = zones.as_ref().filter(|_| brings) {
+            self.on_surface(&made, zones, &mut done.notes)?;
+        }
+        if self.changes {
+            done.change = self.change(surface, &made);
+        }
+        Ok((made, done))
+    }
+
+    fn act(
+        &self,
+        step: &StepPlan,
+        surface: &Surface,
+        other: Option<&Surface>,
+        zones: Option<&Zones>,
+        done: &mut Step,
+    ) -> Result<Surface, JobError> {
+        let none = Zones::new(self.frame, Vec::new());
+        // A change of heights, where the zones are or everywhere.
+        let changed = |to: Treatment| match zones {
+            Some(zones) => zonewise(surface, zones, |within| match within {
+                [] => Treatment::Keep,
+                _ => to,
+            }),
+            None => zonewise(surface, &none, |_| to),
+        };
+        let limited = |made: Surface| match zones {
+            Some(zones) => within(&made, surface, zones),
+            None => Ok(made),
+        };
+        let other = || other.ok_or(JobError::NotRead);
+        let made = match &step.act {
+            Act::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
+            Act::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
+            Act::Level(height) => changed(Treatment::Level(self.convert(*height))),
+            Act::Move(by) => limited(surface.moved(by.map(|by| self.convert(by)))),
+            Act::Combine(choice, _) => combined(surface, other()?, *choice).and_then(limited),
+            Act::Keep(inside) => zonewise(surface, zones.unwrap_or(&none), |within| {
+                match within.is_empty() == *inside {
+                    true => Treatment::Drop,
+                    false => Treatment::Keep,
+                }
+            }),
+            Act::Difference(_) => difference(other()?, surface).and_then(limited),
+            Act::Platform(plan) => {
+                let body = self.platform(plan, other().unwrap_or(surface))?;
+                self.run_out_note(&body, done);
+                combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
+            }
+            Act::Embankment(plan) => {
+                let body = self.embankment(plan, other().unwrap_or(surface), done)?;
+                self.run_out_note(&body, done);
+                combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
+            }
+            Act::BuildUp {
+                names,
+                stop_at,
+                first_holds,
+            } => {
+                let limits = zones.map_or(&[][..], Zones::zones);
+                let plan = Lowering {
+                    names,
+                    stop_at: stop_at.as_deref(),
+                    first_holds: *first_holds,
+                };
+                return self.build_up(&plan, surface, limits, done);
+            }
+        };
+        made.map_err(|error| match error {
+            dapedon_core::OverlayError::Apart => JobError::NothingLeft,
+            dapedon_core::OverlayError::Unbounded => JobError::Endless,
+            error => error.into(),
+        })
+    }
+
+    /// Lowers by build-ups, each within its zones.
+    fn build_up(
+        &self,
+        plan: &Lowering<'_>,
+        surface: &Surface,
+        limits: &[Zone],
+        done: &mut Step,
+    ) -> Result<Surface, JobError> {
+        let job = self.stock.job;
+        let build_ups: Vec<(&String, &BuildUpPlan)> = (plan.names.iter())
+            .filter_map(|name| Some((name, job?.build_ups.get(name)?)))
+            .collect();
+        // All zones in order, with the build-up each belongs to; then those that limit the step.
+        let (mut known, mut owners) = (Vec::new(), Vec::new());
+        for (index, (_, build_up)) in build_ups.iter().enumerate() {
+            for name in &build_up.zones {
+                for zone in self.zones_of(name)? {
+                    owners.push(index);
+                    known.push(zone);
+                }
+            }
+        }
+        let names: Vec<(String, String)> = (known.iter())
+            .map(|known| (known.zone.name().to_owned(), known.of.clone()))
+            .collect();
+        let names = told_apart(&names);
+        let mut zones: Vec<Zone> = known.iter().map(|known| known.zone.clone()).collect();
+        if !plan.first_holds {
+            self.no_overlap(&build_ups, &zones, &owners)?;
+        }
+        let count = zones.len();
+        self.on_surface(
+            surface,
+            &Zones::new(self.frame, zones.clone()),
+            &mut done.notes,
+        )?;
+        zones.extend(limits.iter().cloned());
+        let zones = Zones::new(self.frame, zones);
+        let depth = |owner: usize| -> f64 {
+            let layers = build_ups[owner].1.down_to(plan.stop_at);
+            layers.iter().map(|layer| layer.thickness).sum()
+        };
+        let owner = |within: &[u32]| {
+            let inside = limits.is_empty() || within.iter().any(|&zone| zone as usize >= count);
+            let first = within
+                .first()
+                .map(|&zone| zone as usize)
+                .filter(|&zone| zone < count);
+            first.filter(|_| inside).map(|zone| owners[zone])
+        };
+        let made = zonewise(surface, &zones, |within| match owner(within) {
+            Some(owner) => Treatment::Raise(-self.convert(depth(owner))),
+            None => Treatment::Keep,
+        });
+        let made = made.map_err(|error| match error {
+            dapedon_core::OverlayError::Unbounded => JobError::Endless,
+            error => error.into(),
+        })?;
+        let units = LayerUnits {
+            from: self.job_unit(),
+            factors: self
+                .stock
+                .job
+                .map_or(self.units.volume, |job| job.factor_volume),
+            told: self.units,
+        };
+        let limit = (!limits.is_empty()).then_some(count);
+        for (zone, area) in areas(surface, &zones, limit)? {
+            let (name, build_up) = build_ups[owners[zone]];
+            let covering = Covering {
+                name,
+                layers: build_up.down_to(plan.stop_at),
+            };
+            let within = (names[zone].as_str(), &known[zone].origin);
+            let layers: Vec<LayerQuantity> = quantities(&covering, within, area, &units)?;
+            done.layers.extend(layers);
+        }
+        Ok(made)
+    }
+
+    /// Zones of different build-ups do not overlap.
+    fn no_overlap(
+        &self,
+        build_ups: &[(&String, &BuildUpPlan)],
+        zones: &[Zone],
+        owners: &[usize],
+    ) -> Result<(), JobError> {
+        let different = |[one, other]: [usize; 2]| owners[one] != owners[other];
+        let mut found = None;
+        each_overlap(zones, different, |pair, area| {
+            found = Some((pair, area));
+            false
+        });
+        match found {
+            None => Ok(()),
+            Some((pair, area)) => Err(JobError::BuildUpsOverlap {
+                build_ups: pair.map(|zone| build_ups[owners[zone]].0.clone()),
+                area: self.area(area),
+            }),
+        }
+    }
+
+    /// Zones lie on the surface: a note where they do not wholly, an error where nothing of one does.
+    fn on_surface(
+        &self,
+        surface: &Surface,
+        zones: &Zones,
+        notes: &mut Vec<String>,
+    ) -> Result<(), JobError> {
+        let found = match ground_areas(surface, zones) {
+            Err(dapedon_core::OverlayError::Apart) => vec![Default::default(); zones.zones().len()],
+            found => found?,
+        };
+        for (zone, found) in zones.zones().iter().zip(found) {
+            if found.plan <= NOTHING {
+                return Err(JobError::ZoneBeyond {
+                    zone: zone.name().into(),
+                    area: self.area(zone.area()),
+                });
+            }
+            if zone.area() - found.plan > NOTHING {
+                notes.push(format!(
+                    "{} of the zone \"{}\" lie beyond the surface, of {}",
+                    self.area(zone.area() - found.plan),
+                    zone.name(),
+                    self.area(zone.area()),
+                ));
+            }
+        }
+        Ok(())
+    }
+
+    /// An area in words.
+    fn area(&self, area: f64) -> String {
+        self.units.area_in_words(area)
+    }
+
+    fn slopes(&self, slopes: Slopes) -> Slopes {
+        Slopes {
+            chord: self.convert(slopes.chord),
+            ..slopes
+        }
+    }
+
+    fn platform(&self, plan: &PlatformPlan, ground: &Surface) -> Result<RunOut, JobError> {
+        Ok(run_out(&self.top(plan)?, ground, self.slopes(plan.slopes))?)
+    }
+
+    fn top(&self, plan: &PlatformPlan) -> Result<Top, JobError> {
+        let zones = self.zones_of(&plan.outline)?;
+        let [KnownZone { zone, .. }] = &zones[..] else {
+            return Err(JobError::SeveralZones {
+                name: plan.outline.clone(),
+                count: zones.len(),
+            });
+        };
+        let at = match plan.at {
+            Some(at) => {
+                let [east, north] = at.map(|value| self.convert(value));
+                self.frame.to_local(east, north)
+            }
+            None => zone.extent().middle(),
+        };
+        let raised = self
+            .raised
+            .as_ref()
+            .filter(|(name, _)| *name == plan.outline);
+        let level = self.convert(plan.level) + raised.map_or(0.0, |(_, by)| *by);
+        let rise = plan.rise;
+        let height = |place: Place| {
+            level + rise[0] * (place.east - at.east) + rise[1] * (place.north - at.north)
+        };
+        Ok(Top::platform(self.frame, zone, height)?)
+    }
+
+    /// By how much a platform stands over the ground within its outline, at least and at most.
+    pub(crate) fn over_ground(
+        &self,
+        plan: &PlatformPlan,
+        ground: &Surface,
+    ) -> Result<[f64; 2], JobError> {
+        let top = Surface::Tin(self.top(plan)?.surface().clone());
+        let measured = volume(ground, &top, None, Tolerance::ZERO)?[0].difference;
+        Ok(measured.map_or([0.0, 0.0], |found| {
+            [found.min.difference, found.max.difference]
+        }))
+    }
+
+    fn embankment(
+        &self,
+        plan: &EmbankmentPlan,
+        ground: &Surface,
+        done: &mut Step,
+    ) -> Result<RunOut, JobError> {
+        let line = self
+            .stock
+            .lines
+            .get(&plan.line)
+            .ok_or(JobError::LineWithoutHeights)?;
+        let local = |v: &Vertex| {
+            let at = self.frame.to_local(v.east, v.north);
+            Vertex::new(at.east, at.north, v.height)
+        };
+        let corners: Vec<Vertex> = line.corners.iter().map(local).collect();
+        let length: f64 = corners
+            .windows(2)
+            .map(|pair| libm::hypot(pair[1].east - pair[0].east, pair[1].north - pair[0].north))
+            .sum();
+        done.notes.push(format!(
+            "the line is {length:.2} {} long",
+            self.frame.unit().symbol()
+        ));
+        let top = Top::crest(self.frame, &corners, self.convert(plan.width), plan.ends)?;
+        Ok(run_out(&top, ground, self.slopes(plan.slopes))?)
+    }
+
+    fn run_out_note(&self, body: &RunOut, done: &mut Step) {
+        let symbol = self.frame.unit().symbol();
+        for (reach, what) in body.reach.into_iter().zip(["cut", "fill"]) {
+            if reach > 0.0 {
+                done.notes
+                    .push(format!("slopes in {what} run out to {reach:.2} {symbol}"));
+            }
+        }
+        if body.crossing > NOTHING {
+            done.notes.push(format!(
+                "slopes in cut and in fill run over each other on {}: what is filled lies there on what was cut",
+                self.area(body.crossing)
+            ));
+        }
+    }
+
+    /// What a step changed.
+    fn change(&self, before: &Surface, after: &Surface) -> Option<Change> {
+        let measured = volume(before, after, None, Tolerance::ZERO).ok()?[0];
+        let covered = coverage(&Outline::of(before), &Outline::of(after), None)[0];
+        let area = |value: f64| match value > NOTHING {
+            true => self.units.area_of(value),
+            false => 0.0,
+        };
+        Some(Change {
+            area: area(measured.area.cut + measured.area.fill),
+            added: self.units.volume_of(measured.volume.fill),
+            removed: self.units.volume_of(measured.volume.cut),
+            gained: area(covered.surveyed_only),
+            lost: match matches!(before, Surface::Level(_)) {
+                true => 0.0,
+                false => area(covered.reference_only),
+            },
+        })
+    }
+
+    /// The files of the zones and lines that a step needs.
+    fn files_of(&self, step: &StepPlan) -> Vec<InputFile> {
+        let job = self.stock.job;
+        let mut names: Vec<&String> = step.zones.iter().collect();
+        let mut line = None;
+        match &step.act {
+            Act::Platform(plan) => names.push(&plan.outline),
+            Act::Embankment(plan) => line = self.stock.lines.get(&plan.line),
+            Act::BuildUp {
+                names: build_ups, ..
+            } => {
+                let plans = build_ups.iter().filter_map(|name| job?.build_ups.get(name));
+                names.extend(plans.flat_map(|plan| &plan.zones));
+            }
+            _ => {}
+        }
+        let zones = names.into_iter().filter_map(|name| {
+            self.stock
+                .zones
+                .get(&ZoneSource::Named(name.clone()))?
+                .file
+                .clone()
+        });
+        let mut files: Vec<InputFile> = Vec::new();
+        for file in zones.chain(line.and_then(|line| line.file.clone())) {
+            if !files.contains(&file) {
+                files.push(file);
+            }
+        }
+        files
+    }
+}
+
+/// A step that lowers by build-ups.
+struct Lowering<'l> {
+    names: &'l [String],
+    stop_at: Option<&'l str>,
+    first_holds: bool,
+}

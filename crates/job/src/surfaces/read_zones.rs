@@ -1,0 +1,112 @@
+//! Zones as they are read: from files, and those that a job draws.
+
+use dapedon_core::{LengthUnit, Place};
+use dapedon_formats::{RawZone, RawZones};
+
+use crate::error::JobError;
+use crate::input::{InputFile, Reading, load};
+use crate::job_file::{Job, Shape, ZoneShape};
+use crate::zones::ZoneOrigin;
+
+/// Zones as they were read.
+#[derive(Default)]
+pub(crate) struct ReadZones {
+    pub(crate) file: Option<InputFile>,
+    pub(crate) crs: Option<String>,
+    pub(crate) zones: Vec<RawZone>,
+    pub(crate) notes: Vec<String>,
+}
+
+impl ReadZones {
+    /// The zones, which go by the name of an entry, and where each comes from.
+    pub(crate) fn known<'z>(
+        &'z self,
+        entry: &'z str,
+    ) -> impl Iterator<Item = (&'z RawZone, ZoneOrigin)> {
+        let origin = move |zone: &RawZone| ZoneOrigin::new(self.file.as_ref(), entry, zone);
+        self.zones.iter().map(move |zone| (zone, origin(zone)))
+    }
+}
+
+/// Zones of a name in a job that were drawn, in the job's unit.
+pub(super) fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> {
+    let plan = job.zones.get(name);
+    let drawn = plan.and_then(|plan| match &plan.shape {
+        ZoneShape::Drawn(shape) => Some((plan, shape)),
+        ZoneShape::Level(_) => None,
+    });
+    let (plan, shape) = drawn.ok_or_else(|| JobError::no_such_zone(name, job))?;
+    match shape {
+        Shape::Corners(corners) => {
+            let mut ring: Vec<Place> = corners.iter().map(|&[e, n]| Place::new(e, n)).collect();
+            if ring.first() != ring.last() {
+                ring.extend(ring.first().copied());
+            }
+            let zone = RawZone {
+                name: name.into(),
+                parts: vec![vec![ring]],
+                ..RawZone::default()
+            };
+            Ok(ReadZones {
+                file: None,
+                crs: None,
+                zones: vec![zone],
+                notes: Vec::new(),
+            })
+        }
+        Shape::File {
+            path,
+            name: within,
+            named_by,
+        } => {
+            let reading = Reading {
+                named_by: named_by.clone(),
+                ..Reading::default()
+            };
+            let read = load::zones(path, within.as_deref(), &reading, job.unit, job.unit);
+            let (file, mut found) = read.map_err(|error| error.in_job(&plan.spot))?;
+            let notes = zone_notes(&file.path, &found, job.unit);
+            // One zone has the name it has in the job; several keep their own.
+            if let [zone] = &mut found.zones[..] {
+                zone.name = name.into();
+            }
+            Ok(ReadZones {
+                file: Some(file),
+                crs: found.crs,
+                zones: found.zones,
+                notes,
+            })
+        }
+    }
+}
+
+/// What was understood and left out of a file of zones.
+pub(super) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<String> {
+    let mut notes = Vec::new();
+    if let Some(unit) = found.unit.filter(|&unit| unit != to) {
+        notes.push(format!(
+            "zones of {path} converted from {} to {}",
+            unit.name(),
+            to.name()
+        ));
+    }
+    notes.extend(
+        found
+            .notes
+            .iter()
+            .map(|note| format!("zones of {path}: {note}")),
+    );
+    if found.left_out > 0 {
+        notes.push(format!(
+            "{} features of {path} that are not areas left out",
+            found.left_out
+        ));
+    }
+    if found.unnamed > 0 {
+        notes.push(format!(
+            "{} zones of {path} without a name are numbered",
+            found.unnamed
+        ));
+    }
+    notes
+}

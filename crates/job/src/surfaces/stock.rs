@@ -1,0 +1,383 @@
+//! What surfaces are made from, each file read once, all in one unit.
+
+use std::collections::btree_map::Entry;
+use std::collections::{BTreeMap, BTreeSet};
+
+use dapedon_core::{Extent, LengthUnit, Place, Vertex};
+
+use crate::error::JobError;
+use crate::input::{Loaded, Reading, Source, ZoneSource, load, loaded};
+use crate::job_file::{Act, Job, Start, StepPlan, ZoneShape};
+use crate::surfaces::lines::{self, JobLine};
+use crate::surfaces::read_zones::{ReadZones, drawn_zones, zone_notes};
+use crate::surfaces::systems::{Systems, Two, same_crs, the_one};
+
+/// What surfaces are made from.
+pub(crate) struct Stock<'j> {
+    pub(crate) job: Option<&'j Job>,
+    pub(crate) leaves: Vec<Leaf>,
+    /// The zones that steps need, and those that are measured within.
+    pub(crate) zones: BTreeMap<ZoneSource, ReadZones>,
+    /// The lines of the job that steps need.
+    pub(crate) lines: BTreeMap<String, JobLine>,
+    /// What must be known of files before figures of them are trusted.
+    warnings: Vec<String>,
+}
+
+/// Is told of each file before it is read.
+pub(crate) type Tell<'t> = &'t dyn Fn(&Source);
+
+/// A file, as it was read.
+pub(crate) struct Leaf {
+    pub(crate) source: Source,
+    pub(crate) reading: Reading,
+    /// Taken out when the surface is made.
+    pub(crate) loaded: Option<Box<Loaded>>,
+    pub(crate) unit: LengthUnit,
+    crs: Option<String>,
+    height_system: Option<String>,
+    /// That of the outlines it is cut along.
+    outline_crs: Option<String>,
+    format: String,
+    extent: Extent,
+}
+
+impl<'j> Stock<'j> {
+    /// Reads all files that some surfaces need, however far round, and tells of each before it is read.
+    pub(crate) fn gather(
+        job: Option<&'j Job>,
+        sources: &[&Source],
+        reading: &Reading,
+        tell: Tell<'_>,
+    ) -> Result<Self, JobError> {
+        let mut stock = Stock {
+            job,
+            leaves: Vec::new(),
+            zones: BTreeMap::new(),
+            lines: BTreeMap::new(),
+            warnings: Vec::new(),
+        };
+        let mut seen = BTreeSet::new();
+        for source in sources {
+            stock.add(source, reading, &mut seen, tell)?;
+        }
+        let typed = sources
+            .iter()
+            .filter(|source| !matches!(source, Source::Named(_)));
+        let own = (stock.leaves.iter())
+            .filter(|leaf| typed.clone().any(|source| **source == leaf.source));
+        let names = own.filter_map(|leaf| leaf.loaded.as_ref().map(|loaded| &loaded.surface.names));
+        load::names_are_found(reading, names)?;
+        Ok(stock)
+    }
+
+    fn add(
+        &mut self,
+        source: &Source,
+        reading: &Reading,
+        seen: &mut BTreeSet<String>,
+        tell: Tell<'_>,
+    ) -> Result<(), JobError> {
+        match source {
+            Source::Level(_) => Ok(()),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading, tell),
+            Source::Named(name) => {
+                let job = self.job;
+                let plan = job
+                    .and_then(|job| job.surfaces.get(name))
+                    .ok_or_else(|| JobError::no_such_surface(name, job))?;
+                if !seen.insert(name.clone()) {
+                    return Ok(());
+                }
+                match &plan.start {
+                    Start::File(source, own) => {
+                        let own = Reading {
+                            any_crs: reading.any_crs,
+                            memory: reading.memory,
+                            ..(**own).clone()
+                        };
+                        let read = self.leaf(source, &own, tell);
+                        read.map_err(|error| error.in_job(&plan.spot))?;
+                    }
+                    Start::Level(_) => {}
+                    Start::Surface(start) => {
+                        self.add(&Source::Named(start.clone()), reading, seen, tell)?;
+                    }
+                }
+                for step in &plan.steps {
+                    if let Some(other) = step.act.other() {
+                        self.add(&Source::Named(other.into()), reading, seen, tell)?;
+                    }
+                    self.shapes(step)?;
+                }
+                Ok(())
+            }
+        }
+    }
+
+    /// Reads the zones and lines that a step needs.
+    fn shapes(&mut self, step: &StepPlan) -> Result<(), JobError> {
+        let Some(job) = self.job else { return Ok(()) };
+        let mut zones: Vec<&String> = step.zones.iter().collect();
+        match &step.act {
+            Act::Platform(plan) => zones.push(&plan.outline),
+            Act::BuildUp { names, .. } => {
+                let plans = names.iter().filter_map(|name| job.build_ups.get(name));
+                zones.extend(plans.flat_map(|plan| &plan.zones));
+            }
+            Act::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
+                if let Some(line) = job.lines.get(&plan.line) {
+                    let read =
+                        lines::read(line, job.unit).map_err(|error| error.in_job(&line.spot))?;
+                    self.lines.insert(plan.line.clone(), read);
+                }
+            }
+            _ => {}
+        }
+        for name in zones {
+            self.drawn(job, name)?;
+        }
+        Ok(())
+    }
+
+    fn drawn(&mut self, job: &Job, name: &str) -> Result<(), JobError> {
+        if let Entry::Vacant(place) = self.zones.entry(ZoneSource::Named(name.into())) {
+            place.insert(drawn_zones(job, name)?);
+        }
+        Ok(())
+    }
+
+    /// Reads zones of the job that are measured within, where they were drawn.
+    pub(crate) fn draw(&mut self, zone: &ZoneSource) -> Result<(), JobError> {
+        let ZoneSource::Named(name) = zone else {
+            return Ok(());
+        };
+        let job = self
+            .job
+            .ok_or_else(|| JobError::no_such_surface(name, None))?;
+        match job.zones.get(name).map(|plan| &plan.shape) {
+            Some(ZoneShape::Level(_)) => Ok(()),
+            _ => self.drawn(job, name),
+        }
+    }
+
+    /// Reads files of zones that are measured within, in the unit `to`, those that say none in the survey's; and holds
+    /// all zones against the coordinate system of the surfaces.
+    pub(crate) fn read_zones(
+        &mut self,
+        zones: &[ZoneSource],
+        reading: &Reading,
+        [survey, to]: [LengthUnit; 2],
+        systems: &mut Systems,
+    ) -> Result<(), JobError> {
+        for source in zones {
+            if let ZoneSource::File { path, name } = source
+                && !self.zones.contains_key(source)
+            {
+                let (file, found) = load::zones(path, name.as_deref(), reading, survey, to)?;
+                let read = ReadZones {
+                    notes: zone_notes(&file.path, &found, to),
+                    file: Some(file),
+                    crs: found.crs,
+                    zones: found.zones,
+                };
+                self.zones.insert(source.clone(), read);
+            }
+        }
+        for (source, read) in &self.zones {
+            let path = match (source, &read.file) {
+                (_, Some(file)) => &file.path,
+                (ZoneSource::Named(name), None) => name,
+                (ZoneSource::File { .. }, None) => continue,
+            };
+            let note = same_crs(path, &read.crs, &systems.plan, reading.any_crs)?;
+            systems.warnings.extend(note);
+            if systems.plan.is_none() {
+                systems.plan = read.crs.clone();
+            }
+        }
+        Ok(())
+    }
+
+    fn leaf(&mut self, source: &Source, reading: &Reading, tell: Tell<'_>) -> Result<(), JobError> {
+        if self.find(source, reading).is_some() {
+            return Ok(());
+        }
+        tell(source);
+        let mut loaded = load::source(source, reading)?;
+        let path = &loaded.file.path;
+        let unused = reading.unit_unused(loaded.surface.unit);
+        (self.warnings).extend(unused.map(|unused| format!("{path}: {unused}")));
+        let unit = match (loaded.surface.unit, reading.unit_of_files()) {
+            (Some(unit), _) => unit,
+            (None, Some(unit)) => {
+                let note = format!("unit not in the file, taken as {}", unit.name());
+                loaded.notes.push(note);
+                unit
+            }
+            (None, None) => {
+                let path = loaded.file.path.into();
+                return Err(JobError::NoUnit { path });
+            }
+        };
+        loaded.outline = load::outline(reading, unit)?;
+        self.leaves.push(Leaf {
+            outline_crs: loaded
+                .outline
+                .as_ref()
+                .and_then(|(_, zones)| zones.crs.clone()),
+            source: source.clone(),
+            reading: reading.clone(),
+            unit,
+            crs: loaded.surface.crs.clone(),
+            height_system: loaded.surface.height_system.clone(),
+            format: loaded.file.format.clone(),
+            extent: Extent::EMPTY,
+            loaded: Some(Box::new(loaded)),
+        });
+        Ok(())
+    }
+
+    /// Which leaf a source is.
+    pub(crate) fn find(&self, source: &Source, reading: &Reading) -> Option<usize> {
+        let same = |leaf: &Leaf| {
+            let own = Reading {
+                any_crs: reading.any_crs,
+                memory: reading.memory,
+                ..leaf.reading.clone()
+            };
+            leaf.source == *source && own == *reading
+        };
+        self.leaves.iter().position(same)
+    }
+
+    /// The unit of the first file, or of the job.
+    pub(crate) fn unit(&self) -> Option<LengthUnit> {
+        let first = self.leaves.first().map(|leaf| leaf.unit);
+        first.or(self.job.map(|job| job.unit))
+    }
+
+    /// Brings all to one unit.
+    pub(crate) fn convert(&mut self, to: LengthUnit) {
+        for leaf in &mut self.leaves {
+            if let Some(loaded) = &mut leaf.loaded {
+                loaded.convert(leaf.unit, to);
+                leaf.extent = loaded::surface_extent(&loaded.surface);
+            }
+        }
+        let Some(from) = self.job.map(|job| job.unit).filter(|&from| from != to) else {
+            return;
+        };
+        let convert = |value: f64| from.convert(value, to);
+        for read in self.zones.values_mut() {
+            let places =
+                (read.zones.iter_mut()).flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
+            places.for_each(|at| *at = Place::new(convert(at.east), convert(at.north)));
+        }
+        for corner in self.lines.values_mut().flat_map(|line| &mut line.corners) {
+            *corner = Vertex::new(
+                convert(corner.east),
+                convert(corner.north),
+                convert(corner.height),
+            );
+        }
+    }
+
+    /// The one coordinate system, and the one system of heights, of all files that say one, those of lines too, and
+    /// of the job; where they say others, and that is allowed, a warning. With it go the other warnings of
+    /// files.
+    ///
+    /// # Errors
+    ///
+    /// When they say others, and that is not allowed.
+    pub(crate) fn systems(&self, any: bool) -> Result<Systems, JobError> {
+        let leaves = (self.leaves.iter()).flat_map(|leaf| leaf.crs.iter().chain(&leaf.outline_crs));
+        let lines = self.lines.values().flat_map(|line| &line.systems[0]);
+        let job = self.job.and_then(|job| job.coordinates.as_ref());
+        let mut warnings = self.warnings.clone();
+        let (plan, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
+            .map_err(|[one, other]| JobError::CrsDiffer { one, other })?;
+        let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
+        warnings.extend(
+            told.into_iter()
+                .map(|two| format!("coordinate systems {}", words(two))),
+        );
+
+        let leaves = self.leaves.iter().flat_map(|leaf| &leaf.height_system);
+        let lines = self.lines.values().flat_map(|line| &line.systems[1]);
+        let job = self.job.and_then(|job| job.height_system.as_ref());
+        let (heights, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
+            .map_err(|[one, other]| JobError::HeightSystemsDiffer { one, other })?;
+        warnings.extend(
+            told.into_iter()
+                .map(|two| format!("systems of heights {}", words(two))),
+        );
+        Ok(Systems {
+            plan,
+            heights,
+            warnings,
+        })
+    }
+
+    /// The formats of all files.
+    pub(crate) fn formats(&self) -> Vec<&str> {
+        self.leaves
+            .iter()
+            .map(|leaf| leaf.format.as_str())
+            .collect()
+    }
+
+    /// Where what a source is made from lies; everywhere where nothing bounds it.
+    pub(crate) fn span(&self, source: &Source, reading: &Reading) -> Extent {
+        let mut found = Extent::EMPTY;
+        self.reach(source, reading, &mut found, &mut BTreeSet::new());
+        if found.is_empty() {
+            Extent::EVERYWHERE
+        } else {
+            found
+        }
+    }
+
+    fn reach<'s>(
+        &'s self,
+        source: &Source,
+        reading: &Reading,
+        found: &mut Extent,
+        seen: &mut BTreeSet<&'s str>,
+    ) {
+        let plan = match source {
+            Source::Level(_) => return,
+            Source::File { .. } | Source::Files(_) => {
+                if let Some(leaf) = self.find(source, reading) {
+                    *found = found.union(&self.leaves[leaf].extent);
+                }
+                return;
+            }
+            Source::Named(name) => self.job.and_then(|job| job.surfaces.get_key_value(name)),
+        };
+        // Whatever is made of it, it reaches no farther a second time.
+        let Some((_, plan)) = plan.filter(|(name, _)| seen.insert(name)) else {
+            return;
+        };
+        match &plan.start {
+            Start::File(source, own) => self.reach(source, own, found, seen),
+            Start::Level(_) => {}
+            Start::Surface(name) => {
+                self.reach(&Source::Named(name.clone()), reading, found, seen);
+            }
+        }
+        for step in &plan.steps {
+            if let Some(other) = step.act.other() {
+                self.reach(&Source::Named(other.into()), reading, found, seen);
+            }
+            let zones = step
+                .zones
+                .iter()
+                .filter_map(|name| self.zones.get(&ZoneSource::Named(name.clone())));
+            if found.is_empty() {
+                let raw = zones.flat_map(|read| &read.zones);
+                *found = raw.fold(*found, |all, zone| all.union(&loaded::zone_extent(zone)));
+            }
+        }
+    }
+}

@@ -1,0 +1,60 @@
+//! The systems that files are in, of plan and of heights: one of each for all that is measured together.
+
+use crate::error::JobError;
+
+/// The systems that all files are in.
+#[derive(Debug, Default)]
+pub(crate) struct Systems {
+    pub(crate) plan: Option<String>,
+    pub(crate) heights: Option<String>,
+    /// What must be known of them, and of files in general.
+    pub(crate) warnings: Vec<String>,
+}
+
+/// Two names for what may be one system.
+pub(crate) type Two = [String; 2];
+
+/// The one name among some; where others are allowed, each pair of them, else the first such pair.
+pub(crate) fn the_one<'s>(
+    said: impl Iterator<Item = &'s String>,
+    any: bool,
+) -> Result<(Option<String>, Vec<Two>), Two> {
+    let (mut first, mut others): (Option<&String>, Vec<Two>) = (None, Vec::new());
+    for name in said {
+        match first {
+            None => first = Some(name),
+            Some(first) if first.eq_ignore_ascii_case(name) => {}
+            Some(first) => {
+                let two = [first.clone(), name.clone()];
+                match any {
+                    true if others.contains(&two) => {}
+                    true => others.push(two),
+                    false => return Err(two),
+                }
+            }
+        }
+    }
+    Ok((first.cloned(), others))
+}
+
+/// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
+pub(crate) fn same_crs(
+    path: &str,
+    zones: &Option<String>,
+    surfaces: &Option<String>,
+    any: bool,
+) -> Result<Option<String>, JobError> {
+    match (zones, surfaces) {
+        (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
+            true => Ok(Some(format!(
+                "zones of {path} in {zones} taken as being in {surfaces}"
+            ))),
+            false => Err(JobError::ZonesCrsDiffer {
+                path: path.into(),
+                zones: zones.clone(),
+                surfaces: surfaces.clone(),
+            }),
+        },
+        _ => Ok(None),
+    }
+}
