@@ -16,6 +16,7 @@ use crate::args::BalanceArgs;
 use crate::fault::Fault;
 use crate::names;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 use crate::table::worded;
 
 /// How many of the tried shifts are shown, about; all of them are in the object that is printed.
@@ -49,7 +50,8 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         },
         ..names::context_of(job.as_ref(), &args.reading)?
     };
-    let balanced = balance(&context, &request(args, job.as_ref())?)?;
+    let request = request(args, job.as_ref())?;
+    let balanced = telling(|tell| balance(&Context { tell, ..context }, &request))?;
     let (length, volume) = symbols(args, job.as_ref(), &balanced);
     let mut files = Outputs::default();
     if let Some(path) = &args.csv {

@@ -6,8 +6,8 @@ use std::path::{Path, PathBuf};
 
 use dapedon_formats::RawZone;
 use dapedon_job::{
-    AreasRequest, AreasSource, Capacity, CapacityRequest, Job, Source, ZoneSource, capacity,
-    capacity_of_areas,
+    AreasRequest, AreasSource, Capacity, CapacityRequest, Context, Job, Source, ZoneSource,
+    capacity, capacity_of_areas,
 };
 use dapedon_report::{capacity_csv, capacity_curve};
 
@@ -17,6 +17,7 @@ use crate::fault::Fault;
 use crate::names;
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 
 pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
     let surfaces: Vec<&Source> = args.surface.iter().collect();
@@ -103,5 +104,7 @@ fn measured(args: &CapacityArgs, job: Option<&Job>) -> Result<(Capacity, Vec<Raw
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
     };
-    Ok(capacity(&context, &request)?)
+    Ok(telling(|tell| {
+        capacity(&Context { tell, ..context }, &request)
+    })?)
 }

@@ -13,6 +13,7 @@ mod names;
 mod outlines;
 mod output;
 mod pile;
+mod progress;
 mod recipe;
 mod safe;
 mod surface;

@@ -4,19 +4,18 @@ mod how;
 
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
-use std::time::Duration;
 
 use anstyle::{AnsiColor, Style};
-use dapedon_job::{Bill, BillItem, Context, Doing, JOB_FILE, Job, Reading, bill};
+use dapedon_job::{Bill, BillItem, Context, JOB_FILE, Job, Reading, bill};
 use dapedon_report::number::{grouped, money};
 use dapedon_report::words::{self, Told};
 use dapedon_report::{BillDocument, bill_csv};
-use indicatif::{ProgressBar, ProgressStyle};
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
 use crate::fault::Fault;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 use crate::table::{Line, lined, wrapped};
 
 /// Descriptions are broken at this many characters.
@@ -40,20 +39,17 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
     let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &inputs)?;
 
-    let progress = Progress::new();
-    let tell = |doing: Doing<'_>| progress.tell(doing);
-    let context = Context {
-        job: Some(&job),
-        reading: Reading {
-            any_crs: args.any_crs,
-            ..Reading::default()
-        },
-        tell: &tell,
-        ..Context::default()
-    };
-    let measured = bill(&context, &args.codes);
-    progress.end();
-    let (bill, sheets) = measured?;
+    let (bill, sheets) = telling(|tell| {
+        let context = Context {
+            reading: Reading {
+                any_crs: args.any_crs,
+                ..Reading::default()
+            },
+            tell,
+            ..Context::of(&job)
+        };
+        bill(&context, &args.codes)
+    })?;
 
     let mut files = Outputs::default();
     if let Some(path) = &args.csv {
@@ -74,38 +70,6 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         true => Outcome::Finding,
         false => Outcome::Done,
     })
-}
-
-/// What is done at the moment, on a terminal only.
-struct Progress(ProgressBar);
-
-impl Progress {
-    fn new() -> Self {
-        let bar = ProgressBar::new_spinner();
-        // The template is our own, and valid.
-        if let Ok(style) = ProgressStyle::with_template("{spinner} {msg}") {
-            bar.set_style(style);
-        }
-        bar.enable_steady_tick(Duration::from_millis(120));
-        Progress(bar)
-    }
-
-    fn tell(&self, doing: Doing<'_>) {
-        self.0.set_message(match doing {
-            Doing::Reading(source) => format!("reading {source}"),
-            Doing::Making(source) => format!("making {source}"),
-            Doing::Measuring {
-                reference,
-                surveyed,
-                number,
-                of,
-            } => format!("overlay {number} of {of}: {reference} to {surveyed}"),
-        });
-    }
-
-    fn end(&self) {
-        self.0.finish_and_clear();
-    }
 }
 
 /// The bill as it is read on a terminal, or aloud.

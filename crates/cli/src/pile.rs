@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 
 use dapedon_formats::RawZone;
 use dapedon_job::{
-    BaseSource, Job, PileRequest, Piles, Scene, Source, ZoneMeasurement, ZoneSource, pile,
+    BaseSource, Context, Job, PileRequest, Piles, Scene, Source, ZoneMeasurement, ZoneSource, pile,
 };
 use dapedon_report::{MapWords, PileDocument, pile_csv, worded_map};
 
@@ -15,6 +15,7 @@ use crate::fault::Fault;
 use crate::names;
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 
 pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let bases = args.bases.iter().filter_map(|base| match base {
@@ -44,7 +45,8 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     Outputs::check(&outputs, &named)?;
 
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
-    let (found, scene, raw) = pile(&context, &request(args, job.as_ref())?)?;
+    let request = request(args, job.as_ref())?;
+    let (found, scene, raw) = telling(|tell| pile(&Context { tell, ..context }, &request))?;
     let files = staged(args, outlines.as_ref(), &found, &scene, &raw)?;
     print_result(files, args.json, &found, &outputs, |out| {
         write!(out, "{}", spoken::spoken(&found, args.compare_bases))

@@ -15,6 +15,7 @@ use crate::fault::Fault;
 use crate::inspect::marks;
 use crate::names;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 use crate::recipe::{Told, layers, tree};
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
@@ -42,7 +43,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         },
         ..names::context_of(job.as_ref(), &args.reading)?
     };
-    let (built, surface) = build(&context, &source)?;
+    let (built, surface) = telling(|tell| build(&Context { tell, ..context }, &source))?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),

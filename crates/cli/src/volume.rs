@@ -6,9 +6,10 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
-use dapedon_job::WithoutBuildUp;
+
 use dapedon_job::{
-    Job, Measurement, Request, Scene, Side, Source, ZoneMeasurement, ZoneSource, measure,
+    Context, Job, Measurement, Request, Scene, Side, Source, WithoutBuildUp, ZoneMeasurement,
+    ZoneSource, measure,
 };
 use dapedon_report::number::grouped;
 use dapedon_report::{Document, map, volume_csv, words};
@@ -17,6 +18,7 @@ use crate::args::VolumeArgs;
 use crate::fault::Fault;
 use crate::names;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 use crate::recipe::{Told, layers};
 use crate::table::table;
 
@@ -43,7 +45,8 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
     Outputs::check(&outputs, &named)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
-    let (measurement, scene) = measure(&context, &request(args, job.as_ref())?)?;
+    let request = request(args, job.as_ref())?;
+    let (measurement, scene) = telling(|tell| measure(&Context { tell, ..context }, &request))?;
     let files = staged(args, &measurement, &scene)?;
     print_result(files, args.json, &measurement, &outputs, |out| {
         write!(out, "{}", spoken(&measurement, &scene))

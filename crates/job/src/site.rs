@@ -79,8 +79,7 @@ impl<'j> Site<'j> {
         };
         let mut making = Making::new(stock, frame, context.report_units(unit));
         making.warnings.append(&mut systems.warnings);
-        let unused = reading.clouds_unused(&making.stock.formats());
-        making.warnings.extend(unused);
+        (making.warnings).extend(reading.clouds_unused(&making.stock.formats()));
         level_zones::made(&mut making, zones)?;
         Ok(Site {
             making,

@@ -1,5 +1,7 @@
 //! A surface of a file, or what can be made one.
 
+use std::sync::Arc;
+
 use dapedon_core::{
     AreaUnit, Frame, Grid, LengthUnit, LineKind, Outline, Patches, Surface, Tin, empty_areas,
     patches,
@@ -196,7 +198,7 @@ pub(super) fn found(
     }
     let frame = Frame::around(unit.unwrap_or(LengthUnit::Metre), extent);
     let path = loaded.file.path.clone();
-    let made = match ground::made(loaded, frame, reading) {
+    let (made, own) = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
         Err(
             error @ (JobError::Points { .. }
@@ -210,14 +212,14 @@ pub(super) fn found(
         Err(error) => return Err(error),
     };
     let about_file = format!("{path}: ");
-    warnings.extend(made.warnings.iter().map(|warning| {
+    warnings.extend(own.iter().map(|warning| {
         let warning = warning.strip_prefix(&about_file).unwrap_or(warning);
         format!("{place}{warning}")
     }));
     let outline = Outline::of(&made.surface);
     found.facets = made.surface.facets();
     found.area = outline.area();
-    found.notes = made.notes;
+    found.notes = made.side.notes;
     found.odd_points = made.odd;
     if let Some(overlap) = outline.overlap() {
         let at = frame.to_grid(overlap.at);
@@ -227,16 +229,21 @@ pub(super) fn found(
             overlap.area, at.east, at.north
         ));
     }
-    if let Surface::Grid(grid) = &made.surface {
+    if let Surface::Grid(grid) = &*made.surface {
         // Told as figures here.
-        let note = ground::cells_note(grid.size(), grid.step(), made.points);
+        let note = ground::cells_note(
+            grid.size(),
+            grid.step(),
+            made.side.points.unwrap_or_default(),
+        );
         found.notes.retain(|known| *known != note);
         found.cells = Some(CellsFound::of(grid));
     }
-    let Surface::Tin(tin) = &made.surface else {
-        return Ok((found, Some(made.surface)));
+    let surface = Arc::unwrap_or_clone(made.surface);
+    let Surface::Tin(tin) = &surface else {
+        return Ok((found, Some(surface)));
     };
-    let lie = made.patches.unwrap_or_else(|| patches(tin));
+    let lie = made.patches.unwrap_or_else(|| Arc::new(patches(tin)));
     edges(&mut found, tin, &lie);
     if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
         warnings.push(format!(
@@ -245,7 +252,7 @@ pub(super) fn found(
             lie.bridges
         ));
     }
-    Ok((found, Some(made.surface)))
+    Ok((found, Some(surface)))
 }
 
 /// How far points stand apart, and how they lie.

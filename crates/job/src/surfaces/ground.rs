@@ -3,72 +3,25 @@
 mod points;
 
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
-use dapedon_core::{
-    Frame, Grid, LineKind, Patches, PickUp, Place, Surface, Tidied, Tin, Zone, mask,
-};
+use dapedon_core::{Frame, Grid, LineKind, PickUp, Place, Surface, Tidied, Tin, Zone, mask};
 use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::error::JobError;
 use crate::input::{
     InputFile, Loaded, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
 };
+use crate::surfaces::made::Made;
+use crate::surfaces::side::Side;
 use crate::surfaces::systems::same_crs;
 
-/// A surface, and what was done and found on the way to it.
-pub(crate) struct Ground {
-    pub(crate) surface: Surface,
-    pub(crate) file: InputFile,
-    pub(crate) name: String,
-    /// The day the file says it is from.
-    pub(crate) dated: Option<String>,
-    /// Points of the file that went into it.
-    pub(crate) points: usize,
-    /// True when the file holds the facets.
-    pub(crate) handed_over: bool,
-    /// What was understood, converted, merged or left out.
-    pub(crate) notes: Vec<String>,
-    /// What must be known before a figure is trusted.
-    pub(crate) warnings: Vec<String>,
-    /// Of a surface made from points: how they lie.
-    pub(crate) patches: Option<Patches>,
-    /// Points whose height is odd, in the surface or dropped from it.
-    pub(crate) odd: Vec<OddFound>,
-}
-
-/// A point whose height is odd, in grid coordinates.
-#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize)]
-pub struct OddFound {
-    /// Easting.
-    pub east: f64,
-    /// Northing.
-    pub north: f64,
-    /// Its height.
-    pub height: f64,
-    /// How far it stands above its neighbours; below them where negative.
-    pub amount: f64,
-}
-
-impl Ground {
-    /// A surface that the file holds as it is.
-    fn handed_over(surface: Surface, file: InputFile, points: usize) -> Self {
-        Ground {
-            surface,
-            file,
-            name: String::new(),
-            dated: None,
-            points,
-            handed_over: true,
-            notes: Vec::new(),
-            warnings: Vec::new(),
-            patches: None,
-            odd: Vec::new(),
-        }
-    }
-}
-
-/// Makes the surface.
-pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Ground, JobError> {
+/// Makes the surface, and says what must be known before a figure of it is trusted.
+pub(crate) fn made(
+    loaded: Loaded,
+    frame: Frame,
+    reading: &Reading,
+) -> Result<(Made, Vec<String>), JobError> {
     let Loaded {
         file,
         mut surface,
@@ -106,73 +59,103 @@ pub(crate) fn made(loaded: Loaded, frame: Frame, reading: &Reading) -> Result<Gr
     {
         return Err(JobError::Degrees { path });
     }
-    let mut ground = match (surface.grid.take(), surface.facets.take()) {
-        (Some(grid), _) => from_grid(grid, file, frame, notes)?,
+    let mut said = Said { notes, warnings };
+    let (mut made, points) = match (surface.grid.take(), surface.facets.take()) {
+        (Some(grid), _) => from_grid(grid, &file, frame, &mut said)?,
         (None, Some(facets)) => {
             let tin = Tin::from_facets(frame, surface.vertices, facets);
             let tin = tin.map_err(|error| JobError::Facets {
                 path: path.clone(),
                 error,
             })?;
-            let mut ground = Ground::handed_over(Surface::Tin(tin), file, points);
-            (ground.name, ground.notes, ground.warnings) = (surface.name, notes, warnings);
-            ground
+            (Made::of(Surface::Tin(tin)), points)
         }
         (None, None) => {
             let pick_up = PickUp {
                 points: surface.vertices,
                 lines: std::mem::take(&mut surface.lines),
             };
-            let mut ground = points::from_points(pick_up, file, frame, reading, notes, warnings)?;
-            ground.name = surface.name;
-            ground
+            let made = points::from_points(pick_up, &path, frame, reading, &mut said)?;
+            (made, points)
         }
     };
-    let tidied = match &ground.surface {
+    let Said { notes, warnings } = said;
+    made.side = Side {
+        kind: kind(&made, &file.format, &surface.name),
+        file: Some(file),
+        dated: surface.date,
+        points: Some(points),
+        notes,
+        ..Side::default()
+    };
+    let ground = &mut made;
+    let tidied = match &*ground.surface {
         Surface::Tin(tin) => tin.tidied(),
         Surface::Grid(_) | Surface::Level(_) => Tidied::default(),
     };
     if tidied.thin > 0 && ground.handed_over {
-        (ground.notes).push(format!(
+        (ground.side.notes).push(format!(
             "{} facets without a plan area dropped",
             tidied.thin
         ));
     }
     if tidied.reversed > 0 {
-        (ground.notes).push(format!(
+        (ground.side.notes).push(format!(
             "{} facets that turned clockwise turned round",
             tidied.reversed
         ));
     }
     if ground.handed_over && !surface.lines.is_empty() {
         let lines = surface.lines.len();
-        (ground.notes).push(format!("lines beside the facets not used: {lines}"));
+        (ground.side.notes).push(format!("lines beside the facets not used: {lines}"));
     }
     if ground.handed_over && reading.shapes_points() {
-        let kept = match ground.file.format == Format::Las.name() {
+        let is_cloud =
+            (ground.side.file.as_ref()).is_some_and(|file| file.format == Format::Las.name());
+        let kept = match is_cloud {
             true => "kept as a grid, points with --triangulate",
             false => "kept as handed over",
         };
-        ground.notes.push(format!(
+        ground.side.notes.push(format!(
             "{kept}: --max-edge, --drop-odd, --same-place and --outline are for points"
         ));
     }
-    ground.dated = surface.date;
-    cut(&mut ground, &surface.outlines, &path)?;
+    cut(ground, &surface.outlines, &path)?;
     if let Some((file, zones)) = outline.filter(|_| !ground.handed_over) {
-        let path = PathBuf::from(&file.path);
-        (ground.notes).extend(same_crs(
+        let outline = PathBuf::from(&file.path);
+        (ground.side.notes).extend(same_crs(
             &file.path,
             &zones.crs,
             &surface.crs,
             reading.any_crs,
         )?);
         let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
-        keep(&mut ground, rings.collect(), &path)?;
-        (ground.notes).push(format!("cut along the outlines of {}", path.display()));
-        ground.file.with.push(file);
+        keep(ground, rings.collect(), &path, &outline)?;
+        (ground.side.notes).push(format!("cut along the outlines of {}", outline.display()));
+        if let Some(own) = &mut ground.side.file {
+            own.with.push(file);
+        }
     }
-    Ok(ground)
+    made.side.facets = Some(made.surface.facets());
+    Ok((made, warnings))
+}
+
+/// What is said of a surface on the way to it: what was understood, converted, merged or left out; and what must be
+/// known before a figure is trusted.
+struct Said {
+    notes: Vec<String>,
+    warnings: Vec<String>,
+}
+
+/// What it is, in words.
+fn kind(made: &Made, format: &str, name: &str) -> String {
+    match (made.handed_over, name) {
+        (true, "") if matches!(*made.surface, Surface::Grid(_)) => format.into(),
+        (true, "") => format!("{format} facets"),
+        (true, name) => format!("{format} surface \"{name}\""),
+        (false, "") => format!("points, {format}"),
+        (false, name) => format!("points of \"{name}\", {format}"),
+    }
 }
 
 /// What cells a grid has, in words.
@@ -190,12 +173,12 @@ pub(crate) fn cells_note(size: [usize; 2], step: [f64; 2], points: usize) -> Str
 /// A terrain grid, as handed over.
 fn from_grid(
     raw: RawGrid,
-    file: InputFile,
+    file: &InputFile,
     frame: Frame,
-    mut notes: Vec<String>,
-) -> Result<Ground, JobError> {
+    said: &mut Said,
+) -> Result<(Made, usize), JobError> {
     let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
-    notes.push(cells_note(raw.size, raw.step, points));
+    said.notes.push(cells_note(raw.size, raw.step, points));
     let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
     let grid = grid.map_err(|error| {
         let path = PathBuf::from(&file.path);
@@ -204,13 +187,11 @@ fn from_grid(
             false => JobError::Grid { path, error },
         }
     })?;
-    let mut ground = Ground::handed_over(Surface::Grid(grid), file, points);
-    ground.notes = notes;
-    Ok(ground)
+    Ok((Made::of(Surface::Grid(grid)), points))
 }
 
 /// Cuts a surface along outlines that carry no heights.
-fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(), JobError> {
+fn cut(ground: &mut Made, outlines: &[FlatOutline], path: &Path) -> Result<(), JobError> {
     if outlines.is_empty() {
         return Ok(());
     }
@@ -237,25 +218,31 @@ fn cut(ground: &mut Ground, outlines: &[FlatOutline], path: &Path) -> Result<(),
     // Which part a hole lies in does not matter: a part is only told from holes by its turning.
     parts[0].extend(of(LineKind::Hole));
     parts.extend(of(LineKind::Island).map(|ring| vec![ring]));
-    keep(ground, parts, path)?;
-    (ground.notes).push(format!(
+    keep(ground, parts, path, path)?;
+    (ground.side.notes).push(format!(
         "cut along {} outlines without heights",
         outlines.len()
     ));
     Ok(())
 }
 
-fn keep(ground: &mut Ground, parts: Vec<Vec<Vec<Place>>>, path: &Path) -> Result<(), JobError> {
+/// Keeps what lies within some parts of an outline, which stands in a file of its own or in the surface's.
+fn keep(
+    ground: &mut Made,
+    parts: Vec<Vec<Vec<Place>>>,
+    path: &Path,
+    outline: &Path,
+) -> Result<(), JobError> {
     let zone = Zone::new("outline", ground.surface.frame(), parts);
     let zone = zone.map_err(|error| JobError::Zone {
-        path: path.into(),
+        path: outline.into(),
         name: "outline".into(),
         error,
     })?;
     let kept = mask(&ground.surface, &zone).map_err(|_| JobError::NothingWithin {
-        path: PathBuf::from(&ground.file.path),
-        outline: path.into(),
+        path: path.into(),
+        outline: outline.into(),
     })?;
-    ground.surface = Surface::Tin(kept);
+    ground.surface = Arc::new(Surface::Tin(kept));
     Ok(())
 }

@@ -10,7 +10,8 @@ use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
 use crate::error::JobError;
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::{Act, Start, SurfacePlan};
-use crate::surfaces::ground::{self, OddFound};
+use crate::surfaces::ground;
+use crate::surfaces::made::Made;
 use crate::surfaces::recipe::{Origin, Recipe};
 use crate::surfaces::side::Side;
 use crate::surfaces::stock::Stock;
@@ -30,16 +31,6 @@ pub(crate) struct Making<'j> {
     named: HashMap<(String, bool), Made>,
     /// What must be known before a figure is trusted.
     pub(crate) warnings: Vec<String>,
-}
-
-/// A surface that was made.
-#[derive(Clone)]
-pub(crate) struct Made {
-    pub(crate) surface: Arc<Surface>,
-    pub(crate) side: Side,
-    /// The finished surface that it is, where no build-up was taken off.
-    finished: Option<String>,
-    pub(crate) odd: Vec<OddFound>,
 }
 
 impl<'j> Making<'j> {
@@ -103,14 +94,12 @@ impl<'j> Making<'j> {
 
     fn level(&self, source: String, height: f64) -> Made {
         Made {
-            surface: Arc::new(Surface::Level(Level::new(self.frame, height))),
             side: Side {
                 source,
                 kind: format!("level at {height} {}", self.frame.unit().symbol()),
                 ..Side::default()
             },
-            finished: None,
-            odd: Vec::new(),
+            ..Made::of(Surface::Level(Level::new(self.frame, height)))
         }
     }
 
@@ -121,30 +110,9 @@ impl<'j> Making<'j> {
         }
         let leaf = &mut self.stock.leaves[index];
         let loaded = leaf.loaded.take().ok_or(JobError::NotRead)?;
-        let made = ground::made(*loaded, self.frame, &leaf.reading)?;
-        self.warnings.extend(made.warnings);
-        let kind = match (made.handed_over, made.name.as_str()) {
-            (true, "") if matches!(made.surface, Surface::Grid(_)) => made.file.format.clone(),
-            (true, "") => format!("{} facets", made.file.format),
-            (true, name) => format!("{} surface \"{name}\"", made.file.format),
-            (false, "") => format!("points, {}", made.file.format),
-            (false, name) => format!("points of \"{name}\", {}", made.file.format),
-        };
-        let made = Made {
-            side: Side {
-                source: source.to_string(),
-                kind,
-                file: Some(made.file),
-                dated: made.dated,
-                points: Some(made.points),
-                facets: Some(made.surface.facets()),
-                notes: made.notes,
-                recipe: None,
-            },
-            surface: Arc::new(made.surface),
-            finished: None,
-            odd: made.odd,
-        };
+        let (mut made, warnings) = ground::made(*loaded, self.frame, &leaf.reading)?;
+        self.warnings.extend(warnings);
+        made.side.source = source.to_string();
         self.leaves.insert(index, made.clone());
         Ok(made)
     }
@@ -234,7 +202,7 @@ impl<'j> Making<'j> {
             surface,
             side,
             finished,
-            odd: start.odd,
+            ..start
         })
     }
 

@@ -34,12 +34,6 @@ pub(crate) struct Leaf {
     /// Taken out when the surface is made.
     pub(crate) loaded: Option<Box<Loaded>>,
     pub(crate) unit: LengthUnit,
-    crs: Option<String>,
-    height_system: Option<String>,
-    /// That of the outlines it is cut along.
-    outline_crs: Option<String>,
-    format: String,
-    extent: Extent,
 }
 
 impl<'j> Stock<'j> {
@@ -222,17 +216,9 @@ impl<'j> Stock<'j> {
         };
         loaded.outline = load::outline(reading, unit)?;
         self.leaves.push(Leaf {
-            outline_crs: loaded
-                .outline
-                .as_ref()
-                .and_then(|(_, zones)| zones.crs.clone()),
             source: source.clone(),
             reading: reading.clone(),
             unit,
-            crs: loaded.surface.crs.clone(),
-            height_system: loaded.surface.height_system.clone(),
-            format: loaded.file.format.clone(),
-            extent: Extent::EMPTY,
             loaded: Some(Box::new(loaded)),
         });
         Ok(())
@@ -262,7 +248,6 @@ impl<'j> Stock<'j> {
         for leaf in &mut self.leaves {
             if let Some(loaded) = &mut leaf.loaded {
                 loaded.convert(leaf.unit, to);
-                leaf.extent = loaded::surface_extent(&loaded.surface);
             }
         }
         let Some(from) = self.job.map(|job| job.unit).filter(|&from| from != to) else {
@@ -291,7 +276,11 @@ impl<'j> Stock<'j> {
     ///
     /// When they say others, and that is not allowed.
     pub(crate) fn systems(&self, any: bool) -> Result<Systems, JobError> {
-        let leaves = (self.leaves.iter()).flat_map(|leaf| leaf.crs.iter().chain(&leaf.outline_crs));
+        let leaves = self.loaded().flat_map(|loaded| {
+            let outline = loaded.outline.as_ref();
+            let of_outline = outline.and_then(|(_, zones)| zones.crs.as_ref());
+            loaded.surface.crs.iter().chain(of_outline)
+        });
         let lines = self.lines.values().flat_map(|line| &line.systems[0]);
         let job = self.job.and_then(|job| job.coordinates.as_ref());
         let mut warnings = self.warnings.clone();
@@ -303,7 +292,7 @@ impl<'j> Stock<'j> {
                 .map(|two| format!("coordinate systems {}", words(two))),
         );
 
-        let leaves = self.leaves.iter().flat_map(|leaf| &leaf.height_system);
+        let leaves = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
         let lines = self.lines.values().flat_map(|line| &line.systems[1]);
         let job = self.job.and_then(|job| job.height_system.as_ref());
         let (heights, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
@@ -319,11 +308,15 @@ impl<'j> Stock<'j> {
         })
     }
 
+    /// What was read and is no surface yet.
+    fn loaded(&self) -> impl Iterator<Item = &Loaded> {
+        self.leaves.iter().filter_map(|leaf| leaf.loaded.as_deref())
+    }
+
     /// The formats of all files.
     pub(crate) fn formats(&self) -> Vec<&str> {
-        self.leaves
-            .iter()
-            .map(|leaf| leaf.format.as_str())
+        self.loaded()
+            .map(|loaded| loaded.file.format.as_str())
             .collect()
     }
 
@@ -348,8 +341,9 @@ impl<'j> Stock<'j> {
         let plan = match source {
             Source::Level(_) => return,
             Source::File { .. } | Source::Files(_) => {
-                if let Some(leaf) = self.find(source, reading) {
-                    *found = found.union(&self.leaves[leaf].extent);
+                let leaf = self.find(source, reading).map(|leaf| &self.leaves[leaf]);
+                if let Some(loaded) = leaf.and_then(|leaf| leaf.loaded.as_ref()) {
+                    *found = found.union(&loaded::surface_extent(&loaded.surface));
                 }
                 return;
             }

@@ -11,7 +11,7 @@ use toml::Spanned;
 use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
 use super::{Sheet, length_unit, steps};
-use crate::input::{CloudRules, Memory, Reading, Source, Thin};
+use crate::input::{ClassesError, CloudRules, Memory, Reading, Source, Thin};
 
 /// Checks all surfaces.
 pub(super) fn surfaces(
@@ -151,12 +151,9 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
     };
     let classes = match &entry.class {
         None => Default::default(),
-        Some(class) => class
-            .get_ref()
-            .parse()
-            .map_err(|error: crate::ClassesError| {
-                sheet.fault(class.span(), error.to_string(), "mend it")
-            })?,
+        Some(class) => class.get_ref().parse().map_err(|error: ClassesError| {
+            sheet.fault(class.span(), error.to_string(), "mend it")
+        })?,
     };
     Ok(Reading {
         columns,

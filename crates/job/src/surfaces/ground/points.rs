@@ -2,25 +2,27 @@
 
 use std::collections::HashSet;
 use std::path::Path;
+use std::sync::Arc;
 
 use dapedon_core::{
     Frame, LineKind, OddPoint, PickUp, Place, Surface, Tin, Triangulated, Vertex, odd_points,
     patches, triangulate,
 };
 
-use super::{Ground, OddFound};
+use super::Said;
 use crate::error::JobError;
-use crate::input::{InputFile, Reading, drop_points, loaded, looks_like_degrees};
+use crate::input::{Reading, drop_points, loaded, looks_like_degrees};
+use crate::surfaces::made::{Made, OddFound};
 
 pub(super) fn from_points(
     pick_up: PickUp,
-    file: InputFile,
+    path: &Path,
     frame: Frame,
     reading: &Reading,
-    mut notes: Vec<String>,
-    mut warnings: Vec<String>,
-) -> Result<Ground, JobError> {
-    let path = Path::new(&file.path);
+    said: &mut Said,
+) -> Result<Made, JobError> {
+    let Said { notes, warnings } = said;
+    let file = path.display();
     let fault = |error| JobError::Points {
         path: path.into(),
         error,
@@ -28,7 +30,6 @@ pub(super) fn from_points(
     if looks_like_degrees(&loaded::extent(&pick_up.points), pick_up.points.len()) {
         return Err(JobError::Degrees { path: path.into() });
     }
-    let points = pick_up.points.len();
     let mut pick_up = pick_up;
     let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     let odd = odd_points(&made.tin);
@@ -50,7 +51,7 @@ pub(super) fn from_points(
         warnings.push(format!(
             "{}: {count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}; \
              --drop-odd leaves such points out",
-            file.path, first.amount, first.east, first.north
+            file, first.amount, first.east, first.north
         ));
     }
     let patches = patches(&made.tin);
@@ -58,7 +59,7 @@ pub(super) fn from_points(
         warnings.push(format!(
             "{}: the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them; \
              --max-edge {edge} parts them",
-            file.path,
+            file,
             patches.patches.len(),
             patches.gap.unwrap_or_default(),
             patches.bridges,
@@ -66,18 +67,12 @@ pub(super) fn from_points(
             dapedon_core::AreaUnit::usual(frame.unit()).symbol()
         ));
     }
-    say(&made, &pick_up, reading, &mut notes, &mut warnings, path);
-    Ok(Ground {
-        surface: Surface::Tin(made.tin),
-        name: String::new(),
-        dated: None,
-        points,
+    say(&made, &pick_up, reading, notes, warnings, path);
+    Ok(Made {
         handed_over: false,
-        notes,
-        warnings,
-        patches: Some(patches),
+        patches: Some(Arc::new(patches)),
         odd: found,
-        file,
+        ..Made::of(Surface::Tin(made.tin))
     })
 }
 

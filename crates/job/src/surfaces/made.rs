@@ -1,0 +1,49 @@
+//! A surface that is measured.
+
+use std::sync::Arc;
+
+use dapedon_core::{Patches, Surface};
+
+use crate::surfaces::side::Side;
+
+/// A surface that is measured: what it is, where it came from, and what was found on the way to it.
+#[derive(Clone)]
+pub(crate) struct Made {
+    pub(crate) surface: Arc<Surface>,
+    pub(crate) side: Side,
+    /// True where a file holds it as it is, and it was not made from points.
+    pub(crate) handed_over: bool,
+    /// The finished surface that it is, where no build-up was taken off.
+    pub(crate) finished: Option<String>,
+    /// Of one made from points: how they lie.
+    pub(crate) patches: Option<Arc<Patches>>,
+    /// Points whose height is odd, in the surface or dropped from it.
+    pub(crate) odd: Vec<OddFound>,
+}
+
+/// A point whose height is odd, in grid coordinates.
+#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize)]
+pub struct OddFound {
+    /// Easting.
+    pub east: f64,
+    /// Northing.
+    pub north: f64,
+    /// Its height.
+    pub height: f64,
+    /// How far it stands above its neighbours; below them where negative.
+    pub amount: f64,
+}
+
+impl Made {
+    /// A surface of which nothing else is known.
+    pub(crate) fn of(surface: Surface) -> Self {
+        Made {
+            surface: Arc::new(surface),
+            side: Side::default(),
+            handed_over: true,
+            finished: None,
+            patches: None,
+            odd: Vec::new(),
+        }
+    }
+}
