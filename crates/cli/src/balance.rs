@@ -4,9 +4,9 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 use anstyle::Style;
-use dapedon_core::{LengthUnit, VolumeUnit};
 use dapedon_job::{
-    BalanceRequest, Balanced, Context, Job, Source, TriedShift, UnitsAsked, ZoneSource, balance,
+    BalanceRequest, Balanced, Context, Job, ReportUnits, Source, TriedShift, UnitsAsked,
+    ZoneSource, balance,
 };
 use dapedon_report::number::grouped;
 use dapedon_report::{balance_csv, balance_curve};
@@ -52,7 +52,13 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     };
     let request = request(args, job.as_ref())?;
     let balanced = telling(|tell| balance(&Context { tell, ..context }, &request))?;
-    let (length, volume) = symbols(args, job.as_ref(), &balanced);
+    let ReportUnits {
+        length,
+        volume,
+        decimals,
+        ..
+    } = balanced.units;
+    let (length, volume) = (length.symbol(), volume.symbol());
     let mut files = Outputs::default();
     if let Some(path) = &args.csv {
         let text = balance_csv(&balanced).map_err(|source| Fault::Write {
@@ -69,7 +75,6 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         true => Outcome::Done,
         false => Outcome::Finding,
     };
-    let decimals = job.as_ref().and_then(|job| job.decimals).unwrap_or(1);
     print_result(files, args.json, &balanced, &outputs, |out| {
         write!(out, "{}", spoken(&balanced, length, volume, decimals))
     })?;
@@ -88,24 +93,6 @@ fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Faul
         range: args.between.map(|between| between.0),
         amount: args.amount,
     })
-}
-
-/// The symbols of the units that figures are in.
-fn symbols(
-    args: &BalanceArgs,
-    job: Option<&Job>,
-    balanced: &Balanced,
-) -> (&'static str, &'static str) {
-    let unit = LengthUnit::ALL
-        .into_iter()
-        .find(|unit| unit.code() == balanced.units.length);
-    let unit = unit.unwrap_or(LengthUnit::Metre);
-    let said = args
-        .volume_unit
-        .map(|unit| unit.on())
-        .or(job.and_then(|job| job.volume_unit));
-    let volume = said.map_or(VolumeUnit::usual(unit), |of| of(unit));
-    (unit.symbol(), volume.symbol())
 }
 
 /// The balance as it is read on a terminal, or aloud.

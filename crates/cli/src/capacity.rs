@@ -65,7 +65,7 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
             &mut files,
             std::slice::from_ref(outline),
             &[""],
-            found.told_in.length,
+            found.units.length,
         )?;
     }
     let outcome = match found.has_findings() {

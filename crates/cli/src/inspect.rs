@@ -9,10 +9,11 @@ use std::path::Path;
 
 use anstyle::Style;
 use dapedon_core::{AreaUnit, Frame, LengthUnit};
-use dapedon_job::{Extreme, Inspection, OddFound, PairFound, inspect, names_are_found, pair};
+use dapedon_job::{
+    Extreme, Inspected, Inspection, OddFound, PairFound, inspect, names_are_found, pair,
+};
 use dapedon_report::number::{grouped, range};
 use dapedon_report::{Mark, ground_map};
-use serde::Serialize;
 
 use crate::args::InspectArgs;
 use crate::fault::Fault;
@@ -20,15 +21,6 @@ use crate::output::{Outputs, print_result};
 
 /// Odd points and codes that are listed; the JSON lists all.
 const LISTED: usize = 8;
-
-/// What `--json` prints.
-#[derive(Serialize)]
-struct Printed<'p> {
-    command: &'static str,
-    files: &'p [Inspection],
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pair: Option<PairFound>,
-}
 
 pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
     let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();
@@ -63,19 +55,15 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
         let picture = ground_map(surfaces, &marks.unwrap_or_default())?;
         staged.stage(path, picture.as_bytes())?;
     }
-    let printed = Printed {
-        command: "inspect",
-        files: &found,
-        pair,
-    };
-    print_result(staged, args.json, &printed, &map, |mut out| {
-        for (index, inspection) in found.iter().enumerate() {
+    let inspected = Inspected::of(found, pair);
+    print_result(staged, args.json, &inspected, &map, |mut out| {
+        for (index, inspection) in inspected.files.iter().enumerate() {
             if index > 0 {
                 writeln!(out)?;
             }
             print(&mut out, inspection)?;
         }
-        if let Some(pair) = &printed.pair {
+        if let Some(pair) = &inspected.pair {
             writeln!(out)?;
             print_pair(&mut out, pair)?;
         }
@@ -122,7 +110,7 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
         writeln!(out, "  with     {}", others.join(", "))?;
     }
     let only_zones = inspection.surfaces.is_empty() && inspection.lines.is_empty();
-    let unit = match inspection.unit {
+    let unit = match inspection.unit.as_deref() {
         Some(code) => code,
         None if only_zones => "that of the survey; this file carries none",
         None => "not said",
@@ -138,7 +126,8 @@ fn print(out: &mut impl Write, inspection: &Inspection) -> io::Result<()> {
         text::columns(out, columns)?;
     }
     text::layers(out, &inspection.layers)?;
-    let unit = (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == inspection.unit);
+    let unit =
+        (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == inspection.unit.as_deref());
     if let Some(cloud) = &inspection.cloud {
         ground::cloud(out, cloud, unit)?;
     }
@@ -161,7 +150,8 @@ fn print_pair(out: &mut impl Write, pair: &PairFound) -> io::Result<()> {
     let bold = Style::new().bold();
     writeln!(out, "{bold}Can they be compared?{bold:#}")?;
     let [first, second] = pair.areas;
-    let unit = (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == pair.units[0]);
+    let unit =
+        (LengthUnit::ALL.into_iter()).find(|unit| Some(unit.code()) == pair.units[0].as_deref());
     writeln!(
         out,
         "  ground   {} and {}, of which both cover {}",

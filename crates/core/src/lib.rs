@@ -125,7 +125,7 @@ pub use surface::{Level, Surface};
 pub use thin::{Keep, ThinnedCells, Thinner, TooManyCells};
 pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
 pub use top::{CrestError, Ends, Top};
-pub use units::{AreaUnit, Foot, LengthUnit, MassUnit, VolumeUnit};
+pub use units::{AreaUnit, Foot, LengthUnit, MassUnit, UnitError, VolumeUnit};
 pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes};
 pub use zone::{Zone, ZoneError, Zones};
 pub use zonewise::{Treatment, zonewise};

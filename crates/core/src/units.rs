@@ -335,6 +335,63 @@ impl VolumeUnit {
     }
 }
 
+/// A word that is the code of no unit.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("\"{0}\" is the code of no unit")]
+pub struct UnitError(String);
+
+/// The one of some units that has a code.
+fn coded<U: Copy>(
+    text: &str,
+    mut units: impl Iterator<Item = U>,
+    code: impl Fn(U) -> String,
+) -> Result<U, UnitError> {
+    units
+        .find(|&unit| code(unit) == text)
+        .ok_or_else(|| UnitError(text.into()))
+}
+
+impl std::str::FromStr for LengthUnit {
+    type Err = UnitError;
+
+    fn from_str(text: &str) -> Result<Self, UnitError> {
+        coded(text, LengthUnit::ALL.into_iter(), |unit| unit.code().into())
+    }
+}
+
+impl std::str::FromStr for AreaUnit {
+    type Err = UnitError;
+
+    /// ```
+    /// use dapedon_core::{AreaUnit, Foot};
+    /// assert_eq!("us-acre".parse(), Ok(AreaUnit::Acre(Foot::UsSurvey)));
+    /// ```
+    fn from_str(text: &str) -> Result<Self, UnitError> {
+        let feet = [Foot::International, Foot::UsSurvey].into_iter();
+        let of_feet = feet.flat_map(|foot| {
+            [
+                AreaUnit::SquareFoot(foot),
+                AreaUnit::SquareYard(foot),
+                AreaUnit::Acre(foot),
+            ]
+        });
+        let all = [AreaUnit::SquareMetre, AreaUnit::Hectare].into_iter();
+        coded(text, all.chain(of_feet), AreaUnit::code)
+    }
+}
+
+impl std::str::FromStr for VolumeUnit {
+    type Err = UnitError;
+
+    fn from_str(text: &str) -> Result<Self, UnitError> {
+        let feet = [Foot::International, Foot::UsSurvey].into_iter();
+        let of_feet =
+            feet.flat_map(|foot| [VolumeUnit::CubicFoot(foot), VolumeUnit::CubicYard(foot)]);
+        let all = [VolumeUnit::CubicMetre].into_iter();
+        coded(text, all.chain(of_feet), VolumeUnit::code)
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -373,5 +430,18 @@ mod tests {
             VolumeUnit::usual(SURVEY_FOOT).from_cubic(27.0, SURVEY_FOOT),
             1.0
         );
+    }
+
+    #[test]
+    fn units_are_known_by_their_codes() {
+        for unit in LengthUnit::ALL {
+            assert_eq!(unit.code().parse(), Ok(unit));
+            let (area, volume) = (AreaUnit::usual(unit), VolumeUnit::usual(unit));
+            assert_eq!(area.code().parse(), Ok(area));
+            assert_eq!(volume.code().parse(), Ok(volume));
+        }
+        assert_eq!("ha".parse(), Ok(AreaUnit::Hectare));
+        let none = "furlong".parse::<LengthUnit>().unwrap_err();
+        assert_eq!(none.to_string(), "\"furlong\" is the code of no unit");
     }
 }

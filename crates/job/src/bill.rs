@@ -17,6 +17,7 @@ use crate::contract::{BillError, Symbols};
 use crate::error::JobError;
 use crate::job_file::{ItemPlan, Job};
 use crate::quantities::{Scene, ZoneMeasurement};
+use crate::schema::Schema;
 use desk::Desk;
 pub use model::{
     AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
@@ -84,11 +85,12 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
     let sheets = desk.sheets(&items, &tickets);
     let used = desk.made.iter().map(|(_, made)| made.side.clone());
     let bill = Bill {
-        command: "measure",
+        command: "measure".into(),
+        schema: Schema,
         job: job.facts(),
-        units: told_in.codes(),
-        factor_volume_unit: job.factor_volume.code(),
-        mass_unit: symbols.mass,
+        units: told_in,
+        factor_volume_unit: job.factor_volume,
+        mass_unit: job.mass_unit.symbol().into(),
         currency: job.currency.clone(),
         amount: total(measured.iter().map(|item| item.amount)),
         sections: sections(&items, measured),
@@ -99,8 +101,6 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
         surfaces: used.collect(),
         zone_files: desk.site.zone_files(&desk.zones),
         warnings,
-        told_in,
-        factor_volume: job.factor_volume,
     };
     Ok((bill, sheets))
 }

@@ -12,13 +12,14 @@ use dapedon_core::{LengthUnit, Surface};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::error::JobError;
 use crate::input::{
     CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
 };
 use crate::quantities::Extreme;
+use crate::schema::{Schema, Word};
 pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};
@@ -27,15 +28,39 @@ pub use surface::{CellsFound, EmptyFound, PatchFound, SurfaceFound};
 /// Elements of an alignment may be this far apart, as files round their places.
 const GAP: f64 = 0.002;
 
-/// What is in one file.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct Inspection {
+/// What is in some files, and whether two of them can be compared.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Inspected {
     /// The command: `inspect`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
+    /// File by file.
+    pub files: Vec<Inspection>,
+    /// Of two files of which each holds a surface: how they lie to each other.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pair: Option<PairFound>,
+}
+
+impl Inspected {
+    /// What was found in some files.
+    pub fn of(files: Vec<Inspection>, pair: Option<PairFound>) -> Self {
+        Inspected {
+            command: "inspect".into(),
+            schema: Schema,
+            files,
+            pair,
+        }
+    }
+}
+
+/// What is in one file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Inspection {
     /// The file.
     pub file: InputFile,
     /// The length unit it says, or was said to be in.
-    pub unit: Option<&'static str>,
+    pub unit: Option<Word>,
     /// The coordinate system it says.
     pub crs: Option<String>,
     /// The system of heights, likewise.
@@ -47,15 +72,15 @@ pub struct Inspection {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cloud: Option<CloudFound>,
     /// The layers of a drawing.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub layers: Vec<LayerFound>,
     /// The surfaces it holds, or what can be made one.
     pub surfaces: Vec<SurfaceFound>,
     /// The alignments it holds.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub lines: Vec<LineFound>,
     /// The attributes of its features.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub attributes: Vec<AttributeFound>,
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
@@ -181,8 +206,8 @@ struct Look<'l> {
 impl Look<'_> {
     fn delimited(&mut self, read: Delimited) {
         self.columns = Some(ColumnsFound {
-            delimiter: read.delimiter,
-            encoding: read.encoding,
+            delimiter: read.delimiter.into(),
+            encoding: read.encoding.into(),
             decimal_comma: read.decimal_comma,
             comments: read.comments,
             header: read.header,
@@ -197,7 +222,9 @@ impl Look<'_> {
         self.layers = (drawing.layers.iter())
             .map(|(name, layer)| LayerFound {
                 name: name.clone(),
-                kinds: layer.kinds.clone(),
+                kinds: (layer.kinds.iter())
+                    .map(|(&kind, &count)| (kind.into(), count))
+                    .collect(),
                 heights: layer.heights(),
             })
             .collect();
@@ -289,9 +316,8 @@ impl Look<'_> {
             surfaces.extend(surface);
         }
         let inspection = Inspection {
-            command: "inspect",
             file,
-            unit: unit.map(LengthUnit::code),
+            unit: unit.map(|unit| unit.code().into()),
             crs,
             height_system,
             columns: self.columns,

@@ -15,6 +15,7 @@ mod input;
 mod inspect;
 mod job_file;
 mod quantities;
+mod schema;
 mod site;
 mod surfaces;
 mod units;
@@ -33,8 +34,8 @@ pub use input::{
     forget_files_read,
 };
 pub use inspect::{
-    AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspection, LayerFound, LineFound,
-    PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
+    AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,
+    LineFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
 pub use job_file::{
     Counted, CountedBy, JOB_FILE, Job, JobFacts, JobFileError, Layer, Per, Price, Spot, job_schema,
@@ -48,6 +49,7 @@ pub use quantities::{
     Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
     capacity_of_areas, cells, measure, mesh, pile, spread,
 };
+pub use schema::{Schema, Word};
 pub use surfaces::{Change, Count, LayerQuantity, OddFound, Origin, PoolError, Recipe, Side, Step};
-pub use units::{ReportUnits, Units, UnitsAsked};
+pub use units::{ReportUnits, UnitsAsked};
 pub use zones::ZoneOrigin;

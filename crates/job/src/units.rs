@@ -1,7 +1,7 @@
 //! The units that figures are asked for, and those that they are told in.
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
-use serde::Serialize;
+use dapedon_core::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
+use serde::{Deserialize, Serialize};
 
 /// The units that are asked for.
 #[derive(Debug, Clone, Copy, Default)]
@@ -15,7 +15,8 @@ pub struct UnitsAsked {
 }
 
 /// The units that figures are told in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(into = "UnitCodes", try_from = "UnitCodes")]
 pub struct ReportUnits {
     /// Of lengths, heights and coordinates: what is measured in.
     pub length: LengthUnit,
@@ -27,15 +28,37 @@ pub struct ReportUnits {
     pub decimals: usize,
 }
 
-/// Codes of the units figures are in.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
-pub struct Units {
-    /// Of heights, differences and coordinates.
-    pub length: String,
-    /// Of areas.
-    pub area: String,
-    /// Of volumes.
-    pub volume: String,
+/// The same by their codes, as they are written.
+#[derive(Serialize, Deserialize)]
+struct UnitCodes {
+    length: String,
+    area: String,
+    volume: String,
+    decimals: usize,
+}
+
+impl From<ReportUnits> for UnitCodes {
+    fn from(units: ReportUnits) -> Self {
+        UnitCodes {
+            length: units.length.code().into(),
+            area: units.area.code(),
+            volume: units.volume.code(),
+            decimals: units.decimals,
+        }
+    }
+}
+
+impl TryFrom<UnitCodes> for ReportUnits {
+    type Error = UnitError;
+
+    fn try_from(codes: UnitCodes) -> Result<Self, UnitError> {
+        Ok(ReportUnits {
+            length: codes.length.parse()?,
+            area: codes.area.parse()?,
+            volume: codes.volume.parse()?,
+            decimals: codes.decimals,
+        })
+    }
 }
 
 impl ReportUnits {
@@ -49,19 +72,24 @@ impl ReportUnits {
         self.volume.from_cubic(cubic, self.length)
     }
 
-    /// Their codes.
-    pub fn codes(&self) -> Units {
-        Units {
-            length: self.length.code().into(),
-            area: self.area.code(),
-            volume: self.volume.code(),
-        }
-    }
-
     /// An area in squares of the length unit, in words.
     pub(crate) fn area_in_words(&self, square: f64) -> String {
         let area = figure_in_words(self.area_of(square));
         format!("{area} {}", self.area.symbol())
+    }
+}
+
+/// A unit of volume by its code, as it is written.
+pub(crate) mod volume_code {
+    use dapedon_core::VolumeUnit;
+    use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
+
+    pub(crate) fn serialize<S: Serializer>(unit: &VolumeUnit, to: S) -> Result<S::Ok, S::Error> {
+        unit.code().serialize(to)
+    }
+
+    pub(crate) fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<VolumeUnit, D::Error> {
+        String::deserialize(from)?.parse().map_err(D::Error::custom)
     }
 }
 

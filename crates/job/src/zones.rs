@@ -4,19 +4,22 @@ use std::collections::HashMap;
 
 use dapedon_core::Zone;
 use dapedon_formats::RawZone;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 
 /// Where a zone comes from: a feature of a file, or an entry of the job.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
 pub struct ZoneOrigin {
     /// The digest of its file, or the name of its entry.
+    #[serde(flatten)]
     home: Home,
     /// Which one of them it is.
     feature: String,
 }
 
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
 enum Home {
     File(String),
     Entry(String),

@@ -281,11 +281,11 @@ fn a_bill_worked_by_hand() {
         ]
     );
     let loads = bill.items().find_map(|item| item.loads.as_ref()).unwrap();
-    assert_eq!((loads.binds, loads.count), ("mass", 14.0));
+    assert_eq!((&*loads.binds, loads.count), ("mass", 14.0));
     let limits: Vec<_> = loads
         .limits
         .iter()
-        .map(|limit| (limit.by, limit.amount, limit.takes))
+        .map(|limit| (&*limit.by, limit.amount, limit.takes))
         .collect();
     assert_eq!(limits, [("volume", 150.0, 12.0), ("mass", 216.0, 16.0)]);
 

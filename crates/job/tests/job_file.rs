@@ -299,7 +299,7 @@ fn a_job_in_feet_and_a_file_in_metres() {
     let job = Job::read(&folder.write("feet.toml", text)).unwrap();
     let measured = folder.volume(&job, "ground", "made", &[]).unwrap();
     // The file is in metres, and that is what is measured in.
-    assert_eq!(measured.units.length, "m");
+    assert_eq!(measured.units.length, LengthUnit::Metre);
     assert!((measured.zones[0].volume.fill - 800.0 * 3.048).abs() < 1e-6);
     let request = |unit| {
         let context = Context {

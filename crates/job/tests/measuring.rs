@@ -123,7 +123,7 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     context.reading.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
     let feet = measure(&context, &request).unwrap().0;
     assert_eq!(
-        (feet.units.length.as_str(), feet.units.volume.as_str()),
+        (feet.units.length.code(), &*feet.units.volume.code()),
         ("us-ft", "us-yd3")
     );
     near(feet.zones[0].volume.fill, 600.0 / 27.0);
@@ -134,9 +134,9 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     let metres = measure(&context, &request).unwrap().0;
     assert_eq!(
         (
-            metres.units.length.as_str(),
-            metres.units.area.as_str(),
-            metres.units.volume.as_str()
+            metres.units.length.code(),
+            &*metres.units.area.code(),
+            &*metres.units.volume.code()
         ),
         ("m", "ha", "ft3")
     );
@@ -206,7 +206,7 @@ fn inspecting_says_what_measuring_would_find() {
     let found = &surfaces.surfaces;
     assert_eq!(
         (surfaces.unit, found.len(), found[0].facets, found[0].area),
-        (Some("ft"), 2, 2, 12.0)
+        (Some("ft".into()), 2, 2, 12.0)
     );
     let said = [surfaces.warnings.clone(), found[0].notes.clone()]
         .concat()

@@ -12,7 +12,7 @@ use dapedon_job::Balanced;
 /// When it cannot be written.
 pub fn balance_csv(balanced: &Balanced) -> io::Result<Vec<u8>> {
     let mut out = csv::Writer::from_writer(Vec::new());
-    let (length, volume) = (&balanced.units.length, &balanced.units.volume);
+    let (length, volume) = (balanced.units.length.code(), balanced.units.volume.code());
     let heading = [
         format!("shift {length}"),
         format!("cut bank {volume}"),

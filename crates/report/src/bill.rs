@@ -67,7 +67,7 @@ impl BillDocument {
                 svg: map(&sheet.rows, sheet.tolerance, &sheet.scene)?,
             })
         });
-        let told = bill.told_in;
+        let told = bill.units;
         let words = words::Told::of(bill, "\u{202f}");
         let items = || bill.items();
         let hows = items().map(|item| (item.code.clone(), words::how(item, &words)));
@@ -85,7 +85,7 @@ impl BillDocument {
                 told.decimals,
                 &bill.currency,
             ),
-            factor_volume: bill.factor_volume.symbol().into(),
+            factor_volume: bill.factor_volume_unit.symbol().into(),
             count: items().count(),
             off: items().filter(|item| !item.findings.is_empty()).count(),
             cautions: items().any(|item| !item.warnings.is_empty()),

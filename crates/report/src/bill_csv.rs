@@ -118,7 +118,7 @@ fn by_item(section: &str, item: &BillItem) -> [String; 27] {
         String::new(),
         item.measured.to_string(),
         item.measured_unit.clone(),
-        item.state.unwrap_or_default().into(),
+        item.state.as_deref().unwrap_or_default().into(),
         item.material.clone().unwrap_or_default(),
         figure(item.loads.as_ref().map(|loads| loads.count)),
         item.quantity.to_string(),

@@ -15,7 +15,7 @@ const COLOURS: [&str; 2] = ["#2f6b82", "#b5683e"];
 
 /// Draws level against volume, and against area on a scale of its own, as SVG.
 pub fn capacity_curve(capacity: &Capacity) -> String {
-    let told = capacity.told_in;
+    let told = capacity.units;
     let (length, area) = (told.length.symbol(), told.area.symbol());
     let volume = told.volume.symbol();
     let rows = &capacity.levels;

@@ -52,7 +52,7 @@ pub struct Compared {
 impl PileDocument {
     /// The document of piles, with a map that is drawn already.
     pub fn new(title: String, piles: &Piles, map: String) -> Self {
-        let told = piles.told_in;
+        let told = piles.units;
         let bases: Vec<String> = piles.bases().into_iter().map(Into::into).collect();
         let compared = |name: &str, own: &[ByBase], held: f64| {
             let by = |name: &String| {

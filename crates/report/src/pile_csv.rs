@@ -65,7 +65,7 @@ fn row(pile: &Pile) -> Vec<String> {
     cells.extend(figures.map(|figure| figure.to_string()));
     cells.extend([
         material.map_or(String::new(), |line| line.material.clone()),
-        material.map_or(String::new(), |line| line.state.into()),
+        material.map_or(String::new(), |line| line.state.to_string()),
         figure(pile.mass),
         figure(pile.change.map(|change| change.fill)),
         figure(pile.change.map(|change| change.cut)),

@@ -15,7 +15,7 @@ use crate::csv_text::cell;
 pub fn volume_csv(measurement: &Measurement) -> io::Result<Vec<u8>> {
     let mut out = csv::Writer::from_writer(Vec::new());
     let units = &measurement.units;
-    let (length, area, volume) = (&units.length, &units.area, &units.volume);
+    let (length, area, volume) = (units.length.code(), units.area.code(), units.volume.code());
     let neither = measurement
         .zones
         .iter()

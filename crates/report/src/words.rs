@@ -40,9 +40,7 @@ pub fn measured(item: &BillItem, length: &str) -> String {
 /// it is counted in, and its amount.
 pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
     let measured = told.figure(item.measured, item.measured_decimals);
-    let state = item
-        .state
-        .map_or(String::new(), |state| format!("{state} "));
+    let state = (item.state.as_ref()).map_or(String::new(), |state| format!("{state} "));
     let of = match &item.material {
         Some(material) => format!(" of {material}"),
         None => String::new(),
@@ -121,7 +119,7 @@ pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
 pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     let figure = told.figure(line.measured, told.decimals);
     // A pile is what it is called.
-    let what = match line.what {
+    let what = match &*line.what {
         "pile" | "pit" => String::new(),
         what => format!(", {what}"),
     };
@@ -142,7 +140,7 @@ pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
 
 /// What piles are measured within, and against what, line by line.
 pub fn sought(piles: &Piles) -> Vec<String> {
-    let (length, area) = (piles.told_in.length.symbol(), piles.told_in.area.symbol());
+    let (length, area) = (piles.units.length.symbol(), piles.units.area.symbol());
     let count = piles.zones.len();
     let noun = format!("{}{}", piles.noun(), if count == 1 { "" } else { "s" });
     let mut lines = Vec::new();
@@ -183,9 +181,9 @@ impl<'t> Told<'t> {
     /// As a bill tells its figures.
     pub fn of(bill: &'t Bill, separator: &'t str) -> Self {
         Told {
-            volume: bill.factor_volume.symbol(),
+            volume: bill.factor_volume_unit.symbol(),
             currency: bill.currency.as_deref().unwrap_or_default(),
-            decimals: bill.told_in.decimals as u32,
+            decimals: bill.units.decimals as u32,
             separator,
         }
     }
@@ -295,7 +293,7 @@ mod tests {
         let words = "bank 1 000.0 m³ × swell 1.25 = loose 1 250.0 m³";
         assert_eq!(TOLD.step(&swollen), words);
         let limit = LoadLimit {
-            by: "volume",
+            by: "volume".into(),
             conversion: vec![swollen.clone()],
             amount: 1250.0,
             decimals: 1,
@@ -305,7 +303,7 @@ mod tests {
         let hauled = LoadsMade {
             vehicle: "tipper".into(),
             limits: vec![limit],
-            binds: "volume",
+            binds: "volume".into(),
             count: 76.0,
         };
         let loads = "1 250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";

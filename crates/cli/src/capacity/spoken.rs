@@ -10,7 +10,7 @@ use crate::table::table;
 
 /// The basin as it is read on a terminal, or aloud.
 pub(super) fn spoken(found: &Capacity, down: bool) -> String {
-    let told = found.told_in;
+    let told = found.units;
     let (length, area) = (told.length.symbol(), told.area.symbol());
     let volume = told.volume.symbol();
     let bold = Style::new().bold();
@@ -91,7 +91,7 @@ pub(super) fn spoken(found: &Capacity, down: bool) -> String {
             false => String::new(),
         };
         let mark = mark(wanted.above_edge);
-        match (wanted.asked, wanted.volume, wanted.level, wanted.area) {
+        match (&*wanted.asked, wanted.volume, wanted.level, wanted.area) {
             ("volume", Some(held), Some(level), Some(wet)) => say(format_args!(
                 "{mark}{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
                 figure(held),
@@ -128,7 +128,7 @@ fn mark(above_edge: bool) -> &'static str {
 
 /// The table, level by level.
 fn held(found: &Capacity, down: bool) -> String {
-    let told = found.told_in;
+    let told = found.units;
     let (length, area) = (told.length.symbol(), told.area.symbol());
     let volume = told.volume.symbol();
     let figure = |value: f64| grouped(value, told.decimals, " ");

@@ -105,7 +105,7 @@ pub(super) fn surface(
         "" => "surface".to_owned(),
         name => format!("surface \"{name}\""),
     };
-    let what = match surface.made_from {
+    let what = match &*surface.made_from {
         "grid" => "cells",
         _ => "points",
     };
@@ -116,7 +116,7 @@ pub(super) fn surface(
     if surface.outlines > 0 {
         parts.push(format!("{} outlines", count(surface.outlines)));
     }
-    let facets = match (surface.facets, surface.made_from) {
+    let facets = match (surface.facets, &*surface.made_from) {
         (0, _) => "no facets".to_owned(),
         (n, "facets" | "grid") => format!("{} facets", count(n)),
         (n, _) => format!("{} facets can be made of them", count(n)),

@@ -10,7 +10,7 @@ use crate::table::table;
 
 pub(super) fn columns(out: &mut impl Write, columns: &ColumnsFound) -> io::Result<()> {
     let mut said = vec![
-        columns.encoding.to_owned(),
+        columns.encoding.to_string(),
         format!("fields parted by {}", columns.delimiter),
     ];
     if columns.decimal_comma {

@@ -8,7 +8,7 @@ use crate::table::table;
 
 /// What was measured of it, row by row, and what becomes of that, line by line.
 pub(super) fn item(item: &BillItem, bill: &Bill, told: &Told<'_>) -> String {
-    let measured = words::measured(item, bill.told_in.length.symbol());
+    let measured = words::measured(item, bill.units.length.symbol());
     let mut lines = vec![format!("  {measured}")];
     if !item.rows.is_empty() {
         lines.push(match item.rows.iter().any(|row| row.measured.is_some()) {
@@ -26,7 +26,7 @@ pub(super) fn item(item: &BillItem, bill: &Bill, told: &Told<'_>) -> String {
 
 /// Rows of which only one figure is known.
 fn plain(item: &BillItem, bill: &Bill) -> String {
-    let decimals = bill.told_in.decimals;
+    let decimals = bill.units.decimals;
     let rows = lines(item, |name, row, counts| {
         let area = row.plan_area;
         let area = area.map_or(String::new(), |area| grouped(area, decimals, " "));
@@ -34,7 +34,7 @@ fn plain(item: &BillItem, bill: &Bill) -> String {
     });
     let heading = [
         "zone".into(),
-        format!("plan area, {}", bill.told_in.area.symbol()),
+        format!("plan area, {}", bill.units.area.symbol()),
         format!("counts, {}", item.measured_unit),
     ];
     let total = (item.rows.len() > 1).then(|| ["total".into(), String::new(), total(item)]);
@@ -43,7 +43,7 @@ fn plain(item: &BillItem, bill: &Bill) -> String {
 
 /// Rows that were measured by an overlay.
 fn overlaid(item: &BillItem, bill: &Bill) -> String {
-    let told = bill.told_in;
+    let told = bill.units;
     let written = |value: Option<f64>, decimals: usize| {
         value.map_or(String::new(), |value| grouped(value, decimals, " "))
     };

@@ -85,11 +85,11 @@ struct Told<'t> {
 
 impl Told<'_> {
     fn volume(&self) -> &'static str {
-        self.piles.told_in.volume.symbol()
+        self.piles.units.volume.symbol()
     }
 
     fn figure(&self, value: f64) -> String {
-        grouped(value, self.piles.told_in.decimals, " ")
+        grouped(value, self.piles.units.decimals, " ")
     }
 
     /// The total of several piles under a heading.
@@ -102,7 +102,7 @@ impl Told<'_> {
 
     fn measured(&self) -> String {
         let piles = self.piles;
-        let (length, area) = (piles.told_in.length.symbol(), piles.told_in.area.symbol());
+        let (length, area) = (piles.units.length.symbol(), piles.units.area.symbol());
         let (greatest, top) = match piles.pit {
             true => ("deepest", "bottom"),
             false => ("highest", "top"),
@@ -205,7 +205,7 @@ impl Told<'_> {
             let mut cells = vec![
                 pile.measured.zone.clone(),
                 line.map_or(String::new(), |line| line.material.clone()),
-                line.map_or(String::new(), |line| line.state.into()),
+                line.map_or(String::new(), |line| line.state.to_string()),
                 self.figure(line.map_or(pile.held, |line| line.measured)),
                 mass(pile.mass),
             ];

@@ -19,6 +19,7 @@ mod maps;
 mod outputs;
 mod pile;
 mod provenance;
+mod read_back;
 mod site;
 mod surface;
 mod text;

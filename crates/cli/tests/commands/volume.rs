@@ -78,7 +78,7 @@ fn units_are_converted_and_told_apart() {
     let yards = site.json("volume feet.csv level=0 --unit us-ft --json");
     assert_eq!(
         yards["units"],
-        serde_json::json!({"length": "us-ft", "area": "us-ft2", "volume": "us-yd3"})
+        serde_json::json!({"length": "us-ft", "area": "us-ft2", "volume": "us-yd3", "decimals": 1})
     );
     let cut = yards["zones"][0]["volume"]["cut"].as_f64().unwrap();
     let expected = feet(16.0) * feet(10.0) * feet(11.5) / 27.0;

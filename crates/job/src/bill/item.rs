@@ -116,7 +116,7 @@ pub(crate) fn measured(
         measured_unit: measured_unit.into(),
         measured_decimals: places,
         material: material.map(|(stuff, _)| stuff.material.clone()),
-        state: material.map(|(stuff, _)| stuff.measured.word()),
+        state: material.map(|(stuff, _)| stuff.measured.word().into()),
         volume: material.map(|_| float(volume)),
         conversion,
         loads,

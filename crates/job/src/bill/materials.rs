@@ -21,7 +21,10 @@ pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<
             swell: plan.material.swell.map(|swell| float(swell.factor())),
             shrink: plan.material.shrink.map(|shrink| float(shrink.factor())),
             density: plan.material.density.map(|density| float(density.mass)),
-            density_state: plan.material.density.map(|density| density.state.word()),
+            density_state: plan
+                .material
+                .density
+                .map(|density| density.state.word().into()),
             vehicle: plan.vehicle.clone(),
         })
         .collect();
@@ -72,7 +75,7 @@ pub(super) fn moved(
             list.push(ItemMoved {
                 code: item.code.clone(),
                 measured: volume,
-                state: stuff.measured.word(),
+                state: stuff.measured.word().into(),
                 conversion,
                 bank: float(bank.abs()),
             });

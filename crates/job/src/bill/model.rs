@@ -4,24 +4,28 @@ use crate::contract::{ConversionStep, Cost, LoadsMade};
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::ZoneMeasurement;
+use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
-use crate::units::{ReportUnits, Units};
+use crate::units::{ReportUnits, volume_code};
 use dapedon_core::VolumeUnit;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// The items of a job, measured.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Bill {
     /// The command: `measure`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The job.
     pub job: JobFacts,
     /// The units of figures, those of items aside.
-    pub units: Units,
+    pub units: ReportUnits,
     /// The unit of volume that densities, vehicles and prices are to one of, and volumes of materials are in.
-    pub factor_volume_unit: String,
+    #[serde(with = "volume_code")]
+    pub factor_volume_unit: VolumeUnit,
     /// The unit of masses.
-    pub mass_unit: &'static str,
+    pub mass_unit: Word,
     /// The currency of rates, costs and amounts.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub currency: Option<String>,
@@ -44,16 +48,10 @@ pub struct Bill {
     pub zone_files: Vec<InputFile>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
-    /// The units as such, and the decimals figures are told with.
-    #[serde(skip)]
-    pub told_in: ReportUnits,
-    /// The unit of volume that factors are to one of, as such.
-    #[serde(skip)]
-    pub factor_volume: VolumeUnit,
 }
 
 /// The factors of a material.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct MaterialFacts {
     /// The material.
     pub material: String,
@@ -68,14 +66,14 @@ pub struct MaterialFacts {
     pub density: Option<f64>,
     /// The state of that volume.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub density_state: Option<&'static str>,
+    pub density_state: Option<Word>,
     /// The vehicle that hauls it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub vehicle: Option<String>,
 }
 
 /// What a vehicle takes.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct VehicleFacts {
     /// The vehicle.
     pub vehicle: String,
@@ -88,7 +86,7 @@ pub struct VehicleFacts {
 }
 
 /// A section of the bill.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct BillSection {
     /// Its name; empty for items in none.
     pub section: String,
@@ -100,7 +98,7 @@ pub struct BillSection {
 }
 
 /// One measured line of the bill.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct BillItem {
     /// Its number in the bill.
     pub code: String,
@@ -122,7 +120,7 @@ pub struct BillItem {
     /// What was measured, a row for each zone, plot, pile or layer.
     pub rows: Vec<ItemRow>,
     /// Ground in several of the rows: taken off again as often as it counts too much.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub shared: Vec<ItemRow>,
     /// Ground in none of the plots, which does not count.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -143,7 +141,7 @@ pub struct BillItem {
     pub material: Option<String>,
     /// The state it is measured in.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub state: Option<&'static str>,
+    pub state: Option<Word>,
     /// From what is measured to what is paid, step by step, each rounded.
     pub conversion: Vec<ConversionStep>,
     /// The volume of the material, in that state.
@@ -153,7 +151,7 @@ pub struct BillItem {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub loads: Option<LoadsMade>,
     /// What else it is counted in.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub counted: Vec<AlsoCounted>,
     /// What is paid.
     pub quantity: f64,
@@ -184,7 +182,7 @@ pub struct BillItem {
 }
 
 /// A zone, plot, pile or layer of an item.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ItemRow {
     /// Its name.
     pub zone: String,
@@ -204,7 +202,7 @@ pub struct ItemRow {
 }
 
 /// What else an item is counted in.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct AlsoCounted {
     /// How it comes about.
     pub step: ConversionStep,
@@ -217,7 +215,7 @@ pub struct AlsoCounted {
 }
 
 /// What is dug of a material against what is placed of it.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct MaterialMoved {
     /// The material.
     pub material: String,
@@ -240,14 +238,14 @@ pub struct MaterialMoved {
 }
 
 /// What one item adds to a material.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ItemMoved {
     /// The item.
     pub code: String,
     /// What is measured of it.
     pub measured: f64,
     /// The state of that.
-    pub state: &'static str,
+    pub state: Word,
     /// How it becomes what it was in the bank.
     pub conversion: Vec<ConversionStep>,
     /// How much, in the bank.
@@ -255,7 +253,7 @@ pub struct ItemMoved {
 }
 
 /// What crosses the boundary of the site.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Hauled {
     /// How much, in the bank.
     pub bank: f64,
@@ -270,7 +268,7 @@ pub struct Hauled {
 }
 
 /// Two surfaces laid over each other once, for all items that measure between them.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct OverlayMade {
     /// From this one.
     pub reference: String,

@@ -109,8 +109,8 @@ impl Symbols<'_> {
             vehicle: name.into(),
             limits,
             binds: match binds {
-                Binds::Volume => "volume",
-                Binds::Mass => "mass",
+                Binds::Volume => "volume".into(),
+                Binds::Mass => "mass".into(),
             },
             count: float(count),
         }))
@@ -125,7 +125,7 @@ impl Symbols<'_> {
         unit: String,
     ) -> LoadLimit {
         LoadLimit {
-            by,
+            by: by.into(),
             conversion: self.steps(trail),
             amount: float(amount),
             decimals: self.decimals,

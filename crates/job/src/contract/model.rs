@@ -1,9 +1,11 @@
 //! What a volume is converted by, hauled in and paid, as it is told.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+
+use crate::schema::Word;
 
 /// One step of a conversion: what is had times or over a factor gives the amount.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ConversionStep {
     /// What is had, and its state.
     pub from: String,
@@ -26,7 +28,7 @@ pub struct ConversionStep {
 }
 
 /// What something costs.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Cost {
     /// How many units.
     pub quantity: f64,
@@ -39,23 +41,23 @@ pub struct Cost {
 }
 
 /// Loads of a vehicle, whole ones.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LoadsMade {
     /// The vehicle.
     pub vehicle: String,
     /// What limits a load: whatever asks for more of them binds.
     pub limits: Vec<LoadLimit>,
     /// The limit that binds: volume or mass.
-    pub binds: &'static str,
+    pub binds: Word,
     /// How many, rounded up.
     pub count: f64,
 }
 
 /// A limit of a load.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LoadLimit {
     /// By what: volume or mass.
-    pub by: &'static str,
+    pub by: Word,
     /// How what is measured becomes what is limited.
     pub conversion: Vec<ConversionStep>,
     /// The amount.

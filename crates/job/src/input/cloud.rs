@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use dapedon_core::{Extent, Keep, LengthUnit, Place};
 use dapedon_formats::Format;
 use dapedon_formats::las::{About, Cloud, LasError};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 pub use classes::{ClassFound, Classes, ClassesError};
 use taking::Taking;
@@ -47,7 +47,7 @@ pub enum Thin {
 }
 
 /// What a cloud holds.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct CloudFound {
     /// The version of the format, and the point format.
     pub version: String,

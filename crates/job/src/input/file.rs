@@ -7,13 +7,13 @@ use std::sync::{Mutex, PoisonError};
 use std::time::SystemTime;
 
 use dapedon_formats::Format;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
 use crate::error::JobError;
 
 /// What it takes to know a file again.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct InputFile {
     /// As it was named.
     pub path: String,
@@ -24,7 +24,7 @@ pub struct InputFile {
     /// The SHA-256 digest of its bytes, in hexadecimal.
     pub sha256: String,
     /// What came with it: the other files of a cloud, the table of a shapefile.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub with: Vec<InputFile>,
 }
 

@@ -3,17 +3,18 @@
 use std::collections::BTreeMap;
 
 use dapedon_core::Alignment;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::quantities::Extreme;
+use crate::schema::Word;
 
 /// How delimited text was understood.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ColumnsFound {
     /// What parts the fields.
-    pub delimiter: &'static str,
+    pub delimiter: Word,
     /// The encoding.
-    pub encoding: &'static str,
+    pub encoding: Word,
     /// True where numbers have decimal commas.
     pub decimal_comma: bool,
     /// Comment lines.
@@ -29,18 +30,18 @@ pub struct ColumnsFound {
 }
 
 /// A layer of a drawing.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LayerFound {
     /// Its name.
     pub name: String,
     /// How many entities of each kind.
-    pub kinds: BTreeMap<&'static str, usize>,
+    pub kinds: BTreeMap<Word, usize>,
     /// Lowest and highest height, in the drawing's unit, if there is any.
     pub heights: Option<[f64; 2]>,
 }
 
 /// An alignment of a file.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LineFound {
     /// Its name.
     pub name: String,
@@ -51,7 +52,7 @@ pub struct LineFound {
     /// Jumps of the chainage.
     pub equations: usize,
     /// How many straights, arcs and spirals.
-    pub elements: BTreeMap<&'static str, usize>,
+    pub elements: BTreeMap<Word, usize>,
     /// From where to where there are heights along it, as distances.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub profile: Option<[f64; 2]>,
@@ -61,7 +62,7 @@ impl LineFound {
     pub(super) fn of(line: &Alignment) -> Self {
         let mut elements = BTreeMap::new();
         for element in line.elements() {
-            *elements.entry(element.name()).or_insert(0) += 1;
+            *elements.entry(element.name().into()).or_insert(0) += 1;
         }
         let summits = line.profile().map(|profile| profile.summits());
         let ends = summits.and_then(|summits| Some([summits.first()?, summits.last()?]));
@@ -77,7 +78,7 @@ impl LineFound {
 }
 
 /// An attribute of the features of a map.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct AttributeFound {
     /// Its name.
     pub name: String,
@@ -86,7 +87,7 @@ pub struct AttributeFound {
 }
 
 /// A zone of a file.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ZoneFound {
     /// Its name.
     pub name: String,

@@ -5,21 +5,22 @@ use std::borrow::Cow;
 use dapedon_core::{
     Extent, Frame, LengthUnit, Outline, Overlay, Surface, Tin, Vertex, coverage, difference_map,
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::Inspection;
 use crate::error::mistake;
+use crate::schema::Word;
 
 /// Places along the longer side at which the difference is read, for its middle and spread only.
 const READINGS: usize = 200;
 
 /// What two surfaces have in common.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PairFound {
     /// The files, in order.
     pub files: [String; 2],
     /// Their length units, as they say or were said.
-    pub units: [Option<&'static str>; 2],
+    pub units: [Option<Word>; 2],
     /// Their coordinate systems, as they say.
     pub crs: [Option<String>; 2],
     /// The plan area of each, in squares of the first one's unit.
@@ -40,10 +41,10 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         return None;
     };
     let (first, second) = (facets(first)?, facets(second)?);
-    let units = [one.0.unit, other.0.unit];
+    let units = [one.0.unit.clone(), other.0.unit.clone()];
     let crs = [one.0.crs.clone(), other.0.crs.clone()];
     let mut warnings = Vec::new();
-    match units {
+    match &units {
         [Some(a), Some(b)] if a != b => {
             warnings.push(format!(
                 "the first is in {a}, the second in {b}: volume converts the second"

@@ -6,25 +6,26 @@ use dapedon_core::{
     AreaUnit, Frame, Grid, LengthUnit, LineKind, Outline, Patches, Surface, Tin, empty_areas,
     patches,
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::corner;
 use crate::error::JobError;
 use crate::input::{Loaded, Reading, clean, loaded};
 use crate::quantities::Extreme;
+use crate::schema::Word;
 use crate::surfaces::{OddFound, ground};
 
 /// An edge this many times as long as the middle one is long.
 const LONG: f64 = 10.0;
 
 /// A surface of a file, or points that make one.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct SurfaceFound {
     /// Its name; empty where the format has none.
     pub name: String,
     /// `facets` where the file holds them, `grid` where it holds heights of cells, `points` where they
     /// are made from points.
-    pub made_from: &'static str,
+    pub made_from: Word,
     /// Points of the file.
     pub points: usize,
     /// Breaklines between them.
@@ -67,7 +68,7 @@ pub struct SurfaceFound {
 }
 
 /// The cells of a grid of heights.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct CellsFound {
     /// Columns and rows.
     pub size: [usize; 2],
@@ -80,7 +81,7 @@ pub struct CellsFound {
 }
 
 /// An empty area within heights.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct EmptyFound {
     /// Its plan area, in squares of the length unit.
     pub area: f64,
@@ -116,7 +117,7 @@ impl CellsFound {
 }
 
 /// A patch of points.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct PatchFound {
     /// How many points.
     pub points: usize,
@@ -154,9 +155,9 @@ pub(super) fn found(
     let mut found = SurfaceFound {
         name: raw.name.clone(),
         made_from: match (&raw.grid, &raw.facets) {
-            (Some(_), _) => "grid",
-            (None, Some(_)) => "facets",
-            (None, None) => "points",
+            (Some(_), _) => "grid".into(),
+            (None, Some(_)) => "facets".into(),
+            (None, None) => "points".into(),
         },
         points,
         breaklines: lines(false),

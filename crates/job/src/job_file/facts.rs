@@ -2,12 +2,12 @@
 
 use std::collections::BTreeMap;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 
 /// What a job file says of its job.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct JobFacts {
     /// Its name.
     pub name: String,
@@ -15,7 +15,7 @@ pub struct JobFacts {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub contract: Option<String>,
     /// Who takes part, by what they are.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub parties: BTreeMap<String, String>,
     /// The job file.
     pub file: InputFile,

@@ -5,14 +5,15 @@ use std::sync::Arc;
 use dapedon_core::{
     Balance, Outline, Search, Shifted, Shrink, Surface, Swell, Zones, at_rest, balance_by, coverage,
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{InputFile, Source, ZoneSource};
+use crate::schema::{Schema, Word};
 use crate::site::Site;
 use crate::surfaces::{Side, not_laid};
-use crate::units::Units;
+use crate::units::ReportUnits;
 
 /// What to balance.
 #[derive(Debug, Clone)]
@@ -38,12 +39,14 @@ pub struct BalanceRequest {
 }
 
 /// What was found.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Balanced {
     /// The command: `balance`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The units of all figures.
-    pub units: Units,
+    pub units: ReportUnits,
     /// The ground.
     pub ground: Side,
     /// The design.
@@ -75,7 +78,7 @@ pub struct Balanced {
 }
 
 /// A shift, and what it comes to.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct TriedShift {
     /// By how much the design is raised; lowered where that is negative.
     pub shift: f64,
@@ -205,8 +208,9 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
         meets,
     } = found;
     Ok(Balanced {
-        command: "balance",
-        units: units.codes(),
+        command: "balance".into(),
+        schema: Schema,
+        units,
         ground: ground.side,
         design: design.side,
         moves,

@@ -5,23 +5,26 @@ use std::sync::Arc;
 
 use dapedon_core::{Surface, Vertex, sampled};
 use dapedon_formats::RawGrid;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{InputFile, Memory, Source};
 use crate::quantities::measurement::Extreme;
+use crate::schema::{Schema, Word};
 use crate::site::Site;
 use crate::surfaces::{OddFound, Recipe, once};
-use crate::units::Units;
+use crate::units::ReportUnits;
 
 /// A surface that was built, and what was done on the way.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Built {
     /// The command: `surface`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The units of all figures.
-    pub units: Units,
+    pub units: ReportUnits,
     /// The coordinate system the file says.
     pub crs: Option<String>,
     /// The system of heights.
@@ -115,8 +118,9 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
         north: place.north,
     };
     let built = Built {
-        command: "surface",
-        units: units.codes(),
+        command: "surface".into(),
+        schema: Schema,
+        units,
         crs: systems.plan,
         height_system: systems.heights,
         source: made.side.source,

@@ -18,6 +18,7 @@ use crate::error::JobError;
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::measurement::Extreme;
+use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
 use crate::units::figure_in_words;
@@ -129,8 +130,8 @@ pub fn capacity(
         }
         let found = basin.level_of(volume / told.volume_of(1.0), top);
         wanted.push(Wanted {
-            asked: "volume",
-            by: "integral",
+            asked: "volume".into(),
+            by: "integral".into(),
             volume: Some(volume),
             level: found.map(|found| found.level),
             area: found.map(|found| told.area_of(found.area)),
@@ -140,8 +141,8 @@ pub fn capacity(
     wanted.extend(request.wanted_levels.iter().map(|&level| {
         let found = basin.at(&[level])[0];
         Wanted {
-            asked: "level",
-            by: "integral",
+            asked: "level".into(),
+            by: "integral".into(),
             volume: Some(told.volume_of(found.volume)),
             level: Some(level),
             area: Some(told.area_of(found.area)),
@@ -170,9 +171,10 @@ pub fn capacity(
     let shores = shores.collect::<Result<Vec<_>, _>>()?;
     let place = |[east, north]: [f64; 2]| Extreme { east, north };
     let capacity = Capacity {
-        command: "capacity",
+        command: "capacity".into(),
+        schema: Schema,
         job: context.job.map(Job::facts),
-        units: told.codes(),
+        units: told,
         surface: bed.side,
         zone: zone.map(|zone| zone.name().into()),
         zone_files,
@@ -189,7 +191,6 @@ pub fn capacity(
         levels: held(&found, true, lowest, spill, told),
         wanted,
         warnings,
-        told_in: told,
     };
     Ok((capacity, shores))
 }

@@ -2,11 +2,12 @@
 
 use dapedon_core::{Earth, LengthUnit, MassUnit, Material, State, Vehicle, VolumeUnit};
 use rust_decimal::Decimal;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::contract::{BillError, ConversionStep, Cost, LoadsMade, Symbols, float};
 use crate::job_file::{Per, Price};
 use crate::quantities::measurement::{Measurement, ZoneMeasurement};
+use crate::schema::Word;
 
 /// By what measured volumes are converted: cut as it was in the bank, fill as it is compacted.
 #[derive(Debug, Clone)]
@@ -49,16 +50,16 @@ pub struct Rate {
 }
 
 /// Cut or fill of a zone, converted.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ConvertedLine {
     /// The zone.
     pub zone: String,
     /// Cut or fill, pile or pit.
-    pub what: &'static str,
+    pub what: Word,
     /// The material.
     pub material: String,
     /// The state it is measured in.
-    pub state: &'static str,
+    pub state: Word,
     /// What was measured, as it is written.
     pub measured: f64,
     /// What that becomes, step by step, each rounded.
@@ -220,9 +221,9 @@ impl Found<'_> {
         };
         Ok(ConvertedLine {
             zone: self.zone.into(),
-            what: self.what,
+            what: self.what.into(),
             material: by.name.clone(),
-            state: earth.state().word(),
+            state: earth.state().word().into(),
             measured: float(written),
             conversion,
             loads,

@@ -2,25 +2,28 @@
 //! report shows.
 
 use dapedon_core::Sum;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
+use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
-use crate::units::Units;
+use crate::units::ReportUnits;
 
 /// A measurement between two surfaces.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Measurement {
     /// The command: `volume`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The job whose names were used.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub job: Option<JobFacts>,
     /// The units of all figures.
-    pub units: Units,
+    pub units: ReportUnits,
     /// From this side.
     pub reference: Side,
     /// To this side.
@@ -35,20 +38,20 @@ pub struct Measurement {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
     /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub by_depth: Vec<ZoneDepths>,
     /// The same without what build-ups take off, where a side is dug below one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub without_build_up: Option<WithoutBuildUp>,
     /// What cut and fill become when they are hauled and placed, where that was asked for.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub converted: Vec<ConvertedLine>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
 }
 
 /// What is measured to a finished level, where the formation below it is what is dug to.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct WithoutBuildUp {
     /// The volumes, zone by zone, in the order of the measurement's.
     pub zones: Vec<Volume>,
@@ -61,7 +64,7 @@ pub struct WithoutBuildUp {
 }
 
 /// What was measured in one zone.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ZoneMeasurement {
     /// Its name.
     pub zone: String,
@@ -76,7 +79,7 @@ pub struct ZoneMeasurement {
 }
 
 /// Plan areas of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 pub struct Area {
     /// Both sides lie there; cut, fill and unchanged add up to it.
     pub compared: f64,
@@ -96,7 +99,7 @@ pub struct Area {
 }
 
 /// Volumes of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 pub struct Volume {
     /// Taken away.
     pub cut: f64,
@@ -109,7 +112,7 @@ pub struct Volume {
 }
 
 /// Differences of height: surveyed less reference.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Difference {
     /// The least.
     pub min: f64,
@@ -124,7 +127,7 @@ pub struct Difference {
 }
 
 /// A place in grid coordinates.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Extreme {
     /// Easting.
     pub east: f64,
@@ -133,7 +136,7 @@ pub struct Extreme {
 }
 
 /// The areas of the pieces against the area of their domain, which is found from the outlines alone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 pub struct Closure {
     /// The number of pieces the figures are summed over.
     pub pieces: u64,

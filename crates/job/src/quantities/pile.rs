@@ -23,6 +23,7 @@ use crate::error::JobError;
 use crate::input::{BaseSource, Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::scene::{Scene, folds};
+use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::Made;
 use outlined::Outlined;
@@ -148,10 +149,11 @@ pub fn pile(
     let mass_unit = (context.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
     Ok((
         Piles {
-            command: "pile",
+            command: "pile".into(),
+            schema: Schema,
             job: context.job.map(Job::facts),
-            units: making.units.codes(),
-            mass_unit: mass_unit.symbol(),
+            units: making.units,
+            mass_unit: mass_unit.symbol().into(),
             pit: request.pit,
             base: base.to_string(),
             base_words: base.words(request.pit),
@@ -165,7 +167,6 @@ pub fn pile(
             total: (piles.len() > 1).then(|| total(&piles)),
             zones: piles,
             warnings,
-            told_in: making.units,
         },
         scene,
         raw,

@@ -10,6 +10,7 @@ use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
 use crate::quantities::measurement::{Measurement, Volume, WithoutBuildUp, ZoneMeasurement};
 use crate::quantities::scene::Scene;
+use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::{Side, apart, not_laid};
 
@@ -97,9 +98,10 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
     let [reference, surveyed] = sides;
     let units = scene.units;
     let mut measurement = Measurement {
-        command: "volume",
+        command: "volume".into(),
+        schema: Schema,
         job: context.job.map(Job::facts),
-        units: units.codes(),
+        units,
         reference,
         surveyed,
         tolerance: request.tolerance.value(),

@@ -22,7 +22,7 @@ pub(crate) struct Made {
 }
 
 /// A point whose height is odd, in grid coordinates.
-#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize, serde::Deserialize)]
 pub struct OddFound {
     /// Easting.
     pub east: f64,

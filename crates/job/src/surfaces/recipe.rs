@@ -3,13 +3,13 @@
 use std::collections::HashSet;
 use std::sync::Arc;
 
-use serde::{Serialize, Serializer};
+use serde::{Deserialize, Serialize, Serializer};
 
 use crate::input::InputFile;
 use crate::zones::ZoneOrigin;
 
 /// How a surface came about.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Recipe {
     /// Its name in the job.
     pub name: String,
@@ -20,7 +20,7 @@ pub struct Recipe {
 }
 
 /// What a surface starts from.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Origin {
     /// A file.
@@ -41,12 +41,12 @@ pub enum Origin {
 }
 
 /// A step.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Step {
     /// What was done.
     pub does: String,
     /// Where alone it was done.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub zones: Vec<String>,
     /// The line of the job file it stands in.
     pub line: usize,
@@ -54,21 +54,21 @@ pub struct Step {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub with: Option<Arc<Recipe>>,
     /// What must be known of it.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub notes: Vec<String>,
     /// What it changed, where that was asked for.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub change: Option<Change>,
     /// The layers that it went below.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub layers: Vec<LayerQuantity>,
     /// Other files that it needed.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub files: Vec<InputFile>,
 }
 
 /// What a step changed.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 pub struct Change {
     /// The plan area where heights changed.
     pub area: f64,
@@ -83,14 +83,13 @@ pub struct Change {
 }
 
 /// What a layer comes to within a zone.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LayerQuantity {
     /// The build-up it belongs to.
     pub build_up: String,
     /// The zone.
     pub zone: String,
     /// Where the zone comes from.
-    #[serde(skip)]
     pub origin: ZoneOrigin,
     /// Its material.
     pub layer: String,
@@ -103,12 +102,12 @@ pub struct LayerQuantity {
     /// Plan area times thickness.
     pub volume: f64,
     /// What else it is counted in.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub counted: Vec<Count>,
 }
 
 /// What a layer is counted in besides area and volume.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Count {
     /// The unit.
     pub unit: String,

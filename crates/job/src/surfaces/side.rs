@@ -2,13 +2,13 @@
 
 use std::sync::Arc;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 use crate::surfaces::recipe::{Recipe, once};
 
 /// One side of a measurement.
-#[derive(Debug, Clone, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Side {
     /// As it was named.
     pub source: String,

@@ -3,7 +3,9 @@
 use std::collections::BTreeMap;
 
 use dapedon_formats::las::Shot;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+
+use crate::schema::Word;
 
 pub(super) const GROUND: u8 = 2;
 /// Points that are too low or too high to be anything.
@@ -44,12 +46,12 @@ impl std::str::FromStr for Classes {
 }
 
 /// A class of a cloud.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ClassFound {
     /// Its number.
     pub class: u8,
     /// What the standard means by it.
-    pub name: &'static str,
+    pub name: Word,
     /// Its points.
     pub points: u64,
     /// Lowest and highest height.
@@ -96,7 +98,7 @@ impl Census {
         let counted = (0..=255u8).filter(|&class| self.classes[usize::from(class)] > 0);
         let found = counted.map(|class| ClassFound {
             class,
-            name: name(class),
+            name: name(class).into(),
             points: self.classes[usize::from(class)],
             heights: self.heights[usize::from(class)],
         });

@@ -1,23 +1,26 @@
 //! Basins as they were measured.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::measurement::Extreme;
+use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
-use crate::units::{ReportUnits, Units};
+use crate::units::ReportUnits;
 
 /// What a basin holds.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Capacity {
     /// The command: `capacity`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The job whose names were used.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub job: Option<JobFacts>,
     /// The units of all figures.
-    pub units: Units,
+    pub units: ReportUnits,
     /// The bed.
     pub surface: Side,
     /// The zone that it ends at.
@@ -38,17 +41,14 @@ pub struct Capacity {
     /// Level by level, from the lowest up.
     pub levels: Vec<Held>,
     /// What was asked for: the levels of volumes, the volumes at levels.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub wanted: Vec<Wanted>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
-    /// The units and decimals that figures are told in.
-    #[serde(skip)]
-    pub told_in: ReportUnits,
 }
 
 /// Where water runs over the edge of a basin.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct RunsOver {
     /// At this level.
     pub level: f64,
@@ -57,7 +57,7 @@ pub struct RunsOver {
 }
 
 /// What is held at a level.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Held {
     /// The level.
     pub level: f64,
@@ -78,17 +78,17 @@ pub struct Held {
     /// The same from the areas of the table as frusta of cones.
     pub by_conic: f64,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
-    #[serde(skip_serializing_if = "is_false")]
+    #[serde(default, skip_serializing_if = "is_false")]
     pub above_edge: bool,
 }
 
 /// A level and what is held at it, one of which was asked for.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Wanted {
     /// What was asked for: `level` or `volume`.
-    pub asked: &'static str,
+    pub asked: Word,
     /// How the volume follows from the level.
-    pub by: &'static str,
+    pub by: Word,
     /// The volume; none where the level lies beyond the areas that are known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub volume: Option<f64>,
@@ -99,7 +99,7 @@ pub struct Wanted {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub area: Option<f64>,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
-    #[serde(skip_serializing_if = "is_false")]
+    #[serde(default, skip_serializing_if = "is_false")]
     pub above_edge: bool,
 }
 

@@ -11,6 +11,7 @@ use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{Input, InputFile};
 use crate::job_file::Job;
+use crate::schema::Schema;
 use crate::surfaces::Side;
 
 /// Where levels with their areas come from.
@@ -98,8 +99,8 @@ pub fn capacity_of_areas(
             let level = level.filter(|level| *level <= brim);
             let area = level.and_then(|level| areas.area_at(level, between));
             Wanted {
-                asked: "volume",
-                by,
+                asked: "volume".into(),
+                by: by.into(),
                 volume: Some(volume),
                 level,
                 area: area.map(|area| told.area_of(area)),
@@ -110,8 +111,8 @@ pub fn capacity_of_areas(
     for &level in &request.wanted_levels {
         wanted.extend(WAYS.map(|(between, by)| {
             Wanted {
-                asked: "level",
-                by,
+                asked: "level".into(),
+                by: by.into(),
                 volume: areas
                     .volume_at(level, between)
                     .map(|volume| told.volume_of(volume)),
@@ -122,9 +123,10 @@ pub fn capacity_of_areas(
         }));
     }
     Ok(Capacity {
-        command: "capacity",
+        command: "capacity".into(),
+        schema: Schema,
         job: job.map(Job::facts),
-        units: told.codes(),
+        units: told,
         surface: side,
         zone: None,
         zone_files: Vec::new(),
@@ -135,7 +137,6 @@ pub fn capacity_of_areas(
         levels: held(&found, false, lowest, None, told),
         wanted,
         warnings: Vec::new(),
-        told_in: told,
     })
 }
 

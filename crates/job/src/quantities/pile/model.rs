@@ -1,26 +1,29 @@
 //! Piles as they were measured.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::measurement::{Extreme, Volume, ZoneMeasurement};
+use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
-use crate::units::{ReportUnits, Units};
+use crate::units::ReportUnits;
 
 /// Piles, or pits, and what they stand on.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Piles {
     /// The command: `pile`.
-    pub command: &'static str,
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
     /// The job whose names were used.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub job: Option<JobFacts>,
     /// The units of all figures.
-    pub units: Units,
+    pub units: ReportUnits,
     /// The unit of masses.
-    pub mass_unit: &'static str,
+    pub mass_unit: Word,
     /// The surface they are part of.
     pub surface: Side,
     /// They are pits: what counts lies below the base.
@@ -30,7 +33,7 @@ pub struct Piles {
     /// The same in words.
     pub base_words: String,
     /// The surfaces among the bases.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub base_surfaces: Vec<Side>,
     /// The survey before.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -47,13 +50,10 @@ pub struct Piles {
     pub total: Option<PilesTotal>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<String>,
-    /// The units and decimals that figures are told in.
-    #[serde(skip)]
-    pub told_in: ReportUnits,
 }
 
 /// What was looked for.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Sought {
     /// The height by which a top rises above its toe at least.
     pub clear: f64,
@@ -67,7 +67,7 @@ pub struct Sought {
 }
 
 /// A pile, or a pit.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Pile {
     /// What lies between its base and the surface: fill is above the base, cut below it.
     #[serde(flatten)]
@@ -103,7 +103,7 @@ pub struct Pile {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mass: Option<f64>,
     /// What it holds by each base.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
     /// The area of the outline that the survey before does not reach.
     #[serde(skip)]
@@ -114,7 +114,7 @@ pub struct Pile {
 }
 
 /// Heights along a toe.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct ToeHeights {
     /// The lowest.
     pub lowest: f64,
@@ -125,7 +125,7 @@ pub struct ToeHeights {
 }
 
 /// What a pile holds by a base.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct ByBase {
     /// The base.
     pub base: String,
@@ -136,7 +136,7 @@ pub struct ByBase {
 }
 
 /// All piles.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PilesTotal {
     /// The plan area of the outlines.
     pub plan_area: f64,
@@ -150,7 +150,7 @@ pub struct PilesTotal {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mass: Option<f64>,
     /// What they hold by each base.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
     /// What was added and taken away since the survey before.
     #[serde(skip_serializing_if = "Option::is_none")]

@@ -1,0 +1,66 @@
+//! What `--json` prints can be read back as what it was, to the last bit of every figure.
+
+use std::fmt::Debug;
+
+use dapedon_job::{Balanced, Bill, Built, Capacity, Inspected, Measurement, Piles};
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+
+use crate::site::Site;
+
+/// Reads a printed result back, and writes it again: the same bytes.
+fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
+    let (code, printed, said) = site.run(&format!("{line} --json"));
+    assert!(code < 2, "{line}: {said}");
+    let result: R =
+        serde_json::from_str(&printed).unwrap_or_else(|error| panic!("{line}: {error}"));
+    let again = serde_json::to_string_pretty(&result).unwrap();
+    assert!(again == printed.trim_end(), "{line}");
+    let other = printed.replacen("\"schema\": 1", "\"schema\": 99", 1);
+    let refused = serde_json::from_str::<R>(&other).unwrap_err();
+    assert!(
+        refused.to_string().contains("version 99"),
+        "{line}: {refused}"
+    );
+}
+
+#[test]
+fn results_are_read_back_as_they_were() {
+    let site = Site::new();
+    site.succeed("demo reach");
+    // Words are parted by spaces here: a name without any.
+    let text = site.read("reach/dapedon.toml");
+    site.write(
+        "reach/dapedon.toml",
+        &text.replace("haul road formation", "formation"),
+    );
+    let job = "--job reach/dapedon.toml";
+    read_back::<Inspected>(
+        &site,
+        "inspect reach/ground.xml reach/survey-march.csv reach/zones.geojson reach/finished-bank.dxf reach/piles.shp",
+    );
+    read_back::<Inspected>(&site, "inspect reach/authority-ground.tif reach/yard.laz");
+    read_back::<Built>(&site, &format!("surface formation {job}"));
+    read_back::<Measurement>(
+        &site,
+        &format!(
+            "volume ground march --zone reach/zones.geojson --material clay --by-depth 0.5 {job}"
+        ),
+    );
+    read_back::<Measurement>(&site, &format!("volume ground formation {job}"));
+    read_back::<Balanced>(
+        &site,
+        &format!("balance ground compound --platform compound --swell 25% --shrink 10% {job}"),
+    );
+    read_back::<Piles>(
+        &site,
+        &format!("pile yard --zone reach/piles.shp --material-by material --previous ground {job}"),
+    );
+    read_back::<Piles>(&site, &format!("pile yard {job}"));
+    read_back::<Capacity>(
+        &site,
+        &format!("capacity march --pool 412230,5861060 --step 0.25 --volume 5000 --level 24 {job}"),
+    );
+    read_back::<Capacity>(&site, "capacity --areas 20=0,20.5=310,21=820 --unit m");
+    read_back::<Bill>(&site, &format!("measure {job}"));
+}
