@@ -68,6 +68,7 @@ mod sampled;
 mod shifted;
 mod standing;
 mod stitch;
+mod strips;
 mod sum;
 mod surface;
 mod sweep;

@@ -1,12 +1,13 @@
 //! The plan parted by zones: regions that do not overlap, each within the same zones throughout.
 
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
 use crate::crossing::{self, End, Meeting};
 use crate::plan::cross;
 use crate::rows::Rows;
 use crate::stitch::Places;
+use crate::strips::Strips;
 use crate::{Edge, Extent, Place, Zone, Zones};
 
 /// Ground that lies in the same zones throughout.
@@ -35,7 +36,9 @@ pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
     let rows: Vec<Rows<'_>> = (zones.zones().iter())
         .map(|zone| Rows::of(zone.edges()))
         .collect();
-    let mut found: Vec<Parts> = Vec::new();
+    let extents: Vec<Extent> = zones.zones().iter().map(Zone::extent).collect();
+    let strips = Strips::of(&extents);
+    let (mut found, mut known): (Vec<Parts>, FxHashMap<Vec<u32>, usize>) = Default::default();
     let place = |p: Point2<f64>| Place::new(p.x, p.y);
     // Which region each triangle of the net belongs to.
     let mut region_of = vec![usize::MAX; net.num_all_faces()];
@@ -45,19 +48,16 @@ pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
             (a.east + b.east + c.east) / 3.0,
             (a.north + b.north + c.north) / 3.0,
         );
-        let within = (zones.zones().iter().zip(&rows).zip(0u32..))
-            .filter(|((zone, rows), _)| {
-                zone.extent().holds(&Extent::of([middle])) && rows.hold(middle)
-            })
-            .map(|(_, index)| index);
-        let within: Vec<u32> = within.collect();
+        let within = strips.holding(middle);
+        let within: Vec<u32> = within
+            .filter(|&zone| rows[zone as usize].hold(middle))
+            .collect();
         if within.is_empty() && around.is_none() {
             continue;
         }
-        let known = found.iter().position(|parts| parts.zones == within);
-        let region = known.unwrap_or_else(|| {
+        let region = *known.entry(within).or_insert_with_key(|within| {
             found.push(Parts {
-                zones: within,
+                zones: within.clone(),
                 edges: Vec::new(),
                 triangles: Vec::new(),
             });

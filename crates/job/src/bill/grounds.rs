@@ -1,7 +1,7 @@
 //! Where items count: the plan parted by all zones they name into regions that do not overlap, and the regions that
 //! each item's rows are made of.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap, HashSet};
 use std::ops::Range;
 
 use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
@@ -145,12 +145,15 @@ impl Parted {
             beyond: 0.0,
             drawn: Some(Zones::new(self.zones.frame(), drawn)),
         };
+        let limited: HashSet<u32> = limits.iter().copied().collect();
+        let row_of: HashMap<u32, usize> = rows.iter().copied().zip(0..).collect();
         let mut shared: BTreeMap<Vec<usize>, (Vec<usize>, f64)> = BTreeMap::new();
         for (index, region) in self.regions.iter().enumerate() {
-            let within = limits.is_empty() || region.zones.iter().any(|zone| limits.contains(zone));
-            let own: Vec<usize> = (0..rows.len())
-                .filter(|&row| region.zones.contains(&rows[row]))
-                .collect();
+            let within =
+                limits.is_empty() || region.zones.iter().any(|zone| limited.contains(zone));
+            let own = region.zones.iter().filter_map(|zone| row_of.get(zone));
+            let mut own: Vec<usize> = own.copied().collect();
+            own.sort_unstable();
             match (within, own.as_slice()) {
                 (true, []) => laid.in_no_plot.push(index),
                 (true, own) => {
