@@ -130,3 +130,8 @@ pub use units::{AreaUnit, Foot, LengthUnit, MassUnit, UnitError, VolumeUnit};
 pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes};
 pub use zone::{Zone, ZoneError, Zones};
 pub use zonewise::{Treatment, zonewise};
+
+/// The examples of the page that introduces the crate.
+#[cfg(doctest)]
+#[doc = include_str!("../README.md")]
+struct Readme;

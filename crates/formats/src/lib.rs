@@ -123,3 +123,8 @@ impl RawSurface {
         }
     }
 }
+
+/// The examples of the page that introduces the crate.
+#[cfg(doctest)]
+#[doc = include_str!("../README.md")]
+struct Readme;

@@ -53,3 +53,8 @@ pub use schema::{Schema, Word};
 pub use surfaces::{Change, Count, LayerQuantity, OddFound, Origin, PoolError, Recipe, Side, Step};
 pub use units::{ReportUnits, UnitsAsked};
 pub use zones::ZoneOrigin;
+
+/// The examples of the page that introduces the crate.
+#[cfg(doctest)]
+#[doc = include_str!("../README.md")]
+struct Readme;
