@@ -32,6 +32,7 @@ pub(crate) fn telling<R>(work: impl FnOnce(&dyn Fn(Doing<'_>)) -> R) -> R {
 fn words(doing: Doing<'_>) -> String {
     let words = match doing {
         Doing::Reading(source) => format!("reading {source}"),
+        Doing::ReadingZones(zones) => format!("reading {zones}"),
         Doing::Making(source) => format!("making {source}"),
         Doing::Measuring {
             reference,

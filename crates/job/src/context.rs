@@ -2,7 +2,7 @@
 
 use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
 
-use crate::input::{Reading, Source};
+use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::Job;
 use crate::units::{ReportUnits, UnitsAsked};
 
@@ -58,6 +58,8 @@ impl Default for Context<'_> {
 pub enum Doing<'d> {
     /// A file is read.
     Reading(&'d Source),
+    /// A file of zones is read.
+    ReadingZones(&'d ZoneSource),
     /// A surface is made.
     Making(&'d Source),
     /// Two surfaces are laid over each other: which overlay it is, of how many.

@@ -58,7 +58,9 @@ impl<'j> Site<'j> {
         let survey = stock.unit().unwrap_or(unit);
         let mut systems = stock.systems(reading.any_crs)?;
         stock.convert(unit);
-        stock.read_zones(zones, reading, [survey, unit], &mut systems)?;
+        stock.read_zones(zones, reading, [survey, unit], &mut systems, &|zone| {
+            (context.tell)(Doing::ReadingZones(zone));
+        })?;
 
         let spans: Vec<Extent> = (surfaces.iter())
             .map(|source| stock.span(source, reading))

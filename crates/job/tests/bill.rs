@@ -332,7 +332,7 @@ fn files_are_read_and_surfaces_overlaid_once() {
         let (read, laid) = (RefCell::new(Vec::new()), RefCell::new(0));
         let tell = |doing: Doing<'_>| match doing {
             Doing::Reading(source) => read.borrow_mut().push(source.to_string()),
-            Doing::Making(_) => {}
+            Doing::ReadingZones(_) | Doing::Making(_) => {}
             Doing::Measuring { of, .. } => {
                 *laid.borrow_mut() += 1;
                 assert_eq!(of, 2);

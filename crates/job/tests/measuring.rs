@@ -5,11 +5,14 @@
     reason = "a test that cannot go on should say where"
 )]
 
+use std::cell::RefCell;
 use std::fs;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
-use dapedon_job::{Context, JobError, Measurement, Reading, Request, ZoneSource, inspect, measure};
+use dapedon_job::{
+    Context, Doing, JobError, Measurement, Reading, Request, ZoneSource, inspect, measure,
+};
 use tempfile::TempDir;
 
 struct Folder(TempDir);
@@ -243,4 +246,41 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
         missing.to_string(),
         "it cannot be read: no such file or directory"
     );
+}
+
+/// Whoever waits is told what is done, each file once, in the order it is done.
+#[test]
+fn what_is_done_is_told() {
+    let folder = Folder::new();
+    let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
+    let zones = folder.zones(&[("a", 10)]);
+    let told = RefCell::new(Vec::new());
+    let tell = |doing: Doing<'_>| {
+        told.borrow_mut().push(match doing {
+            Doing::Reading(source) => format!("reading {source}"),
+            Doing::ReadingZones(zones) => format!("reading {zones}"),
+            Doing::Making(source) => format!("making {source}"),
+            Doing::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
+        });
+    };
+    let context = Context {
+        tell: &tell,
+        ..in_metres()
+    };
+    let zone = zones.path().unwrap().display().to_string();
+    let request = Request {
+        zones: vec![zones],
+        ..request(&low, &high)
+    };
+    measure(&context, &request).unwrap();
+    let [low, high] = [low, high].map(|path| path.display().to_string());
+    let expected = [
+        format!("reading {low}"),
+        format!("reading {high}"),
+        format!("reading {zone}"),
+        format!("making {low}"),
+        format!("making {high}"),
+        "measuring 1 of 1".to_owned(),
+    ];
+    assert_eq!(told.into_inner(), expected);
 }

@@ -109,6 +109,19 @@ fn split(text: &str) -> (PathBuf, Option<String>) {
     }
 }
 
+impl fmt::Display for ZoneSource {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            ZoneSource::File { path, name: None } => write!(f, "{}", path.display()),
+            ZoneSource::File {
+                path,
+                name: Some(name),
+            } => write!(f, "{}#{name}", path.display()),
+            ZoneSource::Named(name) => write!(f, "{name}"),
+        }
+    }
+}
+
 impl fmt::Display for Source {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {

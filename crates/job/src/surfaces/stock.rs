@@ -163,11 +163,13 @@ impl<'j> Stock<'j> {
         reading: &Reading,
         [survey, to]: [LengthUnit; 2],
         systems: &mut Systems,
+        tell: &dyn Fn(&ZoneSource),
     ) -> Result<(), JobError> {
         for source in zones {
             if let ZoneSource::File { path, name } = source
                 && !self.zones.contains_key(source)
             {
+                tell(source);
                 let (file, found) = load::zones(path, name.as_deref(), reading, survey, to)?;
                 let read = ReadZones {
                     notes: zone_notes(&file.path, &found, to),
