@@ -123,7 +123,9 @@ fn what_cannot_be_meant_is_refused() {
     let away = site.refuse("capacity pond --zone away.geojson");
     assert!(away.contains("the zones lie outside the ground"), "{away}");
     let endless = site.refuse("capacity water");
-    assert!(endless.contains("error: "), "{endless}");
+    assert!(endless.contains("a level is no bed"), "{endless}");
+    let endless = site.refuse("capacity level=9 --zone zone.geojson --unit m");
+    assert!(endless.contains("a level is no bed"), "{endless}");
     let input = site.refuse("capacity pond --csv zone.geojson");
     assert!(input.contains("is an input"), "{input}");
 }

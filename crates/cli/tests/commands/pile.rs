@@ -297,6 +297,8 @@ fn what_cannot_be_measured_is_refused() {
     assert!(far.contains("error: the two surfaces"), "{far}");
     let level = site.refuse("pile level=5 --unit m --zone heaps.geojson");
     assert!(level.contains("a level has no piles"), "{level}");
+    let level = site.refuse("pile level=3 --unit m");
+    assert!(level.contains("a level has no piles"), "{level}");
     // By a surface that reaches far enough the outline may leave the survey: that is said.
     let json = site.json("pile heaps.csv --unit m --zone off.geojson --base level=10 --json");
     let warning = json["warnings"][0].as_str().unwrap();

@@ -6,7 +6,7 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::{Basin, Pool, Side, Spill, Zones, level_area};
+use dapedon_core::{Basin, Pool, Side, Spill, Surface, Zones, level_area};
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;
@@ -60,8 +60,15 @@ pub fn capacity(
     request: &CapacityRequest,
 ) -> Result<(Capacity, Vec<RawZone>), JobError> {
     let zones = request.zone.as_slice();
-    let mut site = Site::open(context, &[&request.surface], zones)?;
+    let opened = Site::open(context, &[&request.surface], zones);
+    let mut site = opened.map_err(|error| match error {
+        JobError::Unbounded => CapacityError::Level.into(),
+        error => error,
+    })?;
     let bed = site.surface(&request.surface)?;
+    if matches!(*bed.surface, Surface::Level(_)) {
+        return Err(CapacityError::Level.into());
+    }
     site.making.warn(&[&bed]);
     let mut warnings = std::mem::take(&mut site.making.warnings);
     warnings.extend(site.zone_notes(zones));

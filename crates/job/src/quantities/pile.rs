@@ -80,7 +80,11 @@ pub fn pile(
         .chain(surfaces)
         .chain(&request.previous)
         .collect();
-    let mut site = Site::open(context, &needed, given)?;
+    let opened = Site::open(context, &needed, given);
+    let mut site = opened.map_err(|error| match error {
+        JobError::Unbounded => PileError::Level.into(),
+        error => error,
+    })?;
     let made = site.surface(&request.surface)?;
     let bases = bases(&mut site, request)?;
     let previous = (request.previous.as_ref()).map(|source| site.surface(source));

@@ -39,6 +39,9 @@ pub enum CapacityError {
         /// The step.
         step: f64,
     },
+    /// A level in place of a bed.
+    #[error("a level is no bed: nothing is held above it")]
+    Level,
     /// Several zones where one is wanted.
     #[error("a basin has one outline, and {count} zones are named")]
     SeveralZones {
@@ -83,6 +86,7 @@ impl CapacityError {
             E::Dry { lowest, .. } => format!("name a level above {lowest}"),
             E::NoStep { .. } => "say a height above zero, as --step 0.25".into(),
             E::TooMany { .. } => "say a larger step".into(),
+            E::Level => "name a surveyed surface or a design".into(),
             E::SeveralZones { .. } => "name one of them, as FILE#NAME".into(),
             E::Areas {
                 error: TypedAreasError::Shrinks { .. },
