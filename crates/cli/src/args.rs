@@ -270,7 +270,7 @@ pub(crate) struct MeasureArgs {
     pub(crate) codes: Vec<String>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    /// Take files in different coordinate systems as being in the same
+    /// Take files in different coordinate systems, or systems of heights, as being in the same
     #[arg(long)]
     pub(crate) any_crs: bool,
     /// Show how each quantity comes about; items that are named are always shown so

@@ -60,7 +60,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             unit: frame.unit(),
             crs: built.crs.as_deref(),
             height_system: built.height_system.as_deref(),
-            date: built.dated.as_deref(),
+            date: built.side.dated.as_deref(),
             decimals: usize::from(args.decimals),
         };
         staged.stage_with(path, |out| match (&grid, &facets) {
@@ -198,15 +198,15 @@ fn print(
     let count = |n: usize| grouped(n as f64, 0, " ");
     let told = told(job, unit);
     let (area, length) = (told.area, told.length);
-    let kind = match &built.file {
-        Some(file) if built.recipe.is_none() => &file.format,
-        _ => &built.kind,
+    let kind = match &built.side.file {
+        Some(file) if built.side.recipe.is_none() => &file.format,
+        _ => &built.side.kind,
     };
-    writeln!(out, "{bold}{}{bold:#}  {kind}", built.source)?;
+    writeln!(out, "{bold}{}{bold:#}  {kind}", built.side.source)?;
     writeln!(
         out,
         "  surface  {} facets between {} points",
-        count(built.facets),
+        count(built.side.facets.unwrap_or_default()),
         count(built.vertices)
     )?;
     writeln!(
@@ -217,10 +217,15 @@ fn print(
     )?;
     crate::inspect::extent(out, built.min, built.max)?;
     writeln!(out, "  heights  {} {length}", range(built.heights, 3))?;
-    for note in &built.notes {
+    for note in &built.side.notes {
         writeln!(out, "  - {note}")?;
     }
-    if let Some(recipe) = built.recipe.as_ref().filter(|_| built.file.is_none()) {
+    if let Some(recipe) = built
+        .side
+        .recipe
+        .as_ref()
+        .filter(|_| built.side.file.is_none())
+    {
         writeln!(out, "\n{bold}How it came about{bold:#}")?;
         write!(out, "{}", tree(recipe, &told))?;
         let found = recipe.layers();

@@ -2,44 +2,62 @@
 
 use crate::{Extent, Place};
 
-/// Extents by strips that run from west to east.
-pub(crate) struct Strips {
+/// Extents by strips that run across the plan, in the direction in which the extents reach less far.
+pub(crate) struct Strips<'e> {
+    extents: &'e [Extent],
+    axis: usize,
     from: f64,
     per_unit: f64,
     /// Strip by strip, those that reach into it, by their numbers in ascending order.
-    strips: Vec<Vec<(u32, Extent)>>,
+    strips: Vec<Vec<u32>>,
 }
 
-impl Strips {
-    /// By so many strips that few extents share one, and one extent does not reach into too many.
-    pub(crate) fn of(extents: &[Extent]) -> Self {
+/// How many strips an extent reaches into, about, at most.
+const REACH: f64 = 8.0;
+
+fn along(place: Place, axis: usize) -> f64 {
+    [place.east, place.north][axis]
+}
+
+impl<'e> Strips<'e> {
+    /// By so many strips that few extents share one, and extents do not reach into too many.
+    pub(crate) fn of(extents: &'e [Extent]) -> Self {
         let bounded = || (0u32..).zip(extents).filter(|(_, own)| !own.is_empty());
         let all = bounded().fold(Extent::EMPTY, |all, (_, own)| all.union(own));
-        let count = (4.0 * libm::sqrt(extents.len() as f64)).clamp(1.0, 4096.0) as usize;
+        let length = |extent: &Extent, axis| along(extent.max, axis) - along(extent.min, axis);
+        // The mean share of the whole that an extent reaches over, each way.
+        let shares = [0, 1].map(|axis| {
+            let sum: f64 = bounded().map(|(_, own)| length(own, axis)).sum();
+            sum / length(&all, axis).max(f64::MIN_POSITIVE) / extents.len().max(1) as f64
+        });
+        let axis = if shares[0] < shares[1] { 0 } else { 1 };
+        let wanted = 4.0 * libm::sqrt(extents.len() as f64);
+        let count = wanted.min(REACH / shares[axis]).clamp(1.0, 4096.0) as usize;
         let mut strips = Strips {
-            from: all.min.north,
-            per_unit: count as f64 / all.height(),
+            extents,
+            axis,
+            from: along(all.min, axis),
+            per_unit: count as f64 / length(&all, axis),
             strips: vec![Vec::new(); count],
         };
         for (number, own) in bounded() {
-            for strip in strips.strip(own.min.north)..=strips.strip(own.max.north) {
-                strips.strips[strip].push((number, *own));
+            for strip in strips.strip(own.min)..=strips.strip(own.max) {
+                strips.strips[strip].push(number);
             }
         }
         strips
     }
 
-    fn strip(&self, north: f64) -> usize {
-        (((north - self.from) * self.per_unit) as usize).min(self.strips.len() - 1)
+    fn strip(&self, place: Place) -> usize {
+        let at = (along(place, self.axis) - self.from) * self.per_unit;
+        (at as usize).min(self.strips.len() - 1)
     }
 
     /// The extents that hold a place, in ascending order.
     pub(crate) fn holding(&self, place: Place) -> impl Iterator<Item = u32> + '_ {
-        let own = &self.strips[self.strip(place.north)];
+        let own = self.strips[self.strip(place)].iter().copied();
         let at = Extent::of([place]);
-        own.iter()
-            .filter(move |(_, extent)| extent.holds(&at))
-            .map(|(number, _)| *number)
+        own.filter(move |&number| self.extents[number as usize].holds(&at))
     }
 }
 
@@ -69,5 +87,33 @@ mod tests {
             let found: Vec<u32> = Strips::of(&extents).holding(place).collect();
             prop_assert_eq!(found, asked);
         }
+    }
+
+    /// Long lanes side by side, and extents that all lie over each other: the strips name each a few times.
+    #[test]
+    fn what_reaches_far_is_not_named_without_end() {
+        let lane = |turn: bool| {
+            let lanes = (0..20_000).map(move |number| {
+                let (low, high) = (f64::from(number), f64::from(number) + 0.9);
+                match turn {
+                    false => Extent::of([Place::new(low, 0.0), Place::new(high, 20_000.0)]),
+                    true => Extent::of([Place::new(0.0, low), Place::new(20_000.0, high)]),
+                }
+            });
+            lanes.collect::<Vec<_>>()
+        };
+        let all_over = vec![Extent::of([Place::new(0.0, 0.0), Place::new(9.0, 9.0)]); 20_000];
+        for extents in [lane(false), lane(true), all_over] {
+            let strips = Strips::of(&extents);
+            let named: usize = strips.strips.iter().map(Vec::len).sum();
+            assert!(named <= 10 * extents.len(), "{named}");
+        }
+        let lanes = lane(false);
+        let strips = Strips::of(&lanes);
+        assert!(strips.strips.iter().map(Vec::len).max().unwrap() < 100);
+        assert_eq!(
+            strips.holding(Place::new(70.5, 3.0)).collect::<Vec<_>>(),
+            [70]
+        );
     }
 }

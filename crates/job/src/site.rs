@@ -7,7 +7,7 @@ use crate::context::{Context, Doing};
 use crate::error::JobError;
 use crate::input::{InputFile, Reading, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
-use crate::surfaces::{Made, Making, Stock, Systems, level_zones};
+use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones};
 use crate::zones::{KnownZone, told_apart, twice};
 
 /// Surfaces and zones, ready to be measured from.
@@ -126,22 +126,22 @@ impl<'j> Site<'j> {
         Ok((!zones.is_empty()).then(|| Zones::new(self.making.frame, zones)))
     }
 
+    /// Some zones, as they were read.
+    fn read(&self, sources: &[ZoneSource]) -> impl Iterator<Item = &ReadZones> {
+        let zones = &self.making.stock.zones;
+        sources.iter().filter_map(|source| zones.get(source))
+    }
+
     /// What files say of each zone of some sources beside its name.
     pub(crate) fn attributes(&self, sources: &[ZoneSource]) -> Vec<Vec<(String, String)>> {
-        let read = sources
-            .iter()
-            .filter_map(|source| self.making.stock.zones.get(source));
-        read.flat_map(|read| read.zones.iter().map(|zone| zone.attributes.clone()))
-            .collect()
+        let zones = self.read(sources).flat_map(|read| &read.zones);
+        zones.map(|zone| zone.attributes.clone()).collect()
     }
 
     /// The files of some zones, each once.
     pub(crate) fn zone_files(&self, sources: &[ZoneSource]) -> Vec<InputFile> {
         let mut files: Vec<InputFile> = Vec::new();
-        let read = sources
-            .iter()
-            .filter_map(|source| self.making.stock.zones.get(source));
-        for file in read.filter_map(|read| read.file.as_ref()) {
+        for file in self.read(sources).filter_map(|read| read.file.as_ref()) {
             if !files.contains(file) {
                 files.push(file.clone());
             }
@@ -151,10 +151,8 @@ impl<'j> Site<'j> {
 
     /// What was understood and left out on the way to some zones.
     pub(crate) fn zone_notes(&self, sources: &[ZoneSource]) -> Vec<String> {
-        let read = sources
-            .iter()
-            .filter_map(|source| self.making.stock.zones.get(source));
-        read.flat_map(|read| read.notes.iter().cloned()).collect()
+        let notes = self.read(sources).flat_map(|read| &read.notes);
+        notes.cloned().collect()
     }
 }
 

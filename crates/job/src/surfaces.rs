@@ -21,7 +21,7 @@ pub(crate) use made::Made;
 pub use made::OddFound;
 pub(crate) use making::Making;
 pub use pool::PoolError;
-pub(crate) use recipe::once;
+pub(crate) use read_zones::ReadZones;
 pub use recipe::{Change, Count, LayerQuantity, Origin, Recipe, Step};
 pub use side::Side;
 pub(crate) use stock::Stock;

@@ -182,7 +182,7 @@ fn platforms_and_embankments_stand_on_their_ground() {
         (0.0, 20.0 * (3.0 + 1.5 * 7.0 / 3.0)),
     );
     let built = folder.build(&bund, "made").unwrap();
-    let step = &built.recipe.as_ref().unwrap().steps[0];
+    let step = &built.side.recipe.as_ref().unwrap().steps[0];
     assert_eq!(
         step.notes,
         [
@@ -331,7 +331,7 @@ fn steps_are_told_with_what_they_changed() {
         ))
         .unwrap();
     let built = folder.build(&job, "made").unwrap();
-    let recipe = built.recipe.unwrap();
+    let recipe = built.side.recipe.unwrap();
     let changes: Vec<_> = recipe
         .steps
         .iter()

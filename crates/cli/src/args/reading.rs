@@ -60,7 +60,7 @@ pub(crate) struct ReadingArgs {
     /// The memory that grids made of clouds and surfaces may take: more is refused before it is taken
     #[arg(long, value_name = "SIZE", default_value_t)]
     pub(crate) memory: Memory,
-    /// Take files in different coordinate systems as being in the same
+    /// Take files in different coordinate systems, or systems of heights, as being in the same
     #[arg(long)]
     pub(crate) any_crs: bool,
 }

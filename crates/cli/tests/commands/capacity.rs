@@ -333,11 +333,17 @@ fn what_lies_above_the_edge_is_not_held() {
         "dapedon.toml",
         &format!("{JOB}{}{}", zone_below(10.5), item(9.0, "water")),
     );
-    let refused = site.refuse("measure");
-    assert!(
-        refused.contains("the water has run over the edge"),
-        "{refused}"
-    );
+    // Whatever is measured in, it is told in the figures of the job.
+    for line in [
+        "measure",
+        "volume pond level=9 --zone water --length-unit ft",
+    ] {
+        let refused = site.refuse(line);
+        assert!(
+            refused.contains("at level 10.5 the water has run over the edge, at 10.000"),
+            "{line}: {refused}"
+        );
+    }
     // The upright sides of the pond stand around its own zone; the ground ends at 10.
     site.zone(
         "all.geojson",

@@ -121,10 +121,9 @@ impl Balanced {
 ///
 /// When a file cannot be used or the two sides cannot be compared.
 pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanced, JobError> {
-    let named: Vec<ZoneSource> = (request.zones.iter())
-        .chain(&request.moving)
-        .cloned()
-        .collect();
+    let mut named = request.zones.clone();
+    let moving = request.moving.iter();
+    named.extend(moving.filter(|zone| !request.zones.contains(zone)).cloned());
     let mut site = Site::open(context, &[&request.ground, &request.design], &named)?;
     let zones = site.zones(&request.zones)?;
     let moving = site.zones(&request.moving)?;

@@ -9,11 +9,11 @@ use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
-use crate::input::{InputFile, Memory, Source};
+use crate::input::{Memory, Source};
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
 use crate::site::Site;
-use crate::surfaces::{OddFound, Recipe, once};
+use crate::surfaces::{OddFound, Side};
 use crate::units::ReportUnits;
 
 /// A surface that was built, and what was done on the way.
@@ -30,23 +30,11 @@ pub struct Built {
     /// The system of heights.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub height_system: Option<String>,
-    /// As it was named.
-    pub source: String,
-    /// What it is, in words.
-    pub kind: String,
-    /// The file, where it is as one holds it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub file: Option<InputFile>,
-    /// The day its file says it is from.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub dated: Option<String>,
-    /// Points of the file that went into it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub points: Option<usize>,
+    /// What it is, where it came from, and how it came about.
+    #[serde(flatten)]
+    pub side: Side,
     /// Its vertices.
     pub vertices: usize,
-    /// Its facets.
-    pub facets: usize,
     /// Plan area.
     pub area: f64,
     /// Sloping area.
@@ -59,23 +47,8 @@ pub struct Built {
     pub heights: [f64; 2],
     /// Points whose height is odd, in the surface or dropped from it.
     pub odd_points: Vec<OddFound>,
-    /// How it came about, where it is a surface of a job.
-    #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]
-    pub recipe: Option<Arc<Recipe>>,
-    /// What was understood, converted, merged or left out.
-    pub notes: Vec<String>,
     /// What must be known before the surface is trusted.
     pub warnings: Vec<String>,
-}
-
-impl Built {
-    /// The files it was made from.
-    pub fn files(&self) -> Vec<&InputFile> {
-        match (&self.recipe, &self.file) {
-            (Some(recipe), _) => recipe.files(),
-            (None, file) => file.iter().collect(),
-        }
-    }
 }
 
 /// Builds a surface, and hands it back. Of a surface of the job it is measured what each
@@ -123,21 +96,14 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
         units,
         crs: systems.plan,
         height_system: systems.heights,
-        source: made.side.source,
-        kind: made.side.kind,
-        file: made.side.file,
-        dated: made.side.dated,
-        points: made.side.points,
+        side: made.side,
         vertices,
-        facets: surface.facets(),
         area: units.area_of(area),
         true_area: units.area_of(true_area),
         min: corner(min),
         max: corner(max),
         heights: [low, high],
         odd_points: made.odd,
-        recipe: made.side.recipe,
-        notes: made.side.notes,
         warnings,
     };
     Ok((built, surface))

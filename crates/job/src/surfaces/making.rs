@@ -87,6 +87,11 @@ impl<'j> Making<'j> {
             .map_or(value, |job| job.unit.convert(value, self.frame.unit()))
     }
 
+    /// A figure in the unit at hand, in that of the job.
+    pub(crate) fn of_job(&self, value: f64) -> f64 {
+        self.frame.unit().convert(value, self.job_unit())
+    }
+
     /// The unit of the job's figures.
     fn job_unit(&self) -> LengthUnit {
         self.stock.job.map_or(self.frame.unit(), |job| job.unit)
