@@ -10,7 +10,8 @@ mod units;
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand};
-use dapedon_core::{Shrink, Swell, Tolerance};
+use dapedon_contract::{Shrink, Swell};
+use dapedon_core::Tolerance;
 use dapedon_formats::Format;
 use dapedon_job::{JOB_FILE, Source, ZoneSource};
 

@@ -7,9 +7,10 @@ use std::path::{Path, PathBuf};
 
 use anstyle::{AnsiColor, Style};
 use dapedon_job::{Bill, BillItem, Context, JOB_FILE, Job, Reading, bill};
-use dapedon_report::number::{grouped, money};
+use dapedon_report::number::{grouped, money, written};
 use dapedon_report::words::{self, Told};
 use dapedon_report::{BillDocument, bill_csv};
+use rust_decimal::Decimal;
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
@@ -165,7 +166,7 @@ fn lines(bill: &Bill, off: Style) -> String {
         with_currency("amount"),
     ];
     let amount =
-        |amount: Option<f64>| amount.map_or(String::new(), |amount| grouped(amount, 2, " "));
+        |amount: Option<Decimal>| amount.map_or(String::new(), |amount| written(amount, " "));
     let mut rows = Vec::new();
     for section in &bill.sections {
         if !section.section.is_empty() {
@@ -175,7 +176,7 @@ fn lines(bill: &Bill, off: Style) -> String {
         if let (Some(sum), false) = (section.amount, section.section.is_empty()) {
             let mut cells: [String; 8] = Default::default();
             cells[1] = "sum of the section".into();
-            cells[7] = grouped(sum, 2, " ");
+            cells[7] = written(sum, " ");
             rows.push(Line::Sum(cells));
         }
     }
@@ -189,7 +190,7 @@ fn lines(bill: &Bill, off: Style) -> String {
 }
 
 fn line(item: &BillItem, off: Style) -> Line<[String; 8]> {
-    let figure = |value: f64| grouped(value, item.decimals as usize, " ");
+    let figure = |value: Decimal| written(value, " ");
     let mark = if item.findings.is_empty() { "" } else { "▲ " };
     let cells = [
         item.code.clone(),
@@ -201,7 +202,7 @@ fn line(item: &BillItem, off: Style) -> Line<[String; 8]> {
             .map_or(String::new(), |share| grouped(share * 100.0, 1, " ")),
         item.rate.map_or(String::new(), |rate| money(rate, " ")),
         item.amount
-            .map_or(String::new(), |amount| grouped(amount, 2, " ")),
+            .map_or(String::new(), |amount| written(amount, " ")),
     ];
     match item.findings.is_empty() {
         true => Line::Plain(cells),

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use dapedon_job::{LayerQuantity, Origin, Recipe, Step};
-use dapedon_report::number::grouped;
+use dapedon_report::number::{grouped, written};
+use rust_decimal::Decimal;
 
 use crate::table::worded;
 
@@ -107,12 +108,12 @@ pub(crate) fn layers(layers: &[&LayerQuantity], told: &Told<'_>) -> String {
     let figure = |value: f64| grouped(value, told.decimals, " ");
     let row = |layer: &&LayerQuantity| {
         let counted = layer.counted.iter().map(|counted| {
-            let count = grouped(counted.count, if counted.whole { 0 } else { 1 }, " ");
+            let count = written(counted.count, " ");
             match counted.cost {
                 Some(cost) => format!(
                     "{count} {}, {} {}",
                     counted.unit,
-                    grouped(cost, 2, " "),
+                    written(cost, " "),
                     told.currency
                 ),
                 None => format!("{count} {}", counted.unit),
@@ -138,13 +139,13 @@ pub(crate) fn layers(layers: &[&LayerQuantity], told: &Told<'_>) -> String {
         );
     }
     let area = |index: usize| areas.values().map(|area| area[index]).sum::<f64>();
-    let cost: f64 = layers
+    let cost: Decimal = layers
         .iter()
         .flat_map(|layer| &layer.counted)
         .filter_map(|counted| counted.cost)
         .sum();
-    let costs = match cost > 0.0 {
-        true => format!("{} {}", grouped(cost, 2, " "), told.currency),
+    let costs = match cost > Decimal::ZERO {
+        true => format!("{} {}", written(cost, " "), told.currency),
         false => String::new(),
     };
     let total = [

@@ -250,7 +250,6 @@ fn spoken(measurement: &Measurement, scene: &Scene) -> String {
         let told = words::Told {
             volume: scene.units.volume.symbol(),
             currency: scene.currency.as_deref().unwrap_or_default(),
-            decimals: scene.units.decimals as u32,
             separator: " ",
         };
         for line in &measurement.converted {

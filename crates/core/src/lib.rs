@@ -27,7 +27,6 @@ mod alignment;
 mod assembly;
 mod balance;
 mod base;
-mod bill;
 mod breaklines;
 mod capacity;
 mod clip;
@@ -43,10 +42,8 @@ mod empty;
 mod frame;
 mod grid;
 mod ground_area;
-mod haulage;
 mod level_area;
 mod mask;
-mod material;
 mod near;
 mod neighbours;
 mod odd;
@@ -85,7 +82,6 @@ pub use alignment::{
 };
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
 pub use base::{Base, BaseError, Toe};
-pub use bill::{Departure, Expected, MONEY_DECIMALS, amount, decimal, measured_figure};
 pub use breaklines::Crossing;
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
@@ -101,13 +97,8 @@ pub use empty::{EmptyArea, empty_areas};
 pub use frame::Frame;
 pub use grid::{Grid, GridError};
 pub use ground_area::{GroundArea, ground_areas};
-pub use haulage::{Binds, Loads, Movement, Vehicle};
 pub use level_area::{Side, level_area};
 pub use mask::mask;
-pub use material::{
-    Bank, Compacted, ConversionError, Density, Earth, Link, Loose, Mass, Material, MaterialError,
-    Means, Missing, Rounding, Shrink, State, Swell, Trail,
-};
 pub use odd::{OddPoint, odd_points};
 pub use outline::Outline;
 pub use overlaps::each_overlap;

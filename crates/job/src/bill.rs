@@ -2,6 +2,7 @@
 
 mod alone;
 mod desk;
+mod error;
 mod grounds;
 mod item;
 mod materials;
@@ -10,15 +11,17 @@ mod passes;
 mod rows;
 mod sheets;
 
+use dapedon_contract::{ContractError, FactorUnits, plus};
 use dapedon_core::AreaUnit;
+use rust_decimal::Decimal;
 
 use crate::context::Context;
-use crate::contract::{BillError, Symbols};
 use crate::error::JobError;
 use crate::job_file::{ItemPlan, Job};
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::schema::Schema;
 use desk::Desk;
+pub use error::BillError;
 pub use model::{
     AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
     MaterialMoved, OverlayMade, VehicleFacts,
@@ -60,7 +63,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
     let warnings = desk.warnings();
 
     let told_in = desk.site.making.units;
-    let symbols = Symbols {
+    let symbols = FactorUnits {
         volume: job.factor_volume.symbol(),
         area: AreaUnit::usual(job.unit).symbol(),
         mass: job.mass_unit.symbol(),
@@ -74,7 +77,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
     for (item, ticket) in items.iter().zip(&tickets) {
         let found = desk.found(ticket);
         let line = item::measured(job, item, found, &symbols, &units);
-        measured.push(line.map_err(|error| JobError::from(error).in_job(&item.spot))?);
+        measured.push(line.map_err(|error| error.in_job(&item.spot))?);
     }
     let (materials, vehicles) = materials::facts(job, &items);
     let moved = match codes.is_empty() {
@@ -92,8 +95,8 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
         factor_volume_unit: job.factor_volume,
         mass_unit: job.mass_unit.symbol().into(),
         currency: job.currency.clone(),
-        amount: total(measured.iter().map(|item| item.amount)),
-        sections: sections(&items, measured),
+        amount: total(measured.iter().map(|item| item.amount))?,
+        sections: sections(&items, measured)?,
         materials,
         vehicles,
         moved,
@@ -114,7 +117,7 @@ fn chosen<'j>(job: &'j Job, codes: &[String]) -> Result<Vec<&'j ItemPlan>, JobEr
     let known = || job.items.iter().map(|item| item.code.as_str());
     for code in codes {
         if !known().any(|known| known == code) {
-            return Err(BillError::unknown("item", code, known()).into());
+            return Err(JobError::unknown("item", code, known()));
         }
     }
     let items = job.items.iter();
@@ -123,15 +126,18 @@ fn chosen<'j>(job: &'j Job, codes: &[String]) -> Result<Vec<&'j ItemPlan>, JobEr
         .collect())
 }
 
-/// The sum of what there is; none where there is nothing. Hundredths add up without a rest in this range.
-fn total(amounts: impl Iterator<Item = Option<f64>>) -> Option<f64> {
-    let amounts: Vec<f64> = amounts.flatten().collect();
-    let cents: f64 = amounts.iter().map(|amount| (amount * 100.0).round()).sum();
-    (!amounts.is_empty()).then_some(cents / 100.0)
+/// The sum of what there is; none where there is nothing.
+fn total(amounts: impl Iterator<Item = Option<Decimal>>) -> Result<Option<Decimal>, ContractError> {
+    amounts.flatten().try_fold(None, |sum, amount| {
+        Ok(Some(sum.map_or(Ok(amount), |sum| plus(sum, amount))?))
+    })
 }
 
 /// Items by their sections, in the order these first come.
-fn sections(items: &[&ItemPlan], measured: Vec<BillItem>) -> Vec<BillSection> {
+fn sections(
+    items: &[&ItemPlan],
+    measured: Vec<BillItem>,
+) -> Result<Vec<BillSection>, ContractError> {
     let mut sections: Vec<BillSection> = Vec::new();
     for (plan, item) in items.iter().zip(measured) {
         let known = sections
@@ -148,7 +154,7 @@ fn sections(items: &[&ItemPlan], measured: Vec<BillItem>) -> Vec<BillSection> {
         sections[index].items.push(item);
     }
     for section in &mut sections {
-        section.amount = total(section.items.iter().map(|item| item.amount));
+        section.amount = total(section.items.iter().map(|item| item.amount))?;
     }
-    sections
+    Ok(sections)
 }

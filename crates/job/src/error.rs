@@ -8,6 +8,7 @@ use std::fmt;
 use std::io;
 use std::path::PathBuf;
 
+use dapedon_contract::ContractError;
 use dapedon_core::{
     CrestError, Extent, GridError, OverlayError, RunOutError, Side, TinError, TriangulateError,
     ZoneError,
@@ -24,10 +25,10 @@ use dapedon_formats::las::LasError;
 use dapedon_formats::obj::ObjError;
 use dapedon_formats::shapefile::ShapefileError;
 
-use crate::contract::BillError;
+use crate::bill::BillError;
 use crate::input::Memory;
 use crate::job_file::{Job, JobFileError, Spot, nearest};
-use crate::quantities::{CapacityError, PileError};
+use crate::quantities::{CapacityError, ConvertError, PileError};
 use crate::surfaces::PoolError;
 
 /// Where something lies, in grid coordinates.
@@ -165,6 +166,24 @@ pub enum JobError {
     /// An item cannot be measured.
     #[error("{0}")]
     Bill(#[from] BillError),
+    /// A figure of a contract cannot be worked out.
+    #[error(transparent)]
+    Contract(#[from] ContractError),
+    /// Cut and fill cannot be converted.
+    #[error(transparent)]
+    Convert(#[from] ConvertError),
+    /// The job has no such item, material or vehicle.
+    #[error("the job has no {kind} \"{name}\"")]
+    Unknown {
+        /// What it would be.
+        kind: &'static str,
+        /// Its code or name.
+        name: String,
+        /// The one that is most like it.
+        near: Option<String>,
+        /// All there are.
+        known: Vec<String>,
+    },
     /// A line has corners without heights.
     #[error("the line has corners without heights")]
     LineWithoutHeights,
@@ -577,7 +596,12 @@ impl JobError {
         name: &str,
         known: impl Iterator<Item = &'n str> + Clone,
     ) -> Self {
-        BillError::unknown(kind, name, known).into()
+        JobError::Unknown {
+            kind,
+            name: name.into(),
+            near: nearest(name, known.clone()).map(Into::into),
+            known: known.map(Into::into).collect(),
+        }
     }
 
     pub(crate) fn no_such_surface(name: &str, job: Option<&Job>) -> Self {

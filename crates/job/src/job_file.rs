@@ -13,17 +13,18 @@ mod starter;
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, LengthUnit, MassUnit, Material, Vehicle, VolumeUnit};
+use dapedon_contract::{Material, Vehicle};
+use dapedon_core::{AreaUnit, LengthUnit, MassUnit, VolumeUnit};
 
 pub use facts::JobFacts;
 pub(crate) use fault::nearest;
 pub use fault::{JobFileError, Spot};
+pub use plan::Layer;
 pub(crate) use plan::{
     Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
-    Moves, Packed, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
+    Moves, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
     ZoneShape,
 };
-pub use plan::{Counted, CountedBy, Layer, Per, Price};
 pub use starter::starter;
 
 use crate::error::JobError;

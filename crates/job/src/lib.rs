@@ -9,7 +9,6 @@
 
 mod bill;
 mod context;
-mod contract;
 mod error;
 mod input;
 mod inspect;
@@ -22,11 +21,10 @@ mod units;
 mod zones;
 
 pub use bill::{
-    AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
+    AlsoCounted, Bill, BillError, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
     MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
 };
 pub use context::{Context, Doing};
-pub use contract::{BillError, ConversionStep, Cost, LoadLimit, LoadsMade};
 pub use error::{JobError, Span};
 pub use input::{
     BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputFile, Memory,
@@ -37,16 +35,13 @@ pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,
     LineFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
-pub use job_file::{
-    Counted, CountedBy, JOB_FILE, Job, JobFacts, JobFileError, Layer, Per, Price, Spot, job_schema,
-    starter,
-};
+pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, Spot, job_schema, starter};
 pub use quantities::{
     Area, AreasRequest, AreasSource, BalanceRequest, Balanced, Built, ByBase, Capacity,
-    CapacityError, CapacityRequest, Clearing, Closure, ConvertedLine, Converting, Difference,
-    Extreme, Held, Lift, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest,
-    Piles, PilesTotal, Rate, Request, RunsOver, Scene, Sought, ToeHeights, TriedShift, Volume,
-    Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
+    CapacityError, CapacityRequest, Clearing, Closure, ConvertError, ConvertedLine, Converting,
+    Difference, Extreme, Held, Lift, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials,
+    PileRequest, Piles, PilesTotal, Rate, Request, RunsOver, Scene, Sought, ToeHeights, TriedShift,
+    Volume, Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
     capacity_of_areas, cells, measure, mesh, pile, spread,
 };
 pub use schema::{Schema, Word};

@@ -16,7 +16,7 @@ pub use capacity::{
     AreasRequest, AreasSource, Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted,
     capacity, capacity_of_areas,
 };
-pub use convert::{ConvertedLine, Converting, Rate, Way};
+pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
 pub use depths::{Lift, ZoneDepths};
 pub use measurement::{
     Area, Closure, Difference, Extreme, Measurement, Volume, WithoutBuildUp, ZoneMeasurement,

@@ -9,11 +9,13 @@ use std::cell::RefCell;
 use std::fs;
 use std::path::PathBuf;
 
+use dapedon_contract::binary;
 use dapedon_job::{
     Bill, BillItem, Context, Doing, Job, JobError, Reading, Request, Source, ZoneSource, bill,
     measure, starter,
 };
 use proptest::prelude::*;
+use rust_decimal::dec;
 use tempfile::TempDir;
 
 /// Ground of 40 by 20 at 10; of it a pit of 10 by 8 dug 1.5 deep, and a yard of 20 by 16 raised by 0.25, which is
@@ -253,16 +255,16 @@ fn a_bill_worked_by_hand() {
     assert_eq!(
         lines,
         [
-            ("A1", 150.0, "m³ loose", Some(615.0)),
-            ("A2", 14.0, "loads", Some(420.0)),
-            ("A3", 7.5, "h", Some(300.0)),
-            ("B1", 88.9, "m³ bank", Some(493.4)),
-            ("B2", 201.6, "t", Some(4032.0)),
-            ("B3", 36.0, "pallets", Some(5040.0)),
-            ("B4", 0.032, "ha", Some(32.0)),
-            ("C1", -40.0, "m³", None),
-            ("C2", 80.0, "m³", None),
-            ("C3", 64.0, "m³ loose", None),
+            ("A1", dec!(150.0), "m³ loose", Some(dec!(615.0))),
+            ("A2", dec!(14.0), "loads", Some(dec!(420.0))),
+            ("A3", dec!(7.5), "h", Some(dec!(300.0))),
+            ("B1", dec!(88.9), "m³ bank", Some(dec!(493.4))),
+            ("B2", dec!(201.6), "t", Some(dec!(4032.0))),
+            ("B3", dec!(36.0), "pallets", Some(dec!(5040.0))),
+            ("B4", dec!(0.032), "ha", Some(dec!(32.0))),
+            ("C1", dec!(-40.0), "m³", None),
+            ("C2", dec!(80.0), "m³", None),
+            ("C3", dec!(64.0), "m³ loose", None),
         ]
     );
     let sums = bill
@@ -270,8 +272,15 @@ fn a_bill_worked_by_hand() {
         .iter()
         .map(|section| (section.section.as_str(), section.amount));
     let sums: Vec<_> = sums.collect();
-    assert_eq!(sums, [("A", Some(1335.0)), ("B", Some(9597.4)), ("", None)]);
-    assert_eq!(bill.amount, Some(10_932.4));
+    assert_eq!(
+        sums,
+        [
+            ("A", Some(dec!(1335.0))),
+            ("B", Some(dec!(9597.4))),
+            ("", None)
+        ]
+    );
+    assert_eq!(bill.amount, Some(dec!(10_932.4)));
     let findings: Vec<&String> = bill.items().flat_map(|item| &item.findings).collect();
     assert_eq!(
         findings,
@@ -281,25 +290,34 @@ fn a_bill_worked_by_hand() {
         ]
     );
     let loads = bill.items().find_map(|item| item.loads.as_ref()).unwrap();
-    assert_eq!((&*loads.binds, loads.count), ("mass", 14.0));
+    assert_eq!((&*loads.binds, loads.count), ("mass", dec!(14.0)));
     let limits: Vec<_> = loads
         .limits
         .iter()
         .map(|limit| (&*limit.by, limit.amount, limit.takes))
         .collect();
-    assert_eq!(limits, [("volume", 150.0, 12.0), ("mass", 216.0, 16.0)]);
+    assert_eq!(
+        limits,
+        [
+            ("volume", dec!(150.0), dec!(12.0)),
+            ("mass", dec!(216.0), dec!(16.0))
+        ]
+    );
 
     let [soil] = bill.moved.as_slice() else {
         panic!("{:?}", bill.moved)
     };
-    assert_eq!((soil.dug, soil.needed, soil.stays), (120.0, 88.9, 88.9));
+    assert_eq!(
+        (soil.dug, soil.needed, soil.stays),
+        (dec!(120.0), dec!(88.9), dec!(88.9))
+    );
     assert!(soil.import.is_none());
     let export = soil.export.as_ref().unwrap();
     assert_eq!(
         (export.bank, export.loads.as_ref().unwrap().count),
-        (31.1, 4.0)
+        (dec!(31.1), dec!(4.0))
     );
-    assert_eq!(export.cost.as_ref().unwrap().amount, 97.25);
+    assert_eq!(export.cost.as_ref().unwrap().amount, dec!(97.25));
     assert_eq!(bill.overlays.len(), 2, "{:?}", bill.overlays);
 }
 
@@ -394,7 +412,7 @@ surveyed = \"raised\"
     near(gap.figure, 40.0);
     near(gap.measured.as_ref().unwrap().area.compared, 80.0);
     near(item.exact, 110.0);
-    assert_eq!(item.measured, 110.0);
+    assert_eq!(item.measured, dec!(110.0));
     assert_eq!(
         item.notes,
         ["20.0 m² of its plots lie outside its zones, not counted"]
@@ -408,11 +426,11 @@ surveyed = \"raised\"
     let gap = item.in_no_plot.as_ref().unwrap();
     let area = gap.measured.as_ref().unwrap().area.compared;
     assert!((area - 560.0).abs() < 1e-7, "{area}");
-    assert_eq!(item.measured, 120.0);
+    assert_eq!(item.measured, dec!(120.0));
 
     // Zones that overlap count once, too.
     let item = with("zones = [\"first\", \"second\"]");
-    assert_eq!((item.shared.len(), item.measured), (1, 120.0));
+    assert_eq!((item.shared.len(), item.measured), (1, dec!(120.0)));
 }
 
 proptest! {
@@ -467,7 +485,7 @@ plots = [\"west\", \"middle\", \"east\"]
         prop_assert!(item.shared.is_empty() && item.in_no_plot.is_none());
         // What is written adds up as it is written.
         let written: f64 = item.rows.iter().map(|row| (row.figure * 10.0).round()).sum();
-        prop_assert!((item.measured * 10.0 - written).abs() < 1e-6);
+        prop_assert!((binary(item.measured) * 10.0 - written).abs() < 1e-6);
     }
 
     /// A tolerance of its own for each item, over one overlay: as if each was measured alone.
@@ -508,7 +526,10 @@ fn a_material_is_counted_in_what_holds_it() {
     let heap = bill.items().next().unwrap();
     // 64 loose / 0.8 = 80 bags x 3.50 = 280.00
     let bags = &heap.counted[0];
-    assert_eq!((bags.step.amount, bags.cost), (80.0, Some(280.0)));
+    assert_eq!(
+        (bags.step.amount, bags.cost),
+        (dec!(80.0), Some(dec!(280.0)))
+    );
     let text = fs::read_to_string(&job.path).unwrap();
     let paid = text.replace(
         "code = \"C3\"\ndescription = \"heap\"\nunit = \"m3\"",
@@ -519,7 +540,7 @@ fn a_material_is_counted_in_what_holds_it() {
     let heap = bill.items().next().unwrap();
     assert_eq!(
         (heap.quantity, heap.unit.as_str(), heap.counted.len()),
-        (80.0, "bags", 0)
+        (dec!(80.0), "bags", 0)
     );
 }
 
@@ -532,7 +553,7 @@ fn the_first_job_file_has_a_bill() {
     let item = bill.items().next().unwrap();
     assert_eq!(
         (item.measured, item.unit.as_str()),
-        (1992.0, "m³ compacted")
+        (dec!(1992.0), "m³ compacted")
     );
 }
 
@@ -634,7 +655,7 @@ fn a_pile_is_measured_above_the_base_that_is_said() {
     ];
     let bill = folder.bill(&items.concat()).unwrap();
     let items: Vec<&BillItem> = bill.items().collect();
-    let measured: Vec<f64> = items.iter().map(|item| item.measured).collect();
+    let measured: Vec<f64> = items.iter().map(|item| binary(item.measured)).collect();
     assert_eq!(measured[..3], [64.0, 64.0, 64.0 + 54.0]);
     // The wedges below it take no more than half of half the outline by half of 0.75 off, and nothing of the pile.
     assert!(
@@ -798,7 +819,7 @@ corners = [[4005.3333333333, 7003], [4010, 7003], [4010, 7010], [4005.3333333333
     ];
     for bill in [&items[..1], &items[..]] {
         let bill = folder.bill(&format!("{text}{}", bill.concat())).unwrap();
-        assert_eq!(bill.items().next().unwrap().measured, 12.3);
+        assert_eq!(bill.items().next().unwrap().measured, dec!(12.3));
     }
 }
 
@@ -808,7 +829,7 @@ fn net_counts_in_the_state_that_is_said() {
                measured = \"bank\"\nmoves = \"dug\"\npay = \"loose\"";
     // 120 - 80 = 40, x 1.25 = 50.
     let item = Folder::new().item(net);
-    assert_eq!((item.measured, item.quantity), (40.0, 50.0));
+    assert_eq!((item.measured, item.quantity), (dec!(40.0), dec!(50.0)));
 }
 
 /// What each mistake is told, and the line it stands in, counted from that of the item.
@@ -1130,6 +1151,9 @@ material = \"soil\"
     let bill = measured(&Job::read(&path).unwrap(), &[]).unwrap();
     let item = bill.items().next().unwrap();
     // 120 ft3 / 27 = 4.444, written 4.4 yd3; x 1.8 tons to the yard = 7.92, written 7.9.
-    assert_eq!((item.measured, item.measured_unit.as_str()), (4.4, "yd³"));
-    assert_eq!((item.quantity, item.unit.as_str()), (7.9, "ton"));
+    assert_eq!(
+        (item.measured, item.measured_unit.as_str()),
+        (dec!(4.4), "yd³")
+    );
+    assert_eq!((item.quantity, item.unit.as_str()), (dec!(7.9), "ton"));
 }

@@ -8,6 +8,7 @@
 
 use std::fs;
 
+use dapedon_contract::binary;
 use dapedon_job::{
     Bill, BillItem, Context, Job, JobError, Reading, Request, Source, ZoneSource, bill, measure,
 };
@@ -106,7 +107,8 @@ fn item(code: &str, rest: &str) -> String {
 
 fn rows(item: &BillItem) -> Vec<(&str, f64)> {
     let rows = item.rows.iter();
-    rows.map(|row| (row.zone.as_str(), row.written)).collect()
+    rows.map(|row| (row.zone.as_str(), binary(row.written)))
+        .collect()
 }
 
 /// West: 100 and 50 m², by 0.5 are 50 and 25 m³. East: 400 and 20 m² are 200 and 10 m³.
@@ -125,7 +127,7 @@ fn layers_count_in_the_zones_of_their_own_file() {
         ),
     ];
     let bill = measured(&folder.job(&format!("{TWO_FILES}{}", items.concat())), &[]).unwrap();
-    let quantities: Vec<f64> = bill.items().map(|item| item.quantity).collect();
+    let quantities: Vec<f64> = bill.items().map(|item| binary(item.quantity)).collect();
     assert_eq!(quantities, [75.0, 210.0, 50.0, 285.0, 420.0]);
     let all = bill.items().nth(3).unwrap();
     assert_eq!(
@@ -168,7 +170,7 @@ layers = [{ name = "base", thickness = 0.5, counted = [{ in = "t", per-volume = 
         item("road", &format!("{layer}build-up = \"road\"")),
     ];
     let bill = measured(&folder.job(&format!("{text}{}", items.concat())), &[]).unwrap();
-    let quantities: Vec<f64> = bill.items().map(|item| item.quantity).collect();
+    let quantities: Vec<f64> = bill.items().map(|item| binary(item.quantity)).collect();
     // 150 by 0.2 by 2 are 60, 420 by 0.5 by 3 are 630.
     assert_eq!(quantities, [690.0, 630.0]);
 }
@@ -195,7 +197,7 @@ fn zones_and_plots_of_one_name_are_told_apart() {
         assert_eq!(own, names, "{}", item.code);
         let plan: Vec<f64> = item.rows.iter().filter_map(|row| row.plan_area).collect();
         assert_eq!(plan, areas);
-        assert_eq!(item.quantity, [570.0, 570.0, 0.0][index]);
+        assert_eq!(binary(item.quantity), [570.0, 570.0, 0.0][index]);
     }
     // One and the same zone is still refused twice, whatever it is called.
     let twice = item(

@@ -8,11 +8,14 @@
 use std::fs;
 use std::path::PathBuf;
 
-use dapedon_core::{LengthUnit, Shrink, Swell};
+use dapedon_contract::binary;
+use dapedon_contract::{Shrink, Swell};
+use dapedon_core::LengthUnit;
 use dapedon_job::{
     BalanceRequest, Built, Context, Job, JobError, Measurement, Request, Source, UnitsAsked,
     ZoneSource, balance, build, job_schema, measure, starter,
 };
+use rust_decimal::dec;
 use tempfile::TempDir;
 
 /// Ground of 40 by 20 at 10.0, and a slope over the same place that rises from 8 in the west to 12 in the east.
@@ -231,12 +234,17 @@ layers = [{ name = \"gravel\", thickness = 0.1, counted = [{ in = \"rolls\", cov
     let row = |index: usize| {
         let layer = layers[index];
         let count = &layer.counted[0];
-        (layer.layer.as_str(), layer.volume, count.count, count.cost)
+        (
+            layer.layer.as_str(),
+            layer.volume,
+            binary(count.count),
+            count.cost,
+        )
     };
     let (name, volume, count, cost) = row(0);
     assert_eq!(name, "asphalt");
     near((volume, count), (30.0, 72.0));
-    assert!((cost.unwrap() - 6480.0).abs() < 1e-6);
+    assert_eq!(cost, Some(dec!(6480.00)));
     assert_eq!((row(1).0, row(1).2), ("stone", 9.0));
     // 600 over 55 are 10.909, as it is written 10.9.
     near((row(2).1, row(2).2), (60.0, 10.9));

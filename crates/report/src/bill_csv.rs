@@ -67,7 +67,7 @@ pub fn bill_csv(bill: &Bill) -> io::Result<Vec<u8>> {
     out.into_inner().map_err(csv::IntoInnerError::into_error)
 }
 
-fn figure(value: Option<f64>) -> String {
+fn figure<T: ToString>(value: Option<T>) -> String {
     value.map_or(String::new(), |value| value.to_string())
 }
 

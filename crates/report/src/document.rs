@@ -111,7 +111,6 @@ impl Document {
         let told = Told {
             volume: scene.units.volume.symbol(),
             currency: scene.currency.as_deref().unwrap_or_default(),
-            decimals: scene.units.decimals as u32,
             separator: "\u{202f}",
         };
         let converted = measurement.converted.iter();

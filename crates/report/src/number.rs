@@ -1,6 +1,7 @@
 //! Numbers as people read them.
 
 use dapedon_core::FARTHEST;
+use rust_decimal::Decimal;
 
 /// A number rounded to `decimals`, its digits grouped in threes by `separator` (SI brochure, 5.4.4),
 /// with a true minus sign. Nothing is ever shown as minus zero.
@@ -12,18 +13,9 @@ use dapedon_core::FARTHEST;
 /// ```
 pub fn grouped(value: f64, decimals: usize, separator: &str) -> String {
     let plain = format!("{:.decimals$}", value.abs());
-    let (whole, fraction) = plain.split_at(plain.find('.').unwrap_or(plain.len()));
-    let mut text = String::new();
-    if value < 0.0 && plain.bytes().any(|digit| (b'1'..=b'9').contains(&digit)) {
-        text.push('−');
-    }
-    for (index, digit) in whole.char_indices() {
-        if index > 0 && (whole.len() - index) % 3 == 0 {
-            text.push_str(separator);
-        }
-        text.push(digit);
-    }
-    text + fraction
+    let below = value < 0.0 && plain.bytes().any(|digit| (b'1'..=b'9').contains(&digit));
+    let sign = if below { "−" } else { "" };
+    format!("{sign}{}", parted(&plain, separator))
 }
 
 /// From where to where, as in an extent. What lies beyond any survey is told by its power of ten, not by all its digits.
@@ -41,18 +33,48 @@ pub fn range(ends: [f64; 2], decimals: usize) -> String {
     format!("{low} to {high}")
 }
 
-/// An amount of money or a rate: to the hundredth, or as many decimals more as it has, up to six.
+/// A figure of a contract, with the decimals that it carries.
+///
+/// ```
+/// use dapedon_report::number::written;
+/// use rust_decimal::dec;
+/// assert_eq!(written(dec!(-1234567.80), " "), "−1 234 567.80");
+/// assert_eq!(written(dec!(4), " "), "4");
+/// ```
+pub fn written(figure: Decimal, separator: &str) -> String {
+    let sign = if figure.is_sign_negative() && !figure.is_zero() {
+        "−"
+    } else {
+        ""
+    };
+    format!("{sign}{}", parted(&figure.abs().to_string(), separator))
+}
+
+/// An amount of money or a rate: to the hundredth, or with as many decimals more as it has.
 ///
 /// ```
 /// use dapedon_report::number::money;
-/// assert_eq!(money(3.8, " "), "3.80");
-/// assert_eq!(money(0.0425, " "), "0.0425");
+/// use rust_decimal::dec;
+/// assert_eq!(money(dec!(3.8), " "), "3.80");
+/// assert_eq!(money(dec!(0.0425), " "), "0.0425");
 /// ```
-pub fn money(amount: f64, separator: &str) -> String {
-    let written = |decimals: i32| {
-        let ten = 10f64.powi(decimals);
-        ((amount * ten).round() / ten - amount).abs() < 1e-9
-    };
-    let decimals = (2..6).find(|&decimals| written(decimals)).unwrap_or(6);
-    grouped(amount, decimals as usize, separator)
+pub fn money(amount: Decimal, separator: &str) -> String {
+    let mut amount = amount.normalize();
+    if amount.scale() < 2 {
+        amount.rescale(2);
+    }
+    written(amount, separator)
+}
+
+/// The digits of a figure, the whole ones grouped in threes.
+fn parted(plain: &str, separator: &str) -> String {
+    let (whole, fraction) = plain.split_at(plain.find('.').unwrap_or(plain.len()));
+    let mut text = String::new();
+    for (index, digit) in whole.char_indices() {
+        if index > 0 && (whole.len() - index) % 3 == 0 {
+            text.push_str(separator);
+        }
+        text.push(digit);
+    }
+    text + fraction
 }

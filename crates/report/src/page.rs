@@ -6,7 +6,7 @@ use minijinja::value::Serde;
 use minijinja::{Environment, Error};
 use serde::Serialize;
 
-use crate::number::{grouped, money};
+use crate::number::{grouped, money, written};
 
 /// Pages, and the filters they use.
 fn environment() -> Result<Environment<'static>, Error> {
@@ -16,7 +16,16 @@ fn environment() -> Result<Environment<'static>, Error> {
     environment.add_filter("figure", |value: f64, decimals: usize| {
         grouped(value, decimals, "\u{202f}")
     });
-    environment.add_filter("money", |value: f64| money(value, "\u{202f}"));
+    environment.add_filter("money", |value: &str| {
+        value
+            .parse()
+            .map_or(String::new(), |value| money(value, "\u{202f}"))
+    });
+    environment.add_filter("written", |value: &str| {
+        value
+            .parse()
+            .map_or(String::new(), |value| written(value, "\u{202f}"))
+    });
     environment.add_filter("net_in_words", |net: f64| match net {
         net if net > 0.0 => "shortfall: more fill than cut",
         net if net < 0.0 => "surplus: more cut than fill",

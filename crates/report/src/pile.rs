@@ -75,7 +75,6 @@ impl PileDocument {
         let words = Told {
             volume: told.volume.symbol(),
             currency: "",
-            decimals: told.decimals as u32,
             separator: "\u{202f}",
         };
         let converted = piles.zones.iter().filter_map(|pile| pile.material.as_ref());

@@ -66,7 +66,7 @@ fn row(pile: &Pile) -> Vec<String> {
     cells.extend([
         material.map_or(String::new(), |line| line.material.clone()),
         material.map_or(String::new(), |line| line.state.to_string()),
-        figure(pile.mass),
+        pile.mass.map_or(String::new(), |mass| mass.to_string()),
         figure(pile.change.map(|change| change.fill)),
         figure(pile.change.map(|change| change.cut)),
     ]);

@@ -1,10 +1,10 @@
 //! How a bill comes about, in words: the same on a terminal as on a page.
 
-use dapedon_job::{
-    Bill, BillItem, ConversionStep, ConvertedLine, Cost, ItemMoved, LoadsMade, MaterialMoved, Piles,
-};
+use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
+use dapedon_job::{Bill, BillItem, ConvertedLine, ItemMoved, MaterialMoved, Piles};
+use rust_decimal::Decimal;
 
-use crate::number::{grouped, money};
+use crate::number::{grouped, money, written};
 
 /// How figures are told.
 #[derive(Debug, Clone, Copy)]
@@ -13,8 +13,6 @@ pub struct Told<'t> {
     pub volume: &'t str,
     /// The currency.
     pub currency: &'t str,
-    /// Decimals of volumes.
-    pub decimals: u32,
     /// What digits are grouped by.
     pub separator: &'t str,
 }
@@ -39,7 +37,7 @@ pub fn measured(item: &BillItem, length: &str) -> String {
 /// How the quantity of an item comes about, line by line: what is measured of it, each conversion, loads, what else
 /// it is counted in, and its amount.
 pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
-    let measured = told.figure(item.measured, item.measured_decimals);
+    let measured = told.figure(item.measured);
     let state = (item.state.as_ref()).map_or(String::new(), |state| format!("{state} "));
     let of = match &item.material {
         Some(material) => format!(" of {material}"),
@@ -59,13 +57,13 @@ pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
     for also in &item.counted {
         lines.push(format!("also {}", told.step(&also.step)));
         lines.extend(also.each.zip(also.cost).map(|(each, cost)| {
-            let count = told.figure(also.step.amount, also.step.decimals);
+            let count = told.figure(also.step.amount);
             let (unit, each, cost) = (&also.step.unit, told.money(each), told.money(cost));
             format!("{count} {unit} × {each} = {cost}")
         }));
     }
     lines.extend(item.rate.zip(item.amount).map(|(rate, amount)| {
-        let quantity = told.figure(item.quantity, item.decimals);
+        let quantity = told.figure(item.quantity);
         format!(
             "{quantity} {} × {} = {}",
             item.unit,
@@ -78,7 +76,7 @@ pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
 
 /// What is dug and placed of a material, and what becomes of the rest, line by line.
 pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
-    let bank = |value: f64| format!("bank {} {}", told.figure(value, told.decimals), told.volume);
+    let bank = |value: Decimal| format!("bank {} {}", told.figure(value), told.volume);
     let by = |list: &[ItemMoved], word: &str| -> Vec<String> {
         let line = |by: &ItemMoved| match by.conversion.first() {
             Some(one) => format!("{word} by item {}: {}", by.code, told.step(one)),
@@ -94,7 +92,7 @@ pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
     if moved.placed_by.len() > 1 {
         lines.push(format!("needed in all: {}", bank(moved.needed)));
     }
-    if moved.stays > 0.0 {
+    if moved.stays > Decimal::ZERO {
         lines.push(format!("stays on site: {}", bank(moved.stays)));
     }
     for (word, hauled) in [
@@ -117,7 +115,7 @@ pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
 
 /// Cut or fill of a zone and what it becomes, line by line.
 pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
-    let figure = told.figure(line.measured, told.decimals);
+    let figure = told.figure(line.measured);
     // A pile is what it is called.
     let what = match &*line.what {
         "pile" | "pit" => String::new(),
@@ -183,31 +181,29 @@ impl<'t> Told<'t> {
         Told {
             volume: bill.factor_volume_unit.symbol(),
             currency: bill.currency.as_deref().unwrap_or_default(),
-            decimals: bill.units.decimals as u32,
             separator,
         }
     }
 
-    fn figure(&self, value: f64, decimals: u32) -> String {
-        grouped(value, decimals as usize, self.separator)
+    fn figure(&self, figure: Decimal) -> String {
+        written(figure, self.separator)
     }
 
-    fn money(&self, amount: f64) -> String {
+    fn money(&self, amount: Decimal) -> String {
         let amount = money(amount, self.separator);
         format!("{amount} {}", self.currency).trim_end().to_owned()
     }
 
     /// As in "12 loads × 46.50 EUR = 558.00 EUR".
     fn cost(&self, cost: &Cost) -> String {
-        let decimals = if cost.per == "load" { 0 } else { self.decimals };
-        let plural = if cost.per == "load" && cost.quantity != 1.0 {
+        let plural = if cost.per == "load" && cost.quantity != Decimal::ONE {
             "s"
         } else {
             ""
         };
         format!(
             "{} {}{plural} × {} = {}",
-            self.figure(cost.quantity, decimals),
+            self.figure(cost.quantity),
             cost.per,
             self.money(cost.each),
             self.money(cost.amount)
@@ -223,10 +219,10 @@ impl<'t> Told<'t> {
         format!(
             "{} {} {} {} = {to}{} {}",
             step.from,
-            self.figure(step.had, step.had_decimals),
+            self.figure(step.had),
             step.had_unit,
             step.by,
-            self.figure(step.amount, step.decimals),
+            self.figure(step.amount),
             step.unit
         )
     }
@@ -245,14 +241,18 @@ impl<'t> Told<'t> {
             }
             lines.push(format!(
                 "{} {} ÷ {} = {} loads by {}",
-                self.figure(limit.amount, limit.decimals),
+                self.figure(limit.amount),
                 limit.unit,
                 limit.takes,
-                self.figure(limit.amount / limit.takes, 2),
+                grouped(
+                    binary(limit.amount) / binary(limit.takes),
+                    2,
+                    self.separator
+                ),
                 limit.by
             ));
         }
-        let count = self.figure(loads.count, 0);
+        let count = self.figure(loads.count);
         let which = match loads.limits.len() {
             1 => String::new(),
             _ => format!("{} binds: ", loads.binds),
@@ -268,12 +268,12 @@ impl<'t> Told<'t> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use dapedon_job::LoadLimit;
+    use dapedon_contract::LoadLimit;
+    use rust_decimal::dec;
 
     const TOLD: Told<'_> = Told {
         volume: "m³",
         currency: "EUR",
-        decimals: 1,
         separator: " ",
     };
 
@@ -281,30 +281,27 @@ mod tests {
     fn lines_can_be_followed_by_hand() {
         let swollen = ConversionStep {
             from: "bank".into(),
-            had: 1000.0,
+            had: dec!(1000.0),
             had_unit: "m³".into(),
-            had_decimals: 1,
             by: "× swell 1.25".into(),
             to: "loose".into(),
-            amount: 1250.0,
+            amount: dec!(1250.0),
             unit: "m³".into(),
-            decimals: 1,
         };
         let words = "bank 1 000.0 m³ × swell 1.25 = loose 1 250.0 m³";
         assert_eq!(TOLD.step(&swollen), words);
         let limit = LoadLimit {
             by: "volume".into(),
             conversion: vec![swollen.clone()],
-            amount: 1250.0,
-            decimals: 1,
-            takes: 16.5,
+            amount: dec!(1250.0),
+            takes: dec!(16.5),
             unit: "m³ loose".into(),
         };
         let hauled = LoadsMade {
             vehicle: "tipper".into(),
             limits: vec![limit],
             binds: "volume".into(),
-            count: 76.0,
+            count: dec!(76),
         };
         let loads = "1 250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";
         let count = "76 loads of tipper, rounded up";

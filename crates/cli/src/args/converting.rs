@@ -3,9 +3,11 @@
 use std::str::FromStr;
 
 use clap::Parser;
-use dapedon_core::{Density, Loose, Mass, MassUnit, Material, State, Vehicle};
-use dapedon_core::{Shrink, Swell};
-use dapedon_job::{Converting, Job, Per, Rate, Way};
+use dapedon_contract::Per;
+use dapedon_contract::{Density, Loose, Mass, Material, State, Vehicle};
+use dapedon_contract::{Shrink, Swell};
+use dapedon_core::MassUnit;
+use dapedon_job::{Converting, Job, Rate, Way};
 use rust_decimal::Decimal;
 
 use crate::fault::Fault;

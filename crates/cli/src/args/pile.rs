@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
-use dapedon_core::{Density, Shrink, State, Swell};
+use dapedon_contract::{Density, Shrink, State, Swell};
 use dapedon_job::{BaseSource, Clearing, Outlines, PileMaterials, Source, ZoneSource};
 
 use super::converting::density;

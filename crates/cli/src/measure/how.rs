@@ -1,8 +1,9 @@
 //! How the quantity of an item comes about.
 
 use dapedon_job::{Bill, BillItem, ItemRow, ZoneMeasurement};
-use dapedon_report::number::grouped;
+use dapedon_report::number::{self, grouped};
 use dapedon_report::words::{self, Told};
+use rust_decimal::Decimal;
 
 use crate::table::table;
 
@@ -106,13 +107,12 @@ fn lines<const N: usize>(
     item: &BillItem,
     line: impl Fn(String, &ItemRow, String) -> [String; N],
 ) -> Vec<[String; N]> {
-    let decimals = item.measured_decimals as usize;
-    let counts = |row: &ItemRow, sign: f64| grouped(row.written * sign, decimals, " ");
+    let counts = |figure: Decimal| number::written(figure, " ");
     let own = item.rows.iter();
-    let own = own.map(|row| line(row.zone.clone(), row, counts(row, 1.0)));
+    let own = own.map(|row| line(row.zone.clone(), row, counts(row.written)));
     let shared = item.shared.iter().map(|row| {
         let name = format!("{}: taken off", row.zone);
-        line(name, row, counts(row, -1.0))
+        line(name, row, counts(-row.written))
     });
     let outside = item.in_no_plot.iter();
     let outside = outside.map(|row| line(row.zone.clone(), row, "not counted".into()));
@@ -120,5 +120,5 @@ fn lines<const N: usize>(
 }
 
 fn total(item: &BillItem) -> String {
-    grouped(item.measured, item.measured_decimals as usize, " ")
+    number::written(item.measured, " ")
 }

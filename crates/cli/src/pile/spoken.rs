@@ -4,8 +4,9 @@ use std::fmt::Write as _;
 
 use anstyle::Style;
 use dapedon_job::{ByBase, Pile, Piles, spread};
-use dapedon_report::number::grouped;
+use dapedon_report::number::{grouped, written};
 use dapedon_report::words;
+use rust_decimal::Decimal;
 
 use crate::table::{table, worded};
 
@@ -197,16 +198,16 @@ impl Told<'_> {
             format!("mass, {}", piles.mass_unit),
         ];
         heading.extend(hauled.then(|| "loads".to_owned()));
-        let mass = |mass: Option<f64>| mass.map_or(String::new(), |mass| self.figure(mass));
+        let mass = |mass: Option<Decimal>| mass.map_or(String::new(), |mass| written(mass, " "));
         let row = |pile: &Pile| {
             let line = pile.material.as_ref();
             let loads = line.and_then(|line| line.loads.as_ref());
-            let loads = loads.map_or(String::new(), |loads| grouped(loads.count, 0, " "));
+            let loads = loads.map_or(String::new(), |loads| written(loads.count, " "));
             let mut cells = vec![
                 pile.measured.zone.clone(),
                 line.map_or(String::new(), |line| line.material.clone()),
                 line.map_or(String::new(), |line| line.state.to_string()),
-                self.figure(line.map_or(pile.held, |line| line.measured)),
+                line.map_or(self.figure(pile.held), |line| written(line.measured, " ")),
                 mass(pile.mass),
             ];
             cells.extend(hauled.then_some(loads));

@@ -88,8 +88,8 @@ fn the_same_with_and_without_its_build_up() {
         (&"slabs".into(), &"yard".into())
     );
     // 60 over 9 are 6.67: seven whole ones.
-    close(&layer["counted"][0]["count"], 7.0);
-    close(&layer["counted"][0]["cost"], 980.0);
+    assert_eq!(layer["counted"][0]["count"], "7");
+    assert_eq!(layer["counted"][0]["cost"], "980.00");
     let page = site.read("page.html");
     for words in ["slabs", "980.00", "without the build-up", "zone.geojson"] {
         assert!(page.contains(words), "no \"{words}\" in the report");

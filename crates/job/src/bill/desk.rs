@@ -5,12 +5,11 @@ use std::sync::Arc;
 
 use dapedon_core::{Outline, Spill, Surface, Treatment, Zones, zonewise};
 
-use super::OverlayMade;
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket};
 use super::rows::Found;
+use super::{BillError, OverlayMade};
 use crate::context::{Context, Doing};
-use crate::contract::BillError;
 use crate::error::JobError;
 use crate::input::{BaseSource, Source, ZoneSource};
 use crate::job_file::{Counts, Ground, ItemPlan, Job, What};

@@ -1,14 +1,17 @@
 //! One line of the bill, from what was found for it.
 
-use dapedon_core::{AreaUnit, Earth, State, VolumeUnit, decimal, measured_figure};
+use dapedon_contract::{
+    ContractError, ConversionStep, Counted, CountedBy, Earth, FactorUnits, LoadsMade, State,
+    amount, binary, less, plain, plus,
+};
+use dapedon_core::{AreaUnit, Sum, VolumeUnit};
 use rust_decimal::Decimal;
 
+use super::BillError;
 use super::model::{AlsoCounted, BillItem, ItemRow};
 use super::rows::{Found, RowUnits, Rows, rows};
-use crate::contract::{
-    BillError, ConversionStep, LoadsMade, Symbols, float, in_words, less, of_money, plain, plus,
-};
-use crate::job_file::{Counted, CountedBy, ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
+use crate::error::JobError;
+use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
 use crate::surfaces::LayerQuantity;
 
 /// A line of the bill.
@@ -16,12 +19,11 @@ pub(crate) fn measured(
     job: &Job,
     item: &ItemPlan,
     found: Found<'_>,
-    symbols: &Symbols<'_>,
+    symbols: &FactorUnits<'_>,
     units: &RowUnits,
-) -> Result<BillItem, BillError> {
-    let [places, paid_places] = item.decimals;
-    let symbols = Symbols {
-        decimals: places,
+) -> Result<BillItem, JobError> {
+    let symbols = FactorUnits {
+        decimals: item.decimals,
         ..*symbols
     };
     let counted_layers = match &found {
@@ -38,14 +40,13 @@ pub(crate) fn measured(
         notes,
         warnings,
         findings,
-    } = rows(item, found, units);
-    let [exact, written] = match &item.what {
-        What::Typed { quantity, .. } => [*quantity, symbols.rounding().of(*quantity)],
-        _ => {
-            let [exact, written] = sum(&rows)?;
-            let [twice, twice_written] = sum(&shared)?;
-            [less(exact, twice)?, less(written, twice_written)?]
-        }
+    } = rows(item, found, units)?;
+    let (exact, written) = match &item.what {
+        What::Typed { quantity, .. } => (binary(*quantity), symbols.rounding().of(*quantity)),
+        _ => (
+            exact(&rows) - exact(&shared),
+            less(sum(&rows)?, sum(&shared)?)?,
+        ),
     };
     let counted_in = units.volume(item);
     let volume = match layers {
@@ -85,9 +86,7 @@ pub(crate) fn measured(
             });
     let expected = &item.expected;
     let departures = expected.departures(quantity);
-    let amount = (item.rate)
-        .map(|rate| of_money(quantity, rate))
-        .transpose()?;
+    let due = (item.rate).map(|rate| amount(quantity, rate)).transpose()?;
     let sides = item.what.sources();
     let (reference, surveyed) = match sides {
         [reference, surveyed] => (Some(reference), Some(surveyed)),
@@ -111,28 +110,29 @@ pub(crate) fn measured(
         shared,
         in_no_plot,
         total,
-        exact: float(exact),
-        measured: float(written),
+        exact,
+        measured: written,
         measured_unit: measured_unit.into(),
-        measured_decimals: places,
         material: material.map(|(stuff, _)| stuff.material.clone()),
         state: material.map(|(stuff, _)| stuff.measured.word().into()),
-        volume: material.map(|_| float(volume)),
+        volume: material.map(|_| volume),
         conversion,
         loads,
         counted: also.into_iter().chain(packed).collect(),
-        quantity: float(quantity),
+        quantity,
         unit: match (&item.pays, material) {
             (Pays::Volume(_), Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
             _ => item.unit.clone(),
         },
-        decimals: paid_places,
-        rate: item.rate.map(float),
-        amount: amount.map(float),
-        contract: expected.contract.map(float),
-        share: expected.share(quantity).map(float),
+        rate: item.rate,
+        amount: due,
+        contract: expected.contract.map(|mut contract| {
+            contract.rescale(contract.scale().max(quantity.scale()));
+            contract
+        }),
+        share: expected.share(quantity).map(binary),
         findings: (departures.iter())
-            .map(|departure| in_words(departure, quantity, &item.unit))
+            .map(|departure| departure.in_words(quantity, &item.unit))
             .chain(findings)
             .collect(),
         notes: notes.into_iter().chain(restated).collect(),
@@ -141,17 +141,17 @@ pub(crate) fn measured(
     })
 }
 
-/// The sum of some rows, as it is and of what is written.
-fn sum(rows: &[ItemRow]) -> Result<[Decimal; 2], BillError> {
+/// The sum of some rows, unrounded.
+fn exact(rows: &[ItemRow]) -> f64 {
+    let mut sum = Sum::default();
+    rows.iter().for_each(|row| sum += row.figure);
+    sum.value()
+}
+
+/// The sum of some rows as they are written.
+fn sum(rows: &[ItemRow]) -> Result<Decimal, ContractError> {
     rows.iter()
-        .try_fold([Decimal::ZERO; 2], |[exact, written], row| {
-            let beyond = || BillError::Beyond { figure: row.figure };
-            let [own, as_written] = [row.figure, row.written].map(decimal);
-            Ok([
-                plus(exact, own.ok_or_else(beyond)?)?,
-                plus(written, as_written.ok_or_else(beyond)?)?,
-            ])
-        })
+        .try_fold(Decimal::ZERO, |sum, row| plus(sum, row.written))
 }
 
 /// What an item measures in the unit that factors hold in: its rows, each rounded once there, less those that are
@@ -161,8 +161,8 @@ fn in_factors(
     written: Decimal,
     counted_in: VolumeUnit,
     units: &RowUnits,
-    symbols: &Symbols<'_>,
-) -> Result<Decimal, BillError> {
+    symbols: &FactorUnits<'_>,
+) -> Result<Decimal, ContractError> {
     if counted_in == units.factors || rows.is_empty() {
         return Ok(written);
     }
@@ -173,10 +173,6 @@ fn in_factors(
         })
     };
     less(sum(rows)?, sum(shared)?)
-}
-
-fn figure(value: f64) -> Result<Decimal, BillError> {
-    measured_figure(value).ok_or(BillError::Beyond { figure: value })
 }
 
 /// What is paid, and how it comes about.
@@ -195,15 +191,14 @@ impl Paid {
         item: &ItemPlan,
         rows: &[ItemRow],
         layers: &[LayerQuantity],
-        symbols: &Symbols<'_>,
-    ) -> Result<Self, BillError> {
+        symbols: &FactorUnits<'_>,
+    ) -> Result<Self, JobError> {
         let Pays::Counted(first) = &item.pays else {
             return Ok(self);
         };
         self.quantity = Decimal::ZERO;
         self.conversion.clear();
         for (row, layer) in rows.iter().zip(layers) {
-            let had = figure(row.written)?;
             // Each by its own build-up: others may have a layer of that name.
             let by_area = |by: &CountedBy| matches!(by, CountedBy::Covers(_));
             let counted = counted(job, layer).find(|counted| {
@@ -214,8 +209,8 @@ impl Paid {
                 build_up: layer.build_up.clone(),
                 unit: item.unit.clone(),
             })?;
-            let (count, step) = symbols.layer_count(had, &row.zone, counted)?;
-            self.quantity = plus(self.quantity, count)?;
+            let step = symbols.layer_count(row.written, &row.zone, counted)?;
+            self.quantity = plus(self.quantity, step.amount)?;
             self.conversion.push(step);
         }
         Ok(self)
@@ -232,9 +227,9 @@ fn counted<'j>(job: &'j Job, found: &LayerQuantity) -> impl Iterator<Item = &'j 
 /// The volume of the layers of an item, as it is written.
 fn layer_volume(
     found: &Found<'_>,
-    symbols: &Symbols<'_>,
+    symbols: &FactorUnits<'_>,
     units: &RowUnits,
-) -> Result<Option<Decimal>, BillError> {
+) -> Result<Option<Decimal>, ContractError> {
     let Found::Layers { layers, .. } = found else {
         return Ok(None);
     };
@@ -251,8 +246,8 @@ fn paid(
     material: Option<(&Stuff, &MaterialPlan)>,
     [written, volume]: [Decimal; 2],
     counted_in: VolumeUnit,
-    symbols: &Symbols<'_>,
-) -> Result<Paid, BillError> {
+    symbols: &FactorUnits<'_>,
+) -> Result<Paid, ContractError> {
     let mut paid = Paid {
         quantity: written,
         conversion: Vec::new(),
@@ -262,7 +257,7 @@ fn paid(
     let Some((stuff, plan)) = material else {
         return Ok(paid);
     };
-    let lacks = |error| BillError::conversion(&stuff.material, error);
+    let lacks = |error| ContractError::conversion(&stuff.material, error);
     let (round, known) = (symbols.rounding(), &plan.material);
     let earth = Earth::new(stuff.measured, volume);
     let vehicle = stuff
@@ -276,7 +271,7 @@ fn paid(
         Pays::Volume(_) => {
             // Swell and shrink are shares: they hold in the unit the item is paid in, whichever that is.
             let own = counted_in.symbol();
-            let symbols = Symbols {
+            let symbols = FactorUnits {
                 volume: own,
                 ..*symbols
             };
@@ -291,8 +286,8 @@ fn paid(
             paid.conversion = symbols.steps(&trail);
         }
         Pays::Loads => {
-            let count = paid.loads.as_ref().map_or(0.0, |loads| loads.count);
-            paid.quantity = decimal(count).unwrap_or_default();
+            let loads = paid.loads.as_ref();
+            paid.quantity = loads.map_or(Decimal::ZERO, |loads| loads.count);
         }
         Pays::Packed(_) | Pays::Area(_) | Pays::Counted(_) | Pays::Typed => {}
     }
@@ -300,14 +295,13 @@ fn paid(
         let Ok(trail) = known.taken_to(earth, packed.state, round) else {
             continue;
         };
-        let (count, step) = symbols.packed(trail.earth().volume(), packed)?;
+        let step = symbols.packed(trail.earth().volume(), packed)?;
         if matches!(&item.pays, Pays::Packed(own) if own == packed) {
-            paid.quantity = count;
+            paid.quantity = step.amount;
             paid.conversion = symbols.steps(&trail);
             paid.conversion.push(step);
         } else {
-            paid.packed
-                .push(AlsoCounted::new(count, step, packed.cost)?);
+            paid.packed.push(AlsoCounted::new(step, packed.cost)?);
         }
     }
     Ok(paid)
@@ -318,9 +312,9 @@ fn also_counted(
     job: &Job,
     item: &ItemPlan,
     found: &Found<'_>,
-    symbols: &Symbols<'_>,
+    symbols: &FactorUnits<'_>,
     units: &RowUnits,
-) -> Result<Vec<AlsoCounted>, BillError> {
+) -> Result<Vec<AlsoCounted>, ContractError> {
     let told = units.told;
     let Found::Layers { layers, .. } = found else {
         return Ok(Vec::new());
@@ -335,21 +329,17 @@ fn also_counted(
                 }
             };
             let had = symbols.written(had)?;
-            let (count, step) = symbols.layer_count(had, &found.zone, counted)?;
-            also.push(AlsoCounted::new(count, step, counted.cost)?);
+            let step = symbols.layer_count(had, &found.zone, counted)?;
+            also.push(AlsoCounted::new(step, counted.cost)?);
         }
     }
     Ok(also)
 }
 
 impl AlsoCounted {
-    fn new(count: Decimal, step: ConversionStep, each: Option<Decimal>) -> Result<Self, BillError> {
-        let cost = each.map(|each| of_money(count, each)).transpose()?;
-        Ok(AlsoCounted {
-            step,
-            each: each.map(float),
-            cost: cost.map(float),
-        })
+    fn new(step: ConversionStep, each: Option<Decimal>) -> Result<Self, ContractError> {
+        let cost = each.map(|each| amount(step.amount, each)).transpose()?;
+        Ok(AlsoCounted { step, each, cost })
     }
 }
 
@@ -357,13 +347,13 @@ impl AlsoCounted {
 pub(super) fn in_the_bank(
     plan: &MaterialPlan,
     stuff: &Stuff,
-    volume: f64,
-    symbols: &Symbols<'_>,
-) -> Result<(Decimal, Vec<ConversionStep>), BillError> {
-    let earth = Earth::new(stuff.measured, figure(volume)?);
+    volume: Decimal,
+    symbols: &FactorUnits<'_>,
+) -> Result<(Decimal, Vec<ConversionStep>), ContractError> {
+    let earth = Earth::new(stuff.measured, volume);
     let trail = plan
         .material
         .taken_to(earth, State::Bank, symbols.rounding());
-    let trail = trail.map_err(|error| BillError::conversion(&stuff.material, error))?;
+    let trail = trail.map_err(|error| ContractError::conversion(&stuff.material, error))?;
     Ok((trail.earth().volume(), symbols.steps(&trail)))
 }

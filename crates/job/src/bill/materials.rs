@@ -1,12 +1,13 @@
 //! What is dug of each material against what is placed of it, and what is brought in or taken away.
 
-use dapedon_core::{Bank, Earth, Movement, State};
+use dapedon_contract::{
+    Bank, ContractError, Earth, FactorUnits, Movement, Per, Price, State, plus,
+};
 use rust_decimal::Decimal;
 
 use super::item::in_the_bank;
 use super::model::{BillItem, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
-use crate::contract::{BillError, Symbols, float, plus};
-use crate::job_file::{ItemPlan, Job, MaterialPlan, Moves, Per, Price};
+use crate::job_file::{ItemPlan, Job, MaterialPlan, Moves};
 
 /// The factors of the materials that items dig, haul or place, and what their vehicles take.
 pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<VehicleFacts>) {
@@ -18,9 +19,15 @@ pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<
     let materials: Vec<MaterialFacts> = used
         .map(|(name, plan)| MaterialFacts {
             material: name.clone(),
-            swell: plan.material.swell.map(|swell| float(swell.factor())),
-            shrink: plan.material.shrink.map(|shrink| float(shrink.factor())),
-            density: plan.material.density.map(|density| float(density.mass)),
+            swell: plan.material.swell.map(|swell| swell.factor().normalize()),
+            shrink: plan
+                .material
+                .shrink
+                .map(|shrink| shrink.factor().normalize()),
+            density: plan
+                .material
+                .density
+                .map(|density| density.mass.normalize()),
             density_state: plan
                 .material
                 .density
@@ -38,8 +45,8 @@ pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<
     let vehicles = job.vehicles.iter().filter(|(name, _)| hauls(name));
     let vehicles = vehicles.map(|(name, vehicle)| VehicleFacts {
         vehicle: name.clone(),
-        holds: vehicle.holds.map(|holds| float(holds.0)),
-        carries: vehicle.carries.map(|carries| float(carries.0)),
+        holds: vehicle.holds.map(|holds| holds.0),
+        carries: vehicle.carries.map(|carries| carries.0),
     });
     let vehicles = vehicles.collect();
     (materials, vehicles)
@@ -50,12 +57,15 @@ pub(super) fn moved(
     job: &Job,
     items: &[&ItemPlan],
     measured: &[BillItem],
-    symbols: &Symbols<'_>,
-) -> Result<Vec<MaterialMoved>, BillError> {
+    symbols: &FactorUnits<'_>,
+) -> Result<Vec<MaterialMoved>, ContractError> {
     let mut all = Vec::new();
     for (name, plan) in &job.materials {
         let (mut dug_by, mut placed_by) = (Vec::new(), Vec::new());
-        let (mut dug, mut needed) = (Decimal::ZERO, Decimal::ZERO);
+        let (mut dug, mut needed) = (
+            symbols.rounding().of(Decimal::ZERO),
+            symbols.rounding().of(Decimal::ZERO),
+        );
         for (item, found) in items.iter().zip(measured) {
             let Some(stuff) = item.stuff.as_ref().filter(|stuff| stuff.material == *name) else {
                 continue;
@@ -77,7 +87,7 @@ pub(super) fn moved(
                 measured: volume,
                 state: stuff.measured.word().into(),
                 conversion,
-                bank: float(bank.abs()),
+                bank: bank.abs(),
             });
         }
         if dug_by.is_empty() && placed_by.is_empty() {
@@ -95,9 +105,9 @@ pub(super) fn moved(
             material: name.clone(),
             dug_by,
             placed_by,
-            dug: float(dug),
-            needed: float(needed),
-            stays: float(movement.stays().0),
+            dug,
+            needed,
+            stays: movement.stays().0,
             export: haul(movement.surplus(), &plan.export)?,
             import: haul(movement.shortfall(), &plan.import)?,
         });
@@ -111,9 +121,9 @@ fn hauled(
     (name, plan): (&str, &MaterialPlan),
     bank: Bank,
     price: Option<&Price>,
-    symbols: &Symbols<'_>,
-) -> Result<Hauled, BillError> {
-    let lacks = |error| BillError::conversion(name, error);
+    symbols: &FactorUnits<'_>,
+) -> Result<Hauled, ContractError> {
+    let lacks = |error| ContractError::conversion(name, error);
     let (known, earth, round) = (&plan.material, Earth::Bank(bank), symbols.rounding());
     let vehicle = plan
         .vehicle
@@ -136,7 +146,7 @@ fn hauled(
     };
     let cost = price.map(|price| symbols.cost(earth, (name, known), loads.as_ref(), *price));
     Ok(Hauled {
-        bank: float(bank.0),
+        bank: bank.0,
         // Where a factor is not said and nothing is priced by it, there is no conversion to tell.
         conversion: trail.map_or(Vec::new(), |trail| symbols.steps(&trail)),
         loads,

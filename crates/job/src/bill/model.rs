@@ -1,13 +1,14 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
-use crate::contract::{ConversionStep, Cost, LoadsMade};
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::ZoneMeasurement;
 use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
 use crate::units::{ReportUnits, volume_code};
+use dapedon_contract::{ConversionStep, Cost, LoadsMade};
 use dapedon_core::VolumeUnit;
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
 /// The items of a job, measured.
@@ -33,7 +34,7 @@ pub struct Bill {
     pub sections: Vec<BillSection>,
     /// The sum of all amounts, where any item has a rate.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub amount: Option<f64>,
+    pub amount: Option<Decimal>,
     /// The factors of the materials that items dig, haul or place.
     pub materials: Vec<MaterialFacts>,
     /// The vehicles that haul them.
@@ -57,13 +58,13 @@ pub struct MaterialFacts {
     pub material: String,
     /// Loose volume for a unit in the bank.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub swell: Option<f64>,
+    pub swell: Option<Decimal>,
     /// Compacted volume for a unit in the bank.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub shrink: Option<f64>,
+    pub shrink: Option<Decimal>,
     /// The mass of a unit of volume.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub density: Option<f64>,
+    pub density: Option<Decimal>,
     /// The state of that volume.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub density_state: Option<Word>,
@@ -79,10 +80,10 @@ pub struct VehicleFacts {
     pub vehicle: String,
     /// The loose volume that it holds.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub holds: Option<f64>,
+    pub holds: Option<Decimal>,
     /// The mass that it carries.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub carries: Option<f64>,
+    pub carries: Option<Decimal>,
 }
 
 /// A section of the bill.
@@ -94,7 +95,7 @@ pub struct BillSection {
     pub items: Vec<BillItem>,
     /// The sum of their amounts, where any has a rate.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub amount: Option<f64>,
+    pub amount: Option<Decimal>,
 }
 
 /// One measured line of the bill.
@@ -131,11 +132,9 @@ pub struct BillItem {
     /// The sum of the rows, unrounded; what is shared counts once.
     pub exact: f64,
     /// The sum of the rows as they are written.
-    pub measured: f64,
+    pub measured: Decimal,
     /// The unit of the rows and of what is measured.
     pub measured_unit: String,
-    /// Decimals of it.
-    pub measured_decimals: u32,
     /// What is dug or placed.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub material: Option<String>,
@@ -146,7 +145,7 @@ pub struct BillItem {
     pub conversion: Vec<ConversionStep>,
     /// The volume of the material, in that state.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub volume: Option<f64>,
+    pub volume: Option<Decimal>,
     /// The loads that it makes.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub loads: Option<LoadsMade>,
@@ -154,20 +153,18 @@ pub struct BillItem {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub counted: Vec<AlsoCounted>,
     /// What is paid.
-    pub quantity: f64,
+    pub quantity: Decimal,
     /// Its unit.
     pub unit: String,
-    /// Decimals of it.
-    pub decimals: u32,
     /// What a unit is paid.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub rate: Option<f64>,
+    pub rate: Option<Decimal>,
     /// Quantity times rate.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub amount: Option<f64>,
+    pub amount: Option<Decimal>,
     /// The quantity in the contract.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub contract: Option<f64>,
+    pub contract: Option<Decimal>,
     /// The quantity as a share of that.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub share: Option<f64>,
@@ -189,7 +186,7 @@ pub struct ItemRow {
     /// What counts, unrounded, in the unit of what is measured.
     pub figure: f64,
     /// The same as it is written.
-    pub written: f64,
+    pub written: Decimal,
     /// Its own plan area.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub plan_area: Option<f64>,
@@ -208,10 +205,10 @@ pub struct AlsoCounted {
     pub step: ConversionStep,
     /// What one costs.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub each: Option<f64>,
+    pub each: Option<Decimal>,
     /// What all of them cost.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub cost: Option<f64>,
+    pub cost: Option<Decimal>,
 }
 
 /// What is dug of a material against what is placed of it.
@@ -224,11 +221,11 @@ pub struct MaterialMoved {
     /// The items by which it is placed.
     pub placed_by: Vec<ItemMoved>,
     /// What is dug, in the bank.
-    pub dug: f64,
+    pub dug: Decimal,
     /// What is needed for what is placed, in the bank.
-    pub needed: f64,
+    pub needed: Decimal,
     /// What is dug and placed on site, in the bank.
-    pub stays: f64,
+    pub stays: Decimal,
     /// What is taken away, where there is a surplus.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub export: Option<Hauled>,
@@ -243,20 +240,20 @@ pub struct ItemMoved {
     /// The item.
     pub code: String,
     /// What is measured of it.
-    pub measured: f64,
+    pub measured: Decimal,
     /// The state of that.
     pub state: Word,
     /// How it becomes what it was in the bank.
     pub conversion: Vec<ConversionStep>,
     /// How much, in the bank.
-    pub bank: f64,
+    pub bank: Decimal,
 }
 
 /// What crosses the boundary of the site.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Hauled {
     /// How much, in the bank.
-    pub bank: f64,
+    pub bank: Decimal,
     /// What that becomes, step by step.
     pub conversion: Vec<ConversionStep>,
     /// The loads that it makes.

@@ -1,11 +1,13 @@
 //! The rows of an item, from what was found for it.
 
-use dapedon_core::{AreaUnit, Rounding, VolumeUnit, Zone, measured_figure};
+use dapedon_contract::{ContractError, CountedBy, Rounding, measured_figure};
+
+use dapedon_core::{AreaUnit, VolumeUnit, Zone};
+use rust_decimal::Decimal;
 
 use super::grounds::Laid;
 use super::model::ItemRow;
-use crate::contract::float;
-use crate::job_file::{CountedBy, Counts, ItemPlan, Pays};
+use crate::job_file::{Counts, ItemPlan, Pays};
 use crate::quantities::ZoneMeasurement;
 use crate::surfaces::LayerQuantity;
 use crate::units::{ReportUnits, figure_in_words};
@@ -84,7 +86,11 @@ impl RowUnits {
 }
 
 /// The rows of an item.
-pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows {
+pub(crate) fn rows(
+    item: &ItemPlan,
+    found: Found<'_>,
+    units: &RowUnits,
+) -> Result<Rows, ContractError> {
     let ReportUnits {
         length: unit,
         area: area_unit,
@@ -118,63 +124,63 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows 
                     measured.area.neither = None;
                 }
                 let figure = figure(&measured) * times as f64;
-                ItemRow {
+                Ok(ItemRow {
                     zone: name.into(),
                     figure,
-                    written: written(item, figure),
+                    written: written(item, figure)?,
                     plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
                     perimeter: zone.map(Zone::perimeter),
                     measured: Some(measured),
-                }
+                })
             };
-            let mut found = parted(laid, row);
+            let mut found = parted(laid, row)?;
             let own = laid.counted.iter().map(|&region| &regions[region]);
             found.total = (found.rows.len() > 1).then(|| ZoneMeasurement::sum("total", own));
             found.warnings.extend(alone(laid, regions, area_unit));
             found.notes.extend(beyond(laid, area_unit, unit));
             found.findings.extend(over.map(Into::into));
-            found
+            Ok(found)
         }
         Found::Sloping { laid, sloping } => {
             let row = |name: &str, own: &[usize], zone: Option<&Zone>, times: usize| {
                 let square = own.iter().map(|&region| sloping[region]).sum::<f64>();
                 let figure = units.area(item).from_square(square, unit) * times as f64;
-                ItemRow {
+                Ok(ItemRow {
                     zone: name.into(),
                     figure,
-                    written: written(item, figure),
+                    written: written(item, figure)?,
                     plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
                     perimeter: zone.map(Zone::perimeter),
                     measured: None,
-                }
+                })
             };
-            let mut found = parted(laid, row);
+            let mut found = parted(laid, row)?;
             found.notes.extend(beyond(laid, area_unit, unit));
-            found
+            Ok(found)
         }
         Found::Piles { piles } => {
             let row = |(zone, measured): &(&Zone, &ZoneMeasurement)| {
                 let figure = units.counted_volume(item, measured.volume.fill);
-                ItemRow {
+                Ok(ItemRow {
                     zone: zone.name().into(),
                     figure,
-                    written: written(item, figure),
+                    written: written(item, figure)?,
                     plan_area: Some(area_unit.from_square(zone.area(), unit)),
                     perimeter: Some(zone.perimeter()),
                     measured: Some((*measured).clone()),
-                }
+                })
             };
             let all = piles.iter().map(|(_, measured)| *measured);
             let below: f64 = all.clone().map(|pile| pile.volume.cut).sum();
-            Rows {
-                rows: piles.iter().map(row).collect(),
+            Ok(Rows {
+                rows: piles.iter().map(row).collect::<Result<_, _>>()?,
                 total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all)),
                 notes: vec![format!(
                     "below the base, as cut: {below:.1} {}, not in it",
                     volume_unit.symbol()
                 )],
                 ..Rows::default()
-            }
+            })
         }
         Found::Layers { layers } => {
             let row = |layer: &LayerQuantity| {
@@ -185,32 +191,35 @@ pub(crate) fn rows(item: &ItemPlan, found: Found<'_>, units: &RowUnits) -> Rows 
                     }
                     _ => units.counted_volume(item, layer.volume),
                 };
-                ItemRow {
+                Ok(ItemRow {
                     zone: layer.zone.clone(),
                     figure,
-                    written: written(item, figure),
+                    written: written(item, figure)?,
                     plan_area: Some(layer.area),
                     perimeter: None,
                     measured: None,
-                }
+                })
             };
-            Rows {
-                rows: layers.iter().map(row).collect(),
+            Ok(Rows {
+                rows: layers.iter().map(row).collect::<Result<_, _>>()?,
                 ..Rows::default()
-            }
+            })
         }
-        Found::Typed => Rows::default(),
+        Found::Typed => Ok(Rows::default()),
     }
 }
 
-/// A figure as it is written; one that none of a bill is told where it is summed.
-fn written(item: &ItemPlan, figure: f64) -> f64 {
-    let round = Rounding(Some(item.decimals[0]));
-    measured_figure(figure).map_or(figure, |figure| float(round.of(figure)))
+/// A figure as it is written.
+fn written(item: &ItemPlan, figure: f64) -> Result<Decimal, ContractError> {
+    let exact = measured_figure(figure).ok_or(ContractError::Beyond { figure })?;
+    Ok(Rounding(Some(item.decimals)).of(exact))
 }
 
 /// Rows of ground that is parted; each is made of its regions, counting so many times.
-fn parted(laid: &Laid, row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> ItemRow) -> Rows {
+fn parted(
+    laid: &Laid,
+    row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Result<ItemRow, ContractError>,
+) -> Result<Rows, ContractError> {
     let rows = laid
         .rows
         .iter()
@@ -221,15 +230,16 @@ fn parted(laid: &Laid, row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Ite
         .map(|(names, regions, times)| row(names, regions, None, *times));
     let in_no_plot =
         (!laid.in_no_plot.is_empty()).then(|| row("in no plot", &laid.in_no_plot, None, 1));
-    Rows {
-        rows: rows.collect(),
-        shared: shared.collect(),
+    let in_no_plot = in_no_plot.transpose()?;
+    Ok(Rows {
+        rows: rows.collect::<Result<_, _>>()?,
+        shared: shared.collect::<Result<_, _>>()?,
         in_no_plot: in_no_plot.filter(|row| match &row.measured {
             Some(measured) => measured.area.compared > 1e-6,
             None => row.figure > 1e-6,
         }),
         ..Rows::default()
-    }
+    })
 }
 
 /// Ground of an item that only one of the surfaces covers, or neither.

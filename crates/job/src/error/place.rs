@@ -3,7 +3,7 @@
 use dapedon_formats::Position;
 
 use super::JobError;
-use crate::contract::BillError;
+use crate::bill::BillError;
 use crate::quantities::CapacityError;
 
 impl JobError {
@@ -64,6 +64,9 @@ impl JobError {
                 (path, at)
             }
             E::Bill(_)
+            | E::Contract(_)
+            | E::Convert(_)
+            | E::Unknown { .. }
             | E::Capacity(_)
             | E::Pool(_)
             | E::NothingAtLevel { .. }

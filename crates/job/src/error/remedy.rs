@@ -42,7 +42,14 @@ impl JobError {
             E::NoPlatform { .. } => {
                 "name a surface of the job that has one, and the platform by its outline".into()
             }
-            E::Bill(error) => error.remedy(),
+            E::Bill(error) => error.remedy().into(),
+            E::Contract(error) => error.remedy().into(),
+            E::Convert(error) => error.remedy(),
+            E::Unknown {
+                near: Some(near), ..
+            } => format!("say {near}"),
+            E::Unknown { known, .. } if known.is_empty() => "add it to the job file".into(),
+            E::Unknown { known, .. } => format!("say one of {}", known.join(", ")),
             E::Capacity(error) => error.remedy(),
             E::Pool(error) => error.remedy(),
             E::NothingAtLevel { .. } => "name a level between its lowest and highest place".into(),

@@ -4,13 +4,12 @@ mod item;
 
 use std::path::{Path, PathBuf};
 
+use dapedon_contract::Counted;
 use dapedon_core::{Choice, Ends, Side, Slopes};
-use rust_decimal::Decimal;
 
 use super::Spot;
 use crate::input::{Reading, Source};
-pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Packed, Pays, Stuff, What};
-pub use item::{Per, Price};
+pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Pays, Stuff, What};
 
 /// Where a surface starts from, and what is done to it.
 #[derive(Debug, Clone)]
@@ -161,31 +160,6 @@ pub struct Layer {
     pub thickness: f64,
     /// What else it is counted in.
     pub counted: Vec<Counted>,
-}
-
-/// What a layer is counted in.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Counted {
-    /// The unit.
-    pub unit: String,
-    /// How they are counted.
-    pub by: CountedBy,
-    /// Only whole ones are to be had.
-    pub whole: bool,
-    /// What one of them costs.
-    pub cost: Option<Decimal>,
-}
-
-/// How a layer is counted: by the volume unit of the job's factors, and squares of its length unit, whatever it is
-/// reported in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum CountedBy {
-    /// So many to a unit of volume.
-    PerVolume(Decimal),
-    /// One covers so much area.
-    Covers(Decimal),
-    /// One holds so much volume.
-    Holds(Decimal),
 }
 
 impl BuildUpPlan {

@@ -2,8 +2,9 @@
 
 use std::sync::Arc;
 
+use dapedon_contract::{Shrink, Swell};
 use dapedon_core::{
-    Balance, Outline, Search, Shifted, Shrink, Surface, Swell, Zones, at_rest, balance_by, coverage,
+    Balance, Outline, Search, Shifted, Surface, Zones, at_rest, balance_by, coverage,
 };
 use serde::{Deserialize, Serialize};
 

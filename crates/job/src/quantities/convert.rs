@@ -1,11 +1,14 @@
 //! What measured volumes become when they are hauled and placed, without a bill.
 
-use dapedon_core::{Earth, LengthUnit, MassUnit, Material, State, Vehicle, VolumeUnit};
+use dapedon_contract::{
+    ContractError, ConversionStep, Cost, Earth, FactorUnits, LoadsMade, Material, Per, Price,
+    State, Vehicle,
+};
+use dapedon_core::{LengthUnit, MassUnit, VolumeUnit};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
-use crate::contract::{BillError, ConversionStep, Cost, LoadsMade, Symbols, float};
-use crate::job_file::{Per, Price};
+use crate::error::JobError;
 use crate::quantities::measurement::{Measurement, ZoneMeasurement};
 use crate::schema::Word;
 
@@ -61,7 +64,7 @@ pub struct ConvertedLine {
     /// The state it is measured in.
     pub state: Word,
     /// What was measured, as it is written.
-    pub measured: f64,
+    pub measured: Decimal,
     /// What that becomes, step by step, each rounded.
     pub conversion: Vec<ConversionStep>,
     /// The loads that it makes.
@@ -70,6 +73,34 @@ pub struct ConvertedLine {
     /// What it is paid.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub paid: Option<Cost>,
+}
+
+/// Why cut and fill cannot be converted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum ConvertError {
+    /// Two rates for one volume.
+    #[error("two rates are said for {way}")]
+    RateTwice {
+        /// Cut or fill.
+        way: &'static str,
+    },
+    /// A rate by another unit of mass.
+    #[error("masses are in {unit} here, and a rate is for another unit of mass")]
+    OtherMass {
+        /// The unit of masses.
+        unit: &'static str,
+    },
+}
+
+impl ConvertError {
+    /// What to do about it.
+    pub fn remedy(&self) -> String {
+        match self {
+            ConvertError::RateTwice { .. } => "keep one of them".into(),
+            ConvertError::OtherMass { unit } => format!("say the rate for one {unit}"),
+        }
+    }
 }
 
 impl Way {
@@ -119,15 +150,14 @@ pub(crate) fn converted(
     reported: VolumeUnit,
     survey: LengthUnit,
     decimals: usize,
-) -> Result<Vec<ConvertedLine>, BillError> {
+) -> Result<Vec<ConvertedLine>, JobError> {
     let (factors, mass) = by.units(survey);
     let other = |rate: &Rate| rate.mass.is_some_and(|said| said != mass);
     if by.rates.iter().any(other) {
-        return Err(BillError::OtherMass {
-            unit: mass.symbol(),
-        });
+        let unit = mass.symbol();
+        return Err(ConvertError::OtherMass { unit }.into());
     }
-    let symbols = Symbols {
+    let symbols = FactorUnits {
         volume: factors.symbol(),
         area: "",
         mass: mass.symbol(),
@@ -149,7 +179,9 @@ pub(crate) fn converted(
                 let mut rates = by.rates.iter().filter(|rate| rate.way == way);
                 let rate = match (rates.next(), rates.next()) {
                     (rate, None) => rate,
-                    (_, Some(_)) => return Err(BillError::RateTwice { way: way.word() }),
+                    (_, Some(_)) => {
+                        return Err(ConvertError::RateTwice { way: way.word() }.into());
+                    }
                 };
                 lines.push(found.converted(by, rate, &symbols)?);
             }
@@ -172,7 +204,7 @@ pub(crate) struct Found<'f> {
 
 impl Found<'_> {
     /// The volume in the unit that factors hold in, rounded once.
-    pub(crate) fn earth(&self, symbols: &Symbols<'_>) -> Result<Earth, BillError> {
+    pub(crate) fn earth(&self, symbols: &FactorUnits<'_>) -> Result<Earth, ContractError> {
         let own = self.reported.convert(self.figure, self.factors);
         Ok(Earth::new(self.state, symbols.written(own)?))
     }
@@ -182,11 +214,11 @@ impl Found<'_> {
         &self,
         by: &Converting,
         rate: Option<&Rate>,
-        symbols: &Symbols<'_>,
-    ) -> Result<ConvertedLine, BillError> {
+        symbols: &FactorUnits<'_>,
+    ) -> Result<ConvertedLine, ContractError> {
         let (earth, round) = (self.earth(symbols)?, symbols.rounding());
         let (material, written) = (&by.material, symbols.written(self.figure)?);
-        let lacks = |error| BillError::conversion(&by.name, error);
+        let lacks = |error| ContractError::conversion(&by.name, error);
         // All that the factors which are known lead to.
         let states = State::ALL.map(|state| material.taken_to(earth, state, round));
         let trails = states
@@ -224,7 +256,7 @@ impl Found<'_> {
             what: self.what.into(),
             material: by.name.clone(),
             state: earth.state().word().into(),
-            measured: float(written),
+            measured: written,
             conversion,
             loads,
             paid,

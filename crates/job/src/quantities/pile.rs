@@ -168,7 +168,7 @@ pub fn pile(
             surface: made.side,
             zone_files: site.zone_files(given),
             sought,
-            total: (piles.len() > 1).then(|| total(&piles)),
+            total: (piles.len() > 1).then(|| total(&piles)).transpose()?,
             zones: piles,
             warnings,
         },

@@ -2,13 +2,13 @@
 
 use std::collections::BTreeMap;
 
+use dapedon_contract::{CountedBy, FactorUnits, amount};
 use dapedon_core::{
     AreaUnit, GroundArea, LengthUnit, Surface, VolumeUnit, Zones, ground_areas, regions,
 };
 
-use crate::contract::{Symbols, float, of_money};
 use crate::error::JobError;
-use crate::job_file::{CountedBy, Layer};
+use crate::job_file::Layer;
 use crate::surfaces::recipe::{Count, LayerQuantity};
 use crate::units::ReportUnits;
 use crate::zones::ZoneOrigin;
@@ -71,7 +71,7 @@ pub(crate) fn quantities(
     } = *units;
     let length = told.length;
     let own_area = AreaUnit::usual(from);
-    let symbols = Symbols {
+    let symbols = FactorUnits {
         volume: factors.symbol(),
         area: own_area.symbol(),
         mass: "",
@@ -85,13 +85,15 @@ pub(crate) fn quantities(
                 CountedBy::Covers(_) => own_area.from_square(area.plan, length),
                 CountedBy::PerVolume(_) | CountedBy::Holds(_) => factors.from_cubic(volume, length),
             };
-            let (count, _) = symbols.layer_count(symbols.written(had)?, zone, counted)?;
-            let cost = counted.cost.map(|cost| of_money(count, cost)).transpose()?;
+            let count = symbols
+                .layer_count(symbols.written(had)?, zone, counted)?
+                .amount;
+            let cost = counted.cost.map(|cost| amount(count, cost)).transpose()?;
             Ok(Count {
                 unit: counted.unit.clone(),
-                count: float(count),
+                count,
                 whole: counted.whole,
-                cost: cost.map(float),
+                cost,
             })
         });
         Ok(LayerQuantity {

@@ -3,6 +3,7 @@
 use std::collections::HashSet;
 use std::sync::Arc;
 
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize, Serializer};
 
 use crate::input::InputFile;
@@ -112,12 +113,12 @@ pub struct Count {
     /// The unit.
     pub unit: String,
     /// How many.
-    pub count: f64,
+    pub count: Decimal,
     /// Whole ones: rounded up.
     pub whole: bool,
     /// What they cost.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub cost: Option<f64>,
+    pub cost: Option<Decimal>,
 }
 
 impl Step {

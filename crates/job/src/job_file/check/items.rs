@@ -5,7 +5,8 @@ mod what;
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_core::{Expected, MassUnit, Vehicle, decimal};
+use dapedon_contract::{Expected, Vehicle, decimal};
+use dapedon_core::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 
@@ -82,12 +83,6 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
             return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
         }
     };
-    let whole = match &unit {
-        Pays::Loads => true,
-        Pays::Packed(packed) => packed.whole,
-        Pays::Counted(counted) => counted.whole,
-        Pays::Volume(_) | Pays::Area(_) | Pays::Mass | Pays::Typed => false,
-    };
     Ok(ItemPlan {
         code: entry.code.get_ref().clone(),
         section: entry.section.clone().unwrap_or_default(),
@@ -105,7 +100,7 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
         stuff,
         expected: checked.expected()?,
         rate,
-        decimals: [places, if whole { 0 } else { places }],
+        decimals: places,
         spot: sheet.spot(entry.code.span()),
     })
 }

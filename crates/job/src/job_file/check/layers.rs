@@ -3,11 +3,12 @@
 use std::collections::BTreeSet;
 use std::ops::Range;
 
-use dapedon_core::{LengthUnit, decimal};
+use dapedon_contract::{Counted, CountedBy, decimal};
+use dapedon_core::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{BuildUpEntry, CountedEntry, LayerEntry, Name, ThicknessEntry, all};
-use super::super::{BuildUpPlan, Counted, CountedBy, JobFileError, Layer};
+use super::super::{BuildUpPlan, JobFileError, Layer};
 use super::Sheet;
 use super::materials::can_be;
 

@@ -3,17 +3,18 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
-use dapedon_core::{
-    ConversionError, Density, Earth, Loose, Mass, MassUnit, Material, Missing, Rounding, State,
-    Vehicle, decimal,
+use dapedon_contract::{
+    ConversionError, Density, Earth, Loose, Mass, Material, Missing, Packed, Per, Price, Rounding,
+    State, Vehicle, decimal,
 };
+use dapedon_core::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 
 use super::super::entries::{
     DensityEntry, MaterialEntry, Name, PackedEntry, PriceEntry, StateEntry, VehicleEntry,
 };
-use super::super::{JobFileError, MaterialPlan, Packed, Per, Price};
+use super::super::{JobFileError, MaterialPlan};
 use super::Sheet;
 
 /// A density above this is that of no soil or rock, in tonnes to a cubic metre or tons to a cubic yard: it is in
@@ -52,14 +53,14 @@ pub(super) fn material(
     let swell = match &entry.swell {
         None => None,
         Some(swell) => Some(swell.get_ref().text().parse().map_err(|error| {
-            let error: dapedon_core::MaterialError = error;
+            let error: dapedon_contract::MaterialError = error;
             factor(sheet, swell.span(), &error)
         })?),
     };
     let shrink = match &entry.shrink {
         None => None,
         Some(shrink) => Some(shrink.get_ref().text().parse().map_err(|error| {
-            let error: dapedon_core::MaterialError = error;
+            let error: dapedon_contract::MaterialError = error;
             factor(sheet, shrink.span(), &error)
         })?),
     };
@@ -95,7 +96,7 @@ pub(super) fn material(
 fn factor(
     sheet: &Sheet<'_>,
     span: Range<usize>,
-    error: &dapedon_core::MaterialError,
+    error: &dapedon_contract::MaterialError,
 ) -> JobFileError {
     // The error says both what it is not and what to say.
     let text = error.to_string();

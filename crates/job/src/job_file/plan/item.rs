@@ -1,9 +1,9 @@
 //! Materials, vehicles and items once every name in them is known.
 
-use dapedon_core::{AreaUnit, Expected, Material, State, Tolerance, VolumeUnit};
+use dapedon_contract::{Counted, Expected, Material, Packed, Price, State};
+use dapedon_core::{AreaUnit, Tolerance, VolumeUnit};
 use rust_decimal::Decimal;
 
-use super::Counted;
 use super::Spot;
 use crate::input::{BaseSource, Source};
 
@@ -15,37 +15,6 @@ pub(crate) struct MaterialPlan {
     pub(crate) import: Option<Price>,
     pub(crate) export: Option<Price>,
     pub(crate) packed: Vec<Packed>,
-}
-
-/// What a unit costs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Price {
-    /// What one costs.
-    pub cost: Decimal,
-    /// One of what.
-    pub per: Per,
-}
-
-/// What a price is for one of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Per {
-    /// A unit of volume in a state.
-    Volume(State),
-    /// A unit of mass.
-    Mass,
-    /// A load.
-    Load,
-}
-
-/// What a material is counted in.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Packed {
-    pub(crate) unit: String,
-    /// The volume that one of them holds, and its state.
-    pub(crate) holds: Decimal,
-    pub(crate) state: State,
-    pub(crate) whole: bool,
-    pub(crate) cost: Option<Decimal>,
 }
 
 /// A line of the bill.
@@ -60,8 +29,8 @@ pub(crate) struct ItemPlan {
     pub(crate) stuff: Option<Stuff>,
     pub(crate) expected: Expected,
     pub(crate) rate: Option<Decimal>,
-    /// Decimals of what is measured, and of what is paid.
-    pub(crate) decimals: [u32; 2],
+    /// Decimals of what is measured.
+    pub(crate) decimals: u32,
     pub(crate) spot: Spot,
 }
 

@@ -2,10 +2,12 @@
 
 use std::collections::BTreeMap;
 
-use dapedon_core::{Density, LengthUnit, Material, Shrink, State, Swell, VolumeUnit};
+use dapedon_contract::{Density, FactorUnits, Material, Shrink, State, Swell};
+use dapedon_core::{LengthUnit, VolumeUnit};
+
+use rust_decimal::Decimal;
 
 use super::PileError;
-use crate::contract::{Symbols, float};
 use crate::error::JobError;
 use crate::job_file::Job;
 use crate::quantities::convert::{ConvertedLine, Converting, Found};
@@ -119,9 +121,9 @@ impl PileMaterials {
         held: f64,
         by: &Converting,
         told: &PileUnits,
-    ) -> Result<(ConvertedLine, Option<f64>), JobError> {
+    ) -> Result<(ConvertedLine, Option<Decimal>), JobError> {
         let (factors, mass) = by.units(told.survey);
-        let symbols = &Symbols {
+        let symbols = &FactorUnits {
             volume: factors.symbol(),
             area: "",
             mass: mass.symbol(),
@@ -144,6 +146,6 @@ impl PileMaterials {
         let line = found.converted(by, None, symbols)?;
         let mass = by.material.taken_to_mass(earth, symbols.rounding());
         let mass = mass.ok().and_then(|trail| trail.mass());
-        Ok((line, mass.map(|mass| float(mass.0))))
+        Ok((line, mass.map(|mass| mass.0)))
     }
 }

@@ -1,5 +1,6 @@
 //! Piles as they were measured.
 
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
@@ -101,7 +102,7 @@ pub struct Pile {
     pub material: Option<ConvertedLine>,
     /// Its mass, where the density is known.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub mass: Option<f64>,
+    pub mass: Option<Decimal>,
     /// What it holds by each base.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
@@ -148,7 +149,7 @@ pub struct PilesTotal {
     pub beyond: f64,
     /// The mass, where that of each is known.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub mass: Option<f64>,
+    pub mass: Option<Decimal>,
     /// What they hold by each base.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,

@@ -1,10 +1,17 @@
 //! The sums of all piles.
 
+use dapedon_contract::{ContractError, plus};
+use rust_decimal::Decimal;
+
 use super::{ByBase, Pile, PilesTotal};
 use crate::quantities::measurement::Volume;
 
 /// The sums of all piles.
-pub(super) fn total(piles: &[Pile]) -> PilesTotal {
+///
+/// # Errors
+///
+/// When their masses come to more digits than any figure of a bill.
+pub(super) fn total(piles: &[Pile]) -> Result<PilesTotal, ContractError> {
     let sum = |of: &dyn Fn(&Pile) -> f64| piles.iter().map(of).sum::<f64>();
     // Only bases that all piles have can be told for all.
     let shared = |base: &&ByBase| {
@@ -23,14 +30,20 @@ pub(super) fn total(piles: &[Pile]) -> PilesTotal {
             beyond,
         }
     });
-    let masses: Option<Vec<f64>> = piles.iter().map(|pile| pile.mass).collect();
+    let mut mass = Some(Decimal::ZERO);
+    for pile in piles {
+        mass = match (mass, pile.mass) {
+            (Some(sum), Some(own)) => Some(plus(sum, own)?),
+            _ => None,
+        };
+    }
     let changes: Option<Vec<Volume>> = piles.iter().map(|pile| pile.change).collect();
-    PilesTotal {
+    Ok(PilesTotal {
         plan_area: sum(&|pile| pile.plan_area),
         sloping_area: sum(&|pile| pile.sloping_area),
         held: sum(&|pile| pile.held),
         beyond: sum(&|pile| pile.beyond),
-        mass: masses.map(|masses| masses.iter().sum()),
+        mass,
         bases: bases.collect(),
         change: changes.map(|changes| {
             let sum = |of: &dyn Fn(&Volume) -> f64| changes.iter().map(of).sum::<f64>();
@@ -41,5 +54,5 @@ pub(super) fn total(piles: &[Pile]) -> PilesTotal {
                 unchanged: sum(&|volume| volume.unchanged),
             }
         }),
-    }
+    })
 }

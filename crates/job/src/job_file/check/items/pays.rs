@@ -2,10 +2,11 @@
 
 use std::collections::BTreeSet;
 
-use dapedon_core::{AreaUnit, LengthUnit, State, VolumeUnit};
+use dapedon_contract::{Counted, State};
+use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
 
 use super::super::super::entries::MovesEntry;
-use super::super::super::{Counted, Counts, JobFileError, Moves, Pays, Stuff, What};
+use super::super::super::{Counts, JobFileError, Moves, Pays, Stuff, What};
 use super::super::foot;
 use super::super::materials::{lacking, lacks, lacks_for_loads, state};
 use super::{Checked, word};

@@ -45,20 +45,20 @@ impl Rounding {
     /// Nothing is rounded.
     pub const NONE: Rounding = Rounding(None);
 
-    /// Rounds a figure.
+    /// Rounds a figure, which then has so many decimals, zeros or not.
     ///
     /// ```
-    /// use dapedon_core::Rounding;
+    /// use dapedon_contract::Rounding;
     /// use rust_decimal::dec;
-    /// assert_eq!(Rounding(Some(1)).of(dec!(0.25)), dec!(0.3));
+    /// assert_eq!(Rounding(Some(1)).of(dec!(0.25)).to_string(), "0.3");
+    /// assert_eq!(Rounding(Some(1)).of(dec!(2)).to_string(), "2.0");
     /// ```
     pub fn of(self, value: Decimal) -> Decimal {
-        match self.0 {
-            Some(decimals) => {
-                value.round_dp_with_strategy(decimals, RoundingStrategy::MidpointAwayFromZero)
-            }
-            None => value,
-        }
+        let Some(decimals) = self.0 else { return value };
+        let halves = RoundingStrategy::MidpointAwayFromZero;
+        let mut rounded = value.round_dp_with_strategy(decimals, halves);
+        rounded.rescale(decimals);
+        rounded
     }
 }
 
@@ -98,7 +98,7 @@ impl Material {
     /// When a factor on the way is not known.
     ///
     /// ```
-    /// use dapedon_core::{Earth, Material, Rounding, State};
+    /// use dapedon_contract::{Earth, Material, Rounding, State};
     /// use rust_decimal::dec;
     /// let clay = Material { swell: "1.25".parse().ok(), shrink: "0.9".parse().ok(), density: None };
     /// let placed = Earth::new(State::Compacted, dec!(100));

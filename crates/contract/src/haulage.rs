@@ -1,7 +1,5 @@
 //! Loads of vehicles, and what is brought in and taken away.
 
-#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
-
 use rust_decimal::Decimal;
 
 use crate::{Bank, Loose, Mass};
@@ -40,7 +38,7 @@ impl Vehicle {
     /// vehicle has no limit, or one for which the amount is not known.
     ///
     /// ```
-    /// use dapedon_core::{Binds, Loose, Mass, Vehicle};
+    /// use dapedon_contract::{Binds, Loose, Mass, Vehicle};
     /// use rust_decimal::dec;
     /// let tipper = Vehicle { holds: Some(Loose(dec!(10))), carries: Some(Mass(dec!(16))) };
     /// // 12.5 loads by volume, 12.6875 by mass.

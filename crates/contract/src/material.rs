@@ -4,8 +4,6 @@
 //! three are types of their own, and a factor is a method that takes one of them and gives another: there is
 //! no way to apply one the wrong way round. Arithmetic is decimal, so that each line can be followed by hand.
 
-#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
-
 mod factor;
 mod trail;
 
@@ -66,7 +64,7 @@ pub struct Density {
 /// What is known of a soil or rock.
 ///
 /// ```
-/// use dapedon_core::{Bank, Compacted, Loose, Material};
+/// use dapedon_contract::{Bank, Compacted, Loose, Material};
 /// use rust_decimal::dec;
 /// let clay = Material { swell: "25%".parse().ok(), shrink: "10%".parse().ok(), density: None };
 /// // What is dug is hauled loose; what is placed was more in the bank.

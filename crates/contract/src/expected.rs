@@ -1,53 +1,8 @@
-//! The arithmetic of a bill: figures as they are agreed on, amounts, and what is off.
+//! What is expected of a quantity, and in what it is not so.
 
-#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+use rust_decimal::Decimal;
 
-use rust_decimal::{Decimal, RoundingStrategy};
-
-use crate::Rounding;
-
-/// Decimals of an amount of money.
-pub const MONEY_DECIMALS: u32 = 2;
-
-/// More than this is no figure of a bill: ten cubic kilometres.
-const MOST: f64 = 1e10;
-
-/// The decimal figure that a number is written as; none where it is no figure of a bill.
-///
-/// ```
-/// use dapedon_core::decimal;
-/// assert_eq!(decimal(0.1).unwrap().to_string(), "0.1");
-/// assert_eq!(decimal(f64::NAN), None);
-/// ```
-pub fn decimal(value: f64) -> Option<Decimal> {
-    let usable = value.is_finite() && value.abs() <= MOST;
-    usable.then(|| value.to_string().parse().ok()).flatten()
-}
-
-/// The figure that a measured number stands for: to 13 digits, as what is beyond is the rounding of binary sums, so
-/// that a half is a half however it was summed.
-///
-/// ```
-/// use dapedon_core::{Rounding, measured_figure};
-/// let figure = measured_figure(12.249_999_999_999_996).unwrap();
-/// assert_eq!(Rounding(Some(1)).of(figure).to_string(), "12.3");
-/// ```
-pub fn measured_figure(value: f64) -> Option<Decimal> {
-    decimal(value)?.round_sf_with_strategy(13, RoundingStrategy::MidpointAwayFromZero)
-}
-
-/// What a quantity comes to at a rate, to the hundredth, halves away from zero; none where it has more digits than
-/// any bill.
-///
-/// ```
-/// use dapedon_core::amount;
-/// use rust_decimal::dec;
-/// assert_eq!(amount(dec!(1234.5), dec!(3.85)), Some(dec!(4752.83)));
-/// ```
-pub fn amount(quantity: Decimal, rate: Decimal) -> Option<Decimal> {
-    let exact = quantity.checked_mul(rate)?;
-    Some(Rounding(Some(MONEY_DECIMALS)).of(exact))
-}
+use crate::plain;
 
 /// What is expected of a quantity.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -82,7 +37,7 @@ impl Expected {
     /// In what a quantity is not as expected; none of it where it is. A quantity on the very limit is.
     ///
     /// ```
-    /// use dapedon_core::{Departure, Expected};
+    /// use dapedon_contract::{Departure, Expected};
     /// use rust_decimal::dec;
     /// let expected = Expected { contract: Some(dec!(200)), within: Some(dec!(0.1)), ..Expected::default() };
     /// assert_eq!(expected.departures(dec!(220)), []);
@@ -111,27 +66,47 @@ impl Expected {
     }
 }
 
+impl Departure {
+    /// It in words, of a quantity in a unit.
+    pub fn in_words(&self, quantity: Decimal, unit: &str) -> String {
+        match self {
+            Departure::Less(least) => {
+                format!("below {} {unit}, the least expected", plain(*least))
+            }
+            Departure::More(most) => format!("above {} {unit}, the most expected", plain(*most)),
+            Departure::Off { contract, within } => {
+                let allowed = percent(*within).map_or("allowed".into(), plain);
+                let way = if quantity > *contract {
+                    "above"
+                } else {
+                    "below"
+                };
+                let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
+                let share = apart.and_then(|apart| apart.checked_div(contract.abs()));
+                match share.and_then(percent) {
+                    _ if contract.is_zero() => {
+                        format!("{way} the contract quantity, which is nothing")
+                    }
+                    Some(share) => {
+                        let share = plain(share.round_dp(1));
+                        format!("{share} % {way} the contract quantity, more than {allowed} %")
+                    }
+                    None => format!("{way} the contract quantity, many times over"),
+                }
+            }
+        }
+    }
+}
+
+/// A share in percent; none where it has more digits than can be told.
+fn percent(share: Decimal) -> Option<Decimal> {
+    share.checked_mul(Decimal::ONE_HUNDRED)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use rust_decimal::dec;
-
-    #[test]
-    fn halves_go_away_from_zero() {
-        // 0.5 x 0.05 = 0.025, half a hundredth and two of them: binary arithmetic often gives 0.02.
-        assert_eq!(amount(dec!(0.5), dec!(0.05)), Some(dec!(0.03)));
-        assert_eq!(amount(dec!(-0.5), dec!(0.05)), Some(dec!(-0.03)));
-        assert_eq!(amount(Decimal::MAX, dec!(2)), None);
-    }
-
-    #[test]
-    fn a_number_is_the_figure_it_is_written_as() {
-        assert_eq!(decimal(1e-7), Some(dec!(0.0000001)));
-        assert_eq!(decimal(-3.0), Some(dec!(-3)));
-        for none in [f64::INFINITY, 1e11, f64::NAN] {
-            assert_eq!(decimal(none), None);
-        }
-    }
 
     #[test]
     fn a_quantity_is_off_beyond_its_limits_only() {

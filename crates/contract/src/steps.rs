@@ -1,33 +1,35 @@
-//! From what was measured to what is paid: rounded, converted, loaded, and set against what was expected.
+//! From what was measured to what is paid, step by step: rounded, converted, loaded, counted.
 
-use dapedon_core::{
-    Binds, ConversionError, Departure, Earth, Link, Loads, Loose, Mass, Material, Means, Rounding,
-    State, Trail, Vehicle, amount, decimal, measured_figure,
-};
 use rust_decimal::Decimal;
-use rust_decimal::prelude::ToPrimitive;
 
-use super::model::{ConversionStep, Cost, LoadLimit, LoadsMade};
-use crate::contract::error::BillError;
-use crate::job_file::{Counted, CountedBy, Packed, Per, Price};
+use crate::{
+    Binds, ContractError, ConversionError, ConversionStep, Cost, Counted, CountedBy, Earth, Link,
+    LoadLimit, Loads, LoadsMade, Loose, Mass, Material, Means, Packed, Per, Price, Rounding, State,
+    Trail, Vehicle, amount, binary, measured_figure, plain,
+};
 
-/// The units that a conversion passes through, and their decimals. Volumes and areas are in those that factors hold
-/// in, whatever the units of a report.
-#[derive(Clone, Copy)]
-pub(crate) struct Symbols<'s> {
-    pub(crate) volume: &'s str,
-    pub(crate) area: &'s str,
-    pub(crate) mass: &'s str,
-    pub(crate) decimals: u32,
+/// The units that factors hold in, by their symbols, and the decimals that a conversion is written with. Whatever the
+/// units of a report, volumes and areas are converted in these.
+#[derive(Debug, Clone, Copy)]
+pub struct FactorUnits<'s> {
+    /// Of volumes.
+    pub volume: &'s str,
+    /// Of areas.
+    pub area: &'s str,
+    /// Of masses.
+    pub mass: &'s str,
+    /// Decimals of all that is written.
+    pub decimals: u32,
 }
 
-impl Symbols<'_> {
-    pub(crate) fn rounding(&self) -> Rounding {
+impl FactorUnits<'_> {
+    /// How what is written is rounded.
+    pub fn rounding(&self) -> Rounding {
         Rounding(Some(self.decimals))
     }
 
     /// The links of a trail, as they are read.
-    pub(crate) fn steps(&self, trail: &Trail) -> Vec<ConversionStep> {
+    pub fn steps(&self, trail: &Trail) -> Vec<ConversionStep> {
         let mut from = trail.start.state().word();
         let mut had = trail.start.volume();
         let steps = trail.links.iter().map(|link| {
@@ -66,14 +68,12 @@ impl Symbols<'_> {
             };
             let step = ConversionStep {
                 from: from.into(),
-                had: float(had),
+                had,
                 had_unit: self.volume.into(),
-                had_decimals: self.decimals,
                 by,
                 to: to.into(),
-                amount: float(amount),
+                amount,
                 unit: unit.into(),
-                decimals: self.decimals,
             };
             (from, had) = (to, amount);
             step
@@ -82,7 +82,11 @@ impl Symbols<'_> {
     }
 
     /// The loads that a volume makes, and how they come about.
-    pub(crate) fn loads(
+    ///
+    /// # Errors
+    ///
+    /// When a factor is not known, or a figure has more digits than any bill.
+    pub fn loads(
         &self,
         earth: Earth,
         material: &Material,
@@ -112,7 +116,7 @@ impl Symbols<'_> {
                 Binds::Volume => "volume".into(),
                 Binds::Mass => "mass".into(),
             },
-            count: float(count),
+            count,
         }))
     }
 
@@ -127,22 +131,25 @@ impl Symbols<'_> {
         LoadLimit {
             by: by.into(),
             conversion: self.steps(trail),
-            amount: float(amount),
-            decimals: self.decimals,
+            amount,
             unit,
-            takes: float(takes),
+            takes,
         }
     }
 
     /// What a volume of a material costs, or is paid, at a price; `loads` are those that it makes.
-    pub(crate) fn cost(
+    ///
+    /// # Errors
+    ///
+    /// When a factor is not known, or a figure has more digits than any bill.
+    pub fn cost(
         &self,
         earth: Earth,
         (name, material): (&str, &Material),
         loads: Option<&LoadsMade>,
         price: Price,
-    ) -> Result<Cost, BillError> {
-        let lacks = |error| BillError::conversion(name, error);
+    ) -> Result<Cost, ContractError> {
+        let lacks = |error| ContractError::conversion(name, error);
         let round = self.rounding();
         let (quantity, per) = match price.per {
             Per::Volume(state) => {
@@ -155,37 +162,36 @@ impl Symbols<'_> {
                 (mass, self.mass.to_owned())
             }
             Per::Load => {
-                let count = loads.and_then(|loads| decimal(loads.count));
-                (count.ok_or(BillError::NoVehicle)?, "load".to_owned())
+                let loads = loads.ok_or(ContractError::NoVehicle)?;
+                (loads.count, "load".to_owned())
             }
         };
         Ok(Cost {
-            quantity: float(quantity),
+            quantity,
             per,
-            each: float(price.cost),
-            amount: float(of_money(quantity, price.cost)?),
+            each: price.cost,
+            amount: amount(quantity, price.cost)?,
         })
     }
 
     /// What a material is counted in, from the volume it is packed by.
-    pub(crate) fn packed(
+    ///
+    /// # Errors
+    ///
+    /// When a factor is not known, or a figure has more digits than any bill.
+    pub fn packed(
         &self,
         volume: Decimal,
         packed: &Packed,
-    ) -> Result<(Decimal, ConversionStep), BillError> {
+    ) -> Result<ConversionStep, ContractError> {
         let exact = volume.checked_div(packed.holds);
-        let exact = exact.ok_or(BillError::beyond(float(volume) / float(packed.holds)))?;
-        let decimals = if packed.whole { 0 } else { self.decimals };
-        let count = match packed.whole {
-            true => exact.ceil(),
-            false => self.rounding().of(exact),
-        };
-        let up = if packed.whole { ", rounded up" } else { "" };
-        let step = ConversionStep {
+        let figure = binary(volume) / binary(packed.holds);
+        let exact = exact.ok_or(ContractError::Beyond { figure })?;
+        let (amount, up) = self.counted(exact, packed.whole);
+        Ok(ConversionStep {
             from: packed.state.word().into(),
-            had: float(volume),
+            had: volume,
             had_unit: self.volume.into(),
-            had_decimals: self.decimals,
             by: format!(
                 "÷ {} {} {}{up}",
                 plain(packed.holds),
@@ -193,20 +199,22 @@ impl Symbols<'_> {
                 packed.state
             ),
             to: packed.unit.clone(),
-            amount: float(count),
+            amount,
             unit: packed.unit.clone(),
-            decimals,
-        };
-        Ok((count, step))
+        })
     }
 
     /// How many of what a layer is counted in a volume or area of it makes.
-    pub(crate) fn layer_count(
+    ///
+    /// # Errors
+    ///
+    /// When a factor is not known, or a figure has more digits than any bill.
+    pub fn layer_count(
         &self,
         had: Decimal,
         zone: &str,
         counted: &Counted,
-    ) -> Result<(Decimal, ConversionStep), BillError> {
+    ) -> Result<ConversionStep, ContractError> {
         let (exact, by, unit) = match counted.by {
             CountedBy::PerVolume(rate) => {
                 let by = format!("× {rate} {}/{}", counted.unit, self.volume);
@@ -221,27 +229,30 @@ impl Symbols<'_> {
                 (had.checked_div(each), by, self.area)
             }
         };
-        let exact = exact.ok_or(BillError::beyond(float(had)))?;
-        let (count, decimals, up) = match counted.whole {
-            true => (exact.ceil(), 0, ", rounded up"),
-            false => (self.rounding().of(exact), self.decimals, ""),
-        };
-        let step = ConversionStep {
+        let figure = binary(had);
+        let exact = exact.ok_or(ContractError::Beyond { figure })?;
+        let (amount, up) = self.counted(exact, counted.whole);
+        Ok(ConversionStep {
             from: format!("layer in {zone}"),
-            had: float(had),
+            had,
             had_unit: unit.into(),
-            had_decimals: self.decimals,
             by: by + up,
             to: counted.unit.clone(),
-            amount: float(count),
+            amount,
             unit: counted.unit.clone(),
-            decimals,
-        };
-        Ok((count, step))
+        })
+    }
+
+    /// A count as it is written, and how that came about.
+    fn counted(&self, exact: Decimal, whole: bool) -> (Decimal, &'static str) {
+        match whole {
+            true => (exact.ceil(), ", rounded up"),
+            false => (self.rounding().of(exact), ""),
+        }
     }
 
     /// The step from a volume as it is reported to the same in the unit that factors hold in.
-    pub(crate) fn restated(
+    pub fn restated(
         &self,
         state: State,
         [reported, own]: [Decimal; 2],
@@ -249,83 +260,22 @@ impl Symbols<'_> {
     ) -> ConversionStep {
         ConversionStep {
             from: state.word().into(),
-            had: float(reported),
+            had: reported,
             had_unit: unit.into(),
-            had_decimals: self.decimals,
             by: "converted".into(),
             to: state.word().into(),
-            amount: float(own),
+            amount: own,
             unit: self.volume.into(),
-            decimals: self.decimals,
         }
     }
 
     /// A figure as it is written: rounded once.
-    pub(crate) fn written(&self, figure: f64) -> Result<Decimal, BillError> {
-        let exact = measured_figure(figure).ok_or(BillError::beyond(figure))?;
+    ///
+    /// # Errors
+    ///
+    /// When a factor is not known, or a figure has more digits than any bill.
+    pub fn written(&self, figure: f64) -> Result<Decimal, ContractError> {
+        let exact = measured_figure(figure).ok_or(ContractError::Beyond { figure })?;
         Ok(self.rounding().of(exact))
     }
-}
-
-/// The sum of two figures.
-pub(crate) fn plus(a: Decimal, b: Decimal) -> Result<Decimal, BillError> {
-    a.checked_add(b)
-        .ok_or(BillError::beyond(float(a) + float(b)))
-}
-
-/// The difference of two figures.
-pub(crate) fn less(a: Decimal, b: Decimal) -> Result<Decimal, BillError> {
-    a.checked_sub(b)
-        .ok_or(BillError::beyond(float(a) - float(b)))
-}
-
-/// A share in percent; none where it has more digits than can be told.
-fn percent(share: Decimal) -> Option<Decimal> {
-    share.checked_mul(Decimal::ONE_HUNDRED)
-}
-
-/// In what a quantity is not as expected, in words.
-pub(crate) fn in_words(departure: &Departure, quantity: Decimal, unit: &str) -> String {
-    match departure {
-        Departure::Less(least) => format!("below {} {unit}, the least expected", plain(*least)),
-        Departure::More(most) => format!("above {} {unit}, the most expected", plain(*most)),
-        Departure::Off { contract, within } => {
-            let allowed = percent(*within).map_or("allowed".into(), plain);
-            let way = if quantity > *contract {
-                "above"
-            } else {
-                "below"
-            };
-            let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
-            let share = apart.and_then(|apart| apart.checked_div(contract.abs()));
-            match share.and_then(percent) {
-                _ if contract.is_zero() => {
-                    format!("{way} the contract quantity, which is nothing")
-                }
-                Some(share) => {
-                    let share = share.round_dp(1);
-                    format!("{share} % {way} the contract quantity, more than {allowed} %")
-                }
-                None => format!("{way} the contract quantity, many times over"),
-            }
-        }
-    }
-}
-
-/// What a quantity comes to at a rate.
-pub(crate) fn of_money(quantity: Decimal, rate: Decimal) -> Result<Decimal, BillError> {
-    amount(quantity, rate).ok_or(BillError::Beyond {
-        figure: float(quantity) * float(rate),
-    })
-}
-
-/// A figure without zeros at its end.
-pub(crate) fn plain(value: Decimal) -> String {
-    value.normalize().to_string()
-}
-
-/// The binary number nearest to a figure.
-pub(crate) fn float(value: Decimal) -> f64 {
-    // Every decimal has one.
-    value.to_f64().unwrap_or(f64::NAN)
 }

@@ -1,0 +1,33 @@
+//! # dapedon-contract
+//!
+//! The arithmetic of earthwork contracts: what a volume becomes when it is dug, hauled and placed ([`Material`]), the
+//! loads that it makes ([`Vehicle`]), what it is paid ([`amount()`]), and whether that is what was [`Expected`]. It is
+//! decimal from the moment a figure is written, and each [`ConversionStep`] can be followed by hand.
+
+#![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
+
+mod amount;
+mod error;
+mod expected;
+mod haulage;
+mod material;
+mod price;
+mod steps;
+mod told;
+
+pub use amount::{MONEY_DECIMALS, amount, binary, decimal, less, measured_figure, plain, plus};
+pub use error::ContractError;
+pub use expected::{Departure, Expected};
+pub use haulage::{Binds, Loads, Movement, Vehicle};
+pub use material::{
+    Bank, Compacted, ConversionError, Density, Earth, Link, Loose, Mass, Material, MaterialError,
+    Means, Missing, Rounding, Shrink, State, Swell, Trail,
+};
+pub use price::{Counted, CountedBy, Packed, Per, Price};
+pub use steps::FactorUnits;
+pub use told::{ConversionStep, Cost, LoadLimit, LoadsMade};
+
+/// The examples of the page that introduces the crate.
+#[cfg(doctest)]
+#[doc = include_str!("../README.md")]
+struct Readme;

@@ -1,0 +1,48 @@
+//! Why the items of a job cannot be measured.
+
+use std::path::PathBuf;
+
+/// Why the items of a job cannot be measured.
+#[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
+pub enum BillError {
+    /// The job has no items.
+    #[error("it has no items")]
+    NoItems {
+        /// The job file.
+        path: PathBuf,
+    },
+    /// A layer that lies nowhere in the zones of an item.
+    #[error("the layer \"{layer}\" lies in none of the zones")]
+    NoSuchLayer {
+        /// The layer.
+        layer: String,
+    },
+    /// A layer that is not counted in the unit of the item.
+    #[error("the layer \"{layer}\" of the build-up \"{build_up}\" is not counted in {unit}")]
+    NotCounted {
+        /// The layer.
+        layer: String,
+        /// Its build-up.
+        build_up: String,
+        /// The unit of the item.
+        unit: String,
+    },
+}
+
+impl BillError {
+    /// What to do about it.
+    pub fn remedy(&self) -> &'static str {
+        match self {
+            BillError::NoItems { .. } => {
+                "add [[item]] tables: docs/job-file.md says what may stand in them"
+            }
+            BillError::NoSuchLayer { .. } => {
+                "see that the build-up covers them, and lies in the survey"
+            }
+            BillError::NotCounted { .. } => {
+                "say how, in counted of that layer, or name one build-up with build-up"
+            }
+        }
+    }
+}
