@@ -9,7 +9,7 @@ mod units;
 
 use std::path::PathBuf;
 
-use clap::{Parser, Subcommand};
+use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_contract::{Shrink, Swell};
 use dapedon_core::Tolerance;
 use dapedon_formats::Format;
@@ -54,6 +54,8 @@ pub(crate) enum Command {
     Measure(Box<MeasureArgs>),
     /// Find by how much to raise or lower a design so that its cut makes its fill
     Balance(Box<BalanceArgs>),
+    /// Print the JSON Schema of job files, or of what a command prints with --json
+    Schema(SchemaArgs),
 }
 
 #[derive(Debug, Parser)]
@@ -71,9 +73,27 @@ pub(crate) struct InitArgs {
     /// The job file to write
     #[arg(long, value_name = "FILE", default_value = JOB_FILE)]
     pub(crate) job: PathBuf,
-    /// Print the JSON Schema of job files instead, for editors
-    #[arg(long)]
-    pub(crate) schema: bool,
+}
+
+#[derive(Debug, Parser)]
+pub(crate) struct SchemaArgs {
+    /// What it is the schema of: job files, or what a command prints with --json
+    #[arg(value_enum, value_name = "WHAT")]
+    pub(crate) what: SchemaOf,
+}
+
+/// What has a JSON Schema.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub(crate) enum SchemaOf {
+    /// Job files, for editors
+    JobFile,
+    Inspect,
+    Surface,
+    Volume,
+    Pile,
+    Capacity,
+    Measure,
+    Balance,
 }
 
 /// Where names stand.
@@ -95,6 +115,9 @@ pub(crate) struct InspectArgs {
     /// Draw the ground of the one file that is named
     #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
+    /// Write the tables as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    pub(crate) csv: Option<PathBuf>,
     /// Print one JSON object instead of tables
     #[arg(long)]
     pub(crate) json: bool,
@@ -130,6 +153,9 @@ pub(crate) struct SurfaceArgs {
     /// Draw it
     #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
     pub(crate) map: Option<PathBuf>,
+    /// Write its figures and layers as comma-separated text, for a spreadsheet
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    pub(crate) csv: Option<PathBuf>,
     /// Print one JSON object instead of words
     #[arg(long)]
     pub(crate) json: bool,

@@ -1,7 +1,5 @@
 //! `capacity`: what a basin holds, level by level.
 
-mod spoken;
-
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::RawZone;
@@ -9,7 +7,7 @@ use dapedon_job::{
     AreasRequest, AreasSource, Capacity, CapacityRequest, Context, Job, Source, ZoneSource,
     capacity, capacity_of_areas,
 };
-use dapedon_report::{capacity_csv, capacity_curve};
+use dapedon_report::{capacity_curve, describe};
 
 use crate::Outcome;
 use crate::args::CapacityArgs;
@@ -50,13 +48,6 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
 
     let (found, outlines) = measured(args, job.as_ref())?;
     let mut files = Outputs::default();
-    if let Some(path) = &args.csv {
-        let text = capacity_csv(&found).map_err(|source| Fault::Write {
-            path: path.clone(),
-            source,
-        })?;
-        files.stage(path, &text)?;
-    }
     if let Some(path) = &args.curve {
         files.stage(path, capacity_curve(&found).as_bytes())?;
     }
@@ -72,9 +63,13 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
         true => Outcome::Finding,
         false => Outcome::Done,
     };
-    print_result(files, args.json, &found, &outputs, |out| {
-        write!(out, "{}", spoken::spoken(&found, args.down))
-    })?;
+    let direction = match args.down {
+        true => describe::Direction::Down,
+        false => describe::Direction::Up,
+    };
+    let report = describe::capacity(&found, direction);
+    files.stage_csv(args.csv.as_ref(), &report)?;
+    print_result(files, args.json, &found, &report, &outputs)?;
     Ok(outcome)
 }
 

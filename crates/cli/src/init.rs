@@ -2,17 +2,13 @@
 
 use std::path::Path;
 
-use dapedon_job::{job_schema, starter};
+use dapedon_job::starter;
 
 use crate::args::InitArgs;
 use crate::fault::Fault;
 use crate::output::Outputs;
 
 pub(crate) fn run(args: &InitArgs) -> Result<(), Fault> {
-    if args.schema {
-        let schema = serde_json::to_string_pretty(&job_schema())?;
-        return Outputs::default().finish(|out| writeln!(out, "{schema}"));
-    }
     if args.job.exists() {
         return Err(Fault::JobExists {
             path: args.job.clone(),

@@ -14,10 +14,9 @@ mod outlines;
 mod output;
 mod pile;
 mod progress;
-mod recipe;
 mod safe;
+mod schema;
 mod surface;
-mod table;
 mod volume;
 
 use std::process::ExitCode;
@@ -58,6 +57,7 @@ fn run(command: Command) -> Result<Outcome, Fault> {
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
+        Command::Schema(args) => schema::run(&args)?,
         Command::Pile(args) => pile::run(&args)?,
         Command::Surface(args) => surface::run(&args)?,
         Command::Volume(args) => volume::run(&args)?,

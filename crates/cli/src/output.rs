@@ -4,9 +4,10 @@ mod beside;
 mod swap;
 mod target;
 
-use std::io::{self, BufWriter, Write};
+use std::io::{self, BufWriter, IsTerminal, Write};
 use std::path::{Path, PathBuf};
 
+use dapedon_report::{Report, csv, page, terminal};
 use tempfile::NamedTempFile;
 
 use crate::fault::Fault;
@@ -102,6 +103,31 @@ impl Outputs {
         Ok(())
     }
 
+    /// Writes the tables of a report beside `path`, if there is one, for a spreadsheet.
+    pub(crate) fn stage_csv(
+        &mut self,
+        path: Option<&PathBuf>,
+        report: &Report,
+    ) -> Result<(), Fault> {
+        let Some(path) = path else { return Ok(()) };
+        let text = csv(report).map_err(|source| Fault::Write {
+            path: path.clone(),
+            source,
+        })?;
+        self.stage(path, &text)
+    }
+
+    /// Writes a report as a page beside `path`, if there is one, under a title.
+    pub(crate) fn stage_page(
+        &mut self,
+        path: Option<&PathBuf>,
+        report: &Report,
+        title: &str,
+    ) -> Result<(), Fault> {
+        let Some(path) = path else { return Ok(()) };
+        self.stage(path, page(report, title)?.as_bytes())
+    }
+
     /// Puts all staged files in their places, prints, and puts the old files back where one of these fails. A reader of
     /// the output that went away takes nothing with it.
     pub(crate) fn finish(
@@ -124,20 +150,22 @@ impl Outputs {
     }
 }
 
-/// Prints a result as JSON, or as text with the files that were written.
+/// Prints a result as JSON, or its report as it is read on a terminal with the files that were written.
 pub(crate) fn print_result<R: serde::Serialize>(
     outputs: Outputs,
     json: bool,
     result: &R,
+    report: &Report,
     written: &[&Path],
-    text: impl FnOnce(&mut dyn Write) -> io::Result<()>,
 ) -> Result<(), Fault> {
     if json {
         let json = shown_json(serde_json::to_string_pretty(result)?);
         return outputs.finish(|out| writeln!(out, "{json}"));
     }
+    let width = terminal_size::terminal_size().map(|(width, _)| usize::from(width.0));
+    let width = width.filter(|_| io::stdout().is_terminal());
     outputs.finish(|out| {
-        text(out)?;
+        write!(out, "{}", terminal(report, width))?;
         for path in written {
             writeln!(out, "Written: {}", path.display())?;
         }

@@ -1,14 +1,11 @@
 //! `pile`: piles and pits, each against its own base.
 
-mod spoken;
-
 use std::path::{Path, PathBuf};
 
-use dapedon_formats::RawZone;
 use dapedon_job::{
-    BaseSource, Context, Job, PileRequest, Piles, Scene, Source, ZoneMeasurement, ZoneSource, pile,
+    BaseSource, Context, Job, PileRequest, Source, ZoneMeasurement, ZoneSource, pile,
 };
-use dapedon_report::{MapWords, PileDocument, pile_csv, worded_map};
+use dapedon_report::{Figure, MapWords, describe, worded_map};
 
 use crate::args::PileArgs;
 use crate::fault::Fault;
@@ -47,10 +44,30 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let (found, scene, raw) = telling(|tell| pile(&Context { tell, ..context }, &request))?;
-    let files = staged(args, outlines.as_ref(), &found, &scene, &raw)?;
-    print_result(files, args.json, &found, &outputs, |out| {
-        write!(out, "{}", spoken::spoken(&found, args.compare_bases))
-    })
+    let mut files = Outputs::default();
+    let mut figures = Vec::new();
+    if args.map.is_some() || args.report.is_some() {
+        let rows = found.zones.iter().map(|pile| pile.measured.clone());
+        let rows: Vec<ZoneMeasurement> = rows.collect();
+        let svg = worded_map(&rows, 0.0, &scene, MapWords::BASE)?;
+        if let Some(path) = &args.map {
+            files.stage(path, svg.as_bytes())?;
+        }
+        let caption = String::new();
+        figures.push(Figure { caption, svg });
+    }
+    if let Some(outlines) = &outlines {
+        let materials = found.zones.iter().map(|pile| {
+            let material = pile.material.as_ref();
+            material.map_or("", |line| line.material.as_str())
+        });
+        let materials: Vec<&str> = materials.collect();
+        outlines.stage(&mut files, &raw, &materials, scene.units.length)?;
+    }
+    let report = describe::piles(&found, args.compare_bases, figures);
+    files.stage_csv(args.csv.as_ref(), &report)?;
+    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    print_result(files, args.json, &found, &report, &outputs)
 }
 
 fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {
@@ -71,49 +88,4 @@ fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {
             .transpose()?,
         materials: args.made_of.materials(),
     })
-}
-
-fn staged(
-    args: &PileArgs,
-    outlines: Option<&OutlineFiles>,
-    found: &Piles,
-    scene: &Scene,
-    raw: &[RawZone],
-) -> Result<Outputs, Fault> {
-    let fault = |path: &Path| {
-        let path = path.to_owned();
-        move |source| Fault::Write { path, source }
-    };
-    let mut files = Outputs::default();
-    let drawn = match args.map.is_some() || args.report.is_some() {
-        true => {
-            let rows = found.zones.iter().map(|pile| pile.measured.clone());
-            let rows: Vec<ZoneMeasurement> = rows.collect();
-            worded_map(&rows, 0.0, scene, MapWords::BASE)?
-        }
-        false => String::new(),
-    };
-    if let Some(path) = &args.csv {
-        files.stage(path, &pile_csv(found).map_err(fault(path))?)?;
-    }
-    if let Some(path) = &args.map {
-        files.stage(path, drawn.as_bytes())?;
-    }
-    if let Some(outlines) = outlines {
-        let materials = found.zones.iter().map(|pile| {
-            let material = pile.material.as_ref();
-            material.map_or("", |line| line.material.as_str())
-        });
-        outlines.stage(
-            &mut files,
-            raw,
-            &materials.collect::<Vec<_>>(),
-            scene.units.length,
-        )?;
-    }
-    if let Some(path) = &args.report {
-        let document = PileDocument::new(args.title.clone(), found, drawn);
-        files.stage(path, document.html()?.as_bytes())?;
-    }
-    Ok(files)
 }

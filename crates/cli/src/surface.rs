@@ -3,12 +3,10 @@
 use std::io::{self, Seek, Write};
 use std::path::{Path, PathBuf};
 
-use anstyle::Style;
-use dapedon_core::{AreaUnit, LengthUnit, Surface, Vertex, VolumeUnit};
+use dapedon_core::{LengthUnit, Vertex};
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Built, Context, Job, Source, UnitsAsked, build, cells, mesh};
-use dapedon_report::ground_map;
-use dapedon_report::number::{grouped, range};
+use dapedon_job::{Context, Job, Source, UnitsAsked, build, cells, mesh};
+use dapedon_report::{describe, ground_map};
 
 use crate::args::SurfaceArgs;
 use crate::fault::Fault;
@@ -16,13 +14,13 @@ use crate::inspect::marks;
 use crate::names;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
-use crate::recipe::{Told, layers, tree};
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let outputs: Vec<&Path> = args
         .outs
         .iter()
         .chain(&args.map)
+        .chain(&args.csv)
         .map(|path| path.as_path())
         .collect();
     let files = args.surface.paths().iter().map(|path| path.as_path());
@@ -76,9 +74,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
             ground_map(std::slice::from_ref(&surface), &marks)?.as_bytes(),
         )?;
     }
-    print_result(staged, args.json, &built, &outputs, |out| {
-        print(out, &built, job.as_ref(), &surface)
-    })
+    let report = describe::surface(&built);
+    staged.stage_csv(args.csv.as_ref(), &report)?;
+    print_result(staged, args.json, &built, &report, &outputs)
 }
 
 /// The format that a file is written in.
@@ -166,76 +164,4 @@ impl Written<'_> {
             }
         }
     }
-}
-
-/// How figures of a job are told; in the usual units without one.
-fn told(job: Option<&Job>, unit: LengthUnit) -> Told<'_> {
-    let area = job
-        .and_then(|job| job.area_unit)
-        .map_or(AreaUnit::usual(unit), |of| of(unit));
-    let volume = job
-        .and_then(|job| job.volume_unit)
-        .map_or(VolumeUnit::usual(unit), |of| of(unit));
-    Told {
-        length: unit.symbol(),
-        area: area.symbol(),
-        volume: volume.symbol(),
-        decimals: job.and_then(|job| job.decimals).unwrap_or(1),
-        currency: job
-            .and_then(|job| job.currency.as_deref())
-            .unwrap_or_default(),
-    }
-}
-
-fn print(
-    out: &mut dyn Write,
-    built: &Built,
-    job: Option<&Job>,
-    surface: &Surface,
-) -> io::Result<()> {
-    let unit = surface.frame().unit();
-    let bold = Style::new().bold();
-    let count = |n: usize| grouped(n as f64, 0, " ");
-    let told = told(job, unit);
-    let (area, length) = (told.area, told.length);
-    let kind = match &built.side.file {
-        Some(file) if built.side.recipe.is_none() => &file.format,
-        _ => &built.side.kind,
-    };
-    writeln!(out, "{bold}{}{bold:#}  {kind}", built.side.source)?;
-    writeln!(
-        out,
-        "  surface  {} facets between {} points",
-        count(built.side.facets.unwrap_or_default()),
-        count(built.vertices)
-    )?;
-    writeln!(
-        out,
-        "  area     {} {area} in plan, {} {area} along the ground",
-        grouped(built.area, told.decimals, " "),
-        grouped(built.true_area, told.decimals, " ")
-    )?;
-    crate::inspect::extent(out, built.min, built.max)?;
-    writeln!(out, "  heights  {} {length}", range(built.heights, 3))?;
-    for note in &built.side.notes {
-        writeln!(out, "  - {note}")?;
-    }
-    if let Some(recipe) = built
-        .side
-        .recipe
-        .as_ref()
-        .filter(|_| built.side.file.is_none())
-    {
-        writeln!(out, "\n{bold}How it came about{bold:#}")?;
-        write!(out, "{}", tree(recipe, &told))?;
-        let found = recipe.layers();
-        if !found.is_empty() {
-            writeln!(out, "\n{bold}Build-up{bold:#}")?;
-            writeln!(out, "{}", layers(&found, &told))?;
-        }
-    }
-    for warning in &built.warnings {
-        writeln!(out, "{bold}warning:{bold:#} {warning}")?;
-    }
-    Ok(())
 }

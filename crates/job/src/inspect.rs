@@ -12,9 +12,11 @@ use dapedon_core::{LengthUnit, Surface};
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{
     CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
 };
@@ -29,7 +31,7 @@ pub use surface::{CellsFound, EmptyFound, PatchFound, SurfaceFound};
 const GAP: f64 = 0.002;
 
 /// What is in some files, and whether two of them can be compared.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Inspected {
     /// The command: `inspect`.
     pub command: Word,
@@ -55,7 +57,7 @@ impl Inspected {
 }
 
 /// What is in one file.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Inspection {
     /// The file.
     pub file: InputFile,
@@ -87,7 +89,7 @@ pub struct Inspection {
     /// What is left out: how many of each kind.
     pub left_out: BTreeMap<String, usize>,
     /// What is odd about it.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
     /// The codes and layers that can be taken as something.
     #[serde(skip)]
     names: Vec<String>,
@@ -200,7 +202,7 @@ struct Look<'l> {
     cloud: Option<CloudFound>,
     layers: Vec<LayerFound>,
     left_out: BTreeMap<String, usize>,
-    warnings: Vec<String>,
+    warnings: Vec<Finding>,
 }
 
 impl Look<'_> {
@@ -243,7 +245,10 @@ impl Look<'_> {
         match dxf::surfaces(drawing, &self.reading.take) {
             Ok(raws) => self.raws = raws,
             Err(dxf::DxfError::Nothing) => {
-                (self.warnings).push("there is nothing in it to make a surface of".into());
+                (self.warnings).push(Finding::new(
+                    Code::NoSurface,
+                    "there is nothing in it to make a surface of",
+                ));
             }
             Err(error) => return Err(dxf_fault(self.path, error)),
         }
@@ -257,19 +262,18 @@ impl Look<'_> {
             Ok(plan) => plan,
             Err(error) => {
                 let text = format!("alignments and outlines cannot be read: {error}");
-                self.warnings.push(text);
+                self.warnings.push(Finding::new(Code::Unreadable, text));
                 return Ok(());
             }
         };
         self.plan_unit = plan.unit;
         for line in &plan.alignments {
             for gap in line.gaps(GAP) {
-                self.warnings.push(format!(
-                    "alignment \"{}\": element {} ends {:.3} off the next one's start, or where it is said to",
-                    line.name(),
+                self.warnings.push(Finding::new(Code::Gap, format!(
+                    "element {} ends {:.3} off the next one's start, or where it is said to",
                     gap.element + 1,
                     gap.distance
-                ));
+                )).at(format!("alignment \"{}\"", line.name())));
             }
             self.lines.push(LineFound::of(line));
         }
@@ -280,7 +284,9 @@ impl Look<'_> {
         for raw in &plan.zones.zones {
             match zone(raw, self.path) {
                 Ok(found) => self.zones.push(found),
-                Err(error) => self.warnings.push(error.to_string()),
+                Err(error) => self
+                    .warnings
+                    .push(Finding::new(Code::Unreadable, error.to_string())),
             }
         }
         Ok(())
@@ -293,8 +299,8 @@ impl Look<'_> {
         let height_system = self.raws.iter().find_map(|raw| raw.height_system.clone());
         if unit.is_none() && !self.raws.is_empty() {
             self.warnings.push(
-                "the file does not say its length unit; --unit will be needed to measure with it"
-                    .into(),
+                Finding::new(Code::NoUnit, "the file does not say its length unit")
+                    .remedy("say it with --unit when it is measured"),
             );
         }
         let names = self.raws.iter().flat_map(|raw| raw.names.clone()).collect();

@@ -10,6 +10,7 @@
 mod bill;
 mod context;
 mod error;
+mod finding;
 mod input;
 mod inspect;
 mod job_file;
@@ -26,6 +27,7 @@ pub use bill::{
 };
 pub use context::{Context, Doing};
 pub use error::{JobError, Span};
+pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
     BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputFile, Memory,
     MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest, files_read,
@@ -44,7 +46,7 @@ pub use quantities::{
     Volume, Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
     capacity_of_areas, cells, measure, mesh, pile, spread,
 };
-pub use schema::{Schema, Word};
+pub use schema::{Schema, Word, result_schema};
 pub use surfaces::{Change, Count, LayerQuantity, OddFound, Origin, PoolError, Recipe, Side, Step};
 pub use units::{ReportUnits, UnitsAsked};
 pub use zones::ZoneOrigin;

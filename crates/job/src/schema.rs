@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 
+use schemars::{JsonSchema, SchemaGenerator, generate::SchemaSettings, json_schema};
 use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
 
 /// A word of a result: our own when it is made, any when it is read back.
@@ -32,6 +33,27 @@ impl<'de> Deserialize<'de> for Schema {
             ))),
         }
     }
+}
+
+impl JsonSchema for Schema {
+    fn schema_name() -> Cow<'static, str> {
+        "Schema".into()
+    }
+
+    fn inline_schema() -> bool {
+        true
+    }
+
+    fn json_schema(_: &mut SchemaGenerator) -> schemars::Schema {
+        json_schema!({ "const": Schema::VERSION })
+    }
+}
+
+/// The JSON Schema of a result, as it is written.
+pub fn result_schema<R: JsonSchema>() -> serde_json::Value {
+    let settings = SchemaSettings::draft2020_12().for_serialize();
+    let schema = settings.into_generator().into_root_schema_for::<R>();
+    schema.to_value()
 }
 
 #[cfg(test)]

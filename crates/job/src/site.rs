@@ -5,6 +5,7 @@ use dapedon_core::{Extent, Frame, LengthUnit, Zone, Zones};
 
 use crate::context::{Context, Doing};
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::input::{InputFile, Reading, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones};
@@ -150,7 +151,7 @@ impl<'j> Site<'j> {
     }
 
     /// What was understood and left out on the way to some zones.
-    pub(crate) fn zone_notes(&self, sources: &[ZoneSource]) -> Vec<String> {
+    pub(crate) fn zone_notes(&self, sources: &[ZoneSource]) -> Vec<Finding> {
         let notes = self.read(sources).flat_map(|read| &read.notes);
         notes.cloned().collect()
     }

@@ -1,6 +1,7 @@
 //! The units that figures are asked for, and those that they are told in.
 
 use dapedon_core::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// The units that are asked for.
@@ -15,8 +16,9 @@ pub struct UnitsAsked {
 }
 
 /// The units that figures are told in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(into = "UnitCodes", try_from = "UnitCodes")]
+#[schemars(with = "UnitCodes")]
 pub struct ReportUnits {
     /// Of lengths, heights and coordinates: what is measured in.
     pub length: LengthUnit,
@@ -29,7 +31,8 @@ pub struct ReportUnits {
 }
 
 /// The same by their codes, as they are written.
-#[derive(Serialize, Deserialize)]
+#[derive(Serialize, Deserialize, JsonSchema)]
+#[schemars(rename = "ReportUnits")]
 struct UnitCodes {
     length: String,
     area: String,

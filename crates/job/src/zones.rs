@@ -4,12 +4,13 @@ use std::collections::HashMap;
 
 use dapedon_core::Zone;
 use dapedon_formats::RawZone;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 
 /// Where a zone comes from: a feature of a file, or an entry of the job.
-#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 pub struct ZoneOrigin {
     /// The digest of its file, or the name of its entry.
     #[serde(flatten)]
@@ -18,7 +19,7 @@ pub struct ZoneOrigin {
     feature: String,
 }
 
-#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
 enum Home {
     File(String),

@@ -11,8 +11,8 @@ use std::path::PathBuf;
 
 use dapedon_contract::binary;
 use dapedon_job::{
-    Bill, BillItem, Context, Doing, Job, JobError, Reading, Request, Source, ZoneSource, bill,
-    measure, starter,
+    Bill, BillItem, Context, Doing, Finding, Job, JobError, Reading, Request, Severity, Source,
+    ZoneSource, bill, measure, starter,
 };
 use proptest::prelude::*;
 use rust_decimal::dec;
@@ -281,12 +281,17 @@ fn a_bill_worked_by_hand() {
         ]
     );
     assert_eq!(bill.amount, Some(dec!(10_932.4)));
-    let findings: Vec<&String> = bill.items().flat_map(|item| &item.findings).collect();
+    let findings = bill.items().flat_map(|item| &item.findings);
+    let findings: Vec<_> = findings
+        .map(|found| (found.code.code(), found.severity, found.words.as_str()))
+        .collect();
+    let off = "6.2 % below the contract quantity, more than 5 %";
+    let less = "below 89 m³, the least expected";
     assert_eq!(
         findings,
         [
-            "6.2 % below the contract quantity, more than 5 %",
-            "below 89 m³, the least expected",
+            ("off-contract", Severity::Failed, off),
+            ("below-least", Severity::Failed, less),
         ]
     );
     let loads = bill.items().find_map(|item| item.loads.as_ref()).unwrap();
@@ -742,7 +747,7 @@ zones = \"lot\"
     assert!(
         bill.warnings
             .iter()
-            .any(|warning| warning.contains("taken as being in EPSG:25832")),
+            .any(|warning| warning.words.contains("taken as being in EPSG:25832")),
         "{:?}",
         bill.warnings
     );
@@ -783,7 +788,7 @@ zones = [\"first\", \"second\"]
 #[test]
 fn finished_levels_are_warned_of() {
     let bill = Folder::new().bill(BILL).unwrap();
-    let about = |warning: &&String| warning.contains("\"works\" is a finished level");
+    let about = |warning: &&Finding| warning.words.contains("\"works\" is a finished level");
     assert_eq!(
         bill.warnings.iter().filter(about).count(),
         1,

@@ -260,7 +260,7 @@ fn told(item: &BillItem) -> impl PartialEq + std::fmt::Debug + use<> {
     (
         [item.quantity, item.measured],
         [rows(&item.rows), rows(&item.shared), rows(&outside)],
-        [item.notes.clone(), item.warnings.clone()],
+        (item.notes.clone(), item.warnings.clone()),
     )
 }
 

@@ -260,7 +260,7 @@ layers = [{ name = \"gravel\", thickness = 0.1, counted = [{ in = \"rolls\", cov
         measured
             .warnings
             .iter()
-            .any(|w| w.contains("\"slope\" is a finished level")),
+            .any(|w| w.words.contains("\"slope\" is a finished level")),
         "{:?}",
         measured.warnings
     );

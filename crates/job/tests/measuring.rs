@@ -11,7 +11,8 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 use dapedon_job::{
-    Context, Doing, JobError, Measurement, Reading, Request, ZoneSource, inspect, measure,
+    Context, Doing, FindingCode, JobError, Measurement, Reading, Request, ZoneSource, inspect,
+    measure,
 };
 use tempfile::TempDir;
 
@@ -192,7 +193,7 @@ fn inspecting_says_what_measuring_would_find() {
         points
             .warnings
             .iter()
-            .any(|warning| warning.contains("--unit"))
+            .any(|warning| warning.code == FindingCode::NoUnit)
     );
 
     let zones = look(folder.zones(&[("a", 10), ("b", 20)]).path().unwrap());
@@ -211,9 +212,9 @@ fn inspecting_says_what_measuring_would_find() {
         (surfaces.unit, found.len(), found[0].facets, found[0].area),
         (Some("ft".into()), 2, 2, 12.0)
     );
-    let said = [surfaces.warnings.clone(), found[0].notes.clone()]
-        .concat()
-        .join("; ");
+    let warnings = surfaces.warnings.iter().map(ToString::to_string);
+    let said: Vec<String> = warnings.chain(found[0].notes.clone()).collect();
+    let said = said.join("; ");
     for part in [
         "1 facets without a plan area dropped",
         "1 facets that turned clockwise turned round",

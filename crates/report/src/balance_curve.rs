@@ -70,12 +70,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         svg.line(format_args!(
             r##"<path d="M{left} {y:.1}h{width}" stroke="#ddd8cc" stroke-width="0.8"/>"##
         ));
-        svg.words(
-            left - 8.0,
-            y + 4.5,
-            "end",
-            &grouped(tick, decimals(step), "\u{202f}"),
-        );
+        svg.words(left - 8.0, y + 4.5, "end", &grouped(tick, decimals(step)));
     }
     let step = round_up((plot.shifts[1] - plot.shifts[0]) / 10.0);
     for tick in between(plot.shifts[0], plot.shifts[1], step) {
@@ -83,12 +78,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         svg.line(format_args!(
             r##"<path d="M{x:.1} {bottom:.1}v5" stroke="#2d2a26" stroke-width="0.8"/>"##
         ));
-        svg.words(
-            x,
-            bottom + 20.0,
-            "middle",
-            &grouped(tick, decimals(step), "\u{202f}"),
-        );
+        svg.words(x, bottom + 20.0, "middle", &grouped(tick, decimals(step)));
     }
     svg.words(
         right,
@@ -146,10 +136,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         &mut svg,
         &plot,
         &balanced.best,
-        &format!(
-            "{words} at {} {length}",
-            grouped(balanced.best.shift, 3, "\u{202f}")
-        ),
+        &format!("{words} at {} {length}", grouped(balanced.best.shift, 3)),
         true,
     );
     svg.line(format_args!("</svg>"));

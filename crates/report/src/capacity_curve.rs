@@ -43,7 +43,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         svg.line(format_args!(
             r##"<path d="M{left} {y:.1}h{width}" stroke="#ddd8cc" stroke-width="0.8"/>"##
         ));
-        let words = grouped(tick, decimals(step), "\u{202f}");
+        let words = grouped(tick, decimals(step));
         svg.words(left - 8.0, y + 4.5, "end", &words);
     }
     // Volume is told below, area above: each has its own scale.
@@ -72,7 +72,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
             svg.line(format_args!(
                 r##"<path d="M{x:.1} {edge:.1}v{mark}" stroke="{colour}" stroke-width="0.9"/>"##
             ));
-            let words = grouped(tick, decimals(step), "\u{202f}");
+            let words = grouped(tick, decimals(step));
             svg.words(x, edge + figures, "middle", &words);
         }
         svg.words(right, edge + name, "end", &words);
@@ -109,7 +109,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         svg.line(format_args!(
             r##"<path d="M{left} {y:.1}h{width}" stroke="#1c1a17" stroke-width="1.2" stroke-dasharray="2 3"/>"##
         ));
-        let words = format!("runs over at {}", grouped(over.level, 3, "\u{202f}"));
+        let words = format!("runs over at {}", grouped(over.level, 3));
         svg.words(right - 8.0, y + 18.0, "end", &words);
     }
     svg.line(format_args!("</svg>"));

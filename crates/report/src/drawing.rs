@@ -147,12 +147,7 @@ impl Svg {
             if LEFT + view.width - x < 34.0 {
                 continue;
             }
-            self.words(
-                x,
-                bottom + 19.0,
-                "middle",
-                &grouped(tick, places, "\u{202f}"),
-            );
+            self.words(x, bottom + 19.0, "middle", &grouped(tick, places));
         }
         for tick in between(min.north + north, max.north + north, step) {
             let (_, y) = view.place(Place::new(0.0, tick - north));
@@ -167,7 +162,7 @@ impl Svg {
             let x = LEFT - 9.0;
             self.line(format_args!(
                 r##"<text transform="translate({x:.1} {y:.1}) rotate(-90)" text-anchor="middle" fill="#2d2a26">{}</text>"##,
-                grouped(tick, places, "\u{202f}")
+                grouped(tick, places)
             ));
         }
         self.words(LEFT - 34.0, TOP - 10.0, "start", "north");
@@ -183,7 +178,7 @@ impl Svg {
         self.line(format_args!(
             r##"<rect x="{LEFT}" y="{y:.1}" width="{half:.1}" height="5" fill="#2d2a26"/><rect x="{middle:.1}" y="{y:.1}" width="{half:.1}" height="5" fill="#ffffff" stroke="#2d2a26" stroke-width="0.8"/>"##
         ));
-        let words = format!("{} {unit}", grouped(length, decimals(length), "\u{202f}"));
+        let words = format!("{} {unit}", grouped(length, decimals(length)));
         self.words(end + 6.0, y + 7.0, "start", &words);
     }
 

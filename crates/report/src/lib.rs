@@ -1,39 +1,49 @@
 //! # dapedon-report
 //!
-//! Figures and documents. A [`map()`] is drawn once, as SVG, and stays small however many facets
-//! there are: a raster below, lines and words above. A [`Document`] is a serialisable model first
-//! and a page second, so that every output shows the same figures.
+//! What was measured, told. Each result says of itself once what it is, in the blocks of a [`Report`]
+//! (`describe`); a [`terminal`], a [`page`] and a table of comma-separated text ([`csv()`]) are ways of writing
+//! them. A [`map()`] is drawn once, as SVG, and stays small however many facets there are: a raster below, lines and
+//! words above. No figure is worked out here.
 
-mod balance_csv;
 mod balance_curve;
-mod bill;
-mod bill_csv;
-mod capacity_csv;
 mod capacity_curve;
 mod colours;
-mod csv_text;
-mod document;
+pub mod describe;
 mod drawing;
 mod ground_map;
 mod map;
 pub mod number;
-mod page;
-mod pile;
-mod pile_csv;
 mod raster;
+mod report;
 mod ticks;
-mod volume_csv;
-pub mod words;
+mod write;
 
-pub use balance_csv::balance_csv;
+use dapedon_core::OverlayError;
+
 pub use balance_curve::balance_curve;
-pub use bill::{BillDocument, BillMap};
-pub use bill_csv::bill_csv;
-pub use capacity_csv::capacity_csv;
 pub use capacity_curve::capacity_curve;
-pub use document::{Document, Layered, ReportError, Symbols};
 pub use ground_map::{Mark, ground_map};
 pub use map::{MapWords, map, worded_map};
-pub use pile::PileDocument;
-pub use pile_csv::pile_csv;
-pub use volume_csv::volume_csv;
+pub use report::{
+    Block, Cell, Column, Figure, Group, Headline, Input, InputOf, Kind, On, Report, Row, RowKind,
+    Table,
+};
+pub use write::{csv, page, terminal};
+
+/// Why a report could not be made.
+#[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
+pub enum ReportError {
+    /// No surface to draw.
+    #[error("there is no surface to draw")]
+    NothingToDraw,
+    /// The surfaces could not be overlaid.
+    #[error(transparent)]
+    Overlay(#[from] OverlayError),
+    /// The picture could not be packed.
+    #[error("the picture could not be packed: {0}")]
+    Picture(#[from] png::EncodingError),
+    /// The page could not be laid out.
+    #[error("the page could not be laid out: {0:#}")]
+    Page(#[from] minijinja::Error),
+}

@@ -3,19 +3,22 @@
 use dapedon_core::FARTHEST;
 use rust_decimal::Decimal;
 
-/// A number rounded to `decimals`, its digits grouped in threes by `separator` (SI brochure, 5.4.4),
-/// with a true minus sign. Nothing is ever shown as minus zero.
+/// What digits are grouped by: a narrow space that no line is broken at. A terminal shows it as a space.
+pub const GAP: char = '\u{202f}';
+
+/// A number rounded to `decimals`, its digits grouped in threes by a [`GAP`] (SI brochure, 5.4.4), with a true minus
+/// sign. Nothing is ever shown as minus zero.
 ///
 /// ```
 /// use dapedon_report::number::grouped;
-/// assert_eq!(grouped(-1234567.891, 1, " "), "−1 234 567.9");
-/// assert_eq!(grouped(-0.04, 1, " "), "0.0");
+/// assert_eq!(grouped(-1234567.891, 1), "−1\u{202f}234\u{202f}567.9");
+/// assert_eq!(grouped(-0.04, 1), "0.0");
 /// ```
-pub fn grouped(value: f64, decimals: usize, separator: &str) -> String {
+pub fn grouped(value: f64, decimals: usize) -> String {
     let plain = format!("{:.decimals$}", value.abs());
     let below = value < 0.0 && plain.bytes().any(|digit| (b'1'..=b'9').contains(&digit));
     let sign = if below { "−" } else { "" };
-    format!("{sign}{}", parted(&plain, separator))
+    format!("{sign}{}", parted(&plain))
 }
 
 /// From where to where, as in an extent. What lies beyond any survey is told by its power of ten, not by all its digits.
@@ -38,16 +41,16 @@ pub fn range(ends: [f64; 2], decimals: usize) -> String {
 /// ```
 /// use dapedon_report::number::written;
 /// use rust_decimal::dec;
-/// assert_eq!(written(dec!(-1234567.80), " "), "−1 234 567.80");
-/// assert_eq!(written(dec!(4), " "), "4");
+/// assert_eq!(written(dec!(-1234567.80)), "−1\u{202f}234\u{202f}567.80");
+/// assert_eq!(written(dec!(4)), "4");
 /// ```
-pub fn written(figure: Decimal, separator: &str) -> String {
+pub fn written(figure: Decimal) -> String {
     let sign = if figure.is_sign_negative() && !figure.is_zero() {
         "−"
     } else {
         ""
     };
-    format!("{sign}{}", parted(&figure.abs().to_string(), separator))
+    format!("{sign}{}", parted(&figure.abs().to_string()))
 }
 
 /// An amount of money or a rate: to the hundredth, or with as many decimals more as it has.
@@ -55,24 +58,24 @@ pub fn written(figure: Decimal, separator: &str) -> String {
 /// ```
 /// use dapedon_report::number::money;
 /// use rust_decimal::dec;
-/// assert_eq!(money(dec!(3.8), " "), "3.80");
-/// assert_eq!(money(dec!(0.0425), " "), "0.0425");
+/// assert_eq!(money(dec!(3.8)), "3.80");
+/// assert_eq!(money(dec!(0.0425)), "0.0425");
 /// ```
-pub fn money(amount: Decimal, separator: &str) -> String {
+pub fn money(amount: Decimal) -> String {
     let mut amount = amount.normalize();
     if amount.scale() < 2 {
         amount.rescale(2);
     }
-    written(amount, separator)
+    written(amount)
 }
 
 /// The digits of a figure, the whole ones grouped in threes.
-fn parted(plain: &str, separator: &str) -> String {
+fn parted(plain: &str) -> String {
     let (whole, fraction) = plain.split_at(plain.find('.').unwrap_or(plain.len()));
     let mut text = String::new();
     for (index, digit) in whole.char_indices() {
         if index > 0 && (whole.len() - index) % 3 == 0 {
-            text.push_str(separator);
+            text.push(GAP);
         }
         text.push(digit);
     }

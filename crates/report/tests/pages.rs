@@ -9,7 +9,7 @@ use std::fs;
 
 use dapedon_core::{LengthUnit, Tolerance};
 use dapedon_job::{Measurement, Request, Scene, ZoneSource, measure};
-use dapedon_report::{Document, map, number::grouped};
+use dapedon_report::{Figure, describe, map, number::grouped, page};
 
 /// Ground at 10.0 of 40 by 20; the survey is at 8.5 on the western half and 10.5 on the eastern.
 fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
@@ -132,19 +132,18 @@ fn the_page_shows_the_measured_figures() {
     // between them stands a slope of a millimetre.
     assert!((zone.volume.cut - 18.0 * 16.0 * 1.5).abs() < 0.02);
     assert!((zone.volume.fill - 10.0 * 16.0 * 0.5).abs() < 0.02);
-    let figure = |value: f64| grouped(value, 1, "\u{202f}");
+    let figure = |value: f64| grouped(value, 1);
     let net = figure(zone.volume.net);
-    let page = Document::new("Yard <2>".into(), measurement, &scene)
-        .unwrap()
-        .html()
-        .unwrap();
+    let svg = map(&measurement.zones, measurement.tolerance, &scene).unwrap();
+    let caption = "where it is".to_owned();
+    let report = describe::volume(&measurement, vec![Figure { caption, svg }]);
+    let page = page(&report, "Yard <2>").unwrap();
+    assert!(page.contains("<figcaption>where it is</figcaption><svg"));
     assert!(
         page.contains("<h1>Yard &lt;2&gt;</h1>"),
         "the title is not escaped"
     );
-    assert!(page.contains(&format!(
-        "<td>{net}</td><td class=\"words\">surplus: more cut than fill</td>"
-    )));
+    assert!(page.contains(&format!("<td>{net}</td><td class=\"words\">surplus</td>")));
     assert!(page.contains("No tolerance was set"));
     assert!(!page.contains("Before relying"), "nothing was doubtful");
     assert!(!page.contains("{{") && !page.contains("{%"));
@@ -153,13 +152,11 @@ fn the_page_shows_the_measured_figures() {
 
 #[test]
 fn warnings_stand_before_the_figures() {
-    let (mut measurement, scene) = measured(None, 0.25);
-    measurement
-        .warnings
-        .push("12.0 m² covered by only the reference, not compared".into());
-    let document = Document::new("Yard".into(), measurement, &scene).unwrap();
-    let page = document.html().unwrap();
+    let (mut measurement, _) = measured(None, 0.25);
+    let finding = r#"{"code": "not-compared", "severity": "warning", "words": "12.0 m² covered by only the reference"}"#;
+    measurement.warnings = vec![serde_json::from_str(finding).unwrap()];
+    let page = page(&describe::volume(&measurement, Vec::new()), "Yard").unwrap();
     let at = |text: &str| page.find(text).unwrap();
-    assert!(at("12.0 m² covered by only") < at("<h2>Volumes"));
-    assert!(page.contains("no more than 0.25 m counts as unchanged"));
+    assert!(at("12.0 m² covered by only") < at("<h2>Volume,"));
+    assert!(page.contains("Unchanged: within ±0.25 m"));
 }

@@ -83,7 +83,7 @@ fn freeboard_and_levels_are_kept_to() {
     // The zone ends at the foot of the pond's upright sides, which hold the water.
     let (_, over, _) = site.run("capacity pond --zone yard --to 11 --step 1");
     assert!(
-        over.contains("warning: above 10.000 water runs over the edge"),
+        over.contains("▲ above 10.000 water runs over the edge"),
         "{over}"
     );
     assert!(over.contains("180.0"), "{over}");
@@ -294,7 +294,7 @@ fn what_lies_above_the_edge_is_not_held() {
     );
     assert!(out.contains("▲ At level 10.250 m"), "{out}");
     assert!(
-        out.contains("▲ warning: above 10.000 water runs over the edge"),
+        out.contains("▲ above 10.000 water runs over the edge"),
         "{out}"
     );
     assert!(

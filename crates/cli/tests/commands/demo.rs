@@ -27,7 +27,15 @@ fn the_sample_job_runs_and_reruns() {
         );
     }
     assert!(files.iter().map(|(_, bytes)| bytes.len()).sum::<usize>() < 4_000_000);
-    assert!(!first.contains("warning:"), "{first}");
+    // The pick-up says no unit, on purpose.
+    let warnings: Vec<&str> = first
+        .lines()
+        .filter(|line| line.contains("warning:"))
+        .collect();
+    assert!(
+        matches!(warnings.as_slice(), [one] if one.ends_with("does not say its length unit")),
+        "{warnings:?}"
+    );
 }
 
 #[test]

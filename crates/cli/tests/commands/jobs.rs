@@ -176,7 +176,7 @@ fn a_first_job_file_runs() {
     site.succeed("init ground.xml survey.csv --job other.toml");
     let built = site.succeed("surface survey --job other.toml");
     assert!(built.contains("2 facets"), "{built}");
-    let schema: serde_json::Value = serde_json::from_str(&site.succeed("init --schema")).unwrap();
+    let schema: serde_json::Value = serde_json::from_str(&site.succeed("schema job-file")).unwrap();
     assert_eq!(schema["title"], "Dapedon job file");
     let missing = site.refuse("init gone.csv --job third.toml");
     assert!(missing.contains("there is no such file"), "{missing}");

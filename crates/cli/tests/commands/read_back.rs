@@ -10,12 +10,21 @@ use crate::site::Site;
 
 /// Reads a printed result back, and writes it again: the same bytes.
 fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
+    let command = line.split(' ').next().unwrap();
+    let schema = site.json(&format!("schema {command}"));
     let (code, printed, said) = site.run(&format!("{line} --json"));
     assert!(code < 2, "{line}: {said}");
     let result: R =
         serde_json::from_str(&printed).unwrap_or_else(|error| panic!("{line}: {error}"));
     let again = serde_json::to_string_pretty(&result).unwrap();
     assert!(again == printed.trim_end(), "{line}");
+    let printed_value = serde_json::from_str(&printed).unwrap();
+    let schema = jsonschema::validator_for(&schema).unwrap();
+    let errors: Vec<String> = schema
+        .iter_errors(&printed_value)
+        .map(|error| format!("{}: {error}", error.instance_path()))
+        .collect();
+    assert!(errors.is_empty(), "{line}: {errors:?}");
     let other = printed.replacen("\"schema\": 1", "\"schema\": 99", 1);
     let refused = serde_json::from_str::<R>(&other).unwrap_err();
     assert!(

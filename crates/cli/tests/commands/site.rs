@@ -119,6 +119,13 @@ impl Site {
     }
 
     #[track_caller]
+    /// What is to be known of a result, in the words that a person reads.
+    pub(crate) fn warnings(result: &serde_json::Value) -> Vec<String> {
+        let findings: Vec<dapedon_job::Finding> =
+            serde_json::from_value(result["warnings"].clone()).unwrap();
+        findings.iter().map(ToString::to_string).collect()
+    }
+
     pub(crate) fn json(&self, line: &str) -> serde_json::Value {
         serde_json::from_str(&self.succeed(line)).unwrap()
     }

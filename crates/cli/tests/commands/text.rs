@@ -93,14 +93,14 @@ fn text_in_a_table_is_no_formula() {
     );
     let heading = table.lines().next().unwrap();
     assert!(
-        heading.starts_with("zone,cut m3,fill m3,net m3,unchanged m3,compared m2"),
+        heading.starts_with("zone,cut volume m3,fill volume m3,net volume m3,in words,unchanged volume m3,compared area m2"),
         "{heading}"
     );
     // A negative figure is a figure.
     site.succeed("volume survey.csv level=10 --unit m --csv t.csv");
     let row = site.read("t.csv").lines().nth(1).unwrap().to_owned();
     assert!(
-        row.starts_with("all,240,0,-240,0,160,160,0,0,0,0,-1.5,-1.5,-1.5"),
+        row.starts_with("all,240,0,-240,surplus,0,160,160,0,0,0,0,-1.5,"),
         "{row}"
     );
 }
@@ -129,7 +129,7 @@ fn balances_are_tables_too() {
     let table = site.read("t.csv");
     assert!(
         table.starts_with(
-            "shift m,cut bank m3,made compacted m3,needed compacted m3,surplus compacted m3"
+            "shift m,cut in the bank m3,makes compacted m3,fill compacted m3,left over compacted m3"
         ),
         "{table}"
     );

@@ -11,6 +11,7 @@ use super::rows::Found;
 use super::{BillError, OverlayMade};
 use crate::context::{Context, Doing};
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{BaseSource, Source, ZoneSource};
 use crate::job_file::{Counts, Ground, ItemPlan, Job, What};
 use crate::quantities::{Scene, folds};
@@ -42,7 +43,7 @@ pub(super) struct MeasuredAlone {
 /// Where an item finds what was measured for it.
 pub(crate) enum Asked {
     /// Between two surfaces; of what a basin holds, where its water would have run over the edge.
-    Overlay(Ticket, Counts, Option<String>),
+    Overlay(Ticket, Counts, Option<Finding>),
     Alone(usize),
     Layers(Vec<LayerQuantity>),
     Typed,
@@ -165,9 +166,9 @@ impl<'j> Desk<'j> {
     }
 
     /// What must be known of all of it.
-    pub(crate) fn warnings(&mut self) -> Vec<String> {
-        let mut warnings: Vec<String> = Vec::new();
-        let mut add = |warning: String| {
+    pub(crate) fn warnings(&mut self) -> Vec<Finding> {
+        let mut warnings: Vec<Finding> = Vec::new();
+        let mut add = |warning: Finding| {
             if !warnings.contains(&warning) {
                 warnings.push(warning);
             }
@@ -196,7 +197,7 @@ impl<'j> Desk<'j> {
                 let (laid, regions) = self.passes.found(*ticket);
                 Found::Overlaid {
                     counts: *counts,
-                    over: over.as_deref(),
+                    over: over.as_ref(),
                     laid,
                     regions,
                 }
@@ -254,7 +255,7 @@ impl<'j> Desk<'j> {
         number: usize,
         level: f64,
         ground: &Ground,
-    ) -> Result<Option<String>, JobError> {
+    ) -> Result<Option<Finding>, JobError> {
         let frame = self.site.making.frame;
         let mut zones = Vec::new();
         for name in ground.names() {
@@ -273,11 +274,12 @@ impl<'j> Desk<'j> {
         let over = spill.filter(|spill| spill.is_below(level));
         Ok(over.map(|spill| {
             let at = frame.to_grid(spill.at);
-            format!(
+            let words = format!(
                 "level {level} lies above {:.3}, where water runs over the edge near east {:.1}, north {:.1}: what is above \
                  that is not held",
                 spill.level, at.east, at.north
-            )
+            );
+            Finding::new(Code::AboveEdge, words)
         }))
     }
 

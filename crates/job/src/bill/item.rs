@@ -1,8 +1,8 @@
 //! One line of the bill, from what was found for it.
 
 use dapedon_contract::{
-    ContractError, ConversionStep, Counted, CountedBy, Earth, FactorUnits, LoadsMade, State,
-    amount, binary, less, plain, plus,
+    ContractError, ConversionStep, Counted, CountedBy, Departure, Earth, FactorUnits, LoadsMade,
+    State, amount, binary, less, plain, plus,
 };
 use dapedon_core::{AreaUnit, Sum, VolumeUnit};
 use rust_decimal::Decimal;
@@ -11,6 +11,7 @@ use super::BillError;
 use super::model::{AlsoCounted, BillItem, ItemRow};
 use super::rows::{Found, RowUnits, Rows, rows};
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
 use crate::surfaces::LayerQuantity;
 
@@ -132,7 +133,14 @@ pub(crate) fn measured(
         }),
         share: expected.share(quantity).map(binary),
         findings: (departures.iter())
-            .map(|departure| departure.in_words(quantity, &item.unit))
+            .map(|departure| {
+                let code = match departure {
+                    Departure::Less(_) => Code::BelowLeast,
+                    Departure::More(_) => Code::AboveMost,
+                    Departure::Off { .. } => Code::OffContract,
+                };
+                Finding::new(code, departure.in_words(quantity, &item.unit))
+            })
             .chain(findings)
             .collect(),
         notes: notes.into_iter().chain(restated).collect(),

@@ -1,5 +1,6 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::ZoneMeasurement;
@@ -9,10 +10,11 @@ use crate::units::{ReportUnits, volume_code};
 use dapedon_contract::{ConversionStep, Cost, LoadsMade};
 use dapedon_core::VolumeUnit;
 use rust_decimal::Decimal;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// The items of a job, measured.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Bill {
     /// The command: `measure`.
     pub command: Word,
@@ -24,6 +26,7 @@ pub struct Bill {
     pub units: ReportUnits,
     /// The unit of volume that densities, vehicles and prices are to one of, and volumes of materials are in.
     #[serde(with = "volume_code")]
+    #[schemars(with = "String")]
     pub factor_volume_unit: VolumeUnit,
     /// The unit of masses.
     pub mass_unit: Word,
@@ -48,11 +51,11 @@ pub struct Bill {
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
     /// What the reader must know before trusting a figure.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// The factors of a material.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct MaterialFacts {
     /// The material.
     pub material: String,
@@ -74,7 +77,7 @@ pub struct MaterialFacts {
 }
 
 /// What a vehicle takes.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct VehicleFacts {
     /// The vehicle.
     pub vehicle: String,
@@ -87,7 +90,7 @@ pub struct VehicleFacts {
 }
 
 /// A section of the bill.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct BillSection {
     /// Its name; empty for items in none.
     pub section: String,
@@ -99,7 +102,7 @@ pub struct BillSection {
 }
 
 /// One measured line of the bill.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct BillItem {
     /// Its number in the bill.
     pub code: String,
@@ -169,17 +172,17 @@ pub struct BillItem {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub share: Option<f64>,
     /// In what it is not as expected.
-    pub findings: Vec<String>,
+    pub findings: Vec<Finding>,
     /// What was done on the way.
     pub notes: Vec<String>,
     /// What must be known before it is trusted.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
     /// The line of the job file it stands in.
     pub line: usize,
 }
 
 /// A zone, plot, pile or layer of an item.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ItemRow {
     /// Its name.
     pub zone: String,
@@ -199,7 +202,7 @@ pub struct ItemRow {
 }
 
 /// What else an item is counted in.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct AlsoCounted {
     /// How it comes about.
     pub step: ConversionStep,
@@ -212,7 +215,7 @@ pub struct AlsoCounted {
 }
 
 /// What is dug of a material against what is placed of it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct MaterialMoved {
     /// The material.
     pub material: String,
@@ -235,7 +238,7 @@ pub struct MaterialMoved {
 }
 
 /// What one item adds to a material.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ItemMoved {
     /// The item.
     pub code: String,
@@ -250,7 +253,7 @@ pub struct ItemMoved {
 }
 
 /// What crosses the boundary of the site.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Hauled {
     /// How much, in the bank.
     pub bank: Decimal,
@@ -265,7 +268,7 @@ pub struct Hauled {
 }
 
 /// Two surfaces laid over each other once, for all items that measure between them.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct OverlayMade {
     /// From this one.
     pub reference: String,

@@ -7,6 +7,7 @@ use rust_decimal::Decimal;
 
 use super::grounds::Laid;
 use super::model::ItemRow;
+use crate::finding::{Code, Finding};
 use crate::job_file::{Counts, ItemPlan, Pays};
 use crate::quantities::ZoneMeasurement;
 use crate::surfaces::LayerQuantity;
@@ -18,7 +19,7 @@ pub(crate) enum Found<'f> {
     Overlaid {
         counts: Counts,
         /// Where the water of a basin would have run over its edge.
-        over: Option<&'f str>,
+        over: Option<&'f Finding>,
         laid: &'f Laid,
         regions: &'f [ZoneMeasurement],
     },
@@ -43,9 +44,9 @@ pub(crate) struct Rows {
     /// All rows, where there are several.
     pub(crate) total: Option<ZoneMeasurement>,
     pub(crate) notes: Vec<String>,
-    pub(crate) warnings: Vec<String>,
+    pub(crate) warnings: Vec<Finding>,
     /// In what it is not what it is taken for.
-    pub(crate) findings: Vec<String>,
+    pub(crate) findings: Vec<Finding>,
 }
 
 /// The units that the rows of an item pass through.
@@ -138,7 +139,7 @@ pub(crate) fn rows(
             found.total = (found.rows.len() > 1).then(|| ZoneMeasurement::sum("total", own));
             found.warnings.extend(alone(laid, regions, area_unit));
             found.notes.extend(beyond(laid, area_unit, unit));
-            found.findings.extend(over.map(Into::into));
+            found.findings.extend(over.cloned());
             Ok(found)
         }
         Found::Sloping { laid, sloping } => {
@@ -243,7 +244,7 @@ fn parted(
 }
 
 /// Ground of an item that only one of the surfaces covers, or neither.
-fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<String> {
+fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<Finding> {
     let own: Vec<&ZoneMeasurement> = (laid.counted.iter())
         .map(|&region| &regions[region])
         .collect();
@@ -260,22 +261,23 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<S
     let found = found
         .into_iter()
         .filter(|(area, _)| *area > 1e-6 && area.is_finite());
-    let mut said: Vec<String> = found
+    let mut said: Vec<Finding> = found
         .map(|(area, what)| {
             let area = figure_in_words(area);
-            format!(
+            let words = format!(
                 "{area} {} covered by {what}, not compared",
                 area_unit.symbol()
-            )
+            );
+            Finding::new(Code::NotCompared, words)
         })
         .collect();
     // Over all of it: of a region that is only rounding the pieces never add up.
     let closure = ZoneMeasurement::sum("all", own).closure;
     if closure.relative > 1e-9 {
         let (area, domain, symbol) = (closure.area, closure.domain, area_unit.symbol());
-        said.push(format!(
-            "the pieces add up to {area} {symbol}, their domain is {domain} {symbol}"
-        ));
+        let words =
+            format!("the pieces add up to {area} {symbol}, their domain is {domain} {symbol}");
+        said.push(Finding::new(Code::Closure, words));
     }
     said
 }

@@ -1,5 +1,6 @@
 //! What is in the way of a surface: heights that mean none, and coordinates that are no lengths.
 
+use crate::finding::{Code, Finding};
 use dapedon_core::{Extent, PickUp, Vertex};
 use dapedon_formats::RawSurface;
 
@@ -56,7 +57,7 @@ pub(crate) fn drop_points(pick_up: &mut PickUp, keep: impl Fn(&Vertex) -> bool) 
 }
 
 /// Heights of exactly zero where all others lie elsewhere: perhaps none was measured there.
-pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<String> {
+pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<Finding> {
     let zeros = vertices.iter().filter(|v| v.height == 0.0).count();
     let others = vertices.iter().map(|v| v.height).filter(|&h| h != 0.0);
     let (low, high) = others.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
@@ -65,14 +66,15 @@ pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<String> {
     let away = low.min(high).abs().min(high.abs());
     let same_side = low > 0.0 || high < 0.0;
     (zeros > 0 && zeros < vertices.len() && same_side && away > high - low).then(|| {
-        format!(
-            "{} height 0, the others lie between {low:.2} and {high:.2}: \
-             if 0 means that none was measured, say --no-height 0",
+        let words = format!(
+            "{} height 0, the others lie between {low:.2} and {high:.2}",
             match zeros {
                 1 => "1 point has".to_owned(),
                 many => format!("{many} points have"),
             }
-        )
+        );
+        Finding::new(Code::ZeroHeights, words)
+            .remedy("if 0 means that none was measured, say --no-height 0")
     })
 }
 

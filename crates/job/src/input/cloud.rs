@@ -9,6 +9,7 @@ use std::path::{Path, PathBuf};
 use dapedon_core::{Extent, Keep, LengthUnit, Place};
 use dapedon_formats::Format;
 use dapedon_formats::las::{About, Cloud, LasError};
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 pub use classes::{ClassFound, Classes, ClassesError};
@@ -47,7 +48,7 @@ pub enum Thin {
 }
 
 /// What a cloud holds.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct CloudFound {
     /// The version of the format, and the point format.
     pub version: String,

@@ -7,13 +7,14 @@ use std::sync::{Mutex, PoisonError};
 use std::time::SystemTime;
 
 use dapedon_formats::Format;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
 use crate::error::JobError;
 
 /// What it takes to know a file again.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct InputFile {
     /// As it was named.
     pub path: String,

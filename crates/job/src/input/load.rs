@@ -251,7 +251,9 @@ pub(crate) fn zones(
     if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
         return Err(JobError::Degrees { path: path.into() });
     }
-    found.notes.extend(reading.unit_unused(found.unit));
+    found
+        .notes
+        .extend(reading.unit_unused(found.unit).map(|unused| unused.words));
     let own = found.unit.or(reading.unit_of_files()).unwrap_or(survey);
     if own != to {
         found.convert(own, to);

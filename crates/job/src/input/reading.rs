@@ -6,6 +6,7 @@ use dapedon_core::{LengthUnit, Rules};
 use dapedon_formats::delimited::{self, Role};
 use dapedon_formats::{Format, Take};
 
+use crate::finding::{Code, Finding};
 use crate::input::cloud::CloudRules;
 use crate::input::memory::Memory;
 
@@ -45,10 +46,12 @@ impl Reading {
     }
 
     /// What to say where clouds are told how to be taken, and there is none.
-    pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<String> {
+    pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<Finding> {
         let said = self.cloud != CloudRules::default();
         (said && !formats.contains(&Format::Las.name())).then(|| {
-            "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing".into()
+            let words =
+                "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing";
+            Finding::new(Code::NoEffect, words)
         })
     }
 
@@ -58,13 +61,14 @@ impl Reading {
     }
 
     /// What to say of a file whose own unit is not the one that was said.
-    pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<String> {
+    pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<Finding> {
         let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
-        Some(format!(
+        let words = format!(
             "its own unit is the {}: the {} that was said is for files that say none, and was not used",
             own.name(),
             said.name()
-        ))
+        );
+        Some(Finding::new(Code::UnitNotUsed, words))
     }
 
     pub(crate) fn delimited(&self) -> delimited::Options {

@@ -3,13 +3,14 @@
 use std::collections::BTreeMap;
 
 use dapedon_core::Alignment;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::quantities::Extreme;
 use crate::schema::Word;
 
 /// How delimited text was understood.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ColumnsFound {
     /// What parts the fields.
     pub delimiter: Word,
@@ -30,7 +31,7 @@ pub struct ColumnsFound {
 }
 
 /// A layer of a drawing.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct LayerFound {
     /// Its name.
     pub name: String,
@@ -41,7 +42,7 @@ pub struct LayerFound {
 }
 
 /// An alignment of a file.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct LineFound {
     /// Its name.
     pub name: String,
@@ -78,7 +79,7 @@ impl LineFound {
 }
 
 /// An attribute of the features of a map.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 pub struct AttributeFound {
     /// Its name.
     pub name: String,
@@ -87,7 +88,7 @@ pub struct AttributeFound {
 }
 
 /// A zone of a file.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ZoneFound {
     /// Its name.
     pub name: String,

@@ -9,6 +9,7 @@ use dapedon_formats::{RawZone, RawZones};
 
 use super::{AttributeFound, Look, ZoneFound, corner};
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{clean, load, loaded};
 
 impl Look<'_> {
@@ -66,23 +67,29 @@ impl Look<'_> {
         if read.left_out > 0 {
             (self.left_out).insert("features that are not areas".into(), read.left_out);
         }
-        self.warnings.extend(read.notes.clone());
+        self.warnings.extend(
+            read.notes
+                .iter()
+                .map(|note| Finding::new(Code::ZoneNotes, note.clone())),
+        );
         if read.unnamed > 0 {
-            let text = format!(
-                "{} zones have no name and are numbered; --named-by names them by another attribute",
-                read.unnamed
+            let text = format!("{} zones have no name and are numbered", read.unnamed);
+            self.warnings.push(
+                Finding::new(Code::Unnamed, text)
+                    .remedy("--named-by names them by another attribute"),
             );
-            self.warnings.push(text);
         }
         let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());
         if clean::looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
             let text = "the coordinates look like degrees; volumes need a grid in metres or feet";
-            self.warnings.push(text.into());
+            self.warnings.push(Finding::new(Code::Degrees, text));
         }
         for raw in &read.zones {
             match zone(raw, self.path) {
                 Ok(found) => self.zones.push(found),
-                Err(error) => self.warnings.push(error.to_string()),
+                Err(error) => self
+                    .warnings
+                    .push(Finding::new(Code::Unreadable, error.to_string())),
             }
         }
         Ok(())

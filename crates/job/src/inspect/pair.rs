@@ -5,17 +5,19 @@ use std::borrow::Cow;
 use dapedon_core::{
     Extent, Frame, LengthUnit, Outline, Overlay, Surface, Tin, Vertex, coverage, difference_map,
 };
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::Inspection;
 use crate::error::mistake;
+use crate::finding::{Code, Finding};
 use crate::schema::Word;
 
 /// Places along the longer side at which the difference is read, for its middle and spread only.
 const READINGS: usize = 200;
 
 /// What two surfaces have in common.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct PairFound {
     /// The files, in order.
     pub files: [String; 2],
@@ -32,7 +34,7 @@ pub struct PairFound {
     /// Half of the ground differs from that middle by no more than this.
     pub spread: Option<f64>,
     /// What stands against comparing them, or should be looked at first.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// Compares two files of which each holds a surface; `None` where one does not.
@@ -46,27 +48,33 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
     let mut warnings = Vec::new();
     match &units {
         [Some(a), Some(b)] if a != b => {
-            warnings.push(format!(
-                "the first is in {a}, the second in {b}: volume converts the second"
+            warnings.push(Finding::new(
+                Code::UnitsDiffer,
+                format!("the first is in {a}, the second in {b}: volume converts the second"),
             ));
         }
         [None, _] | [_, None] => {
-            warnings.push("not both say their length unit: --unit will be needed".into());
+            warnings.push(
+                Finding::new(Code::NoUnit, "not both say their length unit")
+                    .remedy("say it with --unit"),
+            );
         }
         _ => {}
     }
     if let [Some(a), Some(b)] = &crs
         && !a.eq_ignore_ascii_case(b)
     {
-        warnings.push(format!(
-            "the first is in {a}, the second in {b}: volume refuses that"
+        warnings.push(Finding::new(
+            Code::SystemsDiffer,
+            format!("the first is in {a}, the second in {b}: volume refuses that"),
         ));
     }
     if let (Some(a), Some(b)) = (&one.0.height_system, &other.0.height_system)
         && !a.eq_ignore_ascii_case(b)
     {
-        warnings.push(format!(
-            "heights of the first are in {a}, of the second in {b}: volume refuses that"
+        warnings.push(Finding::new(
+            Code::SystemsDiffer,
+            format!("heights of the first are in {a}, of the second in {b}: volume refuses that"),
         ));
     }
     let unit = first.frame().unit();
@@ -85,25 +93,31 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
     if covered.both > 0.0 {
         let differences = differences(&first, &second);
         if let Some((middle, half)) = middle(differences) {
-            warnings.extend(mistake::of_heights(middle, half, unit));
+            warnings.extend(
+                mistake::of_heights(middle, half, unit)
+                    .map(|words| Finding::new(Code::HeightsApart, words)),
+            );
             (middle_difference, spread) = (Some(middle), Some(half));
         }
         let [first, second] = [one, other].map(|(found, _)| found.surfaces[0].heights);
         let feet = first
             .zip(second)
             .and_then(|(first, second)| mistake::of_units(first, second));
-        warnings.extend(feet.map(Into::into));
+        warnings.extend(feet.map(|words| Finding::new(Code::UnitsDiffer, words)));
         let least = covered.both
             / (covered.both + covered.reference_only).min(covered.both + covered.surveyed_only);
         if least < 0.5 {
-            warnings.push(format!(
-                "they share only {:.0} % of the smaller one",
-                100.0 * least
+            warnings.push(Finding::new(
+                Code::LittleShared,
+                format!("they share only {:.0} % of the smaller one", 100.0 * least),
             ));
         }
     } else {
         let hint = mistake::of_places(&grid(&first), &grid(&second)).unwrap_or("");
-        warnings.push(format!("they do not overlap{hint}"));
+        warnings.push(Finding::new(
+            Code::LittleShared,
+            format!("they do not overlap{hint}"),
+        ));
     }
     Some(PairFound {
         files: [one.0.file.path.clone(), other.0.file.path.clone()],

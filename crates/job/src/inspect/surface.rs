@@ -6,10 +6,12 @@ use dapedon_core::{
     AreaUnit, Frame, Grid, LengthUnit, LineKind, Outline, Patches, Surface, Tin, empty_areas,
     patches,
 };
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::corner;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Loaded, Reading, clean, loaded};
 use crate::quantities::Extreme;
 use crate::schema::Word;
@@ -19,7 +21,7 @@ use crate::surfaces::{OddFound, ground};
 const LONG: f64 = 10.0;
 
 /// A surface of a file, or points that make one.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct SurfaceFound {
     /// Its name; empty where the format has none.
     pub name: String,
@@ -68,7 +70,7 @@ pub struct SurfaceFound {
 }
 
 /// The cells of a grid of heights.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct CellsFound {
     /// Columns and rows.
     pub size: [usize; 2],
@@ -81,7 +83,7 @@ pub struct CellsFound {
 }
 
 /// An empty area within heights.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct EmptyFound {
     /// Its plan area, in squares of the length unit.
     pub area: f64,
@@ -117,7 +119,7 @@ impl CellsFound {
 }
 
 /// A patch of points.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct PatchFound {
     /// How many points.
     pub points: usize,
@@ -133,7 +135,7 @@ pub(super) fn found(
     unit: Option<LengthUnit>,
     reading: &Reading,
     several: bool,
-    warnings: &mut Vec<String>,
+    warnings: &mut Vec<Finding>,
 ) -> Result<(SurfaceFound, Option<Surface>), JobError> {
     let raw = &loaded.surface;
     let extent = loaded::surface_extent(raw);
@@ -178,23 +180,31 @@ pub(super) fn found(
         notes: Vec::new(),
     };
     let place = match (several, found.name.as_str()) {
-        (true, name) => format!("surface \"{name}\": "),
-        (false, _) => String::new(),
+        (true, name) => Some(format!("surface \"{name}\"")),
+        (false, _) => None,
     };
     if points == 0 {
-        warnings.push(format!("{place}there is no point in it"));
+        warnings.push(Finding::new(Code::NoSurface, "there is no point in it").within(&place));
         return Ok((found, None));
     }
     if raw.invisible > 0 {
         let count = raw.invisible;
-        warnings.push(format!(
-            "{place}{count} facets are marked invisible and left out"
-        ));
+        warnings.push(
+            Finding::new(
+                Code::LeftOut,
+                format!("{count} facets are marked invisible and left out"),
+            )
+            .within(&place),
+        );
     }
     if clean::looks_like_degrees(&extent, points) {
-        warnings.push(format!(
-            "{place}the coordinates look like degrees; volumes need a grid in metres or feet"
-        ));
+        warnings.push(
+            Finding::new(
+                Code::Degrees,
+                "the coordinates look like degrees; volumes need a grid in metres or feet",
+            )
+            .within(&place),
+        );
         return Ok((found, None));
     }
     let frame = Frame::around(unit.unwrap_or(LengthUnit::Metre), extent);
@@ -207,15 +217,24 @@ pub(super) fn found(
             | JobError::Grid { .. }
             | JobError::Thinned { .. }),
         ) => {
-            warnings.push(format!("{place}no surface can be made of it: {error}"));
+            warnings.push(
+                Finding::new(
+                    Code::NoSurface,
+                    format!("no surface can be made of it: {error}"),
+                )
+                .within(&place),
+            );
             return Ok((found, None));
         }
         Err(error) => return Err(error),
     };
-    let about_file = format!("{path}: ");
-    warnings.extend(own.iter().map(|warning| {
-        let warning = warning.strip_prefix(&about_file).unwrap_or(warning);
-        format!("{place}{warning}")
+    warnings.extend(own.into_iter().map(|warning| {
+        let own = warning.place.clone().filter(|own| *own != path);
+        Finding {
+            place: own,
+            ..warning
+        }
+        .within(&place)
     }));
     let outline = Outline::of(&made.surface);
     found.facets = made.surface.facets();
@@ -225,10 +244,16 @@ pub(super) fn found(
     if let Some(overlap) = outline.overlap() {
         let at = frame.to_grid(overlap.at);
         let symbol = AreaUnit::usual(frame.unit()).symbol();
-        warnings.push(format!(
-            "{place}it folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
-            overlap.area, at.east, at.north
-        ));
+        warnings.push(
+            Finding::new(
+                Code::Fold,
+                format!(
+                    "it folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
+                    overlap.area, at.east, at.north
+                ),
+            )
+            .within(&place),
+        );
     }
     if let Surface::Grid(grid) = &*made.surface {
         // Told as figures here.
@@ -247,11 +272,11 @@ pub(super) fn found(
     let lie = made.patches.unwrap_or_else(|| Arc::new(patches(tin)));
     edges(&mut found, tin, &lie);
     if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
-        warnings.push(format!(
-            "{place}its points lie in {} patches, and {} long facets bridge them: see that they are meant",
+        warnings.push(Finding::new(Code::Patches, format!(
+            "its points lie in {} patches, and {} long facets bridge them: see that they are meant",
             lie.patches.len(),
             lie.bridges
-        ));
+        )).within(&place));
     }
     Ok((found, Some(surface)))
 }

@@ -6,10 +6,12 @@ use dapedon_contract::{Shrink, Swell};
 use dapedon_core::{
     Balance, Outline, Search, Shifted, Surface, Zones, at_rest, balance_by, coverage,
 };
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::schema::{Schema, Word};
 use crate::site::Site;
@@ -40,7 +42,7 @@ pub struct BalanceRequest {
 }
 
 /// What was found.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Balanced {
     /// The command: `balance`.
     pub command: Word,
@@ -75,11 +77,11 @@ pub struct Balanced {
     /// The shift at which they do, or else come closest.
     pub best: TriedShift,
     /// What must be known before a figure is trusted.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// A shift, and what it comes to.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct TriedShift {
     /// By how much the design is raised; lowered where that is negative.
     pub shift: f64,
@@ -187,10 +189,13 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
         .map(|c| c.reference_only + c.surveyed_only)
         .sum();
     if alone > 1e-6 && alone.is_finite() {
-        warnings.push(format!(
-            "{:.1} {} covered by only one of the two, not counted",
-            units.area_of(alone),
-            units.area.symbol()
+        warnings.push(Finding::new(
+            Code::NotCompared,
+            format!(
+                "{:.1} {} covered by only one of the two, not counted",
+                units.area_of(alone),
+                units.area.symbol()
+            ),
         ));
     }
     let names = |zones: &Option<Zones>| -> Vec<String> {

@@ -5,10 +5,12 @@ use std::sync::Arc;
 
 use dapedon_core::{Surface, Vertex, sampled};
 use dapedon_formats::RawGrid;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::input::{Memory, Source};
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
@@ -17,7 +19,7 @@ use crate::surfaces::{OddFound, Side};
 use crate::units::ReportUnits;
 
 /// A surface that was built, and what was done on the way.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Built {
     /// The command: `surface`.
     pub command: Word,
@@ -25,6 +27,9 @@ pub struct Built {
     pub schema: Schema,
     /// The units of all figures.
     pub units: ReportUnits,
+    /// The currency of costs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub currency: Option<String>,
     /// The coordinate system the file says.
     pub crs: Option<String>,
     /// The system of heights.
@@ -48,7 +53,7 @@ pub struct Built {
     /// Points whose height is odd, in the surface or dropped from it.
     pub odd_points: Vec<OddFound>,
     /// What must be known before the surface is trusted.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// Builds a surface, and hands it back. Of a surface of the job it is measured what each
@@ -94,6 +99,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
         command: "surface".into(),
         schema: Schema,
         units,
+        currency: context.job.and_then(|job| job.currency.clone()),
         crs: systems.plan,
         height_system: systems.heights,
         side: made.side,

@@ -15,6 +15,7 @@ pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::measurement::Extreme;
@@ -89,10 +90,13 @@ pub fn capacity(
     if let Some(zone) = zone {
         let beyond = told.area_of(zone.area() - kept.area());
         if beyond > 1e-6 {
-            warnings.push(format!(
-                "{} {} of the zone lie beyond the surface, and hold nothing here",
-                figure_in_words(beyond),
-                told.area.symbol()
+            warnings.push(Finding::new(
+                Code::BeyondSurface,
+                format!(
+                    "{} {} of the zone lie beyond the surface, and hold nothing here",
+                    figure_in_words(beyond),
+                    told.area.symbol()
+                ),
             ));
         }
     }
@@ -124,10 +128,10 @@ pub fn capacity(
         && asked.copied().any(above_edge)
     {
         let at = frame.to_grid(spill.at);
-        warnings.push(format!(
+        warnings.push(Finding::new(Code::AboveEdge, format!(
             "above {:.3} water runs over the edge near east {:.1}, north {:.1}: what is marked lies above that and is not held without a wall",
             spill.level, at.east, at.north
-        ));
+        )));
     }
     let top = levels.last().copied().unwrap_or(brim);
     let mut wanted = Vec::new();

@@ -6,6 +6,7 @@ use dapedon_contract::{
 };
 use dapedon_core::{LengthUnit, MassUnit, VolumeUnit};
 use rust_decimal::Decimal;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::error::JobError;
@@ -53,7 +54,7 @@ pub struct Rate {
 }
 
 /// Cut or fill of a zone, converted.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ConvertedLine {
     /// The zone.
     pub zone: String,

@@ -1,6 +1,7 @@
 //! Cut and fill by depth, in lifts.
 
 use dapedon_core::{Beyond, Surface, ZoneVolume, Zones, depths};
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::error::JobError;
@@ -11,7 +12,7 @@ use crate::quantities::scene::Scene;
 const MOST: f64 = 10_000.0;
 
 /// Cut and fill of a zone, lift by lift.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ZoneDepths {
     /// The zone.
     pub zone: String,
@@ -23,7 +24,7 @@ pub struct ZoneDepths {
 }
 
 /// What lies between two depths.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Lift {
     /// From this depth, or height.
     pub from: f64,

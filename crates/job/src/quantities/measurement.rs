@@ -2,8 +2,10 @@
 //! report shows.
 
 use dapedon_core::Sum;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
@@ -13,7 +15,7 @@ use crate::surfaces::Side;
 use crate::units::ReportUnits;
 
 /// A measurement between two surfaces.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Measurement {
     /// The command: `volume`.
     pub command: Word,
@@ -24,6 +26,9 @@ pub struct Measurement {
     pub job: Option<JobFacts>,
     /// The units of all figures.
     pub units: ReportUnits,
+    /// The currency of costs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub currency: Option<String>,
     /// From this side.
     pub reference: Side,
     /// To this side.
@@ -47,11 +52,11 @@ pub struct Measurement {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub converted: Vec<ConvertedLine>,
     /// What the reader must know before trusting a figure.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// What is measured to a finished level, where the formation below it is what is dug to.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct WithoutBuildUp {
     /// The volumes, zone by zone, in the order of the measurement's.
     pub zones: Vec<Volume>,
@@ -64,7 +69,7 @@ pub struct WithoutBuildUp {
 }
 
 /// What was measured in one zone.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ZoneMeasurement {
     /// Its name.
     pub zone: String,
@@ -79,7 +84,7 @@ pub struct ZoneMeasurement {
 }
 
 /// Plan areas of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct Area {
     /// Both sides lie there; cut, fill and unchanged add up to it.
     pub compared: f64,
@@ -99,7 +104,7 @@ pub struct Area {
 }
 
 /// Volumes of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct Volume {
     /// Taken away.
     pub cut: f64,
@@ -112,7 +117,7 @@ pub struct Volume {
 }
 
 /// Differences of height: surveyed less reference.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Difference {
     /// The least.
     pub min: f64,
@@ -127,7 +132,7 @@ pub struct Difference {
 }
 
 /// A place in grid coordinates.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Extreme {
     /// Easting.
     pub east: f64,
@@ -136,7 +141,7 @@ pub struct Extreme {
 }
 
 /// The areas of the pieces against the area of their domain, which is found from the outlines alone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct Closure {
     /// The number of pieces the figures are summed over.
     pub pieces: u64,

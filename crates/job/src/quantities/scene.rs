@@ -6,6 +6,7 @@ use dapedon_core::{
     Coverage, Frame, Outline, Place, Surface, Zone, ZoneVolume, Zones, each_overlap,
 };
 
+use crate::finding::{Code, Finding};
 use crate::quantities::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};
 use crate::surfaces::Making;
 use crate::units::{ReportUnits, figure_in_words};
@@ -108,18 +109,22 @@ impl Scene {
         &self,
         rows: &[ZoneMeasurement],
         outlines: &[Outline; 2],
-    ) -> Vec<String> {
+    ) -> Vec<Finding> {
         let mut warnings = Vec::new();
         let area_symbol = self.units.area.symbol();
         for row in rows {
-            let place = match &self.zones {
-                Some(_) => format!("zone \"{}\": ", row.zone),
-                None => String::new(),
-            };
+            let place = self
+                .zones
+                .as_ref()
+                .map(|_| format!("zone \"{}\"", row.zone));
             if row.closure.pieces == 0 {
-                warnings.push(format!(
-                    "{place}nothing was compared, the two surfaces do not meet in it"
-                ));
+                warnings.push(
+                    Finding::new(
+                        Code::NothingCompared,
+                        "nothing was compared, the two surfaces do not meet in it",
+                    )
+                    .within(&place),
+                );
             }
             for (area, what) in [
                 (row.area.reference_only, "only the reference"),
@@ -128,14 +133,18 @@ impl Scene {
             ] {
                 if area > 0.0 {
                     let area = figure_in_words(area);
-                    warnings.push(format!(
-                        "{place}{area} {area_symbol} covered by {what}, not compared"
-                    ));
+                    warnings.push(
+                        Finding::new(
+                            Code::NotCompared,
+                            format!("{area} {area_symbol} covered by {what}, not compared"),
+                        )
+                        .within(&place),
+                    );
                 }
             }
             if row.closure.relative > 1e-9 {
                 let Closure { area, domain, .. } = row.closure;
-                warnings.push(format!("{place}the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}"));
+                warnings.push(Finding::new(Code::Closure, format!("the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}")).within(&place));
             }
         }
         for (outline, side) in outlines
@@ -150,7 +159,7 @@ impl Scene {
     }
 
     /// Zones that share ground: the first pairs by their names, the others by how many they are.
-    fn overlaps(&self, zones: &[Zone]) -> Vec<String> {
+    fn overlaps(&self, zones: &[Zone]) -> Vec<Finding> {
         let mut pairs: Vec<([usize; 2], f64)> = Vec::new();
         each_overlap(
             zones,
@@ -161,14 +170,15 @@ impl Scene {
             },
         );
         pairs.sort_by_key(|(pair, _)| *pair);
-        let mut said: Vec<String> = (pairs.iter().take(PAIRS_TOLD))
+        let mut said: Vec<Finding> = (pairs.iter().take(PAIRS_TOLD))
             .map(|&([one, other], area)| {
-                format!(
+                let words = format!(
                     "zones \"{}\" and \"{}\" share {}: the total counts it twice",
                     zones[one].name(),
                     zones[other].name(),
                     self.units.area_in_words(area)
-                )
+                );
+                Finding::new(Code::ZonesOverlap, words)
             })
             .collect();
         let rest = pairs.get(PAIRS_TOLD..).unwrap_or_default();
@@ -179,11 +189,12 @@ impl Scene {
             } else {
                 "at least "
             };
-            said.push(format!(
+            let words = format!(
                 "{least}{} more pairs of zones share ground, {} in all: the total counts it twice",
                 rest.len(),
                 self.units.area_in_words(area)
-            ));
+            );
+            said.push(Finding::new(Code::ZonesOverlap, words));
         }
         said
     }
@@ -199,17 +210,18 @@ pub(crate) fn folds(
     name: &str,
     frame: Frame,
     units: &ReportUnits,
-) -> Option<String> {
+) -> Option<Finding> {
     let overlap = outline.overlap()?;
     let area = units.area_of(overlap.area);
     let at = frame.to_grid(overlap.at);
-    Some(format!(
+    let words = format!(
         "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \
          each fold",
         units.area.symbol(),
         at.east,
         at.north
-    ))
+    );
+    Some(Finding::new(Code::Fold, words))
 }
 
 /// Areas below a square millimetre or so are the rounding of edges that nearly meet.

@@ -4,6 +4,7 @@ use dapedon_core::{Outline, Surface, Tolerance, ZoneVolume, Zones, coverage, vol
 
 use crate::context::{Context, Doing};
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::convert::{Converting, converted};
@@ -78,7 +79,10 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
     let without = without.transpose()?;
     let mut warnings = std::mem::take(&mut site.making.warnings);
     if request.reference == request.surveyed {
-        warnings.push("both sides are one and the same surface: nothing can differ".into());
+        warnings.push(Finding::new(
+            Code::SameSurface,
+            "both sides are one and the same surface: nothing can differ",
+        ));
     }
     let surfaces = [&reference.surface, &surveyed.surface];
     let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
@@ -102,6 +106,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         schema: Schema,
         job: context.job.map(Job::facts),
         units,
+        currency: scene.currency.clone(),
         reference,
         surveyed,
         tolerance: request.tolerance.value(),

@@ -9,6 +9,7 @@ use dapedon_core::{Frame, Grid, LineKind, PickUp, Place, Surface, Tidied, Tin, Z
 use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::input::{
     InputFile, Loaded, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
 };
@@ -21,7 +22,7 @@ pub(crate) fn made(
     loaded: Loaded,
     frame: Frame,
     reading: &Reading,
-) -> Result<(Made, Vec<String>), JobError> {
+) -> Result<(Made, Vec<Finding>), JobError> {
     let Loaded {
         file,
         mut surface,
@@ -42,7 +43,7 @@ pub(crate) fn made(
             ));
         }
     } else if let Some(warning) = zero_heights(&surface.vertices) {
-        warnings.push(format!("{}: {warning}", file.path));
+        warnings.push(warning.at(&file.path));
     }
     if let Some(crs) = &surface.crs {
         notes.push(format!("coordinate system {crs}"));
@@ -79,7 +80,10 @@ pub(crate) fn made(
             (made, points)
         }
     };
-    let Said { notes, warnings } = said;
+    let Said {
+        notes,
+        mut warnings,
+    } = said;
     made.side = Side {
         kind: kind(&made, &file.format, &surface.name),
         file: Some(file),
@@ -123,7 +127,7 @@ pub(crate) fn made(
     cut(ground, &surface.outlines, &path)?;
     if let Some((file, zones)) = outline.filter(|_| !ground.handed_over) {
         let outline = PathBuf::from(&file.path);
-        (ground.side.notes).extend(same_crs(
+        warnings.extend(same_crs(
             &file.path,
             &zones.crs,
             &surface.crs,
@@ -144,7 +148,7 @@ pub(crate) fn made(
 /// known before a figure is trusted.
 struct Said {
     notes: Vec<String>,
-    warnings: Vec<String>,
+    warnings: Vec<Finding>,
 }
 
 /// What it is, in words.

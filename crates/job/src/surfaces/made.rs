@@ -1,5 +1,6 @@
 //! A surface that is measured.
 
+use schemars::JsonSchema;
 use std::sync::Arc;
 
 use dapedon_core::{Patches, Surface};
@@ -22,7 +23,7 @@ pub(crate) struct Made {
 }
 
 /// A point whose height is odd, in grid coordinates.
-#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize, serde::Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize, serde::Deserialize, JsonSchema)]
 pub struct OddFound {
     /// Easting.
     pub east: f64,

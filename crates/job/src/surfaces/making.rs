@@ -8,6 +8,7 @@ use std::sync::Arc;
 use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
 
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::{Act, Start, SurfacePlan};
 use crate::surfaces::ground;
@@ -30,7 +31,7 @@ pub(crate) struct Making<'j> {
     leaves: HashMap<usize, Made>,
     named: HashMap<(String, bool), Made>,
     /// What must be known before a figure is trusted.
-    pub(crate) warnings: Vec<String>,
+    pub(crate) warnings: Vec<Finding>,
 }
 
 impl<'j> Making<'j> {
@@ -74,9 +75,9 @@ impl<'j> Making<'j> {
             return;
         }
         for name in sides.iter().filter_map(|made| made.finished.as_ref()) {
-            self.warnings.push(format!(
+            self.warnings.push(Finding::new(Code::FinishedLevel, format!(
                 "\"{name}\" is a finished level, measured without its build-up: what is dug goes deeper"
-            ));
+            )));
         }
     }
 

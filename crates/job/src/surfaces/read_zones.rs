@@ -4,6 +4,7 @@ use dapedon_core::{LengthUnit, Place};
 use dapedon_formats::{RawZone, RawZones};
 
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Reading, load};
 use crate::job_file::{Job, Shape, ZoneShape};
 use crate::zones::ZoneOrigin;
@@ -14,7 +15,7 @@ pub(crate) struct ReadZones {
     pub(crate) file: Option<InputFile>,
     pub(crate) crs: Option<String>,
     pub(crate) zones: Vec<RawZone>,
-    pub(crate) notes: Vec<String>,
+    pub(crate) notes: Vec<Finding>,
 }
 
 impl ReadZones {
@@ -81,31 +82,40 @@ pub(super) fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> 
 }
 
 /// What was understood and left out of a file of zones.
-pub(super) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<String> {
+pub(super) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<Finding> {
     let mut notes = Vec::new();
     if let Some(unit) = found.unit.filter(|&unit| unit != to) {
-        notes.push(format!(
-            "zones of {path} converted from {} to {}",
-            unit.name(),
-            to.name()
+        notes.push(Finding::new(
+            Code::ZoneNotes,
+            format!(
+                "zones of {path} converted from {} to {}",
+                unit.name(),
+                to.name()
+            ),
         ));
     }
     notes.extend(
         found
             .notes
             .iter()
-            .map(|note| format!("zones of {path}: {note}")),
+            .map(|note| Finding::new(Code::ZoneNotes, note).at(format!("zones of {path}"))),
     );
     if found.left_out > 0 {
-        notes.push(format!(
-            "{} features of {path} that are not areas left out",
-            found.left_out
+        notes.push(Finding::new(
+            Code::LeftOut,
+            format!(
+                "{} features of {path} that are not areas left out",
+                found.left_out
+            ),
         ));
     }
     if found.unnamed > 0 {
-        notes.push(format!(
-            "{} zones of {path} without a name are numbered",
-            found.unnamed
+        notes.push(Finding::new(
+            Code::Unnamed,
+            format!(
+                "{} zones of {path} without a name are numbered",
+                found.unnamed
+            ),
         ));
     }
     notes

@@ -4,13 +4,14 @@ use std::collections::HashSet;
 use std::sync::Arc;
 
 use rust_decimal::Decimal;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize, Serializer};
 
 use crate::input::InputFile;
 use crate::zones::ZoneOrigin;
 
 /// How a surface came about.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Recipe {
     /// Its name in the job.
     pub name: String,
@@ -21,7 +22,7 @@ pub struct Recipe {
 }
 
 /// What a surface starts from.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Origin {
     /// A file.
@@ -42,7 +43,7 @@ pub enum Origin {
 }
 
 /// A step.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Step {
     /// What was done.
     pub does: String,
@@ -69,7 +70,7 @@ pub struct Step {
 }
 
 /// What a step changed.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct Change {
     /// The plan area where heights changed.
     pub area: f64,
@@ -84,7 +85,7 @@ pub struct Change {
 }
 
 /// What a layer comes to within a zone.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct LayerQuantity {
     /// The build-up it belongs to.
     pub build_up: String,
@@ -108,7 +109,7 @@ pub struct LayerQuantity {
 }
 
 /// What a layer is counted in besides area and volume.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Count {
     /// The unit.
     pub unit: String,

@@ -2,13 +2,14 @@
 
 use std::sync::Arc;
 
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::input::InputFile;
 use crate::surfaces::recipe::{Recipe, once};
 
 /// One side of a measurement.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 pub struct Side {
     /// As it was named.
     pub source: String,

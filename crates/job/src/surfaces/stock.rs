@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use dapedon_core::{Extent, LengthUnit, Place, Vertex};
 
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Loaded, Reading, Source, ZoneSource, load, loaded};
 use crate::job_file::{Act, Job, Start, StepPlan, ZoneShape};
 use crate::surfaces::lines::{self, JobLine};
@@ -21,7 +22,7 @@ pub(crate) struct Stock<'j> {
     /// The lines of the job that steps need.
     pub(crate) lines: BTreeMap<String, JobLine>,
     /// What must be known of files before figures of them are trusted.
-    warnings: Vec<String>,
+    warnings: Vec<Finding>,
 }
 
 /// Is told of each file before it is read.
@@ -203,7 +204,7 @@ impl<'j> Stock<'j> {
         let mut loaded = load::source(source, reading)?;
         let path = &loaded.file.path;
         let unused = reading.unit_unused(loaded.surface.unit);
-        (self.warnings).extend(unused.map(|unused| format!("{path}: {unused}")));
+        (self.warnings).extend(unused.map(|unused| unused.at(path)));
         let unit = match (loaded.surface.unit, reading.unit_of_files()) {
             (Some(unit), _) => unit,
             (None, Some(unit)) => {
@@ -289,9 +290,10 @@ impl<'j> Stock<'j> {
         let (plan, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
             .map_err(|[one, other]| JobError::CrsDiffer { one, other })?;
         let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
+        let same = |words: String| Finding::new(Code::TakenAsSame, words);
         warnings.extend(
             told.into_iter()
-                .map(|two| format!("coordinate systems {}", words(two))),
+                .map(|two| same(format!("coordinate systems {}", words(two)))),
         );
 
         let leaves = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
@@ -301,7 +303,7 @@ impl<'j> Stock<'j> {
             .map_err(|[one, other]| JobError::HeightSystemsDiffer { one, other })?;
         warnings.extend(
             told.into_iter()
-                .map(|two| format!("systems of heights {}", words(two))),
+                .map(|two| same(format!("systems of heights {}", words(two)))),
         );
         Ok(Systems {
             plan,

@@ -1,6 +1,7 @@
 //! The systems that files are in, of plan and of heights: one of each for all that is measured together.
 
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 
 /// The systems that all files are in.
 #[derive(Debug, Default)]
@@ -8,7 +9,7 @@ pub(crate) struct Systems {
     pub(crate) plan: Option<String>,
     pub(crate) heights: Option<String>,
     /// What must be known of them, and of files in general.
-    pub(crate) warnings: Vec<String>,
+    pub(crate) warnings: Vec<Finding>,
 }
 
 /// Two names for what may be one system.
@@ -43,12 +44,13 @@ pub(crate) fn same_crs(
     zones: &Option<String>,
     surfaces: &Option<String>,
     any: bool,
-) -> Result<Option<String>, JobError> {
+) -> Result<Option<Finding>, JobError> {
     match (zones, surfaces) {
         (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
-            true => Ok(Some(format!(
-                "zones of {path} in {zones} taken as being in {surfaces}"
-            ))),
+            true => {
+                let words = format!("zones of {path} in {zones} taken as being in {surfaces}");
+                Ok(Some(Finding::new(Code::TakenAsSame, words)))
+            }
             false => Err(JobError::ZonesCrsDiffer {
                 path: path.into(),
                 zones: zones.clone(),

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use dapedon_formats::las::Shot;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::schema::Word;
@@ -46,7 +47,7 @@ impl std::str::FromStr for Classes {
 }
 
 /// A class of a cloud.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ClassFound {
     /// Its number.
     pub class: u8,

@@ -1,7 +1,9 @@
 //! Basins as they were measured.
 
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::measurement::Extreme;
@@ -10,7 +12,7 @@ use crate::surfaces::Side;
 use crate::units::ReportUnits;
 
 /// What a basin holds.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Capacity {
     /// The command: `capacity`.
     pub command: Word,
@@ -44,11 +46,11 @@ pub struct Capacity {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub wanted: Vec<Wanted>,
     /// What the reader must know before trusting a figure.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// Where water runs over the edge of a basin.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct RunsOver {
     /// At this level.
     pub level: f64,
@@ -57,7 +59,7 @@ pub struct RunsOver {
 }
 
 /// What is held at a level.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Held {
     /// The level.
     pub level: f64,
@@ -83,7 +85,7 @@ pub struct Held {
 }
 
 /// A level and what is held at it, one of which was asked for.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Wanted {
     /// What was asked for: `level` or `volume`.
     pub asked: Word,
@@ -104,6 +106,11 @@ pub struct Wanted {
 }
 
 impl Capacity {
+    /// True where its volumes were integrated over facets; else they follow from areas that were typed in.
+    pub fn is_integrated(&self) -> bool {
+        self.levels.iter().all(|held| held.volume.is_some())
+    }
+
     /// True where something was told that lies above where water runs over the edge.
     pub fn has_findings(&self) -> bool {
         let levels = self.levels.iter().any(|held| held.above_edge);

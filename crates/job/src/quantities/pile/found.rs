@@ -6,6 +6,7 @@ use dapedon_core::{
 
 use super::{PileError, Sought};
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::Memory;
 use crate::quantities::build::CELL_BYTES;
 use crate::surfaces::{Making, facets};
@@ -47,7 +48,7 @@ pub(super) fn found(
     making: &Making<'_>,
     pit: bool,
     memory: Memory,
-) -> Result<(Vec<Zone>, Sought, Vec<String>), JobError> {
+) -> Result<(Vec<Zone>, Sought, Vec<Finding>), JobError> {
     let unit = making.frame.unit();
     let square = making.units.area_of(1.0);
     let clear = clearing.clear(unit, square);
@@ -68,11 +69,11 @@ pub(super) fn found(
         let name = format!("{noun} {}", zones.len() + 1);
         if found.at_end {
             let middle = Extent::of(found.rings[0].iter().copied()).middle();
-            warnings.push(format!(
+            warnings.push(Finding::new(Code::AtTheEnd, format!(
                 "a {noun} about east {:.0}, north {:.0} reaches to where the surface ends, and is left out: its toe was \
                  not surveyed all around",
                 middle.east, middle.north
-            ));
+            )));
             continue;
         }
         let rounded = found.rings.iter().map(|ring| rounded(ring)).collect();

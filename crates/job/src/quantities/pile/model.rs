@@ -1,8 +1,10 @@
 //! Piles as they were measured.
 
 use rust_decimal::Decimal;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
@@ -12,7 +14,7 @@ use crate::surfaces::Side;
 use crate::units::ReportUnits;
 
 /// Piles, or pits, and what they stand on.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Piles {
     /// The command: `pile`.
     pub command: Word,
@@ -50,11 +52,11 @@ pub struct Piles {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<PilesTotal>,
     /// What the reader must know before trusting a figure.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Finding>,
 }
 
 /// What was looked for.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Sought {
     /// The height by which a top rises above its toe at least.
     pub clear: f64,
@@ -68,7 +70,7 @@ pub struct Sought {
 }
 
 /// A pile, or a pit.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Pile {
     /// What lies between its base and the surface: fill is above the base, cut below it.
     #[serde(flatten)]
@@ -115,7 +117,7 @@ pub struct Pile {
 }
 
 /// Heights along a toe.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ToeHeights {
     /// The lowest.
     pub lowest: f64,
@@ -126,7 +128,7 @@ pub struct ToeHeights {
 }
 
 /// What a pile holds by a base.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ByBase {
     /// The base.
     pub base: String,
@@ -137,7 +139,7 @@ pub struct ByBase {
 }
 
 /// All piles.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct PilesTotal {
     /// The plan area of the outlines.
     pub plan_area: f64,

@@ -9,6 +9,7 @@ use super::outlined::Outlined;
 use super::{ByBase, Pile, PileRequest, ToeHeights};
 use crate::context::Context;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::BaseSource;
 use crate::quantities::measurement::{Volume, ZoneMeasurement};
 use crate::quantities::scene::Scene;
@@ -165,7 +166,7 @@ impl Yard<'_, '_> {
     }
 
     /// What must be known before its figures are trusted.
-    pub(super) fn warnings(&self, pile: &Pile) -> Vec<String> {
+    pub(super) fn warnings(&self, pile: &Pile) -> Vec<Finding> {
         let ZoneMeasurement { area, zone, .. } = &pile.measured;
         let symbol = self.making.units.area.symbol();
         let neither = area.neither.unwrap_or_default();
@@ -176,13 +177,15 @@ impl Yard<'_, '_> {
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
         let before = (pile.not_surveyed_before > 0.0).then(|| {
             let area = pile.not_surveyed_before;
-            format!("{zone}: {} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area))
+            let words = format!("{} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area));
+            Finding::new(Code::NotSurveyedBefore, words).at(zone)
         });
         let words = missing.map(|(area, of)| {
-            format!(
-                "{zone}: {} {symbol} of the outline lie beyond {of}, and are not measured",
+            let words = format!(
+                "{} {symbol} of the outline lie beyond {of}, and are not measured",
                 figure_in_words(area)
-            )
+            );
+            Finding::new(Code::BeyondSurface, words).at(zone)
         });
         words.chain(before).collect()
     }

@@ -11,6 +11,7 @@ use dapedon_core::{
 
 use super::Said;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::{Reading, drop_points, loaded, looks_like_degrees};
 use crate::surfaces::made::{Made, OddFound};
 
@@ -22,7 +23,6 @@ pub(super) fn from_points(
     said: &mut Said,
 ) -> Result<Made, JobError> {
     let Said { notes, warnings } = said;
-    let file = path.display();
     let fault = |error| JobError::Points {
         path: path.into(),
         error,
@@ -48,24 +48,28 @@ pub(super) fn from_points(
             1 => ("1 point stands".to_owned(), String::new()),
             n => (format!("{n} points stand"), ", the farthest".to_owned()),
         };
-        warnings.push(format!(
-            "{}: {count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}; \
-             --drop-odd leaves such points out",
-            file, first.amount, first.east, first.north
-        ));
+        warnings.push(
+            Finding::new(
+                Code::Outliers,
+                format!(
+                    "{count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}",
+                    first.amount, first.east, first.north
+                ),
+            )
+            .at(path.display())
+            .remedy("--drop-odd leaves such points out"),
+        );
     }
     let patches = patches(&made.tin);
     if let Some(edge) = patches.parting_edge() {
-        warnings.push(format!(
-            "{}: the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them; \
-             --max-edge {edge} parts them",
-            file,
+        warnings.push(Finding::new(Code::Patches, format!(
+            "the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them",
             patches.patches.len(),
             patches.gap.unwrap_or_default(),
             patches.bridges,
             patches.bridged,
             dapedon_core::AreaUnit::usual(frame.unit()).symbol()
-        ));
+        )).at(path.display()).remedy(format!("--max-edge {edge} parts them")));
     }
     say(&made, &pick_up, reading, notes, warnings, path);
     Ok(Made {
@@ -82,7 +86,7 @@ fn say(
     pick_up: &PickUp,
     reading: &Reading,
     notes: &mut Vec<String>,
-    warnings: &mut Vec<String>,
+    warnings: &mut Vec<Finding>,
     path: &Path,
 ) {
     let frame = made.tin.frame();
@@ -151,16 +155,15 @@ fn say(
     let spread = |c: &dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs();
     let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
     if let Some(widest) = widest {
-        warnings.push(format!(
-            "{}: lines meet at {} places with different heights, the farthest apart {:.3} and {:.3} at \
+        warnings.push(Finding::new(Code::LinesCross, format!(
+            "lines meet at {} places with different heights, the farthest apart {:.3} and {:.3} at \
              east {:.2}, north {:.2}; where they cross the mean holds, where one ends on the other its point",
-            path.display(),
             apart.len(),
             widest.heights[0],
             widest.heights[1],
             widest.at.east,
             widest.at.north
-        ));
+        )).at(path.display()));
     }
 }
 

@@ -1,24 +1,22 @@
-//! How a bill comes about, in words: the same on a terminal as on a page.
+//! How quantities come about, line by line, so that each can be followed by hand.
 
 use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
-use dapedon_job::{Bill, BillItem, ConvertedLine, ItemMoved, MaterialMoved, Piles};
+use dapedon_job::{Bill, BillItem, ConvertedLine, ItemMoved, MaterialMoved};
 use rust_decimal::Decimal;
 
 use crate::number::{grouped, money, written};
 
 /// How figures are told.
 #[derive(Debug, Clone, Copy)]
-pub struct Told<'t> {
+pub(super) struct Told<'t> {
     /// The symbol of the volumes that are told.
-    pub volume: &'t str,
+    pub(super) volume: &'t str,
     /// The currency.
-    pub currency: &'t str,
-    /// What digits are grouped by.
-    pub separator: &'t str,
+    pub(super) currency: &'t str,
 }
 
 /// What is measured for an item: what counts, between which surfaces, and what is unchanged.
-pub fn measured(item: &BillItem, length: &str) -> String {
+pub(super) fn measured(item: &BillItem, length: &str) -> String {
     let mut words = item.counts.clone();
     words += &match (&item.reference, &item.surveyed) {
         (Some(reference), Some(surveyed)) => format!(", from {reference} to {surveyed}"),
@@ -36,7 +34,7 @@ pub fn measured(item: &BillItem, length: &str) -> String {
 
 /// How the quantity of an item comes about, line by line: what is measured of it, each conversion, loads, what else
 /// it is counted in, and its amount.
-pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
+pub(super) fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
     let measured = told.figure(item.measured);
     let state = (item.state.as_ref()).map_or(String::new(), |state| format!("{state} "));
     let of = match &item.material {
@@ -75,7 +73,7 @@ pub fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
 }
 
 /// What is dug and placed of a material, and what becomes of the rest, line by line.
-pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
+pub(super) fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
     let bank = |value: Decimal| format!("bank {} {}", told.figure(value), told.volume);
     let by = |list: &[ItemMoved], word: &str| -> Vec<String> {
         let line = |by: &ItemMoved| match by.conversion.first() {
@@ -114,7 +112,7 @@ pub fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
 }
 
 /// Cut or fill of a zone and what it becomes, line by line.
-pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
+pub(super) fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     let figure = told.figure(line.measured);
     // A pile is what it is called.
     let what = match &*line.what {
@@ -136,61 +134,21 @@ pub fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     lines
 }
 
-/// What piles are measured within, and against what, line by line.
-pub fn sought(piles: &Piles) -> Vec<String> {
-    let (length, area) = (piles.units.length.symbol(), piles.units.area.symbol());
-    let count = piles.zones.len();
-    let noun = format!("{}{}", piles.noun(), if count == 1 { "" } else { "s" });
-    let mut lines = Vec::new();
-    match &piles.sought {
-        Some(sought) => {
-            let stands = match piles.pit {
-                true => "lies below its surroundings",
-                false => "stands clear of its surroundings",
-            };
-            lines.push(format!(
-                "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more",
-                plain(sought.clear),
-                plain(sought.least_area)
-            ));
-            let slope = plain(sought.ground_slope);
-            let read = sought.cell.map_or(String::new(), |cell| {
-                format!(", as read at cells of {} {length}", plain(cell))
-            });
-            lines.push(format!(
-                "where the ground around is no steeper than 1 in {slope}{read}"
-            ));
-        }
-        None => lines.push(format!("{count} {noun} within outlines")),
-    }
-    let side = if piles.pit { "below" } else { "above" };
-    let each = if count == 1 { "" } else { "each " };
-    lines.push(format!("{each}{side} {}", piles.base_words));
-    lines
-}
-
-/// A figure that somebody said, with the digits that it has.
-fn plain(value: f64) -> String {
-    let rounded = (value * 1e6).round() / 1e6;
-    rounded.to_string()
-}
-
 impl<'t> Told<'t> {
     /// As a bill tells its figures.
-    pub fn of(bill: &'t Bill, separator: &'t str) -> Self {
+    pub(super) fn of(bill: &'t Bill) -> Self {
         Told {
             volume: bill.factor_volume_unit.symbol(),
             currency: bill.currency.as_deref().unwrap_or_default(),
-            separator,
         }
     }
 
     fn figure(&self, figure: Decimal) -> String {
-        written(figure, self.separator)
+        written(figure)
     }
 
     fn money(&self, amount: Decimal) -> String {
-        let amount = money(amount, self.separator);
+        let amount = money(amount);
         format!("{amount} {}", self.currency).trim_end().to_owned()
     }
 
@@ -227,7 +185,7 @@ impl<'t> Told<'t> {
         )
     }
 
-    /// The steps to what limits a load that were not said yet, each limit as in "1 250.0 m³ loose ÷ 16.5 = 75.76
+    /// The steps to what limits a load that were not said yet, each limit as in "1\u{202f}250.0 m³ loose ÷ 16.5 = 75.76
     /// loads by volume", and how many loads that makes.
     fn loads(&self, loads: &LoadsMade, said: &[ConversionStep]) -> Vec<String> {
         let mut told: Vec<&ConversionStep> = said.iter().collect();
@@ -244,11 +202,7 @@ impl<'t> Told<'t> {
                 self.figure(limit.amount),
                 limit.unit,
                 limit.takes,
-                grouped(
-                    binary(limit.amount) / binary(limit.takes),
-                    2,
-                    self.separator
-                ),
+                grouped(binary(limit.amount) / binary(limit.takes), 2),
                 limit.by
             ));
         }
@@ -274,7 +228,6 @@ mod tests {
     const TOLD: Told<'_> = Told {
         volume: "m³",
         currency: "EUR",
-        separator: " ",
     };
 
     #[test]
@@ -288,7 +241,7 @@ mod tests {
             amount: dec!(1250.0),
             unit: "m³".into(),
         };
-        let words = "bank 1 000.0 m³ × swell 1.25 = loose 1 250.0 m³";
+        let words = "bank 1\u{202f}000.0 m³ × swell 1.25 = loose 1\u{202f}250.0 m³";
         assert_eq!(TOLD.step(&swollen), words);
         let limit = LoadLimit {
             by: "volume".into(),
@@ -303,7 +256,7 @@ mod tests {
             binds: "volume".into(),
             count: dec!(76),
         };
-        let loads = "1 250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";
+        let loads = "1\u{202f}250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";
         let count = "76 loads of tipper, rounded up";
         assert_eq!(TOLD.loads(&hauled, &[]), [words, loads, count]);
         assert_eq!(TOLD.loads(&hauled, &[swollen]), [loads, count]);

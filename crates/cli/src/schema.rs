@@ -1,0 +1,24 @@
+//! `schema`: the JSON Schema of job files and of results.
+
+use dapedon_job::{
+    Balanced, Bill, Built, Capacity, Inspected, Measurement, Piles, job_schema, result_schema,
+};
+
+use crate::args::{SchemaArgs, SchemaOf};
+use crate::fault::Fault;
+use crate::output::Outputs;
+
+pub(crate) fn run(args: &SchemaArgs) -> Result<(), Fault> {
+    let schema = match args.what {
+        SchemaOf::JobFile => job_schema(),
+        SchemaOf::Inspect => result_schema::<Inspected>(),
+        SchemaOf::Surface => result_schema::<Built>(),
+        SchemaOf::Volume => result_schema::<Measurement>(),
+        SchemaOf::Pile => result_schema::<Piles>(),
+        SchemaOf::Capacity => result_schema::<Capacity>(),
+        SchemaOf::Measure => result_schema::<Bill>(),
+        SchemaOf::Balance => result_schema::<Balanced>(),
+    };
+    let schema = serde_json::to_string_pretty(&schema)?;
+    Outputs::default().finish(|out| writeln!(out, "{schema}"))
+}

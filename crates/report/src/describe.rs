@@ -1,0 +1,70 @@
+//! What each result says of itself, once, in the blocks of a report.
+
+mod balance;
+mod bill;
+mod capacity;
+mod inspected;
+mod layers;
+mod piles;
+mod recipe;
+mod steps;
+mod surface;
+mod volume;
+
+pub use balance::balance;
+pub use bill::bill;
+pub use capacity::{Direction, capacity};
+pub use inspected::{LISTED, inspected};
+pub use piles::piles;
+pub use surface::surface;
+pub use volume::volume;
+
+use dapedon_core::LengthUnit;
+
+use crate::number::grouped;
+use crate::report::{Cell, Column, Kind};
+
+/// Cells of a row.
+macro_rules! cells {
+    ($($cell:expr),* $(,)?) => { vec![$($crate::report::Cell::from($cell)),*] };
+}
+pub(crate) use cells;
+
+/// A whole number as it is read.
+fn count(n: impl TryInto<u64>) -> String {
+    grouped(n.try_into().unwrap_or(u64::MAX) as f64, 0)
+}
+
+/// The columns of a closure: what the pieces of a row come to against its domain.
+fn closure_columns(area: &Kind) -> Vec<Column> {
+    vec![
+        Column::new("pieces", Kind::Count),
+        Column::new("area of the pieces", area.clone()),
+        Column::new("area of the domain", area.clone()),
+        Column::new("relative closure", Kind::Power),
+    ]
+}
+
+/// Their cells.
+fn closure_cells(closure: &dapedon_job::Closure) -> Vec<Cell> {
+    cells![
+        closure.pieces,
+        closure.area,
+        closure.domain,
+        closure.relative
+    ]
+}
+
+/// How good the arithmetic was, in a sentence.
+fn closure_words(pieces: u64, worst: f64, of: &str) -> String {
+    let fill = match worst {
+        0.0 => "they fill the area of the outlines".to_owned(),
+        _ => format!("they fill the area of the outlines to {worst:.0e}"),
+    };
+    format!("Exact over {} pieces{of}; {fill}.", count(pieces))
+}
+
+/// What the unit of length of a page is.
+fn unit_words(unit: LengthUnit) -> String {
+    format!("The unit of length is the {}.", unit.name())
+}

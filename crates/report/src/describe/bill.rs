@@ -1,0 +1,410 @@
+//! The bill of a job: its lines, how each comes about, and what becomes of the materials.
+
+use dapedon_job::{Bill, BillItem, ItemRow, MaterialMoved, ZoneMeasurement};
+
+use super::steps::{Told, how, measured, moved};
+use super::{cells, closure_words, unit_words};
+use crate::report::{
+    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+};
+
+/// Descriptions are broken at this many characters on a terminal.
+const DESCRIPTION: usize = 44;
+
+/// A bill, with pictures of where its items lie; how each quantity comes about on a terminal where that is wanted.
+pub fn bill(bill: &Bill, with_how: bool, figures: Vec<Figure>) -> Report {
+    let surfaces = bill
+        .surfaces
+        .iter()
+        .map(|side| Input::side("Surface", side));
+    let mut report = Report {
+        lead: vec!["The items of a job, measured.".into()],
+        job: Some(bill.job.clone()),
+        headlines: headlines(bill),
+        inputs: surfaces.chain(Input::zones(&bill.zone_files)).collect(),
+        ..Report::default()
+    };
+    for item in bill.items() {
+        let own = item.findings.iter().chain(&item.warnings);
+        report
+            .findings
+            .extend(own.map(|finding| finding.clone().at(format!("item {}", item.code))));
+    }
+    report.findings.extend(bill.warnings.iter().cloned());
+    report
+        .findings
+        .sort_by_key(|finding| std::cmp::Reverse(finding.severity));
+
+    let contract =
+        (bill.job.contract.as_ref()).map_or(String::new(), |name| format!(", contract {name}"));
+    let name = format!("{}{contract}", bill.job.name);
+    report.add_on(On::Terminal, Block::heading(name));
+    report.add_on(On::Page, Block::heading("The bill"));
+    report.add(Block::Table(lines(bill)));
+    let words = "Quantities are to the decimals shown and amounts to the hundredth, halves away from zero; sums are sums \
+                 of what is shown.";
+    report.add_on(On::Page, Block::Paragraph(words.into()));
+    materials(bill, &mut report);
+    let told = Told::of(bill);
+    let on = if with_how { On::Both } else { On::Page };
+    report.add_on(On::Page, Block::heading("How each quantity comes about"));
+    for item in bill.items() {
+        report.add_on(
+            on,
+            Block::Heading {
+                words: format!("{}  {}", item.code, item.description),
+                small: true,
+            },
+        );
+        let words = measured(item, bill.units.length.symbol());
+        let line = format!(" (line {} of the job file)", item.line);
+        report.add_on(on, Block::Lines(vec![words + &line]));
+        if !item.rows.is_empty() {
+            report.add_on(on, Block::Table(rows(item, bill)));
+        }
+        report.add_on(on, Block::Lines(how(item, &told)));
+    }
+    if !bill.moved.is_empty() {
+        report.heading("What is dug, placed, brought in and taken away");
+        report.add_on(On::Page, Block::Table(movements(bill)));
+    }
+    for own in &bill.moved {
+        report.add(Block::Heading {
+            words: own.material.clone(),
+            small: true,
+        });
+        report.add(Block::Lines(moved(own, &told)));
+    }
+    report.figures("Where it lies", figures);
+    report.add_on(On::Page, Block::heading("Measured from"));
+    report.add_on(On::Page, Block::Inputs);
+    method(bill, &mut report);
+    report
+}
+
+fn headlines(bill: &Bill) -> Vec<Headline> {
+    let headline = |label: &str, figure: String| Headline {
+        label: label.into(),
+        figure,
+        words: String::new(),
+    };
+    let currency = bill.currency.as_deref().unwrap_or_default();
+    let amount = bill.amount.map(|amount| {
+        let amount = crate::number::money(amount);
+        headline(
+            "Amount of all items with a rate",
+            format!("{amount} {currency}").trim_end().into(),
+        )
+    });
+    let off = bill
+        .items()
+        .filter(|item| !item.findings.is_empty())
+        .count();
+    (amount.into_iter())
+        .chain([
+            headline("Items", bill.items().count().to_string()),
+            headline("Not as expected", off.to_string()),
+        ])
+        .collect()
+}
+
+/// The bill, line by line.
+fn lines(bill: &Bill) -> Table {
+    let money = Kind::Money(bill.currency.clone());
+    let description = Column {
+        wrap: Some(DESCRIPTION),
+        ..Column::text("description")
+    };
+    let sheet = |column: Column| column.on(On::Sheet);
+    let columns = vec![
+        Column::text("unit"),
+        Column::new("contract", Kind::Count),
+        Column::new("quantity", Kind::Count)
+            .head("measured")
+            .marked(),
+        Column::new("of contract", Kind::Share),
+        Column::new("rate", money.clone()),
+        Column::new("amount", money),
+        sheet(Column::text("counts")),
+        sheet(Column::text("reference")),
+        sheet(Column::text("surveyed")),
+        sheet(Column::new("measured", Kind::Count)),
+        sheet(Column::text("measured in")),
+        sheet(Column::text("state")),
+        sheet(Column::text("material")),
+        sheet(Column::new("loads", Kind::Count)),
+        sheet(Column::text("findings")),
+        sheet(Column::new("line of the job file", Kind::Count)),
+    ];
+    let sum = |kind: RowKind, words: &str, amount: Cell| {
+        Row::new(
+            kind,
+            vec![
+                "".into(),
+                words.into(),
+                "".into(),
+                "".into(),
+                "".into(),
+                "".into(),
+                "".into(),
+                amount,
+            ],
+        )
+    };
+    let mut rows = Vec::new();
+    for section in &bill.sections {
+        let named = !section.section.is_empty();
+        rows.extend(named.then(|| Row::section(&section.section)));
+        rows.extend(section.items.iter().map(line));
+        if let (Some(amount), true) = (section.amount, named) {
+            let words = format!("sum of {}", section.section);
+            rows.push(sum(RowKind::Sum, &words, amount.into()));
+        }
+    }
+    rows.extend(
+        bill.amount
+            .map(|amount| sum(RowKind::Total, "total", amount.into())),
+    );
+    Table {
+        of: None,
+        keys: vec![Column::text("item"), description],
+        groups: vec![Group::new("", columns)],
+        rows,
+    }
+}
+
+fn line(item: &BillItem) -> Row {
+    let findings: Vec<String> = item.findings.iter().map(ToString::to_string).collect();
+    let kind = match findings.is_empty() {
+        true => RowKind::Plain,
+        false => RowKind::Off,
+    };
+    let cells = cells![
+        &item.code,
+        &item.description,
+        &item.unit,
+        item.contract,
+        item.quantity,
+        item.share,
+        item.rate,
+        item.amount,
+        &item.counts,
+        item.reference.as_ref(),
+        item.surveyed.as_ref(),
+        item.measured,
+        &item.measured_unit,
+        item.state.as_deref(),
+        item.material.as_ref(),
+        item.loads.as_ref().map(|loads| loads.count),
+        findings.join("; "),
+        item.line,
+    ];
+    Row::new(kind, cells)
+}
+
+/// What was measured of an item: its rows, what is taken off, and what does not count.
+fn rows(item: &BillItem, bill: &Bill) -> Table {
+    let units = bill.units;
+    let length = |decimals: usize| Kind::Length(Some(units.length), decimals);
+    let area = Kind::Area(units.area, units.decimals);
+    let volume = Kind::Volume(units.volume, units.decimals);
+    // Of some only one figure is known.
+    let on = match item.rows.iter().any(|row| row.measured.is_some()) {
+        true => On::Both,
+        false => On::Sheet,
+    };
+    let columns = vec![
+        Column::new("plan area", area.clone()),
+        Column::new("perimeter", length(units.decimals)).on(on),
+        Column::new("compared area", area).head("compared").on(on),
+        Column::new("cut volume", volume.clone())
+            .head(format!("cut, {}", units.volume.symbol()))
+            .on(on),
+        Column::new("fill volume", volume.clone())
+            .head("fill")
+            .on(on),
+        Column::new("net volume", volume).head("net").on(on),
+        Column::new("deepest cut", length(3)).on(on),
+        Column::new("highest fill", length(3))
+            .head("highest fill")
+            .on(on),
+        Column::new("counts", Kind::Count).head(format!("counts, {}", item.measured_unit)),
+        Column::text("unit of what counts").on(On::Sheet),
+    ];
+    let figures = |measured: Option<&ZoneMeasurement>| {
+        let volume = measured.map(|measured| measured.volume);
+        let difference = measured.and_then(|measured| measured.difference);
+        cells![
+            measured.map(|measured| measured.area.compared),
+            volume.map(|volume| volume.cut),
+            volume.map(|volume| volume.fill),
+            volume.map(|volume| volume.net),
+            difference.map(|difference| (-difference.min).max(0.0)),
+            difference.map(|difference| difference.max.max(0.0)),
+        ]
+    };
+    let row = |name: String, row: &ItemRow, counts: Cell| {
+        let mut cells = cells![name, row.plan_area, row.perimeter];
+        cells.extend(figures(row.measured.as_ref()));
+        cells.extend([counts, Cell::from(&item.measured_unit)]);
+        Row::new(RowKind::Plain, cells)
+    };
+    let mut rows: Vec<Row> = (item.rows.iter())
+        .map(|own| row(own.zone.clone(), own, own.written.into()))
+        .collect();
+    rows.extend(item.shared.iter().map(|own| {
+        let name = format!("{}: taken off", own.zone);
+        row(name, own, (-own.written).into())
+    }));
+    let outside = item.in_no_plot.iter();
+    rows.extend(outside.map(|own| row(own.zone.clone(), own, "not counted".into())));
+    if item.rows.len() > 1 {
+        let mut cells = cells!["total", "", ""];
+        cells.extend(figures(item.total.as_ref()));
+        cells.extend(cells![item.measured, &item.measured_unit]);
+        rows.push(Row::new(RowKind::Total, cells));
+    }
+    Table {
+        of: Some(("item", item.code.clone())),
+        keys: vec![Column::text("zone")],
+        groups: vec![Group::new("", columns)],
+        rows,
+    }
+}
+
+/// The factors that materials are converted by, and what vehicles take.
+fn materials(bill: &Bill, report: &mut Report) {
+    if bill.materials.is_empty() {
+        return;
+    }
+    let volume = bill.factor_volume_unit.symbol();
+    report.add_on(On::Page, Block::heading("Materials and vehicles"));
+    let words = "Swell is loose volume for a unit in the bank; shrink is compacted volume for a unit in the bank. What is \
+                 dug is multiplied on its way, what is placed is divided back.";
+    report.add_on(On::Page, Block::Paragraph(words.into()));
+    let or_not = |factor: Option<rust_decimal::Decimal>| {
+        factor.map_or(Cell::from("not said"), Cell::Written)
+    };
+    let rows = bill.materials.iter().map(|m| {
+        let cells = cells![
+            &m.material,
+            or_not(m.swell),
+            or_not(m.shrink),
+            or_not(m.density),
+            m.density_state.as_deref(),
+            m.vehicle.as_ref(),
+        ];
+        Row::new(RowKind::Plain, cells)
+    });
+    let columns = vec![
+        Column::new("swell", Kind::Count),
+        Column::new("shrink", Kind::Count),
+        Column::new("density", Kind::Count).head(format!("density, {}/{volume}", bill.mass_unit)),
+        Column::text("density state").head("in the state"),
+        Column::text("hauled by"),
+    ];
+    report.add_on(
+        On::Page,
+        Block::Table(plain("material", columns, rows.collect())),
+    );
+    let rows = bill.vehicles.iter().map(|v| {
+        let cells = cells![&v.vehicle, or_not(v.holds), or_not(v.carries)];
+        Row::new(RowKind::Plain, cells)
+    });
+    let columns = vec![
+        Column::new("holds", Kind::Count).head(format!("holds, {volume} loose")),
+        Column::new("carries", Kind::Count).head(format!("carries, {}", bill.mass_unit)),
+    ];
+    let table = plain("vehicle", columns, rows.collect());
+    if !table.is_empty() {
+        report.add_on(On::Page, Block::Table(table));
+    }
+}
+
+/// What is dug and placed of each material, in a row.
+fn movements(bill: &Bill) -> Table {
+    let volume = bill.factor_volume_unit.symbol();
+    let columns = [
+        "dug",
+        "needed for what is placed",
+        "stays on site",
+        "surplus",
+        "shortfall",
+    ];
+    let columns = columns.map(|name| Column::new(name, Kind::Count));
+    let row = |m: &MaterialMoved| {
+        let bank = |hauled: &Option<dapedon_job::Hauled>| {
+            hauled
+                .as_ref()
+                .map_or(Cell::from("none"), |hauled| hauled.bank.into())
+        };
+        let cells = cells![
+            &m.material,
+            m.dug,
+            m.needed,
+            m.stays,
+            bank(&m.export),
+            bank(&m.import)
+        ];
+        Row::new(RowKind::Plain, cells)
+    };
+    let mut table = plain(
+        "material",
+        columns.to_vec(),
+        bill.moved.iter().map(row).collect(),
+    );
+    table.keys[0].head = format!("material, {volume} in the bank");
+    table
+}
+
+/// A table under no title.
+fn plain(key: &str, columns: Vec<Column>, rows: Vec<Row>) -> Table {
+    Table {
+        of: None,
+        keys: vec![Column::text(key)],
+        groups: vec![Group::new("", columns)],
+        rows,
+    }
+}
+
+fn method(bill: &Bill, report: &mut Report) {
+    report.add_on(On::Page, Block::heading("Method and closure"));
+    let words = format!(
+        "Each pair of surfaces is overlaid once, exactly, for all items that need it; nothing is sampled. Ground within \
+         several zones of one item counts once. {}",
+        unit_words(bill.units.length)
+    );
+    report.add_on(On::Page, Block::Paragraph(words));
+    let overlays = bill.overlays.len();
+    if overlays == 0 {
+        return;
+    }
+    let rows = bill.overlays.iter().map(|o| {
+        let cells = cells![
+            &o.reference,
+            &o.surveyed,
+            o.items.join(", "),
+            o.pieces,
+            o.closure
+        ];
+        Row::new(RowKind::Plain, cells)
+    });
+    let columns = vec![
+        Column::text("to"),
+        Column::text("for items"),
+        Column::new("pieces", Kind::Count),
+        Column::new("relative closure", Kind::Power),
+    ];
+    report.add_on(
+        On::Page,
+        Block::Table(plain("from", columns, rows.collect())),
+    );
+    let pieces = bill.overlays.iter().map(|overlay| overlay.pieces).sum();
+    let closures = bill.overlays.iter().map(|overlay| overlay.closure);
+    let of = match overlays {
+        1 => " of 1 overlay, made once".to_owned(),
+        count => format!(" of {count} overlays, each made once"),
+    };
+    let words = closure_words(pieces, closures.fold(0.0, f64::max), &of);
+    report.add_on(On::Terminal, Block::Paragraph(words));
+}

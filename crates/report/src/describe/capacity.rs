@@ -1,0 +1,182 @@
+//! What a basin holds, level by level.
+
+use dapedon_job::{Capacity, Held, Wanted};
+
+use super::cells;
+use crate::number::grouped;
+use crate::report::{Block, Column, Group, Input, Kind, On, Report, Row, RowKind, Table};
+
+/// From which end levels are told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Direction {
+    /// From the lowest.
+    Up,
+    /// From the highest: as the basin is emptied.
+    Down,
+}
+
+/// What a basin holds.
+pub fn capacity(found: &Capacity, direction: Direction) -> Report {
+    let mut report = Report {
+        lead: vec![format!("What {} holds, by level.", found.surface.source)],
+        job: found.job.clone(),
+        inputs: (std::iter::once(Input::side("Basin", &found.surface)))
+            .chain(Input::zones(&found.zone_files))
+            .collect(),
+        findings: found.warnings.clone(),
+        ..Report::default()
+    };
+    report.add_on(On::Terminal, Block::Inputs);
+    report.add(Block::Lines(within(found)));
+    report.add(Block::Table(levels(found, direction)));
+    let words = match found.is_integrated() {
+        true => {
+            "The volume is integrated exactly over the facets; beside it the same from the areas of this table, by \
+             average end areas and as frusta of cones."
+        }
+        false => {
+            "The volumes follow from the areas of this table, by average end areas and as frusta of cones."
+        }
+    };
+    report.add(Block::Paragraph(words.into()));
+    let wanted = found
+        .wanted
+        .iter()
+        .map(|wanted| wanted_words(wanted, found));
+    report.add(Block::Lines(wanted.collect()));
+    report
+}
+
+fn height(value: f64) -> String {
+    grouped(value, 3)
+}
+
+/// What the basin is, how deep it goes, and where it runs over.
+fn within(found: &Capacity) -> Vec<String> {
+    let length = found.units.length.symbol();
+    let pool = found.pool.as_ref().map(|at| {
+        let (east, north) = (grouped(at.east, 1), grouped(at.north, 1));
+        format!("the pool at {east} / {north}")
+    });
+    let mut lines = vec![match (&found.zone, pool) {
+        (Some(zone), Some(pool)) => format!("{pool}, within {zone}"),
+        (Some(zone), None) => format!("all ground within {zone}, connected or not"),
+        (None, Some(pool)) => pool,
+        (None, None) if found.surface.facets.is_none() => "from areas at some levels".into(),
+        (None, None) => "all of it, connected or not".into(),
+    }];
+    lines.push(format!("lowest place {} {length}", height(found.lowest)));
+    lines.extend(found.runs_over.as_ref().map(|over| {
+        let freeboard = match found.freeboard {
+            0.0 => String::new(),
+            board => format!(", {} {length} of freeboard below it", height(board)),
+        };
+        format!(
+            "runs over its edge at {} {length}, near east {}, north {}{freeboard}",
+            height(over.level),
+            grouped(over.at.east, 1),
+            grouped(over.at.north, 1)
+        )
+    }));
+    lines
+}
+
+/// The table, level by level.
+fn levels(found: &Capacity, direction: Direction) -> Table {
+    let (units, down) = (found.units, direction == Direction::Down);
+    let length = Kind::Length(Some(units.length), 3);
+    let volume = Kind::Volume(units.volume, units.decimals);
+    // What was not integrated has neither.
+    let (up, on) = match found.is_integrated() {
+        true => (if down { "above" } else { "below" }, On::Both),
+        false => ("below", On::Sheet),
+    };
+    let columns = vec![
+        Column::new("depth", length.clone()).head("depth"),
+        Column::new("area", Kind::Area(units.area, units.decimals)),
+        Column::new(format!("since {up}"), volume.clone()).on(on),
+        Column::new("room above", volume.clone())
+            .head("down to here")
+            .on(if down { On::Both } else { On::Sheet }),
+        Column::new("volume", volume.clone()).head("volume").on(on),
+        Column::new("average end area", volume.clone()).head("average end area"),
+        Column::new("conic", volume).head("conic"),
+        Column::text("above the edge").on(On::Sheet),
+    ];
+    let row = |(index, held): (usize, &Held)| {
+        // From the top down, the step is that of the level above.
+        let step = match down {
+            true => found
+                .levels
+                .get(index + 1)
+                .map_or(Some(0.0), |above| above.step),
+            false => held.step,
+        };
+        let cells = cells![
+            held.level,
+            held.depth,
+            held.area,
+            step,
+            held.room,
+            held.volume,
+            held.by_average_end_area,
+            held.by_conic,
+            if held.above_edge { "yes" } else { "" },
+        ];
+        let kind = if held.above_edge {
+            RowKind::Off
+        } else {
+            RowKind::Plain
+        };
+        Row::new(kind, cells)
+    };
+    let mut rows: Vec<Row> = found.levels.iter().enumerate().map(row).collect();
+    if down {
+        rows.reverse();
+    }
+    Table {
+        of: None,
+        keys: vec![Column::new("level", length).marked()],
+        groups: vec![Group::new("", columns)],
+        rows,
+    }
+}
+
+/// What was asked for, in a sentence.
+fn wanted_words(wanted: &Wanted, found: &Capacity) -> String {
+    let units = found.units;
+    let (length, area, volume) = (
+        units.length.symbol(),
+        units.area.symbol(),
+        units.volume.symbol(),
+    );
+    let figure = |value: f64| grouped(value, units.decimals);
+    let by = match (found.is_integrated(), &*wanted.by) {
+        (true, _) => "",
+        (false, "conic") => ", by frusta of cones",
+        (false, _) => ", by average end areas",
+    };
+    let mark = if wanted.above_edge { "▲ " } else { "" };
+    match (&*wanted.asked, wanted.volume, wanted.level, wanted.area) {
+        ("volume", Some(held), Some(level), Some(wet)) => format!(
+            "{mark}{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
+            figure(held),
+            height(level),
+            figure(wet)
+        ),
+        ("volume", Some(held), ..) => format!(
+            "{} {volume} are more than it holds up to the highest level{by}.",
+            figure(held)
+        ),
+        (_, Some(held), Some(level), Some(wet)) => format!(
+            "{mark}At level {} {length} it holds {} {volume}, with {} {area} of water{by}.",
+            height(level),
+            figure(held),
+            figure(wet)
+        ),
+        (_, _, level, _) => format!(
+            "Level {} {length} lies beyond the areas that are known{by}.",
+            level.map_or(String::new(), height)
+        ),
+    }
+}

@@ -1,0 +1,63 @@
+//! A cloud of points.
+
+use dapedon_core::{AreaUnit, LengthUnit};
+use dapedon_job::CloudFound;
+
+use super::{Fact, area, cells, count, fact, range, table};
+use crate::report::{Block, Column, Kind};
+
+pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
+    let packed = if cloud.packed { ", packed" } else { "" };
+    let made = match cloud.made_with.as_str() {
+        "" => String::new(),
+        program => format!(", made with {program}"),
+    };
+    let deleted = match cloud.withheld {
+        0 => String::new(),
+        n => format!(", {} of them marked as deleted", count(n)),
+    };
+    let returns = cloud.returns.iter().enumerate();
+    let returns: Vec<String> = returns
+        .map(|(index, points)| match index {
+            0 => format!("{} first", count(*points)),
+            1 => format!("{} second", count(*points)),
+            2 => format!("{} third", count(*points)),
+            n => format!("{} {}th", count(*points), n + 1),
+        })
+        .collect();
+    let of = match unit {
+        Some(unit) => format!("a {}", AreaUnit::usual(unit).symbol()),
+        None => "a square of its unit".into(),
+    };
+    vec![
+        fact("cloud", format!("version {}{packed}{made}", cloud.version)),
+        fact("points", format!("{}{deleted}", count(cloud.points))),
+        fact("returns", returns.join(", ")),
+        fact(
+            "density",
+            format!(
+                "{:.1} points taken to {of}, over the {} that hold any",
+                cloud.density,
+                area(cloud.covered, unit)
+            ),
+        ),
+    ]
+}
+
+pub(super) fn classes(cloud: &CloudFound, path: &str) -> Option<Block> {
+    let all: u64 = cloud.classes.iter().map(|class| class.points).sum();
+    let rows = cloud.classes.iter().map(|class| {
+        cells![
+            format!("{} {}", class.class, class.name),
+            class.points,
+            class.points as f64 / all as f64,
+            range(class.heights, 2),
+        ]
+    });
+    let columns = vec![
+        Column::new("points", Kind::Count),
+        Column::new("share", Kind::Share),
+        Column::text("heights"),
+    ];
+    table(path, vec![Column::text("class")], columns, rows.collect())
+}

@@ -1,0 +1,394 @@
+//! Piles and pits, each against its own base.
+
+use dapedon_job::{ByBase, Pile, Piles, PilesTotal, Volume, spread};
+
+use super::steps::{Told, converted};
+use super::{cells, closure_cells, closure_columns, unit_words};
+use crate::number::{GAP, grouped};
+use crate::report::{
+    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+};
+
+/// Piles, with pictures of them; the bases side by side on a terminal where they are compared.
+pub fn piles(piles: &Piles, compare: bool, figures: Vec<Figure>) -> Report {
+    let mut report = Report {
+        lead: vec![lead(piles)],
+        job: piles.job.clone(),
+        headlines: headlines(piles),
+        inputs: inputs(piles),
+        findings: piles.warnings.clone(),
+        ..Report::default()
+    };
+    report.add_on(On::Terminal, Block::Inputs);
+    report.figures("Where it lies", figures);
+    report.add(Block::Lines(sought(piles)));
+    report.add(Block::Table(Described { piles, compare }.table()));
+    let (bases, held) = bases(piles);
+    if let (Some(([least, most], share)), false) = (spread(bases, held), compare) {
+        let figure = |value: f64| grouped(value, piles.units.decimals);
+        let hold = if piles.zones.len() > 1 {
+            "they hold"
+        } else {
+            "it holds"
+        };
+        let words = format!(
+            "Nobody surveyed the base: depending on the choice {hold} {} to {} {}, {}{GAP}% apart (--compare-bases).",
+            figure(least),
+            figure(most),
+            piles.units.volume.symbol(),
+            grouped(100.0 * share, 1)
+        );
+        report.add_on(On::Terminal, Block::Paragraph(words));
+    }
+    let told = Told {
+        volume: piles.units.volume.symbol(),
+        currency: "",
+    };
+    for line in piles.zones.iter().filter_map(|pile| pile.material.as_ref()) {
+        report.add_on(On::Page, Block::Lines(converted(line, &told)));
+    }
+    report.add_on(On::Page, Block::heading("Measured from"));
+    report.add_on(On::Page, Block::Inputs);
+    report.add_on(On::Page, Block::heading("Method"));
+    let words = format!(
+        "The facets of the surface and of each base are overlaid exactly, parted where the base cuts the surface, and \
+         integrated; nothing is sampled. {} Figures are rounded one by one, so sums may differ in the last digit.",
+        unit_words(piles.units.length)
+    );
+    report.add_on(On::Page, Block::Paragraph(words));
+    report
+}
+
+/// By each base, and by the one that counts: of all of them, or of the only one.
+fn bases(piles: &Piles) -> (&[ByBase], f64) {
+    match (&piles.total, piles.zones.first()) {
+        (Some(total), _) => (&total.bases, total.held),
+        (None, Some(one)) => (&one.bases, one.held),
+        (None, None) => (&[], 0.0),
+    }
+}
+
+fn lead(piles: &Piles) -> String {
+    let what = if piles.pit { "Pits" } else { "Piles" };
+    let each = if piles.zones.len() > 1 { "each " } else { "" };
+    let side = if piles.pit { "below" } else { "above" };
+    format!(
+        "{what} on {}, {each}{side} {}.",
+        piles.surface.source, piles.base_words
+    )
+}
+
+fn headlines(piles: &Piles) -> Vec<Headline> {
+    let units = piles.units;
+    let (_, held) = bases(piles);
+    let mass = match &piles.total {
+        Some(total) => total.mass,
+        None => piles.zones.first().and_then(|pile| pile.mass),
+    };
+    let headline = |label: &str, figure: String| Headline {
+        label: label.into(),
+        figure,
+        words: String::new(),
+    };
+    let mut headlines = vec![
+        headline(
+            if piles.pit { "Pits" } else { "Piles" },
+            piles.zones.len().to_string(),
+        ),
+        headline(
+            "Volume",
+            format!(
+                "{} {}",
+                grouped(held, units.decimals),
+                units.volume.symbol()
+            ),
+        ),
+    ];
+    headlines.extend(mass.map(|mass| {
+        let mass = crate::number::written(mass);
+        headline("Mass", format!("{mass} {}", piles.mass_unit))
+    }));
+    headlines
+}
+
+fn inputs(piles: &Piles) -> Vec<Input> {
+    let role = if piles.pit { "Pits" } else { "Piles" };
+    let mut inputs = vec![Input::side(role, &piles.surface)];
+    inputs.extend(
+        piles
+            .base_surfaces
+            .iter()
+            .map(|side| Input::side("Base", side)),
+    );
+    let previous = piles.previous.iter();
+    inputs.extend(previous.map(|side| Input::side("Survey before", side)));
+    inputs.extend(Input::zones(&piles.zone_files));
+    inputs
+}
+
+/// What piles are measured within, and against what, line by line.
+fn sought(piles: &Piles) -> Vec<String> {
+    let (length, area) = (piles.units.length.symbol(), piles.units.area.symbol());
+    let count = piles.zones.len();
+    let noun = format!("{}{}", piles.noun(), if count == 1 { "" } else { "s" });
+    let mut lines = Vec::new();
+    match &piles.sought {
+        Some(sought) => {
+            let stands = match piles.pit {
+                true => "lies below its surroundings",
+                false => "stands clear of its surroundings",
+            };
+            lines.push(format!(
+                "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more",
+                plain(sought.clear),
+                plain(sought.least_area)
+            ));
+            let slope = plain(sought.ground_slope);
+            let read = sought.cell.map_or(String::new(), |cell| {
+                format!(", as read at cells of {} {length}", plain(cell))
+            });
+            lines.push(format!(
+                "where the ground around is no steeper than 1 in {slope}{read}"
+            ));
+        }
+        None => lines.push(format!("{count} {noun} within outlines")),
+    }
+    let side = if piles.pit { "below" } else { "above" };
+    let each = if count == 1 { "" } else { "each " };
+    lines.push(format!("{each}{side} {}", piles.base_words));
+    lines
+}
+
+/// A figure that somebody said, with the digits that it has.
+fn plain(value: f64) -> String {
+    let rounded = (value * 1e6).round() / 1e6;
+    rounded.to_string()
+}
+
+/// All figures of each.
+struct Described<'p> {
+    piles: &'p Piles,
+    compare: bool,
+}
+
+impl Described<'_> {
+    fn volume(&self) -> Kind {
+        let units = self.piles.units;
+        Kind::Volume(units.volume, units.decimals)
+    }
+
+    fn table(&self) -> Table {
+        let piles = self.piles;
+        let mut groups = vec![self.held()];
+        groups.extend([
+            self.by_base(),
+            self.material(),
+            self.change(),
+            self.toe(),
+            Group {
+                on: On::Page,
+                ..Group::new("Closure", closure_columns(&Kind::Area(piles.units.area, 4)))
+            },
+        ]);
+        let row = |pile: &Pile| {
+            let mut cells = cells![&pile.measured.zone];
+            cells.extend(self.held_cells(pile));
+            cells.extend(self.base_cells(&pile.bases, pile.held));
+            cells.extend(self.material_cells(pile));
+            cells.extend(change_cells(pile.change.as_ref(), piles.units.decimals));
+            cells.extend(match &pile.toe_heights {
+                Some(toe) => cells![toe.lowest, toe.mean, toe.highest],
+                None => cells!["the survey does not reach all along it", "", ""],
+            });
+            cells.extend(closure_cells(&pile.measured.closure));
+            Row::new(RowKind::Plain, cells)
+        };
+        let mut rows: Vec<Row> = piles.zones.iter().map(row).collect();
+        rows.extend(piles.total.as_ref().map(|total| self.total(total)));
+        Table {
+            of: None,
+            keys: vec![Column::text(piles.noun())],
+            groups: groups.into_iter().collect(),
+            rows,
+        }
+    }
+
+    fn total(&self, total: &PilesTotal) -> Row {
+        let decimals = self.piles.units.decimals;
+        let share = if total.held > 0.0 { 1.0 } else { 0.0 };
+        let mut cells = cells![
+            "total",
+            total.plan_area,
+            "",
+            total.sloping_area,
+            total.held,
+            share,
+            total.beyond,
+            "",
+            "",
+            "",
+        ];
+        cells.extend(self.base_cells(&total.bases, total.held));
+        cells.extend(cells!["", "", total.held, total.mass, ""]);
+        cells.extend(change_cells(total.change.as_ref(), decimals));
+        Row::new(RowKind::Total, cells)
+    }
+
+    fn held(&self) -> Group {
+        let piles = self.piles;
+        let length = |decimals: usize| Kind::Length(Some(piles.units.length), decimals);
+        let area = Kind::Area(piles.units.area, piles.units.decimals);
+        let (greatest, top) = match piles.pit {
+            true => ("deepest", "bottom"),
+            false => ("highest", "top"),
+        };
+        Group::new(
+            "",
+            vec![
+                Column::new("plan area", area.clone()),
+                Column::new(piles.edge(), length(piles.units.decimals)),
+                Column::new("slopes", area),
+                Column::new("volume", self.volume()),
+                Column::new("share", Kind::Share),
+                Column::new(piles.beyond_words(), self.volume()),
+                Column::new(greatest, length(2)),
+                Column::new("mean", length(2)),
+                Column::new(top, length(2)),
+            ],
+        )
+    }
+
+    fn held_cells(&self, pile: &Pile) -> Vec<Cell> {
+        cells![
+            pile.plan_area,
+            pile.toe,
+            pile.sloping_area,
+            pile.held,
+            pile.share,
+            pile.beyond,
+            pile.greatest,
+            pile.mean,
+            pile.top,
+        ]
+    }
+
+    /// All bases side by side, and how far they lie apart.
+    fn by_base(&self) -> Group {
+        let names = self.piles.bases();
+        let column =
+            |name: &&str| Column::new(format!("volume by {name}"), self.volume()).head(*name);
+        let mut columns: Vec<Column> = names.iter().map(column).collect();
+        columns.push(Column::new("bases apart", self.volume()).head("apart"));
+        columns.push(Column::new("bases apart of volume", Kind::Share).head("of volume"));
+        let title = format!(
+            "What each base makes of it, {}",
+            self.piles.units.volume.symbol()
+        );
+        Group {
+            on: match (names.len(), self.compare) {
+                (0 | 1, _) => On::Sheet,
+                (_, true) => On::Both,
+                (_, false) => On::Page,
+            },
+            ..Group::new(title, columns)
+        }
+    }
+
+    fn base_cells(&self, bases: &[ByBase], held: f64) -> Vec<Cell> {
+        let own = |name: &&str| bases.iter().find(|base| base.base == **name);
+        let names = self.piles.bases();
+        let held_by = names
+            .iter()
+            .map(|name| own(name).map(|base| base.held).into());
+        let mut cells: Vec<Cell> = held_by.collect();
+        cells.extend(match spread(bases, held) {
+            Some(([least, most], share)) => cells![most - least, share],
+            None => cells!["", ""],
+        });
+        cells
+    }
+
+    fn material(&self) -> Group {
+        let piles = self.piles;
+        let lines = || piles.zones.iter().filter_map(|pile| pile.material.as_ref());
+        let hauled = lines().any(|line| line.loads.is_some());
+        let columns = vec![
+            Column::text("material"),
+            Column::text("state"),
+            Column::new("volume of the material", self.volume())
+                .head(format!("volume, {}", piles.units.volume.symbol())),
+            Column::new("mass", Kind::Count).head(format!("mass, {}", piles.mass_unit)),
+            Column::new("loads", Kind::Count).on(if hauled { On::Both } else { On::Sheet }),
+        ];
+        Group {
+            on: if lines().next().is_some() {
+                On::Both
+            } else {
+                On::Sheet
+            },
+            ..Group::new("Material", columns)
+        }
+    }
+
+    fn material_cells(&self, pile: &Pile) -> Vec<Cell> {
+        let line = pile.material.as_ref();
+        let loads = line.and_then(|line| line.loads.as_ref());
+        cells![
+            line.map(|line| &line.material),
+            line.map(|line| &*line.state),
+            line.map_or(Cell::from(pile.held), |line| line.measured.into()),
+            pile.mass,
+            loads.map(|loads| loads.count),
+        ]
+    }
+
+    /// What was added and taken away.
+    fn change(&self) -> Group {
+        let columns = vec![
+            Column::new("added", self.volume()),
+            Column::new("taken away", self.volume()),
+            Column::text("in all"),
+            Column::new("net change", self.volume()).on(On::Sheet),
+        ];
+        let previous = self.piles.previous.as_ref();
+        let title = previous.map_or(String::new(), |side| format!("Since {}", side.source));
+        Group {
+            on: if previous.is_some() {
+                On::Both
+            } else {
+                On::Sheet
+            },
+            ..Group::new(title, columns)
+        }
+    }
+
+    fn toe(&self) -> Group {
+        let length = Kind::Length(Some(self.piles.units.length), 3);
+        let edge = self.piles.edge();
+        let heights = ["lowest", "mean", "highest"];
+        let columns = heights.map(|which| {
+            Column::new(format!("{which} along the {edge}"), length.clone()).head(which)
+        });
+        let title = format!(
+            "Heights along the {edge}, {}",
+            self.piles.units.length.symbol()
+        );
+        Group {
+            on: On::Page,
+            ..Group::new(title, columns.to_vec())
+        }
+    }
+}
+
+fn change_cells(change: Option<&Volume>, decimals: usize) -> Vec<Cell> {
+    let Some(change) = change else {
+        return cells!["", "", "", ""];
+    };
+    let net = grouped(change.net.abs(), decimals);
+    let words = match change.net {
+        net_volume if net_volume > 0.0 => format!("{net} more"),
+        net_volume if net_volume < 0.0 => format!("{net} less"),
+        _ => "the same".into(),
+    };
+    cells![change.fill, change.cut, words, change.net]
+}

@@ -1,0 +1,329 @@
+//! A measurement between two surfaces.
+
+use dapedon_job::{Lift, Measurement, Volume, WithoutBuildUp, ZoneDepths, ZoneMeasurement};
+
+use super::layers::layers;
+use super::steps::{Told, converted};
+use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
+use crate::number::grouped;
+use crate::report::{
+    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+};
+
+/// What was measured between two surfaces, with pictures of it.
+pub fn volume(measurement: &Measurement, figures: Vec<Figure>) -> Report {
+    let m = measurement;
+    let mut report = Report {
+        lead: vec![lead(m)],
+        job: m.job.clone(),
+        headlines: headlines(m),
+        inputs: [("Reference", &m.reference), ("Surveyed", &m.surveyed)]
+            .map(|(role, side)| Input::side(role, side))
+            .into_iter()
+            .chain(Input::zones(&m.zone_files))
+            .collect(),
+        findings: m.warnings.clone(),
+        ..Report::default()
+    };
+    report.add_on(On::Terminal, Block::Inputs);
+    report.figures("Where it lies", figures);
+    report.add(Block::Table(zones(m)));
+    by_depth(m, &mut report);
+    if let Some(without) = &m.without_build_up {
+        below(m, without, &mut report);
+    }
+    conversions(m, &mut report);
+    report.add_on(On::Page, Block::heading("Measured from"));
+    report.add_on(On::Page, Block::Inputs);
+    method(m, &mut report);
+    report
+}
+
+fn lead(m: &Measurement) -> String {
+    let zones = match (m.zone_files.is_empty(), m.zones.len()) {
+        (true, _) => String::new(),
+        (false, 1) => ", 1 zone".into(),
+        (false, count) => format!(", {count} zones"),
+    };
+    format!(
+        "Earthwork volume from {} (reference) to {} (surveyed){zones}.",
+        m.reference.source, m.surveyed.source
+    )
+}
+
+/// All zones, or the only one.
+fn whole(m: &Measurement) -> Option<&ZoneMeasurement> {
+    m.total.as_ref().or(m.zones.first())
+}
+
+fn headlines(m: &Measurement) -> Vec<Headline> {
+    let Some(whole) = whole(m) else {
+        return Vec::new();
+    };
+    let Volume { cut, fill, net, .. } = whole.volume;
+    let means = match whole.net_in_words() {
+        "shortfall" => "shortfall: more fill than cut",
+        "surplus" => "surplus: more cut than fill",
+        balanced => balanced,
+    };
+    [
+        ("Cut", cut, ""),
+        ("Fill", fill, ""),
+        ("Net, fill less cut", net, means),
+    ]
+    .map(|(label, figure, words)| Headline {
+        label: label.into(),
+        figure: told_volume(m, figure),
+        words: words.into(),
+    })
+    .to_vec()
+}
+
+/// A volume with its unit.
+fn told_volume(m: &Measurement, figure: f64) -> String {
+    let figure = grouped(figure, m.units.decimals);
+    format!("{figure} {}", m.units.volume.symbol())
+}
+
+/// All figures of each zone.
+fn zones(m: &Measurement) -> Table {
+    let units = m.units;
+    let volume = Kind::Volume(units.volume, units.decimals);
+    let area = Kind::Area(units.area, units.decimals);
+    let height = Kind::Length(Some(units.length), 3);
+    // Without zones there is no ground that both could be missing from.
+    let neither = m.zones.iter().any(|zone| zone.area.neither.is_some());
+    let mut areas = vec![
+        Column::new("compared area", area.clone()).head("compared"),
+        Column::new("cut area", area.clone()).head("cut"),
+        Column::new("fill area", area.clone()).head("fill"),
+        Column::new("unchanged area", area.clone()).head("unchanged"),
+        Column::new("reference only", area.clone()).head("reference only"),
+        Column::new("surveyed only", area.clone()).head("surveyed only"),
+    ];
+    areas.extend(neither.then(|| Column::new("neither", area.clone()).head("neither")));
+    let groups = vec![
+        Group::new(
+            format!("Volume, {}", units.volume.name()),
+            vec![
+                Column::new("cut volume", volume.clone()).head("cut"),
+                Column::new("fill volume", volume.clone()).head("fill"),
+                Column::new("net volume", volume.clone()).head("net"),
+                Column::text("in words"),
+                Column::new("unchanged volume", volume)
+                    .head("unchanged")
+                    .on(On::Page),
+            ],
+        ),
+        Group::new(format!("Plan area, {}", units.area.name()), areas),
+        Group {
+            note: "surveyed less reference, negative is cut".into(),
+            ..Group::new(
+                format!("Difference, {}", units.length.symbol()),
+                vec![
+                    Column::new("lowest difference", height.clone()).head("lowest"),
+                    Column::new("lowest at", Kind::Place).head("at east / north"),
+                    Column::new("highest difference", height.clone()).head("highest"),
+                    Column::new("highest at", Kind::Place).head("at east / north"),
+                    Column::new("mean difference", height).head("mean"),
+                ],
+            )
+        },
+        Group {
+            on: On::Page,
+            ..Group::new("Closure", closure_columns(&Kind::Area(units.area, 4)))
+        },
+    ];
+    let row = |kind: RowKind, z: &ZoneMeasurement| {
+        let (volume, area) = (z.volume, z.area);
+        let mut cells = cells![
+            &z.zone,
+            volume.cut,
+            volume.fill,
+            volume.net,
+            z.net_in_words(),
+            volume.unchanged,
+            area.compared,
+            area.cut,
+            area.fill,
+            area.unchanged,
+            area.reference_only,
+            area.surveyed_only,
+        ];
+        cells.extend(neither.then(|| Cell::from(area.neither)));
+        cells.extend(match z.difference {
+            None => cells!["none", "", "none", "", ""],
+            Some(d) => {
+                let place = |at: dapedon_job::Extreme| Cell::Place([at.east, at.north]);
+                vec![
+                    d.min.into(),
+                    place(d.min_at),
+                    d.max.into(),
+                    place(d.max_at),
+                    d.mean.into(),
+                ]
+            }
+        });
+        cells.extend(closure_cells(&z.closure));
+        Row::new(kind, cells)
+    };
+    let rows = m.zones.iter().map(|zone| row(RowKind::Plain, zone));
+    let total = m.total.iter().map(|total| row(RowKind::Total, total));
+    Table {
+        of: None,
+        keys: vec![Column::text("zone")],
+        groups,
+        rows: rows.chain(total).collect(),
+    }
+}
+
+/// Cut and fill depth by depth.
+fn by_depth(m: &Measurement, report: &mut Report) {
+    let lifts = |zone: &ZoneDepths| [("cut", zone.cut.clone()), ("fill", zone.fill.clone())];
+    let mut all = m.by_depth.iter().flat_map(|z| z.cut.iter().chain(&z.fill));
+    if m.by_depth.is_empty() {
+        return;
+    }
+    // Where there are levels, depths would only be told from another end.
+    let leveled = all.any(|lift| lift.levels.is_some());
+    report.heading("By depth");
+    let words = match leveled {
+        true => {
+            "What lies between two levels, single and running, in the order in which it is dug or filled. The area is \
+             that of the ground within the lift."
+        }
+        false => {
+            "What lies between two depths, single and running: below the reference where ground was cut, above it where \
+             it was filled. The area is that of what is deeper than where the lift begins."
+        }
+    };
+    report.add_on(On::Page, Block::Paragraph(words.into()));
+    let (units, what) = (m.units, if leveled { "level" } else { "depth" });
+    let height = Kind::Length(Some(units.length), 2);
+    let volume = Kind::Volume(units.volume, units.decimals);
+    let columns = vec![
+        Column::new(format!("to {what}"), height.clone()),
+        Column::new("area", Kind::Area(units.area, units.decimals)),
+        Column::new("volume", volume.clone()),
+        Column::new("running volume", volume).head("running"),
+    ];
+    let row = |lift: &Lift| {
+        let [from, to] = lift.levels.unwrap_or([lift.from, lift.to]);
+        let cells = cells![from, to, lift.area, lift.volume, lift.running];
+        Row::new(RowKind::Plain, cells)
+    };
+    let mut rows = Vec::new();
+    for zone in &m.by_depth {
+        for (way, lifts) in lifts(zone) {
+            if !lifts.is_empty() {
+                rows.push(Row::section(format!("{}, {way}", zone.zone)));
+                rows.extend(lifts.iter().map(row));
+            }
+        }
+    }
+    report.add(Block::Table(Table {
+        of: None,
+        keys: vec![Column::new(format!("from {what}"), height)],
+        groups: vec![Group::new("", columns)],
+        rows,
+    }));
+}
+
+/// The build-ups that a side lies below, and what is measured without them.
+fn below(m: &Measurement, without: &WithoutBuildUp, report: &mut Report) {
+    for side in [&m.reference, &m.surveyed] {
+        let found = side.recipe.as_ref().map_or(Vec::new(), |r| r.layers());
+        if !found.is_empty() {
+            report.heading(format!("Build-up above \"{}\"", side.source));
+            let of = Some(("surface", side.source.clone()));
+            report.add(Block::Table(layers(of, &found, &m.units, &m.currency)));
+        }
+    }
+    let volume = Kind::Volume(m.units.volume, m.units.decimals);
+    let title = format!("The same without the build-up, {}", m.units.volume.name());
+    let columns = [
+        ("cut without the build-up", "cut"),
+        ("fill without the build-up", "fill"),
+        ("net without the build-up", "net"),
+        ("net with the build-up", "net with it"),
+        ("difference of net", "difference"),
+    ];
+    let columns = columns.map(|(name, head)| Column::new(name, volume.clone()).head(head));
+    let row = |kind: RowKind, name: &str, bare: &Volume, net: f64, difference: f64| {
+        let cells = cells![name, bare.cut, bare.fill, bare.net, net, difference];
+        Row::new(kind, cells)
+    };
+    let zones = m.zones.iter().zip(&without.zones);
+    let rows = zones.map(|(with, bare)| {
+        let net = with.volume.net;
+        row(RowKind::Plain, &with.zone, bare, net, net - bare.net)
+    });
+    let total = m.total.iter().map(|total| {
+        let (net, difference) = (total.volume.net, without.net_difference);
+        row(RowKind::Total, "total", &without.total, net, difference)
+    });
+    report.add(Block::Table(Table {
+        of: None,
+        keys: vec![Column::text("zone")],
+        groups: vec![Group::new(title, columns.to_vec())],
+        rows: rows.chain(total).collect(),
+    }));
+    let layers = without.layers.abs();
+    let apart = (without.net_difference.abs() - layers).abs();
+    let share = match apart <= 1e-6 * layers.max(1.0) {
+        true => "all of it within what is compared".to_owned(),
+        false => format!(
+            "{} of that within what is compared",
+            told_volume(m, without.net_difference.abs())
+        ),
+    };
+    let layers = told_volume(m, layers);
+    let words = format!("The layers come to {layers}, {share}: that is the difference.");
+    report.add(Block::Paragraph(words));
+}
+
+/// What cut and fill become.
+fn conversions(m: &Measurement, report: &mut Report) {
+    if m.converted.is_empty() {
+        return;
+    }
+    report.heading("Converted");
+    let words = "Each line follows from the one before, rounded as it is written.";
+    report.add_on(On::Page, Block::Paragraph(words.into()));
+    let told = Told {
+        volume: m.units.volume.symbol(),
+        currency: m.currency.as_deref().unwrap_or_default(),
+    };
+    for line in &m.converted {
+        report.add(Block::Lines(converted(line, &told)));
+    }
+}
+
+fn method(m: &Measurement, report: &mut Report) {
+    let length = m.units.length;
+    report.add_on(On::Page, Block::heading("Method"));
+    let words = format!(
+        "The facets of both surfaces are overlaid exactly. Each piece in which one facet of each meets is parted where \
+         the difference changes sign and integrated; nothing is sampled. {} Figures are rounded one by one, so sums may \
+         differ in the last digit.",
+        unit_words(length)
+    );
+    report.add_on(On::Page, Block::Paragraph(words));
+    let pieces = m.zones.iter().map(|zone| zone.closure.pieces).sum();
+    let worst = m.zones.iter().map(|zone| zone.closure.relative);
+    let worst = worst.fold(0.0, f64::max);
+    let words = closure_words(pieces, worst, "");
+    report.add_on(On::Terminal, Block::Paragraph(words));
+    let unchanged: f64 = m.zones.iter().map(|zone| zone.volume.unchanged).sum();
+    match m.tolerance {
+        tolerance if tolerance > 0.0 => report.add(Block::Paragraph(format!(
+            "Unchanged: within ±{tolerance} {}, {} between the surfaces there, in none of the volumes above.",
+            length.symbol(),
+            told_volume(m, unchanged)
+        ))),
+        _ => report.add_on(
+            On::Page,
+            Block::Paragraph("No tolerance was set: whatever differs is cut or fill.".into()),
+        ),
+    }
+}

@@ -1,0 +1,10 @@
+//! Ways of writing a report.
+
+mod cells;
+mod csv;
+mod page;
+mod terminal;
+
+pub use csv::csv;
+pub use page::page;
+pub use terminal::terminal;
