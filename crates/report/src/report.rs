@@ -355,6 +355,19 @@ impl Kind {
 }
 
 impl Table {
+    /// The rows of some columns; a sum is left out where it has nothing in them but its name.
+    pub(crate) fn rows_of(&self, columns: &[(usize, &Column)]) -> Vec<&Row> {
+        let own = columns.iter().map(|(index, _)| *index);
+        let own: Vec<usize> = own.filter(|index| *index >= self.keys.len()).collect();
+        let told = |row: &&Row| match row.kind {
+            RowKind::Sum | RowKind::Total => own
+                .iter()
+                .any(|&index| !matches!(row.cells.get(index), None | Some(Cell::Empty))),
+            RowKind::Plain | RowKind::Off | RowKind::Section => true,
+        };
+        self.rows.iter().filter(told).collect()
+    }
+
     /// True for a table without rows.
     pub fn is_empty(&self) -> bool {
         self.rows.is_empty()

@@ -143,7 +143,9 @@ fn the_page_shows_the_measured_figures() {
         page.contains("<h1>Yard &lt;2&gt;</h1>"),
         "the title is not escaped"
     );
-    assert!(page.contains(&format!("<td>{net}</td><td class=\"words\">surplus</td>")));
+    assert!(page.contains(&format!(
+        "<td class=\"short\">{net}</td><td class=\"words short\">surplus</td>"
+    )));
     assert!(page.contains("No tolerance was set"));
     assert!(!page.contains("Before relying"), "nothing was doubtful");
     assert!(!page.contains("{{") && !page.contains("{%"));

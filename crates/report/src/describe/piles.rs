@@ -44,6 +44,9 @@ pub fn piles(piles: &Piles, compare: bool, figures: Vec<Figure>) -> Report {
         volume: piles.units.volume.symbol(),
         currency: "",
     };
+    if piles.zones.iter().any(|pile| pile.material.is_some()) {
+        report.add_on(On::Page, Block::heading("Converted"));
+    }
     for line in piles.zones.iter().filter_map(|pile| pile.material.as_ref()) {
         report.add_on(On::Page, Block::Lines(converted(line, &told)));
     }

@@ -12,6 +12,11 @@ use crate::ReportError;
 use crate::number::grouped;
 use crate::report::{Block, Cell, Column, Group, InputOf, Report, Row, RowKind, Table};
 
+/// Texts of so many characters stay in one line.
+const SHORT: usize = 18;
+/// Tables of more rows may go on on the next page.
+const LONG: usize = 15;
+
 /// A report as a page under a title. Text of others in it is safe to be read: characters that no page may hold are seen
 /// instead.
 ///
@@ -96,6 +101,7 @@ enum LaidInput<'r> {
 
 #[derive(Serialize)]
 struct LaidTable {
+    class: &'static str,
     heads: Vec<LaidCell>,
     rows: Vec<LaidRow>,
 }
@@ -109,7 +115,7 @@ struct LaidRow {
 #[derive(Serialize)]
 struct LaidCell {
     text: String,
-    words: bool,
+    class: String,
     span: Option<usize>,
 }
 
@@ -225,15 +231,18 @@ fn table_of(table: &Table, group: &Group, first: usize) -> LaidTable {
         .chain(own)
         .filter(|(_, column)| column.on.page())
         .collect();
-    let cell = |text: String, words: bool| LaidCell {
+    let cell = |text: String, index: usize, column: &Column| LaidCell {
+        class: class(&text, index, column),
         text,
-        words,
         span: None,
     };
-    let heads = (columns.iter()).map(|(index, column)| {
-        let words = column.kind.is_words() && *index > 0;
-        cell(capital(&column.head), words)
-    });
+    let heads = (columns.iter())
+        .map(|&(index, column)| LaidCell {
+            class: class("", index, column),
+            text: capital(&column.head),
+            span: None,
+        })
+        .collect();
     let row = |row: &Row| {
         let class = match row.kind {
             RowKind::Plain => "",
@@ -245,7 +254,7 @@ fn table_of(table: &Table, group: &Group, first: usize) -> LaidTable {
         let cells = match (row.kind, row.cells.first()) {
             (RowKind::Section, Some(Cell::Text(words))) => vec![LaidCell {
                 text: words.clone(),
-                words: false,
+                class: String::new(),
                 span: Some(columns.len()),
             }],
             _ => (columns.iter())
@@ -253,16 +262,32 @@ fn table_of(table: &Table, group: &Group, first: usize) -> LaidTable {
                     let text = read(row.cells.get(index).unwrap_or(&Cell::Empty), column);
                     let marked = column.marked && row.kind == RowKind::Off && !text.is_empty();
                     let text = if marked { format!("▲ {text}") } else { text };
-                    cell(text, column.kind.is_words() && index > 0)
+                    cell(text, index, column)
                 })
                 .collect(),
         };
         LaidRow { class, cells }
     };
     LaidTable {
-        heads: heads.collect(),
-        rows: table.rows.iter().map(row).collect(),
+        class: if table.rows.len() > LONG { "long" } else { "" },
+        heads,
+        rows: table.rows_of(&columns).into_iter().map(row).collect(),
     }
+}
+
+/// How a cell is laid out: words at the left, what is short in one line, sentences wide.
+fn class(text: &str, index: usize, column: &Column) -> String {
+    let short = !text.is_empty() && text.chars().count() <= SHORT;
+    let classes = [
+        ("words", column.kind.is_words() && index > 0),
+        ("short", short),
+        ("wide", column.wrap.is_some()),
+    ];
+    let classes = classes
+        .iter()
+        .filter(|(_, is)| *is)
+        .map(|(class, _)| *class);
+    classes.collect::<Vec<_>>().join(" ")
 }
 
 /// Words with a capital at their head.

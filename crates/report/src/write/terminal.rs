@@ -54,6 +54,11 @@ impl Writer {
         }
     }
 
+    /// Characters of a line.
+    fn most(&self) -> usize {
+        self.width.map_or(LINE, |width| width.min(LINE))
+    }
+
     fn bold(&mut self, words: &str) {
         let bold = Style::new().bold();
         self.say(format!("{bold}{words}{bold:#}"));
@@ -63,7 +68,7 @@ impl Writer {
         match block {
             Block::Heading { words, .. } => self.bold(words),
             Block::Paragraph(words) => {
-                let most = self.width.map_or(LINE, |width| width.min(LINE));
+                let most = self.most();
                 self.say(table::wrapped(words, most));
             }
             Block::Lines(lines) => {
@@ -115,16 +120,17 @@ impl Writer {
         let longest = sides.clone().map(|(role, _)| role.len()).max().unwrap_or(0);
         let bold = Style::new().bold();
         for (role, side) in sides {
-            self.say(format!(
-                "{bold}{role:<longest$}{bold:#}  {}",
-                described(side)
-            ));
-            let below = " ".repeat(longest + 2);
-            for note in &side.notes {
-                self.say(format!("{below}{note}"));
-            }
-            for step in side.recipe.iter().flat_map(|recipe| recipe.all_steps()) {
-                self.say(format!("{below}{}", step.words()));
+            let steps = side.recipe.iter().flat_map(|recipe| recipe.all_steps());
+            let lines = (std::iter::once(described(side)))
+                .chain(side.notes.iter().cloned())
+                .chain(steps.map(|step| step.words()));
+            let most = self.most().saturating_sub(longest + 2).max(24);
+            let lines: Vec<String> = lines.map(|line| table::wrapped(&line, most)).collect();
+            for (index, line) in lines.iter().flat_map(|line| line.lines()).enumerate() {
+                match index {
+                    0 => self.say(format!("{bold}{role:<longest$}{bold:#}  {line}")),
+                    _ => self.say(format!("{:longest$}  {line}", "")),
+                }
             }
         }
     }

@@ -51,7 +51,7 @@ pub(super) fn laid(table: &report::Table, group: &Group, width: Option<usize>) -
     let parts = parts.into_iter().enumerate();
     parts
         .map(|(index, part)| {
-            let text = lined(&part, &table.rows);
+            let text = lined(&part, &table.rows_of(&part));
             match index + 1 < count {
                 true => text + "\n",
                 false => text,
@@ -77,7 +77,7 @@ fn shown(row: &report::Row, index: usize, column: &Column) -> String {
     }
 }
 
-fn lined(columns: &[(usize, &Column)], rows: &[report::Row]) -> String {
+fn lined(columns: &[(usize, &Column)], rows: &[&report::Row]) -> String {
     let heads: Vec<String> = columns.iter().map(|(_, c)| c.head.clone()).collect();
     let mut table = Table::new();
     table
