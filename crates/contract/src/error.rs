@@ -3,7 +3,8 @@
 use crate::{ConversionError, Missing};
 
 /// Why a figure of a contract cannot be worked out.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ContractError {
     /// A rate by the load without a vehicle.
@@ -53,3 +54,5 @@ impl ContractError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(ContractError, "contract");

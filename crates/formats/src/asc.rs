@@ -14,7 +14,8 @@ use crate::{Position, RawGrid, Utf8, read_line};
 pub use write::write;
 
 /// Why an ASCII grid could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum AscError {
     /// The header lacks a line.
     #[error("the header has no {0}")]
@@ -69,6 +70,8 @@ impl AscError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(AscError, "asc", at);
 
 /// Names of header lines, and where their values go.
 const KEYS: [&str; 10] = [

@@ -17,7 +17,8 @@ use crate::features::{Corner, Feature, Features, Shape};
 pub use write::{write, write_facets};
 
 /// Why GeoJSON could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum GeoJsonError {
     /// It is no JSON, or not of the shape of GeoJSON.
     #[error("{}", reason(.0))]
@@ -75,6 +76,8 @@ impl GeoJsonError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(GeoJsonError, "geojson", at);
 
 /// Reads features.
 ///

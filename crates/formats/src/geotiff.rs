@@ -19,7 +19,8 @@ use unpack::Packed;
 pub use write::write;
 
 /// Why a GeoTIFF could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum GeoTiffError {
     /// The TIFF itself.
     #[error("{}", plain(.0))]
@@ -82,6 +83,8 @@ impl GeoTiffError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(GeoTiffError, "geotiff");
 
 /// Heights, and what the file says of them.
 #[derive(Debug)]

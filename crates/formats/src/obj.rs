@@ -15,7 +15,8 @@ use crate::{Position, RawSurface, Utf8, read_line};
 pub use write::write;
 
 /// Why a mesh could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum ObjError {
     /// Something that is no number.
     #[error("\"{found}\" is not a number, and {expected} is expected there")]
@@ -79,6 +80,8 @@ impl ObjError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(ObjError, "obj", at);
 
 /// Reads a mesh; faces of more than three corners are parted from their first one.
 ///

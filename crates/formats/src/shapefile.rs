@@ -25,7 +25,8 @@ const MARK: u32 = 9994;
 const LONGEST: u32 = 1 << 27;
 
 /// Why a shapefile could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum ShapefileError {
     /// The first bytes are others.
     #[error("it does not start as a shapefile does")]
@@ -83,6 +84,8 @@ impl ShapefileError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(ShapefileError, "shapefile");
 
 /// The files beside the shapes, as far as they are there.
 #[derive(Debug, Clone, Copy, Default)]

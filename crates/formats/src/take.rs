@@ -24,7 +24,8 @@ pub struct Take {
 }
 
 /// Why words do not say what is taken as what.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum TakeError {
     /// There is no equals sign.
     #[error("\"{0}\" does not say what it is taken as; expected as in CREST=breakline")]
@@ -44,6 +45,20 @@ pub enum TakeError {
     #[error("\"{0}\" is taken twice")]
     Twice(String),
 }
+
+impl TakeError {
+    /// What to do about it.
+    pub fn remedy(&self) -> &'static str {
+        match self {
+            TakeError::NoKind(_) | TakeError::UnknownKind { .. } => {
+                "say it as in --take CREST=breakline,LIMIT=edge"
+            }
+            TakeError::Twice(_) => "name it once",
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(TakeError, "take");
 
 impl Taken {
     const ALL: [Taken; 7] = [

@@ -17,6 +17,7 @@ use rust_decimal::Decimal;
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::job_file::NameError;
 use crate::job_file::{ItemPlan, Job};
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::schema::Schema;
@@ -54,7 +55,7 @@ pub struct Sheet {
 /// When there is no job, a file cannot be used, or an item cannot be measured: with its line. There is no bill then,
 /// rather than one with a gap.
 pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>), JobError> {
-    let job = context.job.ok_or(JobError::NoJob)?;
+    let job = context.job.ok_or(NameError::NoJob)?;
     let items = chosen(job, codes)?;
     let mut desk = Desk::open(context, job, &items)?;
     let tickets = items.iter().map(|item| desk.ask(item));
@@ -117,7 +118,7 @@ fn chosen<'j>(job: &'j Job, codes: &[String]) -> Result<Vec<&'j ItemPlan>, JobEr
     let known = || job.items.iter().map(|item| item.code.as_str());
     for code in codes {
         if !known().any(|known| known == code) {
-            return Err(JobError::unknown("item", code, known()));
+            return Err(NameError::unknown("item", code, known()).into());
         }
     }
     let items = job.items.iter();

@@ -3,6 +3,7 @@
 mod base_source;
 pub(crate) mod clean;
 pub(crate) mod cloud;
+mod error;
 pub(crate) mod file;
 pub(crate) mod load;
 pub(crate) mod loaded;
@@ -13,6 +14,7 @@ mod source;
 pub use base_source::BaseSource;
 pub(crate) use clean::{drop_height, drop_points, looks_like_degrees, zero_heights};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
+pub use error::InputError;
 pub(crate) use file::Input;
 pub use file::{InputFile, digest, files_read, forget_files_read};
 pub(crate) use load::{dxf_fault, landxml_fault};

@@ -17,6 +17,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
+use crate::input::InputError;
 use crate::input::{
     CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
 };
@@ -169,10 +170,8 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         }
         Format::Obj => {
             let read = obj::read(input.reader());
-            look.raws.push(read.map_err(|error| JobError::Obj {
-                path: path.into(),
-                error,
-            })?);
+            look.raws
+                .push(read.map_err(|error| InputError::unreadable(path, error))?);
         }
         Format::GeoJson | Format::Shapefile => {
             let (features, files) = load::features(&mut input, path)?;

@@ -5,6 +5,7 @@
 
 mod check;
 mod entries;
+mod error;
 mod facts;
 mod fault;
 mod plan;
@@ -16,9 +17,10 @@ use std::path::{Path, PathBuf};
 use dapedon_contract::{Material, Vehicle};
 use dapedon_core::{AreaUnit, LengthUnit, MassUnit, VolumeUnit};
 
+pub use error::NameError;
 pub use facts::JobFacts;
+pub use fault::JobFileError;
 pub(crate) use fault::nearest;
-pub use fault::{JobFileError, Spot};
 pub use plan::Layer;
 pub(crate) use plan::{
     Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
@@ -174,10 +176,9 @@ impl Job {
         let known = |name: &str| self.surfaces.contains_key(name);
         match self.meaning(path, "surface", known)? {
             Some(name) => Ok(Source::Named(name)),
-            None if is_name(path) => Err(JobError::no_such_surface(
-                &path.to_string_lossy(),
-                Some(self),
-            )),
+            None if is_name(path) => {
+                Err(NameError::no_such_surface(&path.to_string_lossy(), Some(self)).into())
+            }
             None => Ok(typed.clone()),
         }
     }
@@ -193,7 +194,9 @@ impl Job {
         };
         match self.meaning(path, "zone", |name| self.zones.contains_key(name))? {
             Some(name) => Ok(ZoneSource::Named(name)),
-            None if is_name(path) => Err(JobError::no_such_zone(&path.to_string_lossy(), self)),
+            None if is_name(path) => {
+                Err(NameError::no_such_zone(&path.to_string_lossy(), self).into())
+            }
             None => Ok(typed.clone()),
         }
     }
@@ -206,10 +209,11 @@ impl Job {
         known: impl Fn(&str) -> bool,
     ) -> Result<Option<String>, JobError> {
         match path.to_str().filter(|name| known(name)) {
-            Some(name) if path.exists() => Err(JobError::TwoMeanings {
+            Some(name) if path.exists() => Err(NameError::TwoMeanings {
                 name: name.into(),
                 kind,
-            }),
+            }
+            .into()),
             name => Ok(name.map(Into::into)),
         }
     }
@@ -222,7 +226,7 @@ impl Job {
     pub fn material(&self, name: &str) -> Result<(Material, Option<(String, Vehicle)>), JobError> {
         let known = || self.materials.keys().map(String::as_str);
         let plan = self.materials.get(name);
-        let plan = plan.ok_or_else(|| JobError::unknown("material", name, known()))?;
+        let plan = plan.ok_or_else(|| NameError::unknown("material", name, known()))?;
         let vehicle = plan.vehicle.as_ref();
         let vehicle = vehicle.and_then(|name| Some((name.clone(), *self.vehicles.get(name)?)));
         Ok((plan.material, vehicle))
@@ -236,7 +240,7 @@ impl Job {
     pub fn vehicle(&self, name: &str) -> Result<Vehicle, JobError> {
         let known = || self.vehicles.keys().map(String::as_str);
         let vehicle = self.vehicles.get(name).copied();
-        vehicle.ok_or_else(|| JobError::unknown("vehicle", name, known()))
+        vehicle.ok_or_else(|| JobError::from(NameError::unknown("vehicle", name, known())))
     }
 
     /// The names of its zones.

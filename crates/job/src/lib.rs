@@ -26,28 +26,33 @@ pub use bill::{
     MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
 };
 pub use context::{Context, Doing};
-pub use error::{JobError, Span};
+pub use error::{JobError, Span, Spot};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
-    BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputFile, Memory,
-    MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest, files_read,
+    BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputError, InputFile,
+    Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest, files_read,
     forget_files_read,
 };
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,
     LineFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
-pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, Spot, job_schema, starter};
+pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, starter};
 pub use quantities::{
-    Area, AreasRequest, AreasSource, BalanceRequest, Balanced, Built, ByBase, Capacity,
-    CapacityError, CapacityRequest, Clearing, Closure, ConvertError, ConvertedLine, Converting,
-    Difference, Extreme, Held, Lift, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials,
-    PileRequest, Piles, PilesTotal, Rate, Request, RunsOver, Scene, Sought, ToeHeights, TriedShift,
-    Volume, Wanted, Way, WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity,
-    capacity_of_areas, cells, measure, mesh, pile, spread,
+    Area, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
+    ByBase, Capacity, CapacityError, CapacityRequest, Clearing, Closure, ConvertError,
+    ConvertedLine, Converting, DepthsError, Difference, Extreme, Held, Lift, Measurement, Mesh,
+    Outlines, Pile, PileError, PileMaterials, PileRequest, Piles, PilesTotal, Rate, Request,
+    RunsOver, Scene, Sought, ToeHeights, TriedShift, Volume, Wanted, Way, WithoutBuildUp,
+    ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, measure, mesh,
+    pile, spread,
 };
 pub use schema::{Schema, Word, result_schema};
-pub use surfaces::{Change, Count, LayerQuantity, OddFound, Origin, PoolError, Recipe, Side, Step};
+pub use site::SiteError;
+pub use surfaces::{
+    ApartError, Change, Count, GroundError, LayerQuantity, OddFound, Origin, PoolError, Recipe,
+    Side, Step, SurfaceError,
+};
 pub use units::{ReportUnits, UnitsAsked};
 pub use zones::ZoneOrigin;
 

@@ -10,14 +10,14 @@ pub(crate) mod pile;
 mod scene;
 mod volume;
 
-pub use balance::{BalanceRequest, Balanced, TriedShift, balance};
-pub use build::{Built, Mesh, build, cells, mesh};
+pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
+pub use build::{BuildError, Built, Mesh, build, cells, mesh};
 pub use capacity::{
     AreasRequest, AreasSource, Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted,
     capacity, capacity_of_areas,
 };
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
-pub use depths::{Lift, ZoneDepths};
+pub use depths::{DepthsError, Lift, ZoneDepths};
 pub use measurement::{
     Area, Closure, Difference, Extreme, Measurement, Volume, WithoutBuildUp, ZoneMeasurement,
 };

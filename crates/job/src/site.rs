@@ -4,11 +4,11 @@
 use dapedon_core::{Extent, Frame, LengthUnit, Zone, Zones};
 
 use crate::context::{Context, Doing};
-use crate::error::JobError;
+use crate::error::{JobError, job_error};
 use crate::finding::Finding;
 use crate::input::{InputFile, Reading, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
-use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones};
+use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones, unit_remedy};
 use crate::zones::{KnownZone, told_apart, twice};
 
 /// Surfaces and zones, ready to be measured from.
@@ -55,7 +55,7 @@ impl<'j> Site<'j> {
             stock.draw(zone)?;
         }
         let unit = (context.units.length.or(stock.unit())).or(reading.unit_of_files());
-        let unit = unit.ok_or(JobError::LevelsWithoutUnit)?;
+        let unit = unit.ok_or(SiteError::LevelsWithoutUnit)?;
         let survey = stock.unit().unwrap_or(unit);
         let mut systems = stock.systems(reading.any_crs)?;
         stock.convert(unit);
@@ -117,7 +117,7 @@ impl<'j> Site<'j> {
         }
         if let Some(index) = twice(known.iter().map(|known| &known.origin)) {
             let name = known[index].zone.name().into();
-            return Err(JobError::ZoneTwice { name });
+            return Err(SiteError::ZoneTwice { name }.into());
         }
         let names: Vec<(String, String)> = (known.iter())
             .map(|known| (known.zone.name().to_owned(), known.of.clone()))
@@ -157,9 +157,49 @@ impl<'j> Site<'j> {
     }
 }
 
+/// Another error where nothing has an end, for what wants just one surface.
+pub(crate) fn no_end(error: JobError, instead: impl Into<JobError>) -> JobError {
+    match error.kind::<SiteError>() {
+        Some(SiteError::Unbounded) => instead.into(),
+        _ => error,
+    }
+}
+
 /// The frame around the first of some extents that has an end.
 fn frame(unit: LengthUnit, choices: impl Iterator<Item = Extent>) -> Result<Frame, JobError> {
     let bounded = |extent: &Extent| extent.width().is_finite() && !extent.is_empty();
-    let chosen = { choices }.find(bounded).ok_or(JobError::Unbounded)?;
+    let chosen = { choices }.find(bounded).ok_or(SiteError::Unbounded)?;
     Ok(Frame::around(unit, chosen))
 }
+
+/// Why surfaces and zones are no site.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum SiteError {
+    /// Two zones of one name.
+    #[error("zone \"{name}\" is named twice")]
+    ZoneTwice {
+        /// The name.
+        name: String,
+    },
+    /// Two levels, without a file to take the unit from.
+    #[error("two levels do not say their length unit")]
+    LevelsWithoutUnit,
+    /// Two levels meet everywhere.
+    #[error("two levels meet everywhere")]
+    Unbounded,
+}
+
+impl SiteError {
+    fn remedy(&self) -> String {
+        match self {
+            SiteError::ZoneTwice { .. } => "name each zone once".into(),
+            SiteError::LevelsWithoutUnit => unit_remedy(),
+            SiteError::Unbounded => "limit them with --zone".into(),
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(SiteError, "site");
+job_error!(SiteError);

@@ -2,6 +2,7 @@
 
 mod apart;
 mod build_up;
+mod error;
 mod facets;
 pub(crate) mod ground;
 pub(crate) mod level_zones;
@@ -15,8 +16,12 @@ mod side;
 mod stock;
 mod systems;
 
+pub use apart::ApartError;
 pub(crate) use apart::{apart, not_laid};
+pub use error::SurfaceError;
+pub(crate) use error::unit_remedy;
 pub(crate) use facets::{facets, kept, rest};
+pub use ground::GroundError;
 pub(crate) use made::Made;
 pub use made::OddFound;
 pub(crate) use making::Making;

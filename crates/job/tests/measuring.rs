@@ -11,7 +11,7 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 use dapedon_job::{
-    Context, Doing, FindingCode, JobError, Measurement, Reading, Request, ZoneSource, inspect,
+    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, ZoneSource, inspect,
     measure,
 };
 use tempfile::TempDir;
@@ -231,7 +231,10 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
     let low = folder.sheet("low.csv", 5.0);
     let far = folder.write("far.csv", "east,north,height\n0,0,1\n9,0,1\n0,9,1\n");
     let apart = measure(&in_metres(), &request(&low, &far)).unwrap_err();
-    assert!(matches!(apart, JobError::Apart { hint: None, .. }));
+    assert!(matches!(
+        apart.kind(),
+        Some(ApartError::Apart { hint: None, .. })
+    ));
     assert_eq!(
         (apart.place(), apart.remedy().as_str()),
         (None, "see that both are in one coordinate system")

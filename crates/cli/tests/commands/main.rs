@@ -11,6 +11,7 @@ mod bill;
 mod capacity;
 mod clouds;
 mod demo;
+mod documented;
 mod grids;
 mod hostile;
 mod inspect;

@@ -4,7 +4,8 @@ use super::{Reading, Role};
 use crate::Position;
 
 /// Why delimited text could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum DelimitedError {
     /// There is no row with anything in it.
     #[error("there is no point in it")]
@@ -130,3 +131,5 @@ impl DelimitedError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(DelimitedError, "delimited", at);

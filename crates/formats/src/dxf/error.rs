@@ -21,7 +21,8 @@ impl fmt::Display for Spot {
 }
 
 /// Why a drawing could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum DxfError {
     /// Where a group code is expected something else stands.
     #[error("\"{found}\" stands where a group code is expected")]
@@ -164,3 +165,5 @@ impl DxfError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(DxfError, "dxf", at);

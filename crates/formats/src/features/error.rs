@@ -1,7 +1,8 @@
 //! Why features are not what is asked for.
 
 /// Why features are not what is asked for.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum FeatureError {
     /// No feature is an area.
     #[error("there is no polygon in it ({left_out} other features)")]
@@ -70,3 +71,5 @@ impl FeatureError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(FeatureError, "feature");

@@ -4,7 +4,8 @@ use dapedon_core::ProfileError;
 use quick_xml::events::attributes::AttrError;
 
 /// Why LandXML could not be read. Offsets are bytes from the start.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum LandXmlError {
     /// It is not well-formed XML.
     #[error("this is not well-formed XML: {source}")]
@@ -231,3 +232,5 @@ impl LandXmlError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(LandXmlError, "landxml");

@@ -1,7 +1,8 @@
 //! Why a cloud could not be read.
 
 /// Why a cloud could not be read.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum LasError {
     /// The first bytes are others.
     #[error("it does not start as a LAS file does")]
@@ -69,3 +70,5 @@ impl LasError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(LasError, "las");

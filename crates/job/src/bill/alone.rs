@@ -11,6 +11,7 @@ use crate::input::BaseSource;
 use crate::job_file::Ground;
 use crate::quantities::pile::outlined::Outlined;
 use crate::quantities::{Scene, ZoneMeasurement, apart};
+use crate::site::SiteError;
 use crate::surfaces::Making;
 use crate::zones::told_apart;
 
@@ -42,7 +43,7 @@ impl One<'_, '_> {
         let zones_of = |name: &str| self.making.zones_of(name);
         let around = around(&[self.surface]);
         let parted = Parted::of(std::iter::once(ground), frame, around, zones_of)?;
-        let parted = parted.ok_or(JobError::Unbounded)?;
+        let parted = parted.ok_or(SiteError::Unbounded)?;
         let laid = parted.lay(ground)?;
         let found = ground_areas(self.surface, &parted.regions())?;
         let sloping = found.iter().map(|area| area.sloping).collect();

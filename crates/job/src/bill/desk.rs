@@ -13,6 +13,7 @@ use crate::context::{Context, Doing};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{BaseSource, Source, ZoneSource};
+use crate::job_file::NameError;
 use crate::job_file::{Counts, Ground, ItemPlan, Job, What};
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
@@ -95,7 +96,10 @@ impl<'j> Desk<'j> {
     fn number(&self, source: &Source) -> Result<usize, JobError> {
         let number = self.made.iter().position(|(known, _)| known == source);
         number.ok_or_else(|| {
-            JobError::no_such_surface(&source.to_string(), self.site.making.stock.job)
+            JobError::from(NameError::no_such_surface(
+                &source.to_string(),
+                self.site.making.stock.job,
+            ))
         })
     }
 

@@ -2,8 +2,11 @@
 
 use std::path::PathBuf;
 
+use crate::error::job_error;
+
 /// Why the items of a job cannot be measured.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum BillError {
     /// The job has no items.
@@ -31,8 +34,15 @@ pub enum BillError {
 }
 
 impl BillError {
+    fn path(&self) -> Option<String> {
+        match self {
+            BillError::NoItems { path } => Some(path.display().to_string()),
+            BillError::NoSuchLayer { .. } | BillError::NotCounted { .. } => None,
+        }
+    }
+
     /// What to do about it.
-    pub fn remedy(&self) -> &'static str {
+    fn remedy(&self) -> &'static str {
         match self {
             BillError::NoItems { .. } => {
                 "add [[item]] tables: docs/job-file.md says what may stand in them"
@@ -46,3 +56,6 @@ impl BillError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(BillError, "bill", BillError::path);
+job_error!(BillError);

@@ -8,6 +8,7 @@ use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
 
 use crate::error::JobError;
 use crate::job_file::Ground;
+use crate::site::SiteError;
 use crate::zones::{KnownZone, ZoneOrigin, told_apart, twice};
 
 /// Regions no larger are what rounding leaves between outlines that nearly meet.
@@ -124,7 +125,7 @@ impl Parted {
             let origins = named.iter().map(|&number| &self.origins[number as usize].0);
             if let Some(index) = twice(origins) {
                 let name = self.zone(named[index]).name().into();
-                return Err(JobError::ZoneTwice { name });
+                return Err(SiteError::ZoneTwice { name }.into());
             }
         }
         let rows = if plots.is_empty() { &limits } else { &plots };

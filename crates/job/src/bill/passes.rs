@@ -5,8 +5,8 @@ use std::sync::Arc;
 use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, coverage, volumes};
 
 use super::grounds::{Laid, Parted};
-use crate::error::JobError;
-use crate::job_file::{Ground, Spot};
+use crate::error::{JobError, Spot};
+use crate::job_file::Ground;
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::surfaces::{apart, not_laid};
 use crate::zones::KnownZone;

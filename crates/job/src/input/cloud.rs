@@ -16,6 +16,7 @@ pub use classes::{ClassFound, Classes, ClassesError};
 use taking::Taking;
 
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::clean::looks_like_degrees;
 use crate::input::file::{Input, InputFile};
 use crate::input::loaded::Loaded;
@@ -84,9 +85,11 @@ pub(crate) fn several(path: &Path) -> Result<Option<Vec<PathBuf>>, JobError> {
 
 /// The files of a folder that are clouds, by their names.
 pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
-    let fault = |source| JobError::Read {
-        path: folder.into(),
-        source,
+    let fault = |source| {
+        JobError::from(InputError::Read {
+            path: folder.into(),
+            source,
+        })
     };
     let mut paths = Vec::new();
     for entry in std::fs::read_dir(folder).map_err(fault)? {
@@ -97,9 +100,10 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
     }
     paths.sort();
     match paths.is_empty() {
-        true => Err(JobError::Folder {
+        true => Err(InputError::Folder {
             path: folder.into(),
-        }),
+        }
+        .into()),
         false => Ok(paths),
     }
 }
@@ -111,11 +115,12 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
     for path in paths {
         let mut input = Input::open(path)?;
         if input.format != Format::Las {
-            return Err(JobError::WrongKind {
+            return Err(InputError::WrongKind {
                 path: path.clone(),
                 holds: "no cloud",
                 wanted: "clouds",
-            });
+            }
+            .into());
         }
         let file = input.rewound()?;
         inputs.push(input);
@@ -126,15 +131,17 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
             cloud.about(),
             reading,
         )
-        .map_err(|[first, other]| JobError::CloudsDiffer {
-            first,
-            other: format!("{other} ({})", path.display()),
+        .map_err(|[first, other]| {
+            JobError::from(InputError::CloudsDiffer {
+                first,
+                other: format!("{other} ({})", path.display()),
+            })
         })?;
         let [west, south, east, north] = cloud.about().bounds;
         let extent = Extent::of([Place::new(west, south), Place::new(east, north)]);
         let points = usize::try_from(cloud.about().points).unwrap_or(usize::MAX);
         if looks_like_degrees(&extent, points) {
-            return Err(JobError::Degrees { path: path.clone() });
+            return Err(InputError::Degrees { path: path.clone() }.into());
         }
         clouds.push((cloud.about().clone(), cloud));
     }
@@ -150,7 +157,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
         let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
         read.map_err(|error| fault(path, error))?;
         if taking.too_many {
-            return Err(JobError::TooManyPoints { path: path.clone() });
+            return Err(InputError::TooManyPoints { path: path.clone() }.into());
         }
     }
     let files = inputs.into_iter().map(Input::digest_whole);
@@ -159,10 +166,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
 }
 
 fn fault(path: &Path, error: LasError) -> JobError {
-    JobError::Las {
-        path: path.into(),
-        error,
-    }
+    JobError::from(InputError::unreadable(path, error))
 }
 
 /// Units and coordinate systems of several files are the same.

@@ -12,6 +12,7 @@ use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
 use crate::error::JobError;
+use crate::input::InputError;
 
 /// What it takes to know a file again.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
@@ -84,13 +85,15 @@ impl Read for Digesting {
 
 impl Input {
     pub(crate) fn open(path: &Path) -> Result<Self, JobError> {
-        let fault = |source| JobError::Read {
-            path: path.into(),
-            source,
+        let fault = |source| {
+            JobError::from(InputError::Read {
+                path: path.into(),
+                source,
+            })
         };
         let about = fs::metadata(path).map_err(fault)?;
         if about.is_dir() {
-            return Err(JobError::Folder { path: path.into() });
+            return Err(InputError::Folder { path: path.into() }.into());
         }
         let file = File::open(path).map_err(fault)?;
         remember(path);
@@ -103,10 +106,10 @@ impl Input {
         let mut reader = BufReader::with_capacity(1 << 17, digesting);
         let head = reader.fill_buf().map_err(fault)?;
         if head.is_empty() {
-            return Err(JobError::Empty { path: path.into() });
+            return Err(InputError::Empty { path: path.into() }.into());
         }
-        let format =
-            Format::of(path, head).ok_or_else(|| JobError::UnknownFormat { path: path.into() })?;
+        let format = Format::of(path, head)
+            .ok_or_else(|| InputError::UnknownFormat { path: path.into() })?;
         Ok(Input {
             format,
             path: path.to_path_buf(),
@@ -123,9 +126,11 @@ impl Input {
             .file
             .rewind()
             .and_then(|()| digesting.file.try_clone());
-        opened.map_err(|source| JobError::Read {
-            path: self.path.clone(),
-            source,
+        opened.map_err(|source| {
+            JobError::from(InputError::Read {
+                path: self.path.clone(),
+                source,
+            })
         })
     }
 
@@ -148,9 +153,11 @@ impl Input {
 
     /// What it takes to know the file again, the rest of it read for the digest.
     pub(crate) fn finish(mut self) -> Result<InputFile, JobError> {
-        let fault = |source| JobError::Read {
-            path: self.path.clone(),
-            source,
+        let fault = |source| {
+            JobError::from(InputError::Read {
+                path: self.path.clone(),
+                source,
+            })
         };
         io::copy(&mut self.reader, &mut io::sink()).map_err(fault)?;
         let Digesting {
@@ -160,7 +167,7 @@ impl Input {
         } = self.reader.into_inner();
         // What was digested is what was measured only where nobody wrote to it meanwhile.
         if stamp(&file.metadata().map_err(fault)?) != self.stamp {
-            return Err(JobError::Changed { path: self.path });
+            return Err(InputError::Changed { path: self.path }.into());
         }
         Ok(InputFile {
             path: self.path.display().to_string(),
@@ -174,9 +181,11 @@ impl Input {
 
 /// A small file that lies beside another one, whole.
 pub(crate) fn beside(path: &Path) -> Result<(InputFile, Vec<u8>), JobError> {
-    let fault = |source| JobError::Read {
-        path: path.into(),
-        source,
+    let fault = |source| {
+        JobError::from(InputError::Read {
+            path: path.into(),
+            source,
+        })
     };
     let bytes = fs::read(path).map_err(fault)?;
     remember(path);
@@ -226,7 +235,10 @@ mod tests {
         let input = Input::open(&path).unwrap();
         fs::write(&path, "changed, and longer").unwrap();
         let error = input.finish().unwrap_err();
-        assert!(matches!(error, JobError::Changed { .. }), "{error}");
+        assert!(
+            matches!(error.kind(), Some(InputError::Changed { .. })),
+            "{error}"
+        );
         assert!(files_read().contains(&path.canonicalize().unwrap()));
     }
 

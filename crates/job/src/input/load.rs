@@ -14,6 +14,7 @@ use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
 use dapedon_formats::{geojson, geotiff, obj, shapefile};
 
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::clean::looks_like_degrees;
 use crate::input::cloud;
 use crate::input::file::{self, Input, InputFile};
@@ -29,7 +30,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
         }
         Source::File { path, name } => surface(path, name.as_deref(), reading),
         Source::Files(paths) => Ok(cloud::read(paths, reading)?.0),
-        Source::Level(_) | Source::Named(_) => Err(JobError::NotRead),
+        Source::Level(_) | Source::Named(_) => Err(InputError::NotRead.into()),
     }
 }
 
@@ -63,10 +64,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
         }
         Format::Obj => {
             let read = obj::read(input.reader());
-            read.map_err(|error| JobError::Obj {
-                path: path.into(),
-                error,
-            })?
+            read.map_err(|error| InputError::unreadable(path, error))?
         }
         Format::GeoJson | Format::Shapefile => {
             let (mut features, files) = features(&mut input, path)?;
@@ -119,10 +117,7 @@ pub(crate) fn features(
 ) -> Result<(Features, Vec<InputFile>), JobError> {
     if input.format == Format::GeoJson {
         let read = geojson::read(input.reader());
-        let read = read.map_err(|error| JobError::GeoJson {
-            path: path.into(),
-            error,
-        })?;
+        let read = read.map_err(|error| InputError::unreadable(path, error))?;
         return Ok((read, Vec::new()));
     }
     let mut files = Vec::new();
@@ -147,18 +142,12 @@ pub(crate) fn features(
             system: system.as_deref(),
         },
     );
-    let read = read.map_err(|error| JobError::Shapefile {
-        path: path.into(),
-        error,
-    })?;
+    let read = read.map_err(|error| InputError::unreadable(path, error))?;
     Ok((read, files))
 }
 
 pub(crate) fn feature_fault(path: &Path, error: FeatureError) -> JobError {
-    JobError::Features {
-        path: path.into(),
-        error,
-    }
+    JobError::from(InputError::unreadable(path, error))
 }
 
 pub(crate) fn delimited(
@@ -167,10 +156,7 @@ pub(crate) fn delimited(
     reading: &Reading,
 ) -> Result<Delimited, JobError> {
     let read = delimited::read(input.reader(), &reading.delimited());
-    read.map_err(|error| JobError::Delimited {
-        path: path.into(),
-        error,
-    })
+    read.map_err(|error| JobError::from(InputError::unreadable(path, error)))
 }
 
 /// Every name that is to be taken as something is a code or layer of one of the files.
@@ -180,10 +166,11 @@ pub(crate) fn names_are_found<'r>(
 ) -> Result<(), JobError> {
     let found = || names.clone().flatten();
     match reading.take.unknown(found().map(String::as_str)).first() {
-        Some(name) => Err(JobError::NoSuchName {
+        Some(name) => Err(InputError::NoSuchName {
             name: (*name).into(),
             found: found().take(20).cloned().collect(),
-        }),
+        }
+        .into()),
         None => Ok(()),
     }
 }
@@ -191,10 +178,8 @@ pub(crate) fn names_are_found<'r>(
 /// A GeoTIFF is read here and there in the file: digested whole once that is done.
 pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
     let file = input.rewound()?;
-    let read = geotiff::read(BufReader::new(file)).map_err(|error| JobError::GeoTiff {
-        path: path.into(),
-        error,
-    })?;
+    let read =
+        geotiff::read(BufReader::new(file)).map_err(|error| InputError::unreadable(path, error))?;
     Ok(RawSurface {
         unit: read.unit,
         crs: read.crs,
@@ -206,17 +191,11 @@ pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobE
 }
 
 pub(crate) fn asc_fault(path: &Path, error: AscError) -> JobError {
-    JobError::Asc {
-        path: path.into(),
-        error,
-    }
+    JobError::from(InputError::unreadable(path, error))
 }
 
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
-    JobError::Dxf {
-        path: path.into(),
-        error,
-    }
+    JobError::from(InputError::unreadable(path, error))
 }
 
 pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
@@ -224,11 +203,11 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
         let text = Utf8::of(BufReader::new(File::open(path).ok()?)).ok()?;
         locate(text, offset).ok()
     };
-    JobError::LandXml {
+    JobError::from(InputError::Unreadable {
         path: path.into(),
         at: error.offset().and_then(place),
-        error,
-    }
+        error: Box::new(error),
+    })
 }
 
 /// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
@@ -249,7 +228,7 @@ pub(crate) fn zones(
             .flat_map(|zone| zone.parts.iter().flatten().flatten())
     };
     if looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
-        return Err(JobError::Degrees { path: path.into() });
+        return Err(InputError::Degrees { path: path.into() }.into());
     }
     found
         .notes
@@ -287,20 +266,22 @@ fn raw_zones(
             let plan = landxml::plan(input.reader());
             let plan = plan.map_err(|error| landxml_fault(path, error))?;
             if plan.zones.zones.is_empty() {
-                return Err(JobError::WrongKind {
+                return Err(InputError::WrongKind {
                     path: path.into(),
                     holds: "no closed parcel or plan feature",
                     wanted: "zones",
-                });
+                }
+                .into());
             }
             plan.zones
         }
         Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
-            return Err(JobError::WrongKind {
+            return Err(InputError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",
                 wanted: "zones",
-            });
+            }
+            .into());
         }
     };
     if let Some(name) = name {
@@ -312,11 +293,12 @@ fn raw_zones(
                 .collect()
         };
         if !found.zones.iter().any(|zone| zone.name == *name) {
-            return Err(JobError::NoSuchZone {
+            return Err(InputError::NoSuchZone {
                 path: path.into(),
                 name: name.into(),
                 names: names(),
-            });
+            }
+            .into());
         }
         found.zones.retain(|zone| zone.name == *name);
     }

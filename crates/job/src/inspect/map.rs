@@ -11,6 +11,7 @@ use super::{AttributeFound, Look, ZoneFound, corner};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{clean, load, loaded};
+use crate::surfaces::SurfaceError;
 
 impl Look<'_> {
     /// Areas as zones, and what has heights as a surface.
@@ -99,12 +100,13 @@ impl Look<'_> {
 pub(super) fn zone(raw: &RawZone, path: &Path) -> Result<ZoneFound, JobError> {
     let extent = loaded::zone_extent(raw);
     let frame = Frame::around(LengthUnit::Metre, extent);
-    let made =
-        Zone::new(raw.name.clone(), frame, raw.parts.clone()).map_err(|error| JobError::Zone {
+    let made = Zone::new(raw.name.clone(), frame, raw.parts.clone()).map_err(|error| {
+        JobError::from(SurfaceError::Zone {
             path: path.into(),
             name: raw.name.clone(),
             error,
-        })?;
+        })
+    })?;
     Ok(ZoneFound {
         name: raw.name.clone(),
         corners: made.rings().iter().map(Vec::len).sum(),

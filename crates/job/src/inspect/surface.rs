@@ -15,6 +15,7 @@ use crate::finding::{Code, Finding};
 use crate::input::{Loaded, Reading, clean, loaded};
 use crate::quantities::Extreme;
 use crate::schema::Word;
+use crate::surfaces::GroundError;
 use crate::surfaces::{OddFound, ground};
 
 /// An edge this many times as long as the middle one is long.
@@ -211,12 +212,7 @@ pub(super) fn found(
     let path = loaded.file.path.clone();
     let (made, own) = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
-        Err(
-            error @ (JobError::Points { .. }
-            | JobError::Facets { .. }
-            | JobError::Grid { .. }
-            | JobError::Thinned { .. }),
-        ) => {
+        Err(error) if error.kind::<GroundError>().is_some() => {
             warnings.push(
                 Finding::new(
                     Code::NoSurface,

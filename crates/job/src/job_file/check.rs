@@ -15,7 +15,9 @@ use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, Side, VolumeU
 use super::entries::{
     AreaEntry, JobEntries, LineEntry, MassEntry, Name, Numbers, UnitEntry, VolumeEntry, ZoneEntry,
 };
-use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, Spot, ZonePlan, ZoneShape, nearest};
+use crate::error::Spot;
+
+use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
 use toml::Spanned;
 
 use crate::input::InputFile;

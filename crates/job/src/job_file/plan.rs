@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use dapedon_contract::Counted;
 use dapedon_core::{Choice, Ends, Side, Slopes};
 
-use super::Spot;
+use crate::error::Spot;
 use crate::input::{Reading, Source};
 pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Pays, Stuff, What};
 

@@ -10,7 +10,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
-use crate::error::JobError;
+use crate::error::{JobError, job_error};
 use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::schema::{Schema, Word};
@@ -246,7 +246,7 @@ fn by_platform(
         (Some(job), Source::Named(design)) => job.platform(design, name),
         _ => None,
     };
-    let plan = plan.ok_or_else(|| JobError::NoPlatform { name: name.into() })?;
+    let plan = plan.ok_or_else(|| BalanceError::NoPlatform { name: name.into() })?;
     // From where it lies wholly below the ground within its outline to where it lies wholly above.
     let search = match request.range {
         Some(_) => *search,
@@ -272,3 +272,29 @@ fn by_platform(
     site.making.warnings = warnings;
     Ok((found?, search.range))
 }
+
+/// Why a design cannot be balanced.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum BalanceError {
+    /// The design has no platform of that name.
+    #[error("no step of the design is a platform \"{name}\"")]
+    NoPlatform {
+        /// The name.
+        name: String,
+    },
+}
+
+impl BalanceError {
+    fn remedy(&self) -> &'static str {
+        match self {
+            BalanceError::NoPlatform { .. } => {
+                "name a surface of the job that has one, and the platform by its outline"
+            }
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(BalanceError, "balance");
+job_error!(BalanceError);

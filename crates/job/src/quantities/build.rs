@@ -9,12 +9,13 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
-use crate::error::JobError;
+use crate::error::{JobError, job_error};
 use crate::finding::Finding;
 use crate::input::{Memory, Source};
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
-use crate::site::Site;
+use crate::site::{Site, no_end};
+use crate::surfaces::SurfaceError;
 use crate::surfaces::{OddFound, Side};
 use crate::units::ReportUnits;
 
@@ -64,13 +65,10 @@ pub struct Built {
 /// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
 pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface), JobError> {
     if matches!(source, Source::Level(_)) {
-        return Err(JobError::NoEnd);
+        return Err(BuildError::NoEnd.into());
     }
     let opened = Site::open(context, &[source], &[]);
-    let mut site = opened.map_err(|error| match error {
-        JobError::Unbounded => JobError::NoEnd,
-        error => error,
-    })?;
+    let mut site = opened.map_err(|error| no_end(error, BuildError::NoEnd))?;
     site.making.changes = true;
     let made = site.surface(source)?;
     let Site {
@@ -84,7 +82,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
             let heights = grid.heights().iter().filter(|height| !height.is_nan());
             (heights.count(), grid.area(), grid.true_area())
         }
-        Surface::Level(_) => return Err(JobError::NoEnd),
+        Surface::Level(_) => return Err(BuildError::NoEnd.into()),
     };
     let (min, max) = (
         frame.to_grid(surface.extent().min),
@@ -135,9 +133,9 @@ pub fn cells(surface: &Surface, cell: Option<f64>, memory: Memory) -> Result<Raw
             heights: grid.heights().to_vec(),
         });
     }
-    let cell = cell.ok_or(JobError::NoCell)?;
+    let cell = cell.ok_or(BuildError::NoCell)?;
     let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
-    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
+    let read = read.ok_or(BuildError::TooManyCells { cell, memory })?;
     Ok(RawGrid {
         corner: read.corner,
         step: [cell; 2],
@@ -164,11 +162,11 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
     let (tin, facets) = match surface {
         Surface::Tin(tin) => (Cow::Borrowed(tin), Cow::Borrowed(tin.facets())),
         Surface::Grid(grid) => {
-            let tin = grid.to_tin().map_err(|_| JobError::ManyFacets)?;
+            let tin = grid.to_tin().map_err(|_| SurfaceError::ManyFacets)?;
             let facets = tin.facets().to_vec();
             (Cow::Owned(tin), Cow::Owned(facets))
         }
-        Surface::Level(_) => return Err(JobError::NoEnd),
+        Surface::Level(_) => return Err(BuildError::NoEnd.into()),
     };
     let frame = tin.frame();
     let grid = |v: &Vertex| {
@@ -180,3 +178,39 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
         facets,
     })
 }
+
+/// Why a surface cannot be handed on.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum BuildError {
+    /// A level where a surface with an end is wanted.
+    #[error("a level has no end, and cannot be written as a surface")]
+    NoEnd,
+    /// A grid of a surface that has no cells.
+    #[error("a grid has cells, and nothing says how large they are")]
+    NoCell,
+    /// Too many cells asked for.
+    #[error("cells of {cell} would be more than fit into {memory}")]
+    TooManyCells {
+        /// The side of a cell.
+        cell: f64,
+        /// The memory that there is.
+        memory: Memory,
+    },
+}
+
+impl BuildError {
+    fn remedy(&self) -> &'static str {
+        match self {
+            BuildError::NoEnd => "name a file, or a surface of the job that is no level",
+            BuildError::NoCell => "say it, as in --cell 0.5",
+            BuildError::TooManyCells { .. } => {
+                "ask for larger cells, or for more with --memory; stray points far away go with --max-edge"
+            }
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(BuildError, "surface");
+job_error!(BuildError);

@@ -20,7 +20,7 @@ use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::measurement::Extreme;
 use crate::schema::Schema;
-use crate::site::Site;
+use crate::site::{Site, no_end};
 use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
 use crate::units::figure_in_words;
 use levels::levels;
@@ -62,10 +62,7 @@ pub fn capacity(
 ) -> Result<(Capacity, Vec<RawZone>), JobError> {
     let zones = request.zone.as_slice();
     let opened = Site::open(context, &[&request.surface], zones);
-    let mut site = opened.map_err(|error| match error {
-        JobError::Unbounded => CapacityError::Level.into(),
-        error => error,
-    })?;
+    let mut site = opened.map_err(|error| no_end(error, CapacityError::Level))?;
     let bed = site.surface(&request.surface)?;
     if matches!(*bed.surface, Surface::Level(_)) {
         return Err(CapacityError::Level.into());

@@ -9,7 +9,7 @@ use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::error::JobError;
+use crate::error::{JobError, job_error};
 use crate::quantities::measurement::{Measurement, ZoneMeasurement};
 use crate::schema::Word;
 
@@ -77,7 +77,8 @@ pub struct ConvertedLine {
 }
 
 /// Why cut and fill cannot be converted.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ConvertError {
     /// Two rates for one volume.
@@ -96,13 +97,16 @@ pub enum ConvertError {
 
 impl ConvertError {
     /// What to do about it.
-    pub fn remedy(&self) -> String {
+    fn remedy(&self) -> String {
         match self {
             ConvertError::RateTwice { .. } => "keep one of them".into(),
             ConvertError::OtherMass { unit } => format!("say the rate for one {unit}"),
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(ConvertError, "convert");
+job_error!(ConvertError);
 
 impl Way {
     const ALL: [Way; 2] = [Way::Cut, Way::Fill];

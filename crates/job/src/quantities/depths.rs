@@ -4,7 +4,7 @@ use dapedon_core::{Beyond, Surface, ZoneVolume, Zones, depths};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::error::JobError;
+use crate::error::{JobError, job_error};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
 
@@ -61,17 +61,18 @@ pub(crate) fn by_depth(
     rows: &[ZoneMeasurement],
 ) -> Result<Vec<ZoneDepths>, JobError> {
     if step < tolerance {
-        return Err(JobError::ThinLifts { step, tolerance });
+        return Err(DepthsError::ThinLifts { step, tolerance }.into());
     }
     let deepest = measured.iter().filter_map(|zone| zone.difference);
     let deepest = deepest.fold(0.0f64, |most, found| {
         most.max(found.max.difference).max(-found.min.difference)
     });
     if deepest / step > MOST {
-        return Err(JobError::ManyLifts {
+        return Err(DepthsError::ManyLifts {
             step,
             depth: deepest,
-        });
+        }
+        .into());
     }
     // A lift of nothing but rounding is none.
     let count = (deepest / step - 1e-9).ceil().max(0.0) as u32;
@@ -192,3 +193,38 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
     run(&mut all);
     all
 }
+
+/// Why cut and fill cannot be told by depth.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum DepthsError {
+    /// Lifts are thinner than what counts as unchanged.
+    #[error("lifts of {step} are thinner than the tolerance of {tolerance}")]
+    ThinLifts {
+        /// Their height.
+        step: f64,
+        /// The tolerance.
+        tolerance: f64,
+    },
+    /// Too many lifts.
+    #[error("lifts of {step} down to {depth:.3} are more than ten thousand")]
+    ManyLifts {
+        /// Their height.
+        step: f64,
+        /// The greatest depth.
+        depth: f64,
+    },
+}
+
+impl DepthsError {
+    fn remedy(&self) -> &'static str {
+        match self {
+            DepthsError::ThinLifts { .. } => "say thicker ones, or a smaller --tolerance",
+            DepthsError::ManyLifts { .. } => "say thicker ones",
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(DepthsError, "depths");
+job_error!(DepthsError);

@@ -24,7 +24,7 @@ use crate::input::{BaseSource, Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::scene::{Scene, folds};
 use crate::schema::Schema;
-use crate::site::Site;
+use crate::site::{Site, no_end};
 use crate::surfaces::Made;
 use outlined::Outlined;
 use total::total;
@@ -81,10 +81,7 @@ pub fn pile(
         .chain(&request.previous)
         .collect();
     let opened = Site::open(context, &needed, given);
-    let mut site = opened.map_err(|error| match error {
-        JobError::Unbounded => PileError::Level.into(),
-        error => error,
-    })?;
+    let mut site = opened.map_err(|error| no_end(error, PileError::Level))?;
     let made = site.surface(&request.surface)?;
     let bases = bases(&mut site, request)?;
     let previous = (request.previous.as_ref()).map(|source| site.surface(source));

@@ -2,7 +2,64 @@
 
 use dapedon_core::{Extent, Frame, OverlayError, Surface, Zones};
 
-use crate::error::{JobError, Span, mistake};
+use crate::error::{JobError, Span, job_error, mistake};
+
+/// Why two surfaces cannot be laid over each other.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum ApartError {
+    /// The two sides lie apart.
+    #[error("the two surfaces do not overlap\n  reference: {reference}\n  surveyed:  {surveyed}")]
+    Apart {
+        /// Where the reference lies.
+        reference: Span,
+        /// Where the surveyed lies.
+        surveyed: Span,
+        /// What would bring them together.
+        hint: Option<&'static str>,
+    },
+    /// The zones lie apart from what the two sides share.
+    #[error(
+        "the zones lie outside the ground that both surfaces cover\n  both surfaces: {surfaces}\n  zones:         {zones}"
+    )]
+    ZonesApart {
+        /// Where both surfaces lie.
+        surfaces: Span,
+        /// Where the zones lie.
+        zones: Span,
+    },
+    /// The zones lie where both sides reach, but one of them has no ground.
+    #[error(
+        "there is no ground of both surfaces within the zones: one of them has none there\n  both surfaces: {surfaces}\n  zones:         {zones}"
+    )]
+    NothingInZones {
+        /// Where both surfaces lie.
+        surfaces: Span,
+        /// Where the zones lie.
+        zones: Span,
+    },
+}
+
+impl ApartError {
+    fn remedy(&self) -> String {
+        match self {
+            ApartError::Apart { hint, .. } => {
+                let hint = hint.map_or("", |hint| hint);
+                format!("see that both are in one coordinate system{hint}")
+            }
+            ApartError::ZonesApart { .. } => {
+                "see that the zones are in the survey's coordinate system".into()
+            }
+            ApartError::NothingInZones { .. } => {
+                "see what inspect says of areas without heights, or move the zones".into()
+            }
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(ApartError, "apart");
+job_error!(ApartError);
 
 /// Why two sides cannot be laid over each other, with what would mend it.
 pub(crate) fn not_laid(
@@ -33,15 +90,17 @@ pub(crate) fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zone
         let zones = grid(frame, zones.extent());
         let (surfaces, within) = (Span(both), both.meets(&zones));
         let zones = Span(zones);
-        return match within {
-            true => JobError::NothingInZones { surfaces, zones },
-            false => JobError::ZonesApart { surfaces, zones },
+        let error = match within {
+            true => ApartError::NothingInZones { surfaces, zones },
+            false => ApartError::ZonesApart { surfaces, zones },
         };
+        return error.into();
     }
     let hint = mistake::of_places(&a, &b);
-    JobError::Apart {
+    ApartError::Apart {
         reference: Span(a),
         surveyed: Span(b),
         hint,
     }
+    .into()
 }

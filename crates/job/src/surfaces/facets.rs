@@ -3,6 +3,7 @@
 use dapedon_core::{Surface, Tin, Treatment, Zone, Zones, mask, zonewise};
 
 use crate::error::JobError;
+use crate::surfaces::SurfaceError;
 use crate::surfaces::apart::not_laid;
 
 /// The facets of a surface, written out.
@@ -13,8 +14,10 @@ use crate::surfaces::apart::not_laid;
 pub(crate) fn facets(surface: &Surface) -> Result<Tin, JobError> {
     match surface {
         Surface::Tin(tin) => Ok(tin.clone()),
-        Surface::Grid(grid) => grid.to_tin().map_err(|_| JobError::ManyFacets),
-        Surface::Level(_) => Err(JobError::Unbounded),
+        Surface::Grid(grid) => grid
+            .to_tin()
+            .map_err(|_| JobError::from(SurfaceError::ManyFacets)),
+        Surface::Level(_) => Err(SurfaceError::NoGround.into()),
     }
 }
 

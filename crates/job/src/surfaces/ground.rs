@@ -1,5 +1,6 @@
 //! From what a file holds to a surface, and all that is said of it on the way.
 
+mod error;
 mod points;
 
 use std::path::{Path, PathBuf};
@@ -10,12 +11,16 @@ use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::error::JobError;
 use crate::finding::Finding;
+use crate::input::InputError;
 use crate::input::{
     InputFile, Loaded, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
 };
+use crate::surfaces::SurfaceError;
 use crate::surfaces::made::Made;
 use crate::surfaces::side::Side;
 use crate::surfaces::systems::same_crs;
+
+pub use error::GroundError;
 
 /// Makes the surface, and says what must be known before a figure of it is trusted.
 pub(crate) fn made(
@@ -58,16 +63,18 @@ pub(crate) fn made(
     if let Some(grid) = &surface.grid
         && looks_like_degrees(&loaded::grid_extent(grid), grid.heights.len())
     {
-        return Err(JobError::Degrees { path });
+        return Err(InputError::Degrees { path }.into());
     }
     let mut said = Said { notes, warnings };
     let (mut made, points) = match (surface.grid.take(), surface.facets.take()) {
         (Some(grid), _) => from_grid(grid, &file, frame, &mut said)?,
         (None, Some(facets)) => {
             let tin = Tin::from_facets(frame, surface.vertices, facets);
-            let tin = tin.map_err(|error| JobError::Facets {
-                path: path.clone(),
-                error,
+            let tin = tin.map_err(|error| {
+                JobError::from(GroundError::Facets {
+                    path: path.clone(),
+                    error,
+                })
             })?;
             (Made::of(Surface::Tin(tin)), points)
         }
@@ -187,8 +194,8 @@ fn from_grid(
     let grid = grid.map_err(|error| {
         let path = PathBuf::from(&file.path);
         match file.format == Format::Las.name() {
-            true => JobError::Thinned { path, error },
-            false => JobError::Grid { path, error },
+            true => JobError::from(GroundError::Thinned { path, error }),
+            false => JobError::from(GroundError::Grid { path, error }),
         }
     })?;
     Ok((Made::of(Surface::Grid(grid)), points))
@@ -238,14 +245,18 @@ fn keep(
     outline: &Path,
 ) -> Result<(), JobError> {
     let zone = Zone::new("outline", ground.surface.frame(), parts);
-    let zone = zone.map_err(|error| JobError::Zone {
-        path: outline.into(),
-        name: "outline".into(),
-        error,
+    let zone = zone.map_err(|error| {
+        JobError::from(SurfaceError::Zone {
+            path: outline.into(),
+            name: "outline".into(),
+            error,
+        })
     })?;
-    let kept = mask(&ground.surface, &zone).map_err(|_| JobError::NothingWithin {
-        path: path.into(),
-        outline: outline.into(),
+    let kept = mask(&ground.surface, &zone).map_err(|_| {
+        JobError::from(SurfaceError::NothingWithin {
+            path: path.into(),
+            outline: outline.into(),
+        })
     })?;
     ground.surface = Arc::new(Surface::Tin(kept));
     Ok(())

@@ -6,6 +6,7 @@ use dapedon_formats::RawZone;
 use crate::error::JobError;
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::{LevelPlan, ZoneShape};
+use crate::surfaces::SurfaceError;
 use crate::surfaces::facets::facets;
 use crate::surfaces::making::Making;
 use crate::surfaces::pool::PoolError;
@@ -61,11 +62,12 @@ fn at_level(making: &mut Making<'_>, name: &str, plan: &LevelPlan) -> Result<Raw
     };
     let parts = kept.map_or(Vec::new(), |tin| level_area(&tin, level, plan.side));
     match parts.is_empty() {
-        true => Err(JobError::NothingAtLevel {
+        true => Err(SurfaceError::NothingAtLevel {
             surface: plan.surface.clone(),
             side: plan.side,
             level: plan.level,
-        }),
+        }
+        .into()),
         false => Ok(RawZone {
             name: name.into(),
             parts,

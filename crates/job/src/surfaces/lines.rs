@@ -7,8 +7,10 @@ use dapedon_formats::features::Shape as Drawn;
 use dapedon_formats::{Format, dxf, landxml};
 
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::{Input, InputFile, load};
 use crate::job_file::{LinePlan, Shape};
+use crate::surfaces::SurfaceError;
 
 /// Chords of arcs and spirals stand no farther than this from them, in metres.
 const CHORD: f64 = 0.001;
@@ -53,7 +55,7 @@ pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobErro
     let corners: Option<Vec<Vertex>> = whole.collect();
     let corners = corners
         .filter(|corners| !corners.is_empty())
-        .ok_or(JobError::LineWithoutHeights)?;
+        .ok_or(SurfaceError::LineWithoutHeights)?;
     Ok(JobLine {
         file,
         systems,
@@ -127,21 +129,23 @@ fn from_file(
             (own, lines, with)
         }
         Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
-            return Err(JobError::WrongKind {
+            return Err(InputError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",
                 wanted: "lines",
-            });
+            }
+            .into());
         }
     };
     if let Some(name) = name {
         lines.retain(|(own, _)| own == name);
     }
     let Ok([(_, mut line)]) = <[_; 1]>::try_from(lines).map_err(|lines| lines.len()) else {
-        return Err(JobError::NotOneLine {
+        return Err(SurfaceError::NotOneLine {
             path: path.into(),
             name: name.map(Into::into),
-        });
+        }
+        .into());
     };
     let convert = |value: f64| own.convert(value, unit);
     for (east, north, height) in &mut line {

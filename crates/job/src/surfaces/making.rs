@@ -9,8 +9,11 @@ use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
+use crate::input::InputError;
 use crate::input::{Reading, Source, ZoneSource};
+use crate::job_file::NameError;
 use crate::job_file::{Act, Start, SurfacePlan};
+use crate::surfaces::SurfaceError;
 use crate::surfaces::ground;
 use crate::surfaces::made::Made;
 use crate::surfaces::recipe::{Origin, Recipe};
@@ -110,12 +113,15 @@ impl<'j> Making<'j> {
     }
 
     fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
-        let index = self.stock.find(source, reading).ok_or(JobError::NotRead)?;
+        let index = self
+            .stock
+            .find(source, reading)
+            .ok_or(InputError::NotRead)?;
         if let Some(made) = self.leaves.get(&index) {
             return Ok(made.clone());
         }
         let leaf = &mut self.stock.leaves[index];
-        let loaded = leaf.loaded.take().ok_or(JobError::NotRead)?;
+        let loaded = leaf.loaded.take().ok_or(InputError::NotRead)?;
         let (mut made, warnings) = ground::made(*loaded, self.frame, &leaf.reading)?;
         self.warnings.extend(warnings);
         made.side.source = source.to_string();
@@ -126,7 +132,7 @@ impl<'j> Making<'j> {
     fn named(&mut self, name: &str, bare: bool) -> Result<Made, JobError> {
         let job = self.stock.job;
         let plan = job.and_then(|job| job.surfaces.get(name));
-        let plan = plan.ok_or_else(|| JobError::no_such_surface(name, job))?;
+        let plan = plan.ok_or_else(|| NameError::no_such_surface(name, job))?;
         let key = (name.to_owned(), bare);
         if let Some(made) = self.named.get(&key) {
             return Ok(made.clone());
@@ -234,16 +240,16 @@ impl<'j> Making<'j> {
             ZoneSource::Named(name) => (name.as_str(), name.clone()),
         };
         let fault = |name: &str, error| match source {
-            ZoneSource::File { path, .. } => JobError::Zone {
+            ZoneSource::File { path, .. } => JobError::from(SurfaceError::Zone {
                 path: path.clone(),
                 name: name.into(),
                 error,
-            },
+            }),
             ZoneSource::Named(entry) => {
-                let fault = JobError::JobZone {
+                let fault = JobError::from(SurfaceError::JobZone {
                     name: name.into(),
                     error,
-                };
+                });
                 let plan = self.stock.job.and_then(|job| job.zones.get(entry));
                 match plan {
                     Some(plan) => fault.in_job(&plan.spot),

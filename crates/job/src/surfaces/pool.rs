@@ -1,7 +1,10 @@
 //! Why there is no pool, or no outline of one, at a place and level.
 
+use crate::error::job_error;
+
 /// Why there is no pool, or no outline of one.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum PoolError {
     /// The place of a pool is off the surface.
     #[error("east {east}, north {north} lies beyond the surface, or the zone")]
@@ -25,7 +28,7 @@ pub enum PoolError {
 
 impl PoolError {
     /// What to do about it.
-    pub fn remedy(&self) -> String {
+    fn remedy(&self) -> String {
         match self {
             PoolError::Beyond { .. } => {
                 "name a place within it, in the survey's grid, east first".into()
@@ -34,3 +37,6 @@ impl PoolError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(PoolError, "pool");
+job_error!(PoolError);

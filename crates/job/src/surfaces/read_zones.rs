@@ -6,6 +6,7 @@ use dapedon_formats::{RawZone, RawZones};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Reading, load};
+use crate::job_file::NameError;
 use crate::job_file::{Job, Shape, ZoneShape};
 use crate::zones::ZoneOrigin;
 
@@ -36,7 +37,7 @@ pub(super) fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> 
         ZoneShape::Drawn(shape) => Some((plan, shape)),
         ZoneShape::Level(_) => None,
     });
-    let (plan, shape) = drawn.ok_or_else(|| JobError::no_such_zone(name, job))?;
+    let (plan, shape) = drawn.ok_or_else(|| NameError::no_such_zone(name, job))?;
     match shape {
         Shape::Corners(corners) => {
             let mut ring: Vec<Place> = corners.iter().map(|&[e, n]| Place::new(e, n)).collect();

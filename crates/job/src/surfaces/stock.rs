@@ -8,7 +8,9 @@ use dapedon_core::{Extent, LengthUnit, Place, Vertex};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{Loaded, Reading, Source, ZoneSource, load, loaded};
+use crate::job_file::NameError;
 use crate::job_file::{Act, Job, Start, StepPlan, ZoneShape};
+use crate::surfaces::SurfaceError;
 use crate::surfaces::lines::{self, JobLine};
 use crate::surfaces::read_zones::{ReadZones, drawn_zones, zone_notes};
 use crate::surfaces::systems::{Systems, Two, same_crs, the_one};
@@ -80,7 +82,7 @@ impl<'j> Stock<'j> {
                 let job = self.job;
                 let plan = job
                     .and_then(|job| job.surfaces.get(name))
-                    .ok_or_else(|| JobError::no_such_surface(name, job))?;
+                    .ok_or_else(|| NameError::no_such_surface(name, job))?;
                 if !seen.insert(name.clone()) {
                     return Ok(());
                 }
@@ -149,7 +151,7 @@ impl<'j> Stock<'j> {
         };
         let job = self
             .job
-            .ok_or_else(|| JobError::no_such_surface(name, None))?;
+            .ok_or_else(|| NameError::no_such_surface(name, None))?;
         match job.zones.get(name).map(|plan| &plan.shape) {
             Some(ZoneShape::Level(_)) => Ok(()),
             _ => self.drawn(job, name),
@@ -214,7 +216,7 @@ impl<'j> Stock<'j> {
             }
             (None, None) => {
                 let path = loaded.file.path.into();
-                return Err(JobError::NoUnit { path });
+                return Err(SurfaceError::NoUnit { path }.into());
             }
         };
         loaded.outline = load::outline(reading, unit)?;
@@ -288,7 +290,7 @@ impl<'j> Stock<'j> {
         let job = self.job.and_then(|job| job.coordinates.as_ref());
         let mut warnings = self.warnings.clone();
         let (plan, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
-            .map_err(|[one, other]| JobError::CrsDiffer { one, other })?;
+            .map_err(|[one, other]| SurfaceError::CrsDiffer { one, other })?;
         let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
         let same = |words: String| Finding::new(Code::TakenAsSame, words);
         warnings.extend(
@@ -299,8 +301,10 @@ impl<'j> Stock<'j> {
         let leaves = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
         let lines = self.lines.values().flat_map(|line| &line.systems[1]);
         let job = self.job.and_then(|job| job.height_system.as_ref());
-        let (heights, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
-            .map_err(|[one, other]| JobError::HeightSystemsDiffer { one, other })?;
+        let (heights, told) =
+            the_one(job.into_iter().chain(leaves).chain(lines), any).map_err(|[one, other]| {
+                JobError::from(SurfaceError::HeightSystemsDiffer { one, other })
+            })?;
         warnings.extend(
             told.into_iter()
                 .map(|two| same(format!("systems of heights {}", words(two)))),

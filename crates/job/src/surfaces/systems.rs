@@ -2,6 +2,7 @@
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
+use crate::surfaces::SurfaceError;
 
 /// The systems that all files are in.
 #[derive(Debug, Default)]
@@ -51,11 +52,12 @@ pub(crate) fn same_crs(
                 let words = format!("zones of {path} in {zones} taken as being in {surfaces}");
                 Ok(Some(Finding::new(Code::TakenAsSame, words)))
             }
-            false => Err(JobError::ZonesCrsDiffer {
+            false => Err(SurfaceError::ZonesCrsDiffer {
                 path: path.into(),
                 zones: zones.clone(),
                 surfaces: surfaces.clone(),
-            }),
+            }
+            .into()),
         },
         _ => Ok(None),
     }

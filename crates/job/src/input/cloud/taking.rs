@@ -9,6 +9,7 @@ use dapedon_formats::{RawGrid, RawSurface};
 use super::classes::{Census, Classes, GROUND, listed};
 use super::{CloudFound, CloudRules};
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::file::InputFile;
 use crate::input::loaded::{self, Loaded};
 use crate::input::memory::Memory;
@@ -99,10 +100,11 @@ impl<'r> Taking<'r> {
         let path = PathBuf::from(&file.path);
         let (taken, covered) = self.sink.taken();
         if taken == 0 {
-            return Err(JobError::NoSuchClass {
+            return Err(InputError::NoSuchClass {
                 path,
                 found: self.census.spelled(),
-            });
+            }
+            .into());
         }
         let first = &abouts[0];
         let mut surface = RawSurface {
@@ -141,11 +143,13 @@ impl<'r> Taking<'r> {
                 let cell = thinner.cell();
                 // A height, where it stands, and the height that is carried.
                 let most = memory.holds(24);
-                let cells = thinner.cells(most).map_err(|error| JobError::ManyCells {
-                    path,
-                    columns: error.columns,
-                    rows: error.rows,
-                    memory,
+                let cells = thinner.cells(most).map_err(|error| {
+                    JobError::from(InputError::ManyCells {
+                        path,
+                        columns: error.columns,
+                        rows: error.rows,
+                        memory,
+                    })
                 })?;
                 surface.grid = Some(RawGrid {
                     corner: cells.corner,

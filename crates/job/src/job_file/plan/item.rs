@@ -4,7 +4,7 @@ use dapedon_contract::{Counted, Expected, Material, Packed, Price, State};
 use dapedon_core::{AreaUnit, Tolerance, VolumeUnit};
 use rust_decimal::Decimal;
 
-use super::Spot;
+use crate::error::Spot;
 use crate::input::{BaseSource, Source};
 
 /// A material of the job.

@@ -4,8 +4,11 @@ use std::path::PathBuf;
 
 use dapedon_core::TypedAreasError;
 
+use crate::error::job_error;
+
 /// Why there is no table.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum CapacityError {
     /// The levels are upside down.
     #[error("the levels are to rise from {from} to {to}")]
@@ -76,8 +79,22 @@ pub enum CapacityError {
 }
 
 impl CapacityError {
+    /// The file of areas that were typed in, and the line.
+    fn path(&self) -> Option<String> {
+        let CapacityError::Areas {
+            path: Some(path),
+            line,
+            ..
+        } = self
+        else {
+            return None;
+        };
+        let at = line.map(|line| format!(", line {line}"));
+        Some(format!("{}{}", path.display(), at.unwrap_or_default()))
+    }
+
     /// What to do about it.
-    pub fn remedy(&self) -> String {
+    fn remedy(&self) -> String {
         use CapacityError as E;
         match self {
             E::UpsideDown { .. } => {
@@ -99,3 +116,6 @@ impl CapacityError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(CapacityError, "capacity", CapacityError::path);
+job_error!(CapacityError);

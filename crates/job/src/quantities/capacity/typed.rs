@@ -9,6 +9,7 @@ use super::rows::held;
 use super::{Capacity, CapacityError, Wanted};
 use crate::context::Context;
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::{Input, InputFile};
 use crate::job_file::Job;
 use crate::schema::Schema;
@@ -153,10 +154,8 @@ fn read(areas: &AreasSource) -> Result<(Side, Vec<Pair>), JobError> {
         }
         AreasSource::File(path) => {
             let mut input = Input::open(path)?;
-            let pairs = read_pairs(input.reader()).map_err(|error| JobError::Delimited {
-                path: path.clone(),
-                error,
-            })?;
+            let pairs =
+                read_pairs(input.reader()).map_err(|error| InputError::unreadable(path, error))?;
             let file: InputFile = input.finish()?;
             let side = Side {
                 source: path.display().to_string(),

@@ -2,8 +2,11 @@
 
 use dapedon_core::BaseError;
 
+use crate::error::job_error;
+
 /// Why a pile cannot be measured.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum PileError {
     /// A pile without a base.
     #[error("the pile \"{name}\" has no base: {error}")]
@@ -67,7 +70,7 @@ fn goes_on(left_out: usize) -> String {
 
 impl PileError {
     /// What to do about it.
-    pub fn remedy(&self) -> String {
+    fn remedy(&self) -> String {
         use PileError as E;
         let one_of = |known: &[String], none: &str| match known.is_empty() {
             true => none.into(),
@@ -93,3 +96,6 @@ impl PileError {
         }
     }
 }
+
+dapedon_diagnostic::diagnostic!(PileError, "pile");
+job_error!(PileError);

@@ -9,6 +9,7 @@ use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::Memory;
 use crate::quantities::build::CELL_BYTES;
+use crate::surfaces::SurfaceError;
 use crate::surfaces::{Making, facets};
 
 /// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
@@ -80,7 +81,7 @@ pub(super) fn found(
         // Corners that stand so close that they cross once rounded stay as they are.
         let zone = Zone::new(name.clone(), tin.frame(), vec![rounded]);
         let zone = zone.or_else(|_| Zone::new(name.clone(), tin.frame(), vec![found.rings]));
-        zones.push(zone.map_err(|error| JobError::JobZone { name, error })?);
+        zones.push(zone.map_err(|error| SurfaceError::JobZone { name, error })?);
     }
     match zones.is_empty() {
         true => Err(PileError::NothingFound {
@@ -120,7 +121,7 @@ fn evenly(surface: &Surface, area: f64, memory: Memory) -> Result<(Tin, Option<f
         return Ok((tin, None));
     }
     let read = sampled(surface, cell, memory.holds(CELL_BYTES))?;
-    let read = read.ok_or(JobError::TooManyCells { cell, memory })?;
+    let read = read.ok_or(crate::quantities::BuildError::TooManyCells { cell, memory })?;
     let grid = Grid::new(tin.frame(), read.corner, [cell; 2], read.size, read.heights);
     // Of a surface too narrow for cells the facets are all there is.
     match grid.map(|grid| grid.to_tin()) {

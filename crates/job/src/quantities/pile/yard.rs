@@ -13,6 +13,7 @@ use crate::finding::{Code, Finding};
 use crate::input::BaseSource;
 use crate::quantities::measurement::{Volume, ZoneMeasurement};
 use crate::quantities::scene::Scene;
+use crate::surfaces::ApartError;
 use crate::surfaces::{Made, Making};
 use crate::units::figure_in_words;
 
@@ -111,11 +112,9 @@ impl Yard<'_, '_> {
         match outlined.from(&before, &self.scene) {
             Ok(change) => Ok(Some(change)),
             // A pile may stand where nobody surveyed before.
-            Err(
-                JobError::Apart { .. }
-                | JobError::ZonesApart { .. }
-                | JobError::NothingInZones { .. },
-            ) => Ok(Some(ZoneMeasurement::sum(outlined.zone.name(), []))),
+            Err(error) if error.kind::<ApartError>().is_some() => {
+                Ok(Some(ZoneMeasurement::sum(outlined.zone.name(), [])))
+            }
             Err(error) => Err(error),
         }
     }

@@ -12,7 +12,9 @@ use dapedon_core::{
 use super::Said;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
+use crate::input::InputError;
 use crate::input::{Reading, drop_points, loaded, looks_like_degrees};
+use crate::surfaces::GroundError;
 use crate::surfaces::made::{Made, OddFound};
 
 pub(super) fn from_points(
@@ -23,12 +25,14 @@ pub(super) fn from_points(
     said: &mut Said,
 ) -> Result<Made, JobError> {
     let Said { notes, warnings } = said;
-    let fault = |error| JobError::Points {
-        path: path.into(),
-        error,
+    let fault = |error| {
+        JobError::from(GroundError::Points {
+            path: path.into(),
+            error,
+        })
     };
     if looks_like_degrees(&loaded::extent(&pick_up.points), pick_up.points.len()) {
-        return Err(JobError::Degrees { path: path.into() });
+        return Err(InputError::Degrees { path: path.into() }.into());
     }
     let mut pick_up = pick_up;
     let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;

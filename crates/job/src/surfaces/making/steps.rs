@@ -10,8 +10,10 @@ use dapedon_core::{
 
 use super::Making;
 use crate::error::JobError;
+use crate::input::InputError;
 use crate::input::{InputFile, ZoneSource};
 use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
+use crate::surfaces::SurfaceError;
 use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::surfaces::recipe::{Change, LayerQuantity, Step};
 use crate::zones::{KnownZone, told_apart};
@@ -87,7 +89,7 @@ impl Making<'_> {
             Some(zones) => within(&made, surface, zones),
             None => Ok(made),
         };
-        let other = || other.ok_or(JobError::NotRead);
+        let other = || other.ok_or(JobError::from(InputError::NotRead));
         let made = match &step.act {
             Act::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
             Act::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
@@ -126,8 +128,8 @@ impl Making<'_> {
             }
         };
         made.map_err(|error| match error {
-            dapedon_core::OverlayError::Apart => JobError::NothingLeft,
-            dapedon_core::OverlayError::Unbounded => JobError::Endless,
+            dapedon_core::OverlayError::Apart => JobError::from(SurfaceError::NothingLeft),
+            dapedon_core::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
             error => error.into(),
         })
     }
@@ -187,7 +189,7 @@ impl Making<'_> {
             None => Treatment::Keep,
         });
         let made = made.map_err(|error| match error {
-            dapedon_core::OverlayError::Unbounded => JobError::Endless,
+            dapedon_core::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
             error => error.into(),
         })?;
         let units = LayerUnits {
@@ -227,10 +229,11 @@ impl Making<'_> {
         });
         match found {
             None => Ok(()),
-            Some((pair, area)) => Err(JobError::BuildUpsOverlap {
+            Some((pair, area)) => Err(SurfaceError::BuildUpsOverlap {
                 build_ups: pair.map(|zone| build_ups[owners[zone]].0.clone()),
                 area: self.area(area),
-            }),
+            }
+            .into()),
         }
     }
 
@@ -247,10 +250,11 @@ impl Making<'_> {
         };
         for (zone, found) in zones.zones().iter().zip(found) {
             if found.plan <= NOTHING {
-                return Err(JobError::ZoneBeyond {
+                return Err(SurfaceError::ZoneBeyond {
                     zone: zone.name().into(),
                     area: self.area(zone.area()),
-                });
+                }
+                .into());
             }
             if zone.area() - found.plan > NOTHING {
                 notes.push(format!(
@@ -283,10 +287,11 @@ impl Making<'_> {
     fn top(&self, plan: &PlatformPlan) -> Result<Top, JobError> {
         let zones = self.zones_of(&plan.outline)?;
         let [KnownZone { zone, .. }] = &zones[..] else {
-            return Err(JobError::SeveralZones {
+            return Err(SurfaceError::SeveralZones {
                 name: plan.outline.clone(),
                 count: zones.len(),
-            });
+            }
+            .into());
         };
         let at = match plan.at {
             Some(at) => {
@@ -330,7 +335,7 @@ impl Making<'_> {
             .stock
             .lines
             .get(&plan.line)
-            .ok_or(JobError::LineWithoutHeights)?;
+            .ok_or(SurfaceError::LineWithoutHeights)?;
         let local = |v: &Vertex| {
             let at = self.frame.to_local(v.east, v.north);
             Vertex::new(at.east, at.north, v.height)
