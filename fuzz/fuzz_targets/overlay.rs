@@ -1,8 +1,11 @@
 #![no_main]
 
-use dapedon_core::{
-    Frame, LengthUnit, Outline, Place, Rules, Surface, Tin, Tolerance, Vertex, Zone, Zones, coverage, triangulate, volume,
-};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{Rules, triangulate};
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
+use dapedon_core::units::{LengthUnit};
+use dapedon_core::zones::{Zone, Zones};
 use libfuzzer_sys::fuzz_target;
 
 // Two small surfaces of any facets, or triangulated from any points, and perhaps a zone: measured either way round the

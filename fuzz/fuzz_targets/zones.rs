@@ -1,6 +1,9 @@
 #![no_main]
 
-use dapedon_core::{Extent, Frame, LengthUnit, Place, Zone, Zones, each_overlap, regions};
+use dapedon_core::plan::{Extent, Frame, Place};
+use dapedon_core::units::{LengthUnit};
+use dapedon_core::quantities::each_overlap;
+use dapedon_core::zones::{Zone, Zones, regions};
 use libfuzzer_sys::fuzz_target;
 
 // Rings of any corners, on a small lattice so that they touch, cross and repeat, or anywhere at all: the answer is a zone

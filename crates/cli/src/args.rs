@@ -11,7 +11,7 @@ use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_contract::{Shrink, Swell};
-use dapedon_core::Tolerance;
+use dapedon_core::quantities::Tolerance;
 use dapedon_formats::Format;
 use dapedon_job::{JOB_FILE, Source, ZoneSource};
 

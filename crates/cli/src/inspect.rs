@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use dapedon_core::Frame;
+use dapedon_core::plan::Frame;
 use dapedon_job::{Inspected, OddFound, inspect, names_are_found, pair};
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};

@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawZone, geojson, shapefile};
 
 use crate::fault::Fault;

@@ -3,7 +3,8 @@
 use std::io::{self, Seek, Write};
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
 use dapedon_job::{Context, Job, Source, UnitsAsked, build, cells, mesh};
 use dapedon_report::{describe, ground_map};

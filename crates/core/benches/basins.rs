@@ -5,10 +5,13 @@
 use std::hint::black_box;
 use std::time::Instant;
 
-use dapedon_core::{
-    Basin, Clear, Frame, LengthUnit, Level, PickUp, Rules, Side, Surface, Tin, Tolerance, Vertex,
-    depths, level_area, standing, triangulate, volume,
+use dapedon_core::plan::Frame;
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{
+    Basin, Clear, Side, Tolerance, depths, level_area, standing, volume,
 };
+use dapedon_core::surface::{Level, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
 
 const RUNS: usize = 5;
 const LEVELS: usize = 1000;

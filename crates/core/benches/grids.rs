@@ -4,7 +4,10 @@
 
 use std::time::Instant;
 
-use dapedon_core::{Frame, Grid, LengthUnit, Outline, Place, Surface, Tolerance, coverage, volume};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Grid, Outline, Surface};
+use dapedon_core::units::LengthUnit;
 use peak_alloc::PeakAlloc;
 
 #[global_allocator]

@@ -4,10 +4,11 @@
 
 use std::time::Instant;
 
-use dapedon_core::{
-    Frame, LengthUnit, Outline, Place, Surface, Tin, Tolerance, Vertex, coverage, triangulate,
-    volume,
-};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::triangulate;
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
 use peak_alloc::PeakAlloc;
 use rayon::prelude::*;
 
@@ -88,7 +89,7 @@ fn main() {
     );
 }
 
-fn measured(reference: &Surface, surveyed: &Surface) -> dapedon_core::ZoneVolume {
+fn measured(reference: &Surface, surveyed: &Surface) -> dapedon_core::quantities::ZoneVolume {
     match volume(reference, surveyed, None, Tolerance::ZERO) {
         Ok(measured) => measured[0],
         Err(error) => panic!("{error}"),
@@ -124,7 +125,11 @@ fn random(frame: Frame, points: usize, side: f64, seed: u64) -> Tin {
         let (e, n) = (side * next(), side * next());
         at(e, n, 20.0 + (e / 40.0).sin() + (n / 60.0).cos() + next())
     }));
-    match triangulate(frame, &places.into(), &dapedon_core::Rules::default()) {
+    match triangulate(
+        frame,
+        &places.into(),
+        &dapedon_core::points::Rules::default(),
+    ) {
         Ok(made) => made.tin,
         Err(error) => panic!("{error}"),
     }
@@ -147,7 +152,7 @@ fn plain_overlay(reference: &Surface, surveyed: &Surface) -> (f64, u64) {
         ]
     };
     let range = |corners: [Vertex; 3]| {
-        let extent = dapedon_core::Extent::of(corners.map(Vertex::place));
+        let extent = dapedon_core::plan::Extent::of(corners.map(Vertex::place));
         (cell(extent.min), cell(extent.max))
     };
     let mut starts = vec![0u32; count * count + 1];
@@ -233,7 +238,7 @@ fn plain_piece(a: [Vertex; 3], b: [Vertex; 3]) -> Option<f64> {
             return None;
         }
     }
-    let plane = |v: [Vertex; 3]| dapedon_core::Plane::through(v[0], v[1], v[2]);
+    let plane = |v: [Vertex; 3]| dapedon_core::surface::Plane::through(v[0], v[1], v[2]);
     let (lower, upper) = (plane(a), plane(b));
     let difference = |p: Place| upper.at(p) - lower.at(p);
     let mut volume = 0.0;

@@ -4,10 +4,13 @@
 
 use std::time::Instant;
 
-use dapedon_core::{
-    Choice, Frame, LengthUnit, PickUp, Place, Rules, Search, Slopes, Surface, Tolerance, Top,
-    Treatment, Vertex, Zone, Zones, balance, combined, run_out, triangulate, volume, zonewise,
-};
+use dapedon_core::derived::{Choice, Slopes, Top, Treatment, combined, run_out, zonewise};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Search, Tolerance, balance, volume};
+use dapedon_core::surface::{Surface, Vertex};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::{Zone, Zones};
 
 const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
 
@@ -65,8 +68,9 @@ fn recipe() {
     };
     let square = zones(&[[600.0, 600.0, 80.0, 60.0]]);
     type Step<'s> = (&'static str, Box<dyn Fn(&Surface) -> Surface + 's>);
-    let done =
-        |made: Result<Surface, dapedon_core::OverlayError>| made.unwrap_or_else(|e| panic!("{e}"));
+    let done = |made: Result<Surface, dapedon_core::overlay::OverlayError>| {
+        made.unwrap_or_else(|e| panic!("{e}"))
+    };
     let steps: Vec<Step<'_>> = vec![
         ("raised", Box::new(|s| s.raised(0.25))),
         (

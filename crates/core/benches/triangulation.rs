@@ -5,7 +5,10 @@
 
 use std::time::Instant;
 
-use dapedon_core::{Frame, LengthUnit, Line, LineKind, PickUp, Rules, Vertex, triangulate};
+use dapedon_core::plan::Frame;
+use dapedon_core::points::{Line, LineKind, PickUp, Rules, triangulate};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation};
 
 const RUNS: usize = 7;

@@ -8,7 +8,7 @@ pub use chainage::{Chainage, Equation};
 pub use element::{Course, Element, Turn};
 pub use profile::{Curve, Profile, ProfileError, Summit};
 
-use crate::Place;
+use crate::plan::Place;
 
 /// A line of straights, arcs and spirals, in grid coordinates.
 #[derive(Debug, Clone, PartialEq)]
@@ -34,7 +34,8 @@ impl Alignment {
     /// A line of `elements`, one after the other.
     ///
     /// ```
-    /// use dapedon_core::{Alignment, Chainage, Element, Place};
+    /// use dapedon_core::alignment::{Alignment, Chainage, Element};
+    /// use dapedon_core::plan::{Place};
     /// let straight = Element::straight(Place::new(0.0, 0.0), Place::new(30.0, 40.0));
     /// let line = Alignment::new("bank", vec![straight], Chainage::from(100.0), None);
     /// assert_eq!(line.length(), 50.0);

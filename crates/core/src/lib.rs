@@ -3,15 +3,26 @@
 //! The heart of Dapedon: ground surfaces, the exact overlay of two of them, and the quantities that
 //! are folds over that overlay. It knows no file, clock, terminal or argument.
 //!
-//! * [`Surface`] is a ground model: a [`Tin`] of planar triangular facets, or a [`Level`].
-//! * [`Overlay`] visits the convex pieces in which two surfaces meet, in parallel and in an order
-//!   that does not depend on the number of threads; a [`Fold`] says what to do with each piece.
-//! * [`volume`] is such a fold: cut, fill, net, their areas and the extremes between them.
-//! * [`coverage`] finds the same areas a second way, from the outlines alone, so that every
-//!   measurement can state its closure.
+//! | module | holds |
+//! | --- | --- |
+//! | [`units`] | lengths, areas, volumes; feet told apart |
+//! | [`plan`] | places, extents, frames, convex polygons, planes, sums that lose nothing |
+//! | [`surface`] | [`Surface`]: a [`Tin`] of triangular facets, a grid, or a [`Level`] |
+//! | [`zones`] | outlines with holes, and the regions that they part the plan into |
+//! | [`alignment`] | straights, arcs and spirals; chainage; heights along a line |
+//! | [`overlay`] | [`Overlay`](overlay::Overlay) visits the convex pieces in which two surfaces meet, in parallel and in an order that does not depend on the number of threads; a [`Fold`](overlay::Fold) says what to do with each |
+//! | [`points`] | surfaces from points and lines; clouds thinned to cells |
+//! | [`derived`] | surfaces combined, kept within zones, raised, with platforms and embankments |
+//! | [`quantities`] | [`volume`]: cut, fill, net, areas and extremes; and all else that is measured |
+//!
+//! [`coverage`](quantities::coverage()) finds the same areas a second way, from the outlines alone, so that every
+//! measurement can state its closure.
 //!
 //! ```
-//! use dapedon_core::{Frame, Level, LengthUnit, Surface, Tin, Tolerance, Vertex, volume};
+//! use dapedon_core::plan::{Frame};
+//! use dapedon_core::quantities::{Tolerance, volume};
+//! use dapedon_core::surface::{Level, Surface, Tin, Vertex};
+//! use dapedon_core::units::{LengthUnit};
 //!
 //! let frame = Frame::new(LengthUnit::Metre, [500_000.0, 6_000_000.0]);
 //! let corners = [(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)];
@@ -23,104 +34,26 @@
 //! assert_eq!(measured[0].volume.cut, 150.0);
 //! ```
 
-mod alignment;
-mod assembly;
-mod balance;
-mod base;
-mod breaklines;
-mod capacity;
-mod clip;
-mod combined;
-mod coverage;
-mod crossing;
-mod curve;
-mod delaunay;
-mod depths;
-mod difference;
-mod difference_map;
-mod empty;
-mod frame;
-mod grid;
-mod ground_area;
-mod level_area;
-mod mask;
-mod near;
-mod neighbours;
-mod odd;
-mod outline;
-mod overlaps;
-mod overlay;
-mod patches;
-mod pick_up;
-mod plan;
-mod plane;
-mod raster;
-mod regions;
-mod repeated;
-mod rings;
-mod rising;
-mod rows;
-mod run_out;
-mod sampled;
-mod shifted;
-mod standing;
-mod stitch;
-mod strips;
-mod sum;
-mod surface;
-mod sweep;
-mod thin;
-mod tin;
-mod top;
-mod units;
-mod volume;
-mod zone;
-mod zonewise;
+pub mod alignment;
+pub mod derived;
+pub mod overlay;
+pub mod plan;
+pub mod points;
+pub mod quantities;
+pub mod surface;
+pub mod units;
+pub mod zones;
 
-pub use alignment::{
-    Alignment, Chainage, Course, Curve, Element, Equation, Gap, Profile, ProfileError, Summit, Turn,
-};
-pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
-pub use base::{Base, BaseError, Toe};
-pub use breaklines::Crossing;
-pub use capacity::{
-    Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
-};
-pub use clip::Polygon;
-pub use combined::{Choice, combined, within};
-pub use coverage::{Coverage, Overlap, coverage, shared_area};
-pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
-pub use depths::{Beyond, depths};
-pub use difference::difference;
-pub use difference_map::{DifferenceMap, Pixel, difference_map};
-pub use empty::{EmptyArea, empty_areas};
-pub use frame::Frame;
-pub use grid::{Grid, GridError};
-pub use ground_area::{GroundArea, ground_areas};
-pub use level_area::{Side, level_area};
-pub use mask::mask;
-pub use odd::{OddPoint, odd_points};
-pub use outline::Outline;
-pub use overlaps::each_overlap;
-pub use overlay::{Fold, Overlay, OverlayError, Piece, Strip, Triangle};
-pub use patches::{Patch, Patches, patches};
-pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};
-pub use plan::{Edge, Extent, Place};
-pub use plane::Plane;
-pub use regions::{Region, regions};
-pub use rising::Storage;
-pub use run_out::{RunOut, RunOutError, Slopes, run_out};
-pub use sampled::{Sampled, sampled};
-pub use standing::{Clear, Standing, standing};
-pub use sum::Sum;
-pub use surface::{Level, Surface};
-pub use thin::{Keep, ThinnedCells, Thinner, TooManyCells};
-pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
-pub use top::{CrestError, Ends, Top};
-pub use units::{AreaUnit, Foot, LengthUnit, MassUnit, UnitError, VolumeUnit};
-pub use volume::{Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes};
-pub use zone::{Zone, ZoneError, Zones};
-pub use zonewise::{Treatment, zonewise};
+pub use plan::Frame;
+pub use quantities::Tolerance;
+pub use quantities::volume;
+pub use surface::Level;
+pub use surface::Surface;
+pub use surface::Tin;
+pub use surface::Vertex;
+pub use units::LengthUnit;
+pub use zones::Zone;
+pub use zones::Zones;
 
 /// The examples of the page that introduces the crate.
 #[cfg(doctest)]

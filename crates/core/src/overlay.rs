@@ -10,26 +10,30 @@
 
 mod aligned;
 mod blocks;
+pub(crate) mod coverage;
 mod each;
 mod limits;
 mod lookup;
 mod pairs;
 mod side;
 mod strip;
+pub(crate) mod volume;
 
 use std::sync::OnceLock;
 
 use rayon::prelude::*;
 
-use crate::clip::Polygon;
-use crate::{Extent, Frame, Plane, Surface, Zones};
+use crate::plan::clip::Polygon;
+use crate::plan::{Extent, Frame};
+use crate::surface::Plane;
+use crate::surface::Surface;
+use crate::zones::Zones;
 use aligned::Aligned;
 use blocks::{Blocks, Index};
 pub(crate) use each::Each;
 use limits::Limits;
 use pairs::{Pairs, Scratch};
 use side::Side;
-pub(crate) use strip::total;
 pub use strip::{Strip, Triangle};
 
 /// Blocks that one task walks before its part is joined to the others.
@@ -78,6 +82,7 @@ pub trait Fold: Sync {
 
 /// Why two surfaces cannot be overlaid.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[non_exhaustive]
 pub enum OverlayError {
     /// Coordinates held in different frames cannot be compared.
     #[error("the two sides are held in different frames")]

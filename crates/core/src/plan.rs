@@ -1,5 +1,18 @@
 //! Places, edges and extents in plan.
 
+pub(crate) mod clip;
+pub(crate) mod crossing;
+pub(crate) mod curve;
+pub(crate) mod frame;
+pub(crate) mod places;
+pub(crate) mod strips;
+pub(crate) mod sum;
+pub(crate) mod sweep;
+
+pub use clip::Polygon;
+pub use frame::Frame;
+pub use sum::Sum;
+
 /// The finest length the tool tells apart, in survey units: well below what any instrument
 /// resolves, well above what a double loses at grid coordinates of several million.
 pub(crate) const RESOLUTION: f64 = 1e-8;
@@ -79,7 +92,7 @@ impl Extent {
     /// The smallest extent that holds all `places`.
     ///
     /// ```
-    /// use dapedon_core::{Extent, Place};
+    /// use dapedon_core::plan::{Extent, Place};
     /// let extent = Extent::of([Place::new(1.0, 7.0), Place::new(3.0, 2.0)]);
     /// assert_eq!((extent.width(), extent.height()), (2.0, 5.0));
     /// ```

@@ -1,6 +1,18 @@
 //! What can stand on either side of a measurement.
 
-use crate::{Extent, Frame, Grid, Tin, Vertex};
+pub(crate) mod grid;
+pub(crate) mod near;
+pub(crate) mod neighbours;
+pub(crate) mod outline;
+pub(crate) mod plane;
+pub(crate) mod tin;
+
+pub use grid::{Grid, GridError};
+pub use outline::Outline;
+pub use plane::Plane;
+pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};
+
+use crate::plan::{Extent, Frame};
 
 /// A ground model.
 #[derive(Debug, Clone)]

@@ -168,7 +168,7 @@ impl LengthUnit {
     /// Converts a length in this unit to `to`.
     ///
     /// ```
-    /// use dapedon_core::{Foot, LengthUnit};
+    /// use dapedon_core::units::{Foot, LengthUnit};
     /// let survey_foot = LengthUnit::Foot(Foot::UsSurvey);
     /// assert_eq!(survey_foot.convert(3937.0, LengthUnit::Metre), 1200.0);
     /// ```
@@ -237,7 +237,7 @@ impl AreaUnit {
     /// Converts an area in squares of `length` to this unit.
     ///
     /// ```
-    /// use dapedon_core::{AreaUnit, Foot, LengthUnit};
+    /// use dapedon_core::units::{AreaUnit, Foot, LengthUnit};
     /// let acre = AreaUnit::Acre(Foot::UsSurvey);
     /// assert_eq!(acre.from_square(87_120.0, LengthUnit::Foot(Foot::UsSurvey)), 2.0);
     /// ```
@@ -248,7 +248,7 @@ impl AreaUnit {
     /// Converts an area in this unit to another one.
     ///
     /// ```
-    /// use dapedon_core::AreaUnit;
+    /// use dapedon_core::units::AreaUnit;
     /// assert_eq!(AreaUnit::Hectare.convert(0.25, AreaUnit::SquareMetre), 2500.0);
     /// ```
     pub fn convert(self, value: f64, to: AreaUnit) -> f64 {
@@ -312,7 +312,7 @@ impl VolumeUnit {
     /// Converts a volume in cubes of `length` to this unit.
     ///
     /// ```
-    /// use dapedon_core::{Foot, LengthUnit, VolumeUnit};
+    /// use dapedon_core::units::{Foot, LengthUnit, VolumeUnit};
     /// let yard = VolumeUnit::CubicYard(Foot::UsSurvey);
     /// assert_eq!(yard.from_cubic(81.0, LengthUnit::Foot(Foot::UsSurvey)), 3.0);
     /// ```
@@ -323,7 +323,7 @@ impl VolumeUnit {
     /// Converts a volume in this unit to another one.
     ///
     /// ```
-    /// use dapedon_core::{Foot, VolumeUnit};
+    /// use dapedon_core::units::{Foot, VolumeUnit};
     /// let [feet, yards] = [VolumeUnit::CubicFoot, VolumeUnit::CubicYard].map(|of| of(Foot::International));
     /// assert_eq!(feet.convert(54.0, yards), 2.0);
     /// ```
@@ -363,7 +363,7 @@ impl std::str::FromStr for AreaUnit {
     type Err = UnitError;
 
     /// ```
-    /// use dapedon_core::{AreaUnit, Foot};
+    /// use dapedon_core::units::{AreaUnit, Foot};
     /// assert_eq!("us-acre".parse(), Ok(AreaUnit::Acre(Foot::UsSurvey)));
     /// ```
     fn from_str(text: &str) -> Result<Self, UnitError> {

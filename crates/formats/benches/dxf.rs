@@ -4,7 +4,8 @@
 
 use std::time::Instant;
 
-use dapedon_core::{LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Take, dxf};
 use peak_alloc::PeakAlloc;
 

@@ -8,7 +8,7 @@ use std::io::BufReader;
 use std::path::Path;
 use std::time::Instant;
 
-use dapedon_core::{Keep, Thinner};
+use dapedon_core::points::{Keep, Thinner};
 use dapedon_formats::las::Cloud;
 use las::point::Format;
 use las::{Builder, Color, Point, PointDataBuilder, Reader, Transform, Vector, Writer};

@@ -8,7 +8,7 @@ mod write;
 
 use std::io::BufRead;
 
-use dapedon_core::Place;
+use dapedon_core::plan::Place;
 
 use crate::{Position, RawGrid, Utf8, read_line};
 pub use write::write;
@@ -16,6 +16,7 @@ pub use write::write;
 /// Why an ASCII grid could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum AscError {
     /// The header lacks a line.
     #[error("the header has no {0}")]

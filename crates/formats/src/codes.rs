@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, HashMap};
 
-use dapedon_core::Line;
+use dapedon_core::points::Line;
 
 use crate::{Take, Taken};
 

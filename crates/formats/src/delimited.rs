@@ -13,7 +13,7 @@ mod write;
 
 use std::io::BufRead;
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 use crate::codes::{Codes, plain as text};
 use crate::{Position, RawSurface, Take, Taken};

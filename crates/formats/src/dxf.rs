@@ -19,7 +19,8 @@ mod write;
 use std::collections::{BTreeMap, HashMap};
 use std::io::BufRead;
 
-use dapedon_core::{Foot, LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::{Foot, LengthUnit};
 
 pub use arcs::CHORD;
 use entity::{Entity, Found};

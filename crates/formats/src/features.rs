@@ -4,7 +4,10 @@ mod error;
 
 use std::collections::HashMap;
 
-use dapedon_core::{LengthUnit, Line, LineKind, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{Line, LineKind};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 
 pub use error::FeatureError;
 

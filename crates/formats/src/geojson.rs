@@ -8,7 +8,7 @@ mod write;
 use std::fmt;
 use std::io::BufRead;
 
-use dapedon_core::Place;
+use dapedon_core::plan::Place;
 use serde::de::{Deserialize, Deserializer, IgnoredAny, SeqAccess, Visitor};
 use serde_json::{Map, Value};
 
@@ -19,6 +19,7 @@ pub use write::{write, write_facets};
 /// Why GeoJSON could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum GeoJsonError {
     /// It is no JSON, or not of the shape of GeoJSON.
     #[error("{}", reason(.0))]
@@ -404,7 +405,7 @@ mod tests {
             (0.0, 3.0, 7.0),
             (4.0, 3.0, 5.5),
         ];
-        let vertices = vertices.map(|(e, n, h)| dapedon_core::Vertex::new(e, n, h));
+        let vertices = vertices.map(|(e, n, h)| dapedon_core::surface::Vertex::new(e, n, h));
         let facets = [[0, 1, 2], [1, 3, 2]];
         let mut bytes = Vec::new();
         write_facets(&mut bytes, Some("EPSG:31999"), &vertices, &facets, 3).unwrap();

@@ -1,6 +1,6 @@
 //! What GeoTIFF keys say of a coordinate system: in a GeoTIFF, and in a cloud.
 
-use dapedon_core::{Foot, LengthUnit};
+use dapedon_core::units::{Foot, LengthUnit};
 
 /// The keys that matter here, by their numbers in the standard.
 const MODEL_TYPE: u16 = 1024;

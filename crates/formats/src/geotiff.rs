@@ -8,7 +8,8 @@ mod write;
 
 use std::io::{Read, Seek};
 
-use dapedon_core::{LengthUnit, Place};
+use dapedon_core::plan::Place;
+use dapedon_core::units::LengthUnit;
 use tiff::TiffError;
 use tiff::decoder::{Decoder, DecodingResult, Limits};
 use tiff::tags::Tag;
@@ -21,6 +22,7 @@ pub use write::write;
 /// Why a GeoTIFF could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum GeoTiffError {
     /// The TIFF itself.
     #[error("{}", plain(.0))]

@@ -11,7 +11,8 @@ mod write;
 
 use std::io::{Read, Seek, SeekFrom};
 
-use dapedon_core::{FARTHEST, LengthUnit};
+use dapedon_core::surface::FARTHEST;
+use dapedon_core::units::LengthUnit;
 use rayon::prelude::*;
 
 use chunks::Chunks;

@@ -47,7 +47,10 @@ pub use zones::{RawZone, RawZones};
 
 use std::collections::BTreeMap;
 
-use dapedon_core::{LengthUnit, Line, LineKind, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{Line, LineKind};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 
 /// A surface as a file holds it: grid coordinates, and the unit if the file says one.
 #[derive(Debug, Clone, Default)]

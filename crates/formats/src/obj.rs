@@ -9,7 +9,7 @@ mod write;
 use std::collections::BTreeMap;
 use std::io::BufRead;
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 use crate::{Position, RawSurface, Utf8, read_line};
 pub use write::write;
@@ -17,6 +17,7 @@ pub use write::write;
 /// Why a mesh could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum ObjError {
     /// Something that is no number.
     #[error("\"{found}\" is not a number, and {expected} is expected there")]

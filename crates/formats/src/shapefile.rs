@@ -27,6 +27,7 @@ const LONGEST: u32 = 1 << 27;
 /// Why a shapefile could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum ShapefileError {
     /// The first bytes are others.
     #[error("it does not start as a shapefile does")]

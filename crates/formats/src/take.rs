@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use dapedon_core::LineKind;
+use dapedon_core::points::LineKind;
 
 /// What a code or layer is taken as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -26,6 +26,7 @@ pub struct Take {
 /// Why words do not say what is taken as what.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum TakeError {
     /// There is no equals sign.
     #[error("\"{0}\" does not say what it is taken as; expected as in CREST=breakline")]
@@ -143,7 +144,7 @@ impl Take {
     /// What a point's code is taken as: a number after it tells strings of one code apart.
     ///
     /// ```
-    /// use dapedon_core::LineKind;
+    /// use dapedon_core::points::LineKind;
     /// use dapedon_formats::{Take, Taken};
     /// let mut take = Take::default();
     /// take.add("crest=breakline").unwrap();

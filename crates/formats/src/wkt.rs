@@ -1,6 +1,6 @@
 //! What well-known text (OGC WKT 1 and 2) says of a coordinate system: its name, its units.
 
-use dapedon_core::{Foot, LengthUnit};
+use dapedon_core::units::{Foot, LengthUnit};
 
 /// The name of a system that has none.
 const NO_NAME: &str = "survey grid";

@@ -1,6 +1,8 @@
 //! Zones as files hold them.
 
-use dapedon_core::{Frame, LengthUnit, Place, Zone};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::Zone;
 
 use crate::visible::replace;
 

@@ -9,7 +9,10 @@ use std::io::BufWriter;
 use std::path::Path;
 use std::time::Instant;
 
-use dapedon_core::{Frame, LengthUnit, PickUp, Rules, Vertex, triangulate};
+use dapedon_core::plan::Frame;
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::landxml;
 use dapedon_job::{Context, Doing, Job, bill};
 

@@ -12,7 +12,7 @@ mod rows;
 mod sheets;
 
 use dapedon_contract::{ContractError, FactorUnits, plus};
-use dapedon_core::AreaUnit;
+use dapedon_core::units::AreaUnit;
 use rust_decimal::Decimal;
 
 use crate::context::Context;

@@ -1,6 +1,6 @@
 //! What all that is measured is measured with.
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::Job;

@@ -8,7 +8,7 @@ mod spot;
 use std::fmt;
 
 use dapedon_contract::ContractError;
-use dapedon_core::Extent;
+use dapedon_core::plan::Extent;
 use dapedon_diagnostic::Diagnostic;
 
 pub use spot::Spot;

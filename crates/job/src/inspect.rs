@@ -8,7 +8,8 @@ mod surface;
 use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{LengthUnit, Surface};
+use dapedon_core::surface::Surface;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
@@ -33,6 +34,7 @@ const GAP: f64 = 0.002;
 
 /// What is in some files, and whether two of them can be compared.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Inspected {
     /// The command: `inspect`.
     pub command: Word,
@@ -59,6 +61,7 @@ impl Inspected {
 
 /// What is in one file.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Inspection {
     /// The file.
     pub file: InputFile,
@@ -340,7 +343,7 @@ impl Look<'_> {
     }
 }
 
-pub(crate) fn corner(place: dapedon_core::Place) -> Extreme {
+pub(crate) fn corner(place: dapedon_core::plan::Place) -> Extreme {
     Extreme {
         east: place.east,
         north: place.north,

@@ -15,7 +15,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
 use dapedon_contract::{Material, Vehicle};
-use dapedon_core::{AreaUnit, LengthUnit, MassUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, MassUnit, VolumeUnit};
 
 pub use error::NameError;
 pub use facts::JobFacts;

@@ -1,7 +1,9 @@
 //! A site: all surfaces and zones that something is measured from, read once, in one unit and one frame. The one way
 //! from what is asked for to what is measured.
 
-use dapedon_core::{Extent, Frame, LengthUnit, Zone, Zones};
+use dapedon_core::plan::{Extent, Frame};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::{Zone, Zones};
 
 use crate::context::{Context, Doing};
 use crate::error::{JobError, job_error};

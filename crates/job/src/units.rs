@@ -1,6 +1,6 @@
 //! The units that figures are asked for, and those that they are told in.
 
-use dapedon_core::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -84,7 +84,7 @@ impl ReportUnits {
 
 /// A unit of volume by its code, as it is written.
 pub(crate) mod volume_code {
-    use dapedon_core::VolumeUnit;
+    use dapedon_core::units::VolumeUnit;
     use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
 
     pub(crate) fn serialize<S: Serializer>(unit: &VolumeUnit, to: S) -> Result<S::Ok, S::Error> {

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use dapedon_core::Zone;
+use dapedon_core::zones::Zone;
 use dapedon_formats::RawZone;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};

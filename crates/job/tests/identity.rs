@@ -227,7 +227,7 @@ fn zones_of_one_name_are_measured_side_by_side() {
     };
     let context = Context {
         reading: Reading {
-            unit: Some(dapedon_core::LengthUnit::Metre),
+            unit: Some(dapedon_core::units::LengthUnit::Metre),
             ..Reading::default()
         },
         ..Context::default()

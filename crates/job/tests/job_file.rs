@@ -10,7 +10,7 @@ use std::path::PathBuf;
 
 use dapedon_contract::binary;
 use dapedon_contract::{Shrink, Swell};
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use dapedon_job::{
     BalanceRequest, Built, Context, Job, JobError, Measurement, Request, Source, UnitsAsked,
     ZoneSource, balance, build, job_schema, measure, starter,

@@ -9,7 +9,7 @@ use std::cell::RefCell;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 use dapedon_job::{
     ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, ZoneSource, inspect,
     measure,

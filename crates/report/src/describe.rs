@@ -19,7 +19,7 @@ pub use piles::piles;
 pub use surface::surface;
 pub use volume::volume;
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 
 use crate::number::grouped;
 use crate::report::{Cell, Column, Kind};

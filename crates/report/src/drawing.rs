@@ -2,7 +2,9 @@
 
 use std::fmt::{self, Write};
 
-use dapedon_core::{DifferenceMap, Edge, Extent, Frame, Outline, Place, Surface};
+use dapedon_core::plan::{Edge, Extent, Frame, Place};
+use dapedon_core::quantities::DifferenceMap;
+use dapedon_core::surface::{Outline, Surface};
 use dapedon_formats::visible;
 
 use crate::colours::{Rgb, hex};

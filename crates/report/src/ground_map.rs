@@ -1,6 +1,9 @@
 //! A picture of ground as it is: heights in colour, shaded by slope.
 
-use dapedon_core::{Extent, Frame, Level, Overlay, Place, Surface, difference_map};
+use dapedon_core::overlay::Overlay;
+use dapedon_core::plan::{Extent, Frame, Place};
+use dapedon_core::quantities::difference_map;
+use dapedon_core::surface::{Level, Surface};
 
 use crate::ReportError;
 use crate::colours::{HEIGHTS, Rgb};

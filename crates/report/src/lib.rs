@@ -18,7 +18,7 @@ mod report;
 mod ticks;
 mod write;
 
-use dapedon_core::OverlayError;
+use dapedon_core::overlay::OverlayError;
 
 pub use balance_curve::balance_curve;
 pub use capacity_curve::capacity_curve;

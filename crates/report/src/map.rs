@@ -2,7 +2,9 @@
 
 use std::fmt::Write;
 
-use dapedon_core::{Extent, Overlay, Place, difference_map};
+use dapedon_core::overlay::Overlay;
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::quantities::difference_map;
 use dapedon_job::{Scene, ZoneMeasurement};
 
 use crate::ReportError;

@@ -1,6 +1,6 @@
 //! Numbers as people read them.
 
-use dapedon_core::FARTHEST;
+use dapedon_core::surface::FARTHEST;
 use rust_decimal::Decimal;
 
 /// What digits are grouped by: a narrow space that no line is broken at. A terminal shows it as a space.

@@ -2,7 +2,7 @@
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
-use dapedon_core::{DifferenceMap, Pixel};
+use dapedon_core::quantities::{DifferenceMap, Pixel};
 
 use crate::colours::Rgb;
 

@@ -1,6 +1,6 @@
 //! The model of a report: what a result says of itself, in blocks, whoever writes them.
 
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_job::{Finding, InputFile, JobFacts, Side};
 use rust_decimal::Decimal;
 

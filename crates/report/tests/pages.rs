@@ -7,7 +7,8 @@
 
 use std::fs;
 
-use dapedon_core::{LengthUnit, Tolerance};
+use dapedon_core::quantities::Tolerance;
+use dapedon_core::units::LengthUnit;
 use dapedon_job::{Measurement, Request, Scene, ZoneSource, measure};
 use dapedon_report::{Figure, describe, map, number::grouped, page};
 

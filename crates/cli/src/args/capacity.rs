@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use clap::Parser;
-use dapedon_core::FARTHEST;
+use dapedon_core::surface::FARTHEST;
 use dapedon_job::{AreasSource, Source, ZoneSource};
 
 use super::{JobArgs, ReadingArgs, UnitArgs, amount, paths};

@@ -6,7 +6,7 @@ use clap::Parser;
 use dapedon_contract::Per;
 use dapedon_contract::{Density, Loose, Mass, Material, State, Vehicle};
 use dapedon_contract::{Shrink, Swell};
-use dapedon_core::MassUnit;
+use dapedon_core::units::MassUnit;
 use dapedon_job::{Converting, Job, Rate, Way};
 use rust_decimal::Decimal;
 

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
-use dapedon_core::{Keep, Rules, SamePlace};
+use dapedon_core::points::{Keep, Rules, SamePlace};
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_job::{Classes, CloudRules, Memory, Reading, Thin};

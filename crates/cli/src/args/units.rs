@@ -1,7 +1,7 @@
 //! Units, as they are named on the command line.
 
 use clap::{Parser, ValueEnum};
-use dapedon_core::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 
 /// The units that are measured and told in.
 #[derive(Debug, Parser)]

@@ -2,7 +2,9 @@
 
 use std::io::{self, Cursor};
 
-use dapedon_core::{LengthUnit, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::RawZone;
 use dapedon_formats::{delimited, dxf, geojson, geotiff, landxml, las, shapefile};
 

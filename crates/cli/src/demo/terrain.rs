@@ -4,7 +4,7 @@
 //! files are the same each time, and points are taken where a surveyor would take them: along the
 //! edges where the ground breaks, and on a loose grid between.
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 /// From west to east.
 pub(super) const LENGTH: f64 = 360.0;

@@ -1,7 +1,7 @@
 //! The stockpile yard, flown at the end of April: three piles on ground that an authority's terrain grid
 //! shows as it was.
 
-use dapedon_core::Place;
+use dapedon_core::plan::Place;
 use dapedon_formats::las::Shot;
 use dapedon_formats::{RawGrid, RawZone};
 

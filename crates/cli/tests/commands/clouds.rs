@@ -2,7 +2,7 @@
 
 use std::fs;
 
-use dapedon_core::{Foot, LengthUnit};
+use dapedon_core::units::{Foot, LengthUnit};
 use dapedon_formats::las::{self, Shot};
 
 use crate::site::Site;

@@ -6,7 +6,7 @@ use std::fs;
 use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::las::{self, Shot};
 
 use crate::site::Site;

@@ -2,7 +2,8 @@
 
 use std::fs;
 
-use dapedon_core::{LengthUnit, Place};
+use dapedon_core::plan::Place;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{RawZone, shapefile};
 
 use crate::site::Site;

@@ -3,7 +3,7 @@
 use std::fs;
 use std::path::Path;
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::RawZone;
 use dapedon_formats::las::{self, Shot};
 use dapedon_formats::shapefile;
@@ -14,7 +14,7 @@ use crate::site::Site;
 fn site() -> Site {
     let site = Site::new();
     let ring = [(2.0, 2.0), (12.0, 2.0), (12.0, 8.0), (2.0, 8.0), (2.0, 2.0)];
-    let ring = ring.map(|(e, n)| dapedon_core::Place::new(500_000.0 + e, 6_000_000.0 + n));
+    let ring = ring.map(|(e, n)| dapedon_core::plan::Place::new(500_000.0 + e, 6_000_000.0 + n));
     let zone = RawZone {
         name: "yard".into(),
         parts: vec![vec![ring.to_vec()]],

@@ -16,6 +16,7 @@ pub struct Shrink(Decimal);
 
 /// A figure that is no swell or shrink.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[non_exhaustive]
 pub enum MaterialError {
     /// Soil takes up more when it is dug, never less.
     #[error("\"{0}\" is no swell: say a factor of 1 or more, as 1.25, or a percentage, as 25%")]

@@ -47,7 +47,7 @@ impl Chainage {
     /// What a distance is called; at a jump, what it is called ahead.
     ///
     /// ```
-    /// use dapedon_core::{Chainage, Equation};
+    /// use dapedon_core::alignment::{Chainage, Equation};
     /// let jump = Equation { distance: 200.0, back: 1200.0, ahead: 1500.0 };
     /// let chainage = Chainage::new(1000.0, vec![jump]);
     /// assert_eq!([chainage.of(150.0), chainage.of(200.0), chainage.of(250.0)], [1150.0, 1500.0, 1550.0]);

@@ -2,7 +2,7 @@
 
 use std::f64::consts::TAU;
 
-use crate::Place;
+use crate::plan::Place;
 
 /// Where a line is, and which way it runs there.
 #[derive(Debug, Clone, Copy, PartialEq)]

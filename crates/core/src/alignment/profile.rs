@@ -31,6 +31,7 @@ pub enum Curve {
 
 /// Why heights make no profile.
 #[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+#[non_exhaustive]
 pub enum ProfileError {
     /// Fewer than two summits.
     #[error("a profile needs two summits, and has {0}")]

@@ -3,9 +3,11 @@
 use std::ops::Range;
 
 use super::{Fold, Piece, Strip};
-use crate::clip::{Polygon, Room};
+use crate::plan::Place;
 use crate::plan::RESOLUTION;
-use crate::{Grid, Place, Plane, Vertex};
+use crate::plan::clip::{Polygon, Room};
+use crate::surface::Plane;
+use crate::surface::{Grid, Vertex};
 
 /// Cells that one task walks before its part is joined to the others.
 const CELLS: usize = 1 << 16;

@@ -3,7 +3,10 @@
 use rayon::prelude::*;
 
 use super::side::{Facet, Side};
-use crate::{Extent, Grid, Place, Plane, Tin, Vertex, curve};
+use crate::plan::curve;
+use crate::plan::{Extent, Place};
+use crate::surface::Plane;
+use crate::surface::{Grid, Tin, Vertex};
 
 /// Facets of the denser side that a block holds on average.
 const FACETS_A_BLOCK: usize = 24;

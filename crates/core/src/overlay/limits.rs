@@ -1,9 +1,10 @@
 //! Which zones a facet lies in, and the parts of it that do.
 
 use super::lookup::Lookup;
-use crate::clip::{Polygon, Room};
 use crate::plan::Edge;
-use crate::{Extent, Place, Zone, Zones};
+use crate::plan::clip::{Polygon, Room};
+use crate::plan::{Extent, Place};
+use crate::zones::{Zone, Zones};
 
 /// A convex part of a facet, and the zones it lies in.
 pub(super) struct Part {

@@ -1,6 +1,6 @@
 //! Which of many triangles reach where.
 
-use crate::{Extent, Place};
+use crate::plan::{Extent, Place};
 
 /// Triangles fewer than this are asked one by one.
 const MANY: usize = 48;
@@ -138,7 +138,7 @@ mod tests {
             for (index, triangle) in triangles.iter().enumerate() {
                 let halves = [[a, b, c], [a, c, d]];
                 let meets = halves.iter().any(|half| {
-                    let whole = crate::clip::Polygon::triangle(*half);
+                    let whole = crate::plan::clip::Polygon::triangle(*half);
                     whole.within(triangle, &mut Default::default()).is_some()
                 });
                 assert!(

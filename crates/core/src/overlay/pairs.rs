@@ -6,8 +6,8 @@ use super::blocks::{Blocks, Index};
 use super::limits::{Limits, Parts};
 use super::side::Facet;
 use super::{Fold, Piece};
-use crate::clip::{Polygon, Room, beyond};
-use crate::{Extent, Place};
+use crate::plan::clip::{Polygon, Room, beyond};
+use crate::plan::{Extent, Place};
 
 /// Pairs that are tried one by one; more than that and the block is quartered.
 const FEW: usize = 8192;

@@ -2,7 +2,9 @@
 
 use rayon::prelude::*;
 
-use crate::{Extent, Grid, Place, Plane, Surface, Tin, Vertex};
+use crate::plan::{Extent, Place};
+use crate::surface::Plane;
+use crate::surface::{Grid, Surface, Tin, Vertex};
 
 /// Where the facets of one side come from.
 #[derive(Debug, Clone, Copy)]

@@ -1,8 +1,11 @@
 //! Cells side by side in which two grids have all their heights.
 
 use super::Piece;
-use crate::clip::Polygon;
-use crate::{Place, Plane, Vertex};
+use crate::plan::Place;
+use crate::plan::clip::Polygon;
+use crate::plan::sum::total;
+use crate::surface::Plane;
+use crate::surface::Vertex;
 
 /// Cells of two aligned grids, from west to east, with all their heights.
 #[derive(Debug, Clone, Copy)]
@@ -64,19 +67,6 @@ impl Strip<'_> {
             facets: self.facets.map(|from| from + facet),
         })
     }
-}
-
-/// A sum that need not be exact, in four lanes.
-#[inline(always)]
-pub(crate) fn total(values: &[f64]) -> f64 {
-    let (lanes, rest) = values.as_chunks::<4>();
-    let lanes = lanes.iter().fold([0.0; 4], |mut sum, lane| {
-        for (sum, value) in sum.iter_mut().zip(lane) {
-            *sum += value;
-        }
-        sum
-    });
-    lanes.iter().chain(rest).sum()
 }
 
 impl Triangle {

@@ -1,7 +1,8 @@
 //! The shift at which cut and fill meet.
 
 use crate::shapes::{frame, measure, near, ring, sheet, solid, zones};
-use dapedon_core::{Level, Search, Surface, Tolerance, balance, volume};
+use dapedon_core::quantities::{Search, Tolerance, balance, volume};
+use dapedon_core::surface::{Level, Surface};
 use proptest::prelude::*;
 
 fn search(yielded: f64, range: [f64; 2]) -> Search {

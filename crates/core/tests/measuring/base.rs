@@ -1,10 +1,12 @@
 //! Bases of piles through their toes: against planes, against frusta, and what must hold for any outline.
 
 use crate::shapes::{frame, near, place, sheet, vertex};
-use dapedon_core::{
-    Base, BaseError, Grid, Level, Outline, PickUp, Place, Plane, Rules, Surface, Tin, Toe,
-    Tolerance, Vertex, Zone, ZoneVolume, Zones, coverage, triangulate, volume,
-};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Base, BaseError, Toe, Tolerance, ZoneVolume, coverage, volume};
+use dapedon_core::surface::Plane;
+use dapedon_core::surface::{Grid, Level, Outline, Surface, Tin, Vertex};
+use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
 
 fn outline(corners: &[(f64, f64)]) -> Zone {

@@ -4,10 +4,12 @@
 //! whose corners fall between (the cone) carry that much, about 1e-10 of their radius.
 
 use crate::shapes::{cone, frame, measure, near, ring, sheet, solid, zones};
-use dapedon_core::{
-    Frame, LengthUnit, Level, Outline, Overlay, OverlayError, PickUp, Rules, Surface, Tin,
-    Tolerance, Vertex, coverage, triangulate, volume,
-};
+use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::plan::Frame;
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Level, Outline, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
 
 const TOLERANCE: f64 = 1e-9;
 

@@ -1,10 +1,10 @@
 //! Highest, lowest, another surface where it is, differences: against sums, closed forms and each other.
 
 use crate::shapes::{frame, integral, measure, near, ring, sheet, zones};
-use dapedon_core::{
-    Choice, Level, Outline, OverlayError, Surface, Tin, Tolerance, Vertex, combined, coverage,
-    difference, volume, within,
-};
+use dapedon_core::derived::{Choice, combined, difference, within};
+use dapedon_core::overlay::OverlayError;
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Level, Outline, Surface, Tin, Vertex};
 use proptest::prelude::*;
 
 fn area(surface: &Surface) -> f64 {

@@ -1,7 +1,8 @@
 //! Amounts by depth: against closed forms, and against the volume to a surface that is lowered by the depth.
 
 use crate::shapes::{frame, measure, near, ring, sheet, solid, zones};
-use dapedon_core::{Level, Surface, depths};
+use dapedon_core::quantities::depths;
+use dapedon_core::surface::{Level, Surface};
 use proptest::prelude::*;
 
 /// A pyramid of 12 by 12 and 6 high, on a level through its foot: beyond a depth d what is left is a pyramid too.

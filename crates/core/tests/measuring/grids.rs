@@ -1,9 +1,9 @@
 //! Grids against what is known, and against the same ground as a triangulation.
 
 use crate::shapes::{ORIGIN, cone, frame, integral, measure, near, place, sheet, zones};
-use dapedon_core::{
-    Grid, GridError, Level, Outline, Place, Surface, Tin, Tolerance, Vertex, coverage, volume,
-};
+use dapedon_core::plan::Place;
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Grid, GridError, Level, Outline, Surface, Tin, Vertex};
 use proptest::prelude::*;
 
 fn grid(columns: usize, rows: usize, step: [f64; 2], height: impl Fn(f64, f64) -> f64) -> Grid {
@@ -228,7 +228,7 @@ proptest! {
             // Some thousand cells of height and area about one.
             prop_assert!((found - expected).abs() < 1e-9, "{found} {expected}");
         }
-        let reach = |m: &dapedon_core::ZoneVolume| m.difference.map(|d| [d.min.difference, d.max.difference]);
+        let reach = |m: &dapedon_core::quantities::ZoneVolume| m.difference.map(|d| [d.min.difference, d.max.difference]);
         if let (Some(a), Some(b)) = (reach(&a), reach(&b)) {
             prop_assert!((a[0] - b[0]).abs() < 1e-9 && (a[1] - b[1]).abs() < 1e-9);
         }

@@ -1,10 +1,13 @@
 //! What must hold for any two surfaces, whatever their shape.
 
 use crate::shapes::{ORIGIN, frame, integral, measure, near, place, ring, sheet, zones};
-use dapedon_core::{
-    Frame, LengthUnit, Outline, Overlay, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex,
-    Zone, ZoneVolume, Zones, coverage, difference_map, triangulate, volume, volumes,
-};
+use dapedon_core::overlay::Overlay;
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, difference_map, volume, volumes};
+use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
 
 /// Sums over a few thousand pieces whose corners carry 1e-13 of their coordinates.

@@ -3,10 +3,10 @@
 use std::f64::consts::PI;
 
 use crate::shapes::{ORIGIN, frame, integral, measure, near, ring, sheet, solid, zones};
-use dapedon_core::{
-    Choice, CrestError, Ends, Level, Outline, RunOut, RunOutError, Slopes, Surface, Tin, Top,
-    Vertex, combined, run_out,
+use dapedon_core::derived::{
+    Choice, CrestError, Ends, RunOut, RunOutError, Slopes, Top, combined, run_out,
 };
+use dapedon_core::surface::{Level, Outline, Surface, Tin, Vertex};
 
 fn slopes(cut: f64, fill: f64) -> Slopes {
     Slopes {
@@ -137,15 +137,20 @@ fn slopes_meet_across_a_notch() {
         (17.0, 30.0),
         (13.0, 30.0),
     ])]]);
-    let found = dapedon_core::volume(&level, &body, Some(&site), dapedon_core::Tolerance::ZERO);
+    let found = dapedon_core::quantities::volume(
+        &level,
+        &body,
+        Some(&site),
+        dapedon_core::quantities::Tolerance::ZERO,
+    );
     near(
         found.unwrap()[0].volume.fill,
         15.0 * (4.0 * h - 2.0 * 2.0 / n),
         1e-9,
     );
     // Nothing of the slopes lies on the top, nor twice anywhere.
-    let outline = dapedon_core::Outline::of(&body);
-    let once = dapedon_core::coverage(&outline, &outline, None)[0];
+    let outline = dapedon_core::surface::Outline::of(&body);
+    let once = dapedon_core::quantities::coverage(&outline, &outline, None)[0];
     near(once.pieces, once.both, 1e-9);
 }
 
@@ -325,7 +330,7 @@ fn rolling_ground_in_cut_and_fill() {
     assert!(made.reach[0] > 1.0 && made.reach[1] > 1.0);
     let steepest = (0..made.surface.facets().len()).map(|facet| {
         let [a, b, c] = made.surface.corners(facet);
-        let plane = dapedon_core::Plane::through(a, b, c);
+        let plane = dapedon_core::surface::Plane::through(a, b, c);
         plane.slope_east.hypot(plane.slope_north)
     });
     // A broken cone is steeper in the middle of a facet, by the share of the chord in the length tried.
@@ -426,7 +431,7 @@ fn height_at(surface: &Tin, e: f64, n: f64) -> Option<f64> {
             .into_iter()
             .all(|side| side >= 0.0)
         {
-            let plane = dapedon_core::Plane::through(a, b, c);
+            let plane = dapedon_core::surface::Plane::through(a, b, c);
             let height = plane.at(at);
             match found {
                 Some(other) if (height - other).abs() > 1e-6 => return None,

@@ -1,9 +1,11 @@
 //! Surfaces whose volumes are known.
 
-use dapedon_core::{
-    Frame, LengthUnit, PickUp, Place, Rules, Surface, Tin, Tolerance, Vertex, Zone, ZoneVolume,
-    Zones, triangulate, volume,
-};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, volume};
+use dapedon_core::surface::{Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::{Zone, Zones};
 
 /// Grid coordinates as they are in a national grid.
 pub(crate) const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];

@@ -1,10 +1,11 @@
 //! Piles found without an outline: their toes against those they were made with, and what is none.
 
 use crate::shapes::{ORIGIN, frame, vertex};
-use dapedon_core::{
-    Base, Clear, PickUp, Place, Rules, Side, Standing, Surface, Tin, Toe, Tolerance, Zone, Zones,
-    standing, triangulate, volume,
-};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{PickUp, Rules, triangulate};
+use dapedon_core::quantities::{Base, Clear, Side, Standing, Toe, Tolerance, standing, volume};
+use dapedon_core::surface::{Surface, Tin};
+use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
 
 /// A field of 60 by 40, a point to each cell of a side, shifted about in it, on ground that falls 1 in 20.

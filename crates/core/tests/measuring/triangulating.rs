@@ -1,10 +1,10 @@
 //! Surfaces from points and lines: what is known of them, and what must hold.
 
 use crate::shapes::{frame, integral, near, places, vertex};
-use dapedon_core::{
-    Line, LineKind, PickUp, Rules, SamePlace, Surface, TriangulateError, Triangulated, Vertex,
-    triangulate,
+use dapedon_core::points::{
+    Line, LineKind, PickUp, Rules, SamePlace, TriangulateError, Triangulated, triangulate,
 };
+use dapedon_core::surface::{Surface, Vertex};
 use proptest::prelude::*;
 
 fn pick_up(points: &[(f64, f64, f64)], lines: &[(LineKind, &[u32])]) -> PickUp {

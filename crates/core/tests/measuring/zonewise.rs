@@ -1,13 +1,14 @@
 //! Ground lowered zone by zone: formation against finished level, steps, closure.
 
 use crate::shapes::{frame, integral, measure, near, ring, sheet, zones};
-use dapedon_core::{
-    Grid, Level, Outline, OverlayError, Surface, Tin, Tolerance, Treatment, Zone, Zones, coverage,
-    volume, zonewise,
-};
+use dapedon_core::derived::{Treatment, zonewise};
+use dapedon_core::overlay::OverlayError;
+use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::surface::{Grid, Level, Outline, Surface, Tin};
+use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
 
-fn rect(e: f64, n: f64, width: f64, height: f64) -> Vec<dapedon_core::Place> {
+fn rect(e: f64, n: f64, width: f64, height: f64) -> Vec<dapedon_core::plan::Place> {
     ring(&[
         (e, n),
         (e + width, n),
@@ -135,7 +136,7 @@ proptest! {
             .map(|[e, n, w, h]| (e, n, w, h))
             .collect();
         let heights = (0..31 * 21).map(|i| f64::from(i * 37 % 11) / 7.0).collect();
-        let corner = dapedon_core::Place::new(crate::shapes::ORIGIN[0] - 1.0, crate::shapes::ORIGIN[1] - 1.0);
+        let corner = dapedon_core::plan::Place::new(crate::shapes::ORIGIN[0] - 1.0, crate::shapes::ORIGIN[1] - 1.0);
         let grid = Grid::new(frame(), corner, [1.0; 2], [31, 21], heights).unwrap();
         let tin: Tin = grid.to_tin().unwrap();
         let (grid, tin) = (Surface::Grid(grid), Surface::Tin(tin));

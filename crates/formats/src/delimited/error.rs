@@ -6,6 +6,7 @@ use crate::Position;
 /// Why delimited text could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum DelimitedError {
     /// There is no row with anything in it.
     #[error("there is no point in it")]

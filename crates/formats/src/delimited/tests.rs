@@ -167,7 +167,7 @@ fn encodings_and_decimal_commas() {
 
 #[test]
 fn codes_join_points_to_lines() {
-    use dapedon_core::LineKind;
+    use dapedon_core::points::LineKind;
     let text = "P E N H Code\n1 0 0 1 crest1\n2 5 5 1 spot\n3 1 0 1 toe\n4 2 0 1 CREST1\n\
                 5 0 9 1 crest2\n6 3 0 1 toe\n7 3 9 1 crest2\n8 4 4 4 tree\n";
     let mut with = Options::default();

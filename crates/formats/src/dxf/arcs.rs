@@ -3,7 +3,7 @@
 use std::cell::Cell;
 use std::f64::consts::TAU;
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 /// The farthest that a chord lies from its arc, in drawing units.
 pub const CHORD: f64 = 0.001;

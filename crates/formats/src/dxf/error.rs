@@ -23,6 +23,7 @@ impl fmt::Display for Spot {
 /// Why a drawing could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum DxfError {
     /// Where a group code is expected something else stands.
     #[error("\"{found}\" stands where a group code is expected")]

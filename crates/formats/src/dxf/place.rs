@@ -1,6 +1,6 @@
 //! Where things are put: the planes entities are drawn in, and inserted blocks.
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 /// A mapping of space that keeps lines straight.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -2,7 +2,7 @@
 
 use std::io::BufRead;
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 use super::arcs;
 use super::fields::Fields;

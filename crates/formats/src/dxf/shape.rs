@@ -1,6 +1,6 @@
 //! What can be drawn, as far as it is ground.
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 use super::place::Placing;
 

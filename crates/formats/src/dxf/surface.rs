@@ -1,6 +1,8 @@
 //! From layers to what a surface is made of, and to zones.
 
-use dapedon_core::{Line, LineKind, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{Line, LineKind};
+use dapedon_core::surface::Vertex;
 
 use super::{Drawing, DxfError, Layer};
 use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};

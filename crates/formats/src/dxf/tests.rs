@@ -1,4 +1,4 @@
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use proptest::prelude::*;
 
 use super::*;

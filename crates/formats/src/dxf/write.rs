@@ -2,7 +2,8 @@
 
 use std::io::{self, Write};
 
-use dapedon_core::{Foot, LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::{Foot, LengthUnit};
 
 use crate::fixed::Fixed;
 

@@ -3,6 +3,7 @@
 /// Why features are not what is asked for.
 #[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum FeatureError {
     /// No feature is an area.
     #[error("there is no polygon in it ({left_out} other features)")]

@@ -2,7 +2,7 @@
 
 use std::io::{self, Write};
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 use serde_json::json;
 
 use crate::RawZone;
@@ -18,7 +18,7 @@ pub fn write(mut out: impl Write, zones: &[RawZone]) -> io::Result<()> {
     for (index, zone) in zones.iter().enumerate() {
         let parts: Vec<Vec<Vec<[f64; 2]>>> = (zone.parts.iter())
             .map(|part| {
-                let ring = |ring: &Vec<dapedon_core::Place>| {
+                let ring = |ring: &Vec<dapedon_core::plan::Place>| {
                     ring.iter().map(|p| [p.east, p.north]).collect()
                 };
                 part.iter().map(ring).collect()

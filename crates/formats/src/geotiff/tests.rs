@@ -1,6 +1,6 @@
 use std::io::Cursor;
 
-use dapedon_core::Foot;
+use dapedon_core::units::Foot;
 use proptest::prelude::*;
 
 use super::*;

@@ -2,7 +2,7 @@
 
 use std::io::{Seek, Write};
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use tiff::encoder::TiffEncoder;
 use tiff::encoder::colortype::Gray64Float;
 use tiff::tags::Tag;

@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use dapedon_core::{Foot, LengthUnit};
+use dapedon_core::units::{Foot, LengthUnit};
 use quick_xml::events::BytesStart;
 
 use super::LandXmlError;

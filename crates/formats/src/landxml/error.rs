@@ -1,11 +1,12 @@
 //! What can be wrong with LandXML.
 
-use dapedon_core::ProfileError;
+use dapedon_core::alignment::ProfileError;
 use quick_xml::events::attributes::AttrError;
 
 /// Why LandXML could not be read. Offsets are bytes from the start.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum LandXmlError {
     /// It is not well-formed XML.
     #[error("this is not well-formed XML: {source}")]

@@ -1,6 +1,7 @@
 //! One element after the other: what of LandXML is ground.
 
-use dapedon_core::{LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use quick_xml::events::BytesStart;
 
 use super::attributes::{

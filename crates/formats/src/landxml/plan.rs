@@ -7,9 +7,11 @@
 use std::collections::HashMap;
 use std::io::BufRead;
 
-use dapedon_core::{
-    Alignment, Chainage, Curve, Element, Equation, LengthUnit, Place, Profile, Summit, Turn,
+use dapedon_core::alignment::{
+    Alignment, Chainage, Curve, Element, Equation, Profile, Summit, Turn,
 };
+use dapedon_core::plan::Place;
+use dapedon_core::units::LengthUnit;
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 

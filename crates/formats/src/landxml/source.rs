@@ -1,6 +1,8 @@
 //! What a surface is made from, where a file does not define its facets.
 
-use dapedon_core::{Line, LineKind, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::points::{Line, LineKind};
+use dapedon_core::surface::Vertex;
 use quick_xml::events::BytesStart;
 
 use super::LandXmlError;

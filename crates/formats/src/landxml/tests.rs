@@ -1,4 +1,7 @@
-use dapedon_core::{Foot, LengthUnit, LineKind, Place, Vertex};
+use dapedon_core::plan::Place;
+use dapedon_core::points::LineKind;
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::{Foot, LengthUnit};
 
 use super::*;
 use proptest::prelude::*;

@@ -3,6 +3,7 @@
 /// Why a cloud could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum LasError {
     /// The first bytes are others.
     #[error("it does not start as a LAS file does")]
@@ -38,7 +39,7 @@ pub enum LasError {
         /// Why.
         why: String,
     },
-    /// A point beyond [`FARTHEST`](dapedon_core::FARTHEST).
+    /// A point beyond [`FARTHEST`](dapedon_core::surface::FARTHEST).
     #[error("a coordinate or height that no survey has, beyond a thousand million")]
     Far,
     /// It is in latitude and longitude.

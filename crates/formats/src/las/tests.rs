@@ -1,6 +1,6 @@
 use std::io::Cursor;
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use las::point::Format;
 use las::{Builder, Color, Point, Transform, Vector, Vlr, Writer};
 use proptest::prelude::*;

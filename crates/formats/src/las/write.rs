@@ -2,7 +2,7 @@
 
 use std::io::{self, Cursor, Write};
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use las::point::{Classification, Format};
 use las::{Builder, Point, Transform, Vector, Vlr, Writer};
 

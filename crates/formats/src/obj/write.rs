@@ -2,7 +2,7 @@
 
 use std::io::{self, Write};
 
-use dapedon_core::Vertex;
+use dapedon_core::surface::Vertex;
 
 use crate::fixed::Fixed;
 

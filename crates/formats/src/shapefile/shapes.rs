@@ -1,6 +1,6 @@
 //! Records of a shapefile as shapes.
 
-use dapedon_core::Place;
+use dapedon_core::plan::Place;
 use shapefile::record::polygon::GenericPolygon;
 use shapefile::record::traits::{HasXY, HasZ};
 use shapefile::{Patch, PointZ, PolygonRing, Shape as Record};

@@ -1,6 +1,7 @@
 use std::io::Cursor;
 
-use dapedon_core::{LengthUnit, Place};
+use dapedon_core::plan::Place;
+use dapedon_core::units::LengthUnit;
 use proptest::prelude::*;
 use shapefile::dbase::{FieldName, FieldValue, Record as Row, TableWriterBuilder};
 use shapefile::record::EsriShape;

@@ -2,7 +2,7 @@
 
 use std::io::{self, Cursor};
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use shapefile::dbase::{FieldName, FieldValue, Record, TableWriterBuilder};
 use shapefile::{Point, Polygon, PolygonRing, ShapeWriter};
 

@@ -2,7 +2,9 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{Surface, Zone, ground_areas};
+use dapedon_core::quantities::ground_areas;
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zone;
 
 use super::grounds::{Laid, Parted};
 use super::passes::around;

@@ -3,7 +3,10 @@
 use std::collections::HashSet;
 use std::sync::Arc;
 
-use dapedon_core::{Outline, Spill, Surface, Treatment, Zones, zonewise};
+use dapedon_core::derived::{Treatment, zonewise};
+use dapedon_core::quantities::Spill;
+use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::Zones;
 
 use super::alone::{Alone, One};
 use super::passes::{Passes, Ticket};

@@ -4,7 +4,8 @@
 use std::collections::{BTreeMap, HashMap, HashSet};
 use std::ops::Range;
 
-use dapedon_core::{Extent, Frame, Region, Zone, Zones, regions};
+use dapedon_core::plan::{Extent, Frame};
+use dapedon_core::zones::{Region, Zone, Zones, regions};
 
 use crate::error::JobError;
 use crate::job_file::Ground;

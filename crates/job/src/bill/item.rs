@@ -4,7 +4,8 @@ use dapedon_contract::{
     ContractError, ConversionStep, Counted, CountedBy, Departure, Earth, FactorUnits, LoadsMade,
     State, amount, binary, less, plain, plus,
 };
-use dapedon_core::{AreaUnit, Sum, VolumeUnit};
+use dapedon_core::plan::Sum;
+use dapedon_core::units::{AreaUnit, VolumeUnit};
 use rust_decimal::Decimal;
 
 use super::BillError;

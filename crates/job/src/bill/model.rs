@@ -8,13 +8,14 @@ use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
 use crate::units::{ReportUnits, volume_code};
 use dapedon_contract::{ConversionStep, Cost, LoadsMade};
-use dapedon_core::VolumeUnit;
+use dapedon_core::units::VolumeUnit;
 use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// The items of a job, measured.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Bill {
     /// The command: `measure`.
     pub command: Word,
@@ -91,6 +92,7 @@ pub struct VehicleFacts {
 
 /// A section of the bill.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct BillSection {
     /// Its name; empty for items in none.
     pub section: String,
@@ -103,6 +105,7 @@ pub struct BillSection {
 
 /// One measured line of the bill.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct BillItem {
     /// Its number in the bill.
     pub code: String,
@@ -183,6 +186,7 @@ pub struct BillItem {
 
 /// A zone, plot, pile or layer of an item.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct ItemRow {
     /// Its name.
     pub zone: String,
@@ -216,6 +220,7 @@ pub struct AlsoCounted {
 
 /// What is dug of a material against what is placed of it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct MaterialMoved {
     /// The material.
     pub material: String,

@@ -2,7 +2,9 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{Coverage, Extent, Outline, Place, Surface, Tolerance, coverage, volumes};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes};
+use dapedon_core::surface::{Outline, Surface};
 
 use super::grounds::{Laid, Parted};
 use crate::error::{JobError, Spot};

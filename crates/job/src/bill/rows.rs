@@ -2,7 +2,8 @@
 
 use dapedon_contract::{ContractError, CountedBy, Rounding, measured_figure};
 
-use dapedon_core::{AreaUnit, VolumeUnit, Zone};
+use dapedon_core::units::{AreaUnit, VolumeUnit};
+use dapedon_core::zones::Zone;
 use rust_decimal::Decimal;
 
 use super::grounds::Laid;
@@ -282,7 +283,11 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<F
     said
 }
 
-fn beyond(laid: &Laid, area_unit: AreaUnit, unit: dapedon_core::LengthUnit) -> Option<String> {
+fn beyond(
+    laid: &Laid,
+    area_unit: AreaUnit,
+    unit: dapedon_core::units::LengthUnit,
+) -> Option<String> {
     let area = area_unit.from_square(laid.beyond, unit);
     (laid.beyond > 1e-6).then(|| {
         let area = figure_in_words(area);

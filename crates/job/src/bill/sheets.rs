@@ -1,6 +1,6 @@
 //! What the items of a bill measure, ready to be drawn.
 
-use dapedon_core::Zones;
+use dapedon_core::zones::Zones;
 
 use super::Sheet;
 use super::alone::Alone;

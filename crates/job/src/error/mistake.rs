@@ -1,6 +1,7 @@
 //! Mistakes that can be seen from how two surfaces lie to each other.
 
-use dapedon_core::{Extent, LengthUnit, Place};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::units::LengthUnit;
 
 /// What would bring two surfaces together that lie apart.
 pub(crate) fn of_places(a: &Extent, b: &Extent) -> Option<&'static str> {

@@ -3,7 +3,7 @@
 use std::fmt;
 use std::str::FromStr;
 
-use dapedon_core::Base;
+use dapedon_core::quantities::Base;
 
 use crate::input::source::{Source, SourceError};
 

@@ -1,7 +1,9 @@
 //! What is in the way of a surface: heights that mean none, and coordinates that are no lengths.
 
 use crate::finding::{Code, Finding};
-use dapedon_core::{Extent, PickUp, Vertex};
+use dapedon_core::plan::Extent;
+use dapedon_core::points::PickUp;
+use dapedon_core::surface::Vertex;
 use dapedon_formats::RawSurface;
 
 /// Drops points at a height that means none, and facets and lines' corners that use them.

@@ -6,7 +6,9 @@ mod taking;
 use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{Extent, Keep, LengthUnit, Place};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::points::Keep;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
 use dapedon_formats::las::{About, Cloud, LasError};
 use schemars::JsonSchema;

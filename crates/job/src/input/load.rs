@@ -4,7 +4,8 @@ use std::fs::File;
 use std::io::BufReader;
 use std::path::Path;
 
-use dapedon_core::{Extent, LengthUnit};
+use dapedon_core::plan::Extent;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::asc::{self, AscError};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};

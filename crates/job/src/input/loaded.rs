@@ -1,6 +1,8 @@
 //! A surface as read, and where it lies.
 
-use dapedon_core::{Extent, LengthUnit, Place, Vertex};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{RawGrid, RawSurface, RawZone, RawZones};
 
 use crate::input::file::InputFile;

@@ -2,7 +2,8 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{LengthUnit, Rules};
+use dapedon_core::points::Rules;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::delimited::{self, Role};
 use dapedon_formats::{Format, Take};
 

@@ -70,7 +70,7 @@ impl std::str::FromStr for Source {
                 .trim()
                 .parse()
                 .ok()
-                .filter(|h: &f64| h.abs() <= dapedon_core::FARTHEST);
+                .filter(|h: &f64| h.abs() <= dapedon_core::surface::FARTHEST);
             return parsed
                 .map(Source::Level)
                 .ok_or_else(|| SourceError(height.into()));

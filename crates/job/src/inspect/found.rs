@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use dapedon_core::Alignment;
+use dapedon_core::alignment::Alignment;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 

@@ -3,7 +3,9 @@
 use std::collections::BTreeMap;
 use std::path::Path;
 
-use dapedon_core::{Extent, Frame, LengthUnit, Zone};
+use dapedon_core::plan::{Extent, Frame};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::Zone;
 use dapedon_formats::features::{self, FeatureError, Features};
 use dapedon_formats::{RawZone, RawZones};
 

@@ -2,9 +2,11 @@
 
 use std::borrow::Cow;
 
-use dapedon_core::{
-    Extent, Frame, LengthUnit, Outline, Overlay, Surface, Tin, Vertex, coverage, difference_map,
-};
+use dapedon_core::overlay::Overlay;
+use dapedon_core::plan::{Extent, Frame};
+use dapedon_core::quantities::{coverage, difference_map};
+use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -18,6 +20,7 @@ const READINGS: usize = 200;
 
 /// What two surfaces have in common.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct PairFound {
     /// The files, in order.
     pub files: [String; 2],

@@ -2,10 +2,10 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{
-    AreaUnit, Frame, Grid, LengthUnit, LineKind, Outline, Patches, Surface, Tin, empty_areas,
-    patches,
-};
+use dapedon_core::plan::Frame;
+use dapedon_core::points::{LineKind, Patches, empty_areas, patches};
+use dapedon_core::surface::{Grid, Outline, Surface, Tin};
+use dapedon_core::units::{AreaUnit, LengthUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -23,6 +23,7 @@ const LONG: f64 = 10.0;
 
 /// A surface of a file, or points that make one.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct SurfaceFound {
     /// Its name; empty where the format has none.
     pub name: String,
@@ -282,7 +283,7 @@ fn edges(found: &mut SurfaceFound, tin: &Tin, lie: &Patches) {
     let frame = tin.frame();
     let longest = |facet: usize| {
         let [a, b, c] = tin.corners(facet);
-        let length = |p: dapedon_core::Vertex, q: dapedon_core::Vertex| {
+        let length = |p: dapedon_core::surface::Vertex, q: dapedon_core::surface::Vertex| {
             libm::hypot(q.east - p.east, q.north - p.north)
         };
         length(a, b).max(length(b, c)).max(length(c, a))

@@ -10,7 +10,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::{AreaUnit, FARTHEST, Foot, LengthUnit, MassUnit, Side, VolumeUnit};
+use dapedon_core::quantities::Side;
+use dapedon_core::surface::FARTHEST;
+use dapedon_core::units::{AreaUnit, Foot, LengthUnit, MassUnit, VolumeUnit};
 
 use super::entries::{
     AreaEntry, JobEntries, LineEntry, MassEntry, Name, Numbers, UnitEntry, VolumeEntry, ZoneEntry,

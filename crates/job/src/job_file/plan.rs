@@ -5,7 +5,8 @@ mod item;
 use std::path::{Path, PathBuf};
 
 use dapedon_contract::Counted;
-use dapedon_core::{Choice, Ends, Side, Slopes};
+use dapedon_core::derived::{Choice, Ends, Slopes};
+use dapedon_core::quantities::Side;
 
 use crate::error::Spot;
 use crate::input::{Reading, Source};

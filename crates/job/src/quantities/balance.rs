@@ -3,9 +3,9 @@
 use std::sync::Arc;
 
 use dapedon_contract::{Shrink, Swell};
-use dapedon_core::{
-    Balance, Outline, Search, Shifted, Surface, Zones, at_rest, balance_by, coverage,
-};
+use dapedon_core::quantities::{Balance, Search, Shifted, at_rest, balance_by, coverage};
+use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::Zones;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -43,6 +43,7 @@ pub struct BalanceRequest {
 
 /// What was found.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Balanced {
     /// The command: `balance`.
     pub command: Word,
@@ -82,6 +83,7 @@ pub struct Balanced {
 
 /// A shift, and what it comes to.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct TriedShift {
     /// By how much the design is raised; lowered where that is negative.
     pub shift: f64,
@@ -158,7 +160,13 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             &search,
         )?,
         None => {
-            let found = dapedon_core::balance(from, to, zones.as_ref(), moving.as_ref(), &search);
+            let found = dapedon_core::quantities::balance(
+                from,
+                to,
+                zones.as_ref(),
+                moving.as_ref(),
+                &search,
+            );
             let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
             (found, search.range)
         }

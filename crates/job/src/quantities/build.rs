@@ -3,7 +3,8 @@
 use std::borrow::Cow;
 use std::sync::Arc;
 
-use dapedon_core::{Surface, Vertex, sampled};
+use dapedon_core::quantities::sampled;
+use dapedon_core::surface::{Surface, Vertex};
 use dapedon_formats::RawGrid;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -21,6 +22,7 @@ use crate::units::ReportUnits;
 
 /// A surface that was built, and what was done on the way.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Built {
     /// The command: `surface`.
     pub command: Word,
@@ -89,7 +91,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
         frame.to_grid(surface.extent().max),
     );
     let (low, high) = surface.heights();
-    let corner = |place: dapedon_core::Place| Extreme {
+    let corner = |place: dapedon_core::plan::Place| Extreme {
         east: place.east,
         north: place.north,
     };

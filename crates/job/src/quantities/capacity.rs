@@ -6,7 +6,9 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::{Basin, Pool, Side, Spill, Surface, Zones, level_area};
+use dapedon_core::quantities::{Basin, Pool, Side, Spill, level_area};
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zones;
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;

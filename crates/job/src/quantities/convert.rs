@@ -4,7 +4,7 @@ use dapedon_contract::{
     ContractError, ConversionStep, Cost, Earth, FactorUnits, LoadsMade, Material, Per, Price,
     State, Vehicle,
 };
-use dapedon_core::{LengthUnit, MassUnit, VolumeUnit};
+use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};

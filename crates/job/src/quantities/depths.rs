@@ -1,6 +1,8 @@
 //! Cut and fill by depth, in lifts.
 
-use dapedon_core::{Beyond, Surface, ZoneVolume, Zones, depths};
+use dapedon_core::quantities::{Beyond, ZoneVolume, depths};
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zones;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 

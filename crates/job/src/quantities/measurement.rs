@@ -1,7 +1,7 @@
 //! What was measured, in the units it is reported in: the object that `--json` prints and every
 //! report shows.
 
-use dapedon_core::Sum;
+use dapedon_core::plan::Sum;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -16,6 +16,7 @@ use crate::units::ReportUnits;
 
 /// A measurement between two surfaces.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Measurement {
     /// The command: `volume`.
     pub command: Word,
@@ -70,6 +71,7 @@ pub struct WithoutBuildUp {
 
 /// What was measured in one zone.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct ZoneMeasurement {
     /// Its name.
     pub zone: String,

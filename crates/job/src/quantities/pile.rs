@@ -10,7 +10,10 @@ mod yard;
 
 use std::sync::Arc;
 
-use dapedon_core::{MassUnit, Outline, Surface, Tin, Zone, Zones, each_overlap};
+use dapedon_core::quantities::each_overlap;
+use dapedon_core::surface::{Outline, Surface, Tin};
+use dapedon_core::units::MassUnit;
+use dapedon_core::zones::{Zone, Zones};
 use dapedon_formats::RawZone;
 
 pub use error::PileError;

@@ -2,9 +2,11 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{
-    Coverage, Frame, Outline, Place, Surface, Zone, ZoneVolume, Zones, each_overlap,
-};
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::quantities::each_overlap;
+use dapedon_core::quantities::{Coverage, ZoneVolume};
+use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::{Zone, Zones};
 
 use crate::finding::{Code, Finding};
 use crate::quantities::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};

@@ -1,6 +1,8 @@
 //! Measuring between two sources.
 
-use dapedon_core::{Outline, Surface, Tolerance, ZoneVolume, Zones, coverage, volume};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volume};
+use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::Zones;
 
 use crate::context::{Context, Doing};
 use crate::error::JobError;

@@ -1,6 +1,9 @@
 //! Why surfaces cannot be laid over each other: they lie apart.
 
-use dapedon_core::{Extent, Frame, OverlayError, Surface, Zones};
+use dapedon_core::overlay::OverlayError;
+use dapedon_core::plan::{Extent, Frame};
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zones;
 
 use crate::error::{JobError, Span, job_error, mistake};
 

@@ -3,9 +3,10 @@
 use std::collections::BTreeMap;
 
 use dapedon_contract::{CountedBy, FactorUnits, amount};
-use dapedon_core::{
-    AreaUnit, GroundArea, LengthUnit, Surface, VolumeUnit, Zones, ground_areas, regions,
-};
+use dapedon_core::quantities::{GroundArea, ground_areas};
+use dapedon_core::surface::Surface;
+use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::zones::{Zones, regions};
 
 use crate::error::JobError;
 use crate::job_file::Layer;

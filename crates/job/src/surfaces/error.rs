@@ -2,7 +2,11 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{CrestError, LengthUnit, OverlayError, RunOutError, Side, ZoneError};
+use dapedon_core::derived::{CrestError, RunOutError};
+use dapedon_core::overlay::OverlayError;
+use dapedon_core::quantities::Side;
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::ZoneError;
 
 use crate::error::{JobError, job_error};
 

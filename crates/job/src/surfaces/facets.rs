@@ -1,6 +1,8 @@
 //! The facets of a surface, and those within zones or outside them.
 
-use dapedon_core::{Surface, Tin, Treatment, Zone, Zones, mask, zonewise};
+use dapedon_core::derived::{Treatment, mask, zonewise};
+use dapedon_core::surface::{Surface, Tin};
+use dapedon_core::zones::{Zone, Zones};
 
 use crate::error::JobError;
 use crate::surfaces::SurfaceError;

@@ -6,7 +6,11 @@ mod points;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use dapedon_core::{Frame, Grid, LineKind, PickUp, Place, Surface, Tidied, Tin, Zone, mask};
+use dapedon_core::derived::mask;
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{LineKind, PickUp};
+use dapedon_core::surface::{Grid, Surface, Tidied, Tin};
+use dapedon_core::zones::Zone;
 use dapedon_formats::{FlatOutline, Format, RawGrid};
 
 use crate::error::JobError;

@@ -1,6 +1,6 @@
 //! Zones of a job that are the outline of a surface at a level.
 
-use dapedon_core::{Pool, level_area};
+use dapedon_core::quantities::{Pool, level_area};
 use dapedon_formats::RawZone;
 
 use crate::error::JobError;

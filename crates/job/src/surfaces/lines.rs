@@ -2,7 +2,8 @@
 
 use std::path::Path;
 
-use dapedon_core::{LengthUnit, Vertex};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::features::Shape as Drawn;
 use dapedon_formats::{Format, dxf, landxml};
 
@@ -157,7 +158,7 @@ fn from_file(
 }
 
 /// The corners of an alignment: chords of its curves in plan, and where its heights bend.
-fn corners(line: &dapedon_core::Alignment, chord: f64) -> Vec<Corner> {
+fn corners(line: &dapedon_core::alignment::Alignment, chord: f64) -> Vec<Corner> {
     let places = line.places(chord);
     let mut distances = vec![0.0];
     for pair in places.windows(2) {

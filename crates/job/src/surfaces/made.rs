@@ -3,7 +3,8 @@
 use schemars::JsonSchema;
 use std::sync::Arc;
 
-use dapedon_core::{Patches, Surface};
+use dapedon_core::points::Patches;
+use dapedon_core::surface::Surface;
 
 use crate::surfaces::side::Side;
 

@@ -5,7 +5,10 @@ mod steps;
 use std::collections::HashMap;
 use std::sync::Arc;
 
-use dapedon_core::{Frame, LengthUnit, Level, Surface, Zone, Zones};
+use dapedon_core::plan::Frame;
+use dapedon_core::surface::{Level, Surface};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::{Zone, Zones};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};

@@ -5,6 +5,7 @@ use crate::error::job_error;
 /// Why there is no pool, or no outline of one.
 #[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum PoolError {
     /// The place of a pool is off the surface.
     #[error("east {east}, north {north} lies beyond the surface, or the zone")]

@@ -1,6 +1,7 @@
 //! Zones as they are read: from files, and those that a job draws.
 
-use dapedon_core::{LengthUnit, Place};
+use dapedon_core::plan::Place;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::{RawZone, RawZones};
 
 use crate::error::JobError;

@@ -10,6 +10,7 @@ use crate::surfaces::recipe::{Recipe, once};
 
 /// One side of a measurement.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Side {
     /// As it was named.
     pub source: String,

@@ -3,7 +3,9 @@
 use std::collections::btree_map::Entry;
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_core::{Extent, LengthUnit, Place, Vertex};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::surface::Vertex;
+use dapedon_core::units::LengthUnit;
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};

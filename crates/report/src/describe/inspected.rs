@@ -3,7 +3,7 @@
 mod cloud;
 mod surface;
 
-use dapedon_core::{AreaUnit, LengthUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit};
 use dapedon_job::{
     AttributeFound, ColumnsFound, Extreme, Inspected, Inspection, LayerFound, LineFound, PairFound,
     ZoneFound,

@@ -138,7 +138,7 @@ fn safe(text: &str) -> String {
 mod tests {
     use super::*;
     use crate::report::{Block, Group, Row};
-    use dapedon_core::AreaUnit;
+    use dapedon_core::units::AreaUnit;
 
     #[test]
     fn formulas_are_text() {

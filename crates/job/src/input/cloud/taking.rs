@@ -2,7 +2,8 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{Keep, Thinner, Vertex};
+use dapedon_core::points::{Keep, Thinner};
+use dapedon_core::surface::Vertex;
 use dapedon_formats::las::{About, Shot};
 use dapedon_formats::{RawGrid, RawSurface};
 

@@ -6,7 +6,7 @@ mod what;
 use std::collections::{BTreeMap, BTreeSet};
 
 use dapedon_contract::{Expected, Vehicle, decimal};
-use dapedon_core::MassUnit;
+use dapedon_core::units::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 use std::ops::Range;
 
 use dapedon_contract::{Counted, CountedBy, decimal};
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{BuildUpEntry, CountedEntry, LayerEntry, Name, ThicknessEntry, all};

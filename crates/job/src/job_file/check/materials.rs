@@ -7,7 +7,7 @@ use dapedon_contract::{
     ConversionError, Density, Earth, Loose, Mass, Material, Missing, Packed, Per, Price, Rounding,
     State, Vehicle, decimal,
 };
-use dapedon_core::MassUnit;
+use dapedon_core::units::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 

@@ -2,7 +2,9 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_core::{Choice, Ends, FARTHEST, LengthUnit, Slopes};
+use dapedon_core::derived::{Choice, Ends, Slopes};
+use dapedon_core::surface::FARTHEST;
+use dapedon_core::units::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{

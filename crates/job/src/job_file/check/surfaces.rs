@@ -3,7 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::PathBuf;
 
-use dapedon_core::{FARTHEST, Keep, Rules, SamePlace};
+use dapedon_core::points::{Keep, Rules, SamePlace};
+use dapedon_core::surface::FARTHEST;
 use dapedon_formats::Take;
 use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;

@@ -1,7 +1,8 @@
 //! Materials, vehicles and items once every name in them is known.
 
 use dapedon_contract::{Counted, Expected, Material, Packed, Price, State};
-use dapedon_core::{AreaUnit, Tolerance, VolumeUnit};
+use dapedon_core::quantities::Tolerance;
+use dapedon_core::units::{AreaUnit, VolumeUnit};
 use rust_decimal::Decimal;
 
 use crate::error::Spot;

@@ -2,13 +2,14 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::TypedAreasError;
+use dapedon_core::quantities::TypedAreasError;
 
 use crate::error::job_error;
 
 /// Why there is no table.
 #[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum CapacityError {
     /// The levels are upside down.
     #[error("the levels are to rise from {from} to {to}")]

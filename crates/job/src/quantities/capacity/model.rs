@@ -13,6 +13,7 @@ use crate::units::ReportUnits;
 
 /// What a basin holds.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Capacity {
     /// The command: `capacity`.
     pub command: Word,
@@ -60,6 +61,7 @@ pub struct RunsOver {
 
 /// What is held at a level.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Held {
     /// The level.
     pub level: f64,
@@ -86,6 +88,7 @@ pub struct Held {
 
 /// A level and what is held at it, one of which was asked for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Wanted {
     /// What was asked for: `level` or `volume`.
     pub asked: Word,

@@ -1,6 +1,6 @@
 //! Rows of a table, from the water at its levels.
 
-use dapedon_core::{Spill, Storage, average_end_area, conic};
+use dapedon_core::quantities::{Spill, Storage, average_end_area, conic};
 
 use super::Held;
 use crate::units::ReportUnits;

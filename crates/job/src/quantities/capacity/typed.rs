@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{Between, Storage, TypedAreas, TypedAreasError};
+use dapedon_core::quantities::{Between, Storage, TypedAreas, TypedAreasError};
 use dapedon_formats::delimited::{Pair, read_pairs};
 
 use super::rows::held;

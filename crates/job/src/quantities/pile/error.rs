@@ -1,12 +1,13 @@
 //! Why a pile cannot be measured, and what to do about it.
 
-use dapedon_core::BaseError;
+use dapedon_core::quantities::BaseError;
 
 use crate::error::job_error;
 
 /// Why a pile cannot be measured.
 #[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
 pub enum PileError {
     /// A pile without a base.
     #[error("the pile \"{name}\" has no base: {error}")]

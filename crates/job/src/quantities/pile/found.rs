@@ -1,8 +1,10 @@
 //! Piles without outlines.
 
-use dapedon_core::{
-    Clear, Extent, Grid, LengthUnit, Place, Side, Surface, Tin, Vertex, Zone, sampled, standing,
-};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::quantities::{Clear, Side, sampled, standing};
+use dapedon_core::surface::{Grid, Surface, Tin, Vertex};
+use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::Zone;
 
 use super::{PileError, Sought};
 use crate::error::JobError;

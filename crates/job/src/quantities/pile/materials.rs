@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use dapedon_contract::{Density, FactorUnits, Material, Shrink, State, Swell};
-use dapedon_core::{LengthUnit, VolumeUnit};
+use dapedon_core::units::{LengthUnit, VolumeUnit};
 
 use rust_decimal::Decimal;
 

@@ -15,6 +15,7 @@ use crate::units::ReportUnits;
 
 /// Piles, or pits, and what they stand on.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Piles {
     /// The command: `pile`.
     pub command: Word,
@@ -71,6 +72,7 @@ pub struct Sought {
 
 /// A pile, or a pit.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct Pile {
     /// What lies between its base and the surface: fill is above the base, cut below it.
     #[serde(flatten)]
@@ -140,6 +142,7 @@ pub struct ByBase {
 
 /// All piles.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
 pub struct PilesTotal {
     /// The plan area of the outlines.
     pub plan_area: f64,

@@ -2,7 +2,9 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{Outline, Surface, Tin, Toe, Tolerance, Zone, Zones, coverage, volume};
+use dapedon_core::quantities::{Toe, Tolerance, coverage, volume};
+use dapedon_core::surface::{Outline, Surface, Tin};
+use dapedon_core::zones::{Zone, Zones};
 
 use super::PileError;
 use crate::error::JobError;

@@ -2,7 +2,8 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{LengthUnit, Surface};
+use dapedon_core::surface::Surface;
+use dapedon_core::units::LengthUnit;
 
 use super::materials::PileUnits;
 use super::outlined::Outlined;

@@ -2,7 +2,8 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::{GridError, TinError, TriangulateError};
+use dapedon_core::points::TriangulateError;
+use dapedon_core::surface::{GridError, TinError};
 
 use crate::error::job_error;
 

@@ -4,10 +4,11 @@ use std::collections::HashSet;
 use std::path::Path;
 use std::sync::Arc;
 
-use dapedon_core::{
-    Frame, LineKind, OddPoint, PickUp, Place, Surface, Tin, Triangulated, Vertex, odd_points,
-    patches, triangulate,
+use dapedon_core::plan::{Frame, Place};
+use dapedon_core::points::{
+    LineKind, OddPoint, PickUp, Triangulated, odd_points, patches, triangulate,
 };
+use dapedon_core::surface::{Surface, Tin, Vertex};
 
 use super::Said;
 use crate::error::JobError;
@@ -72,7 +73,7 @@ pub(super) fn from_points(
             patches.gap.unwrap_or_default(),
             patches.bridges,
             patches.bridged,
-            dapedon_core::AreaUnit::usual(frame.unit()).symbol()
+            dapedon_core::units::AreaUnit::usual(frame.unit()).symbol()
         )).at(path.display()).remedy(format!("--max-edge {edge} parts them")));
     }
     say(&made, &pick_up, reading, notes, warnings, path);
@@ -94,7 +95,7 @@ fn say(
     path: &Path,
 ) {
     let frame = made.tin.frame();
-    let symbol = dapedon_core::AreaUnit::usual(frame.unit()).symbol();
+    let symbol = dapedon_core::units::AreaUnit::usual(frame.unit()).symbol();
     if made.merged > 0 {
         notes.push(format!("{} repeated points merged", made.merged));
     }
@@ -148,7 +149,7 @@ fn say(
             made.long.area
         ));
     }
-    let differ = |c: &&dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs() > 1e-6;
+    let differ = |c: &&dapedon_core::points::Crossing| (c.heights[0] - c.heights[1]).abs() > 1e-6;
     let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
     if !made.crossings.is_empty() {
         notes.push(format!(
@@ -156,7 +157,7 @@ fn say(
             made.crossings.len()
         ));
     }
-    let spread = |c: &dapedon_core::Crossing| (c.heights[0] - c.heights[1]).abs();
+    let spread = |c: &dapedon_core::points::Crossing| (c.heights[0] - c.heights[1]).abs();
     let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
     if let Some(widest) = widest {
         warnings.push(Finding::new(Code::LinesCross, format!(
@@ -171,8 +172,8 @@ fn say(
     }
 }
 
-fn rule_name(rule: dapedon_core::SamePlace) -> &'static str {
-    use dapedon_core::SamePlace as S;
+fn rule_name(rule: dapedon_core::points::SamePlace) -> &'static str {
+    use dapedon_core::points::SamePlace as S;
     match rule {
         S::Refuse => "only one",
         S::First => "first",

@@ -2,11 +2,14 @@
 
 use std::sync::Arc;
 
-use dapedon_core::{
-    Choice, Outline, Place, RunOut, Slopes, Surface, Tolerance, Top, Treatment, Vertex, Zone,
-    Zones, combined, coverage, difference, each_overlap, ground_areas, run_out, volume, within,
-    zonewise,
+use dapedon_core::derived::{
+    Choice, RunOut, Slopes, Top, Treatment, combined, difference, run_out, within, zonewise,
 };
+use dapedon_core::plan::Place;
+use dapedon_core::quantities::each_overlap;
+use dapedon_core::quantities::{Tolerance, coverage, ground_areas, volume};
+use dapedon_core::surface::{Outline, Surface, Vertex};
+use dapedon_core::zones::{Zone, Zones};
 
 use super::Making;
 use crate::error::JobError;
@@ -128,8 +131,8 @@ impl Making<'_> {
             }
         };
         made.map_err(|error| match error {
-            dapedon_core::OverlayError::Apart => JobError::from(SurfaceError::NothingLeft),
-            dapedon_core::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
+            dapedon_core::overlay::OverlayError::Apart => JobError::from(SurfaceError::NothingLeft),
+            dapedon_core::overlay::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
             error => error.into(),
         })
     }
@@ -189,7 +192,7 @@ impl Making<'_> {
             None => Treatment::Keep,
         });
         let made = made.map_err(|error| match error {
-            dapedon_core::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
+            dapedon_core::overlay::OverlayError::Unbounded => JobError::from(SurfaceError::Endless),
             error => error.into(),
         })?;
         let units = LayerUnits {
@@ -245,7 +248,9 @@ impl Making<'_> {
         notes: &mut Vec<String>,
     ) -> Result<(), JobError> {
         let found = match ground_areas(surface, zones) {
-            Err(dapedon_core::OverlayError::Apart) => vec![Default::default(); zones.zones().len()],
+            Err(dapedon_core::overlay::OverlayError::Apart) => {
+                vec![Default::default(); zones.zones().len()]
+            }
             found => found?,
         };
         for (zone, found) in zones.zones().iter().zip(found) {

@@ -1,6 +1,6 @@
 //! A cloud of points.
 
-use dapedon_core::{AreaUnit, LengthUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit};
 use dapedon_job::CloudFound;
 
 use super::{Fact, area, cells, count, fact, range, table};

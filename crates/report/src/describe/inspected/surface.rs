@@ -1,6 +1,6 @@
 //! A surface of a file, or what can be made one.
 
-use dapedon_core::LengthUnit;
+use dapedon_core::units::LengthUnit;
 use dapedon_job::{CellsFound, SurfaceFound};
 
 use super::{Fact, LISTED, area, count, extent, fact, range};

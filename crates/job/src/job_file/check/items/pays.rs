@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use dapedon_contract::{Counted, State};
-use dapedon_core::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use super::super::super::entries::MovesEntry;
 use super::super::super::{Counts, JobFileError, Moves, Pays, Stuff, What};

@@ -2,7 +2,8 @@
 
 use std::collections::BTreeSet;
 
-use dapedon_core::{FARTHEST, Tolerance};
+use dapedon_core::quantities::Tolerance;
+use dapedon_core::surface::FARTHEST;
 use toml::Spanned;
 
 use super::super::super::entries::{BaseEntry, CountsEntry, Name, OneOrMany, all};

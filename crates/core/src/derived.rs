@@ -1,0 +1,18 @@
+//! Surfaces derived from others: combined, kept within zones, raised, with platforms and embankments.
+
+pub(crate) mod assembly;
+pub(crate) mod combined;
+pub(crate) mod difference;
+pub(crate) mod mask;
+pub(crate) mod run_out;
+pub(crate) mod shifted;
+pub(crate) mod stitch;
+pub(crate) mod top;
+pub(crate) mod zonewise;
+
+pub use combined::{Choice, combined, within};
+pub use difference::difference;
+pub use mask::mask;
+pub use run_out::{RunOut, RunOutError, Slopes, run_out};
+pub use top::{CrestError, Ends, Top};
+pub use zonewise::{Treatment, zonewise};

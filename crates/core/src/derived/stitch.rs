@@ -1,0 +1,267 @@
+//! Convex polygons side by side, made to share their corners.
+
+use rustc_hash::FxHashMap;
+
+use crate::plan::places::Places;
+use crate::plan::{Extent, Place};
+use crate::plan::{RESOLUTION, cross};
+use crate::surface::Vertex;
+
+/// A corner of a polygon: a numbered place, and the height there.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Corner {
+    pub(crate) place: u32,
+    pub(crate) height: f64,
+}
+
+/// Makes polygons that do not overlap meet corner to corner: where one of them has a corner on the side of
+/// another, that one gets a corner there too, at its own height. Those too thin to have an area are empty.
+pub(crate) fn stitch(
+    polygons: impl Iterator<Item = Vec<Vertex>>,
+    places: &mut Places,
+) -> Vec<Vec<Corner>> {
+    let mut stitched: Vec<Vec<Corner>> = polygons
+        .map(|polygon| {
+            let corner = |v: Vertex| Corner {
+                place: places.number(v.place()),
+                height: v.height,
+            };
+            let mut corners: Vec<Corner> = polygon.into_iter().map(corner).collect();
+            corners.dedup_by_key(|corner| corner.place);
+            if corners.len() > 1 && corners[0].place == corners[corners.len() - 1].place {
+                corners.pop();
+            }
+            if corners.len() < 3 {
+                corners.clear();
+            }
+            corners
+        })
+        .collect();
+
+    let alone = unmatched(&stitched);
+    let ends = alone.keys().flat_map(|&(from, to)| [from, to]);
+    let ends = Candidates::of(ends, places);
+    for polygon in &mut stitched {
+        let mut whole = Vec::with_capacity(polygon.len());
+        for (here, next) in sides(polygon) {
+            whole.push(here);
+            if !alone.contains_key(&ascending(here.place, next.place)) {
+                continue;
+            }
+            let rise = next.height - here.height;
+            let between = ends.on(here.place, next.place, places);
+            whole.extend(between.into_iter().map(|(share, place)| Corner {
+                place,
+                height: here.height + share * rise,
+            }));
+        }
+        *polygon = whole;
+    }
+    stitched
+}
+
+/// The sides of a polygon.
+pub(crate) fn sides(polygon: &[Corner]) -> impl Iterator<Item = (Corner, Corner)> + '_ {
+    let next = polygon.iter().cycle().skip(1);
+    polygon.iter().zip(next).map(|(&here, &next)| (here, next))
+}
+
+fn ascending(a: u32, b: u32) -> (u32, u32) {
+    (a.min(b), a.max(b))
+}
+
+/// The sides that are not walked as often one way as the other.
+fn unmatched(polygons: &[Vec<Corner>]) -> FxHashMap<(u32, u32), i32> {
+    let mut net = FxHashMap::default();
+    for (here, next) in polygons.iter().flat_map(|polygon| sides(polygon)) {
+        let way = if here.place < next.place { 1 } else { -1 };
+        *net.entry(ascending(here.place, next.place)).or_insert(0) += way;
+    }
+    net.retain(|_, &mut net| net != 0);
+    net
+}
+
+/// Places by the rows of the plan they stand in, from west to east.
+struct Candidates {
+    south: f64,
+    per_unit: f64,
+    rows: Vec<Vec<(f64, u32)>>,
+}
+
+impl Candidates {
+    fn of(numbers: impl Iterator<Item = u32>, places: &Places) -> Self {
+        let mut numbers: Vec<u32> = numbers.collect();
+        numbers.sort_unstable();
+        numbers.dedup();
+        let extent = Extent::of(numbers.iter().map(|&number| places.at(number)));
+        let count = (numbers.len() / 8).clamp(1, 1 << 16);
+        let mut candidates = Candidates {
+            south: extent.min.north,
+            per_unit: count as f64 / extent.height().max(RESOLUTION),
+            rows: vec![Vec::new(); count],
+        };
+        for number in numbers {
+            let at = places.at(number);
+            let row = candidates.row(at.north);
+            candidates.rows[row].push((at.east, number));
+        }
+        for row in &mut candidates.rows {
+            row.sort_by(|a, b| a.0.total_cmp(&b.0));
+        }
+        candidates
+    }
+
+    fn row(&self, north: f64) -> usize {
+        (((north - self.south) * self.per_unit) as usize).min(self.rows.len() - 1)
+    }
+
+    /// The places that stand on an edge between its ends, in order, with how far along it they are.
+    fn on(&self, from: u32, to: u32, places: &Places) -> Vec<(f64, u32)> {
+        let (a, b) = (places.at(from), places.at(to));
+        let run = [b.east - a.east, b.north - a.north];
+        let square = run[0] * run[0] + run[1] * run[1];
+        let (west, east) = (a.east.min(b.east), a.east.max(b.east));
+        let rows = self.row(a.north.min(b.north) - RESOLUTION)
+            ..=self.row(a.north.max(b.north) + RESOLUTION);
+        let mut found = Vec::new();
+        for row in &self.rows[rows] {
+            let first = row.partition_point(|&(at, _)| at < west - RESOLUTION);
+            let beside = row[first..].iter();
+            for &(_, number) in beside.take_while(|&&(at, _)| at <= east + RESOLUTION) {
+                let at = places.at(number);
+                let aside = cross(a, b, at);
+                let along = ((at.east - a.east) * run[0] + (at.north - a.north) * run[1]) / square;
+                let on = aside * aside <= RESOLUTION * RESOLUTION * square;
+                if on && along > 0.0 && along < 1.0 && number != from && number != to {
+                    found.push((along, number));
+                }
+            }
+        }
+        found.sort_by(|a, b| a.0.total_cmp(&b.0));
+        found
+    }
+}
+
+/// Parts a convex polygon, which may have corners along its sides, into triangles that have an area.
+pub(crate) fn triangles(polygon: &[Corner], places: &Places) -> Vec<[Corner; 3]> {
+    let mut left = polygon.to_vec();
+    let mut found = Vec::with_capacity(left.len().saturating_sub(2));
+    while left.len() > 3 {
+        let count = left.len();
+        let ear = |at: usize| {
+            [
+                left[(at + count - 1) % count],
+                left[at],
+                left[(at + 1) % count],
+            ]
+        };
+        // What is left of a convex polygon has an area as long as the ear that is cut has not all of it.
+        let ears = (0..count).filter_map(|at| {
+            let area = area(ear(at), places);
+            (area > 0.0).then_some((at, area))
+        });
+        let Some((at, _)) = ears.min_by(|a, b| a.1.total_cmp(&b.1)) else {
+            return found;
+        };
+        found.push(ear(at));
+        left.remove(at);
+    }
+    if let [a, b, c] = left[..]
+        && area([a, b, c], places) > 0.0
+    {
+        found.push([a, b, c]);
+    }
+    found
+}
+
+/// The area of a triangle; nothing where it is thinner than coordinates resolve.
+fn area(corners: [Corner; 3], places: &Places) -> f64 {
+    let [a, b, c] = corners.map(|corner| places.at(corner.place));
+    let square = |p: Place, q: Place| (q.east - p.east).powi(2) + (q.north - p.north).powi(2);
+    let longest = square(a, b).max(square(b, c)).max(square(c, a));
+    let twice = cross(a, b, c);
+    match twice > 0.0 && twice * twice > RESOLUTION * RESOLUTION * longest {
+        true => twice / 2.0,
+        false => 0.0,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn polygon(corners: &[(f64, f64, f64)]) -> Vec<Vertex> {
+        corners
+            .iter()
+            .map(|&(e, n, h)| Vertex::new(e, n, h))
+            .collect()
+    }
+
+    #[test]
+    fn a_corner_on_a_side_is_shared() {
+        let long = polygon(&[
+            (0.0, 0.0, 0.0),
+            (4.0, 0.0, 4.0),
+            (4.0, 3.0, 4.0),
+            (0.0, 3.0, 0.0),
+        ]);
+        let left = polygon(&[
+            (0.0, 3.0, 7.0),
+            (1.0, 3.0, 7.0),
+            (1.0, 5.0, 7.0),
+            (0.0, 5.0, 7.0),
+        ]);
+        // A hair beside where the other ends.
+        let right = polygon(&[(1.0 + 1e-10, 3.0, 7.0), (4.0, 3.0, 7.0), (1.0, 5.0, 7.0)]);
+        let mut places = Places::default();
+        let stitched = stitch([long, left, right].into_iter(), &mut places);
+        assert_eq!(stitched.iter().map(Vec::len).collect::<Vec<_>>(), [5, 4, 3]);
+        let shared = stitched[0]
+            .iter()
+            .find(|c| places.at(c.place).east == 1.0)
+            .unwrap();
+        assert_eq!((shared.height, shared.place), (1.0, stitched[1][1].place));
+        let alone = unmatched(&stitched);
+        let outer = [&stitched[0], &stitched[1], &stitched[2]]
+            .map(|p| p.len())
+            .iter()
+            .sum::<usize>();
+        // Three sides are walked both ways.
+        assert_eq!(alone.len(), outer - 2 * 3);
+
+        let parted = triangles(&stitched[0], &places);
+        assert_eq!(parted.len(), 3);
+        let whole: f64 = parted.iter().map(|&t| area(t, &places)).sum();
+        assert_eq!(whole, 12.0);
+    }
+
+    #[test]
+    fn corners_along_sides_make_no_empty_triangle() {
+        let mut places = Places::default();
+        let along = polygon(&[
+            (0.0, 0.0, 0.0),
+            (1.0, 0.0, 0.0),
+            (2.0, 0.0, 0.0),
+            (3.0, 0.0, 0.0),
+            (2.0, 1.0, 0.0),
+            (1.0, 2.0, 0.0),
+            (0.0, 3.0, 0.0),
+        ]);
+        let stitched = stitch([along].into_iter(), &mut places);
+        let parted = triangles(&stitched[0], &places);
+        assert_eq!(parted.len(), 5);
+        assert_eq!(parted.iter().map(|&t| area(t, &places)).sum::<f64>(), 4.5);
+    }
+
+    #[test]
+    fn what_has_no_area_is_empty() {
+        let mut places = Places::default();
+        let sliver = polygon(&[
+            (0.0, 0.0, 0.0),
+            (1.0, 0.0, 0.0),
+            (1.0, 1e-9, 0.0),
+            (0.0, 1e-9, 0.0),
+        ]);
+        assert!(stitch([sliver].into_iter(), &mut places)[0].is_empty());
+    }
+}

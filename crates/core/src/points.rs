@@ -1,0 +1,18 @@
+//! Surfaces from points and lines: the net, how points lie, and clouds thinned to cells.
+
+pub(crate) mod breaklines;
+pub(crate) mod delaunay;
+pub(crate) mod empty;
+pub(crate) mod odd;
+pub(crate) mod patches;
+pub(crate) mod pick_up;
+pub(crate) mod repeated;
+pub(crate) mod thin;
+
+pub use breaklines::Crossing;
+pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
+pub use empty::{EmptyArea, empty_areas};
+pub use odd::{OddPoint, odd_points};
+pub use patches::{Patch, Patches, patches};
+pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};
+pub use thin::{Keep, ThinnedCells, Thinner, TooManyCells};

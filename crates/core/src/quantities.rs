@@ -1,0 +1,32 @@
+//! What is measured: a fold over the overlay for each quantity, and what is found from outlines and levels.
+
+pub(crate) mod balance;
+pub(crate) mod base;
+pub(crate) mod capacity;
+pub(crate) mod depths;
+pub(crate) mod difference_map;
+pub(crate) mod ground_area;
+pub(crate) mod level_area;
+pub(crate) mod overlaps;
+pub(crate) mod raster;
+pub(crate) mod rising;
+pub(crate) mod sampled;
+pub(crate) mod standing;
+
+pub use crate::overlay::coverage::{Coverage, Overlap, coverage, shared_area};
+pub use crate::overlay::volume::{
+    Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes,
+};
+pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
+pub use base::{Base, BaseError, Toe};
+pub use capacity::{
+    Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
+};
+pub use depths::{Beyond, depths};
+pub use difference_map::{DifferenceMap, Pixel, difference_map};
+pub use ground_area::{GroundArea, ground_areas};
+pub use level_area::{Side, level_area};
+pub use overlaps::each_overlap;
+pub use rising::Storage;
+pub use sampled::{Sampled, sampled};
+pub use standing::{Clear, Standing, standing};
