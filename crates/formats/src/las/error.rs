@@ -39,7 +39,7 @@ pub enum LasError {
         /// Why.
         why: String,
     },
-    /// A point beyond [`FARTHEST`](dapedon_core::surface::FARTHEST).
+    /// A point lies farther from the origin than any survey.
     #[error("a coordinate or height that no survey has, beyond a thousand million")]
     Far,
     /// It is in latitude and longitude.
