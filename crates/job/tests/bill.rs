@@ -837,6 +837,11 @@ fn net_counts_in_the_state_that_is_said() {
     assert_eq!((item.measured, item.quantity), (dec!(40.0), dec!(50.0)));
 }
 
+/// What was found, and the line it stands in.
+fn told(error: &JobError) -> String {
+    format!("{error}\n{}", error.notes().join("\n"))
+}
+
 /// What each mistake is told, and the line it stands in, counted from that of the item.
 #[test]
 fn mistakes_in_a_bill_point_at_their_line() {
@@ -1055,7 +1060,7 @@ fn mistakes_in_a_bill_point_at_their_line() {
     let folder = Folder::new();
     for (text, what, meant) in cases {
         let error = folder.job(&text).unwrap_err();
-        let words = error.to_string();
+        let words = told(&error);
         assert!(words.contains(what), "{text}\n{words}");
         let marked = words.lines().nth(2).unwrap();
         let width = marked.chars().filter(|&c| c == '~').count();
@@ -1097,7 +1102,7 @@ corners = [[4008, 7008], [4018, 7008], [4018, 7012]]
     let lots = format!(
         "{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{between}plots = \"lots\"\n"
     );
-    let error = folder.bill(&lots).unwrap_err().to_string();
+    let error = told(&folder.bill(&lots).unwrap_err());
     assert!(
         error.contains("two zones are named \"lot\"") && error.contains("[zone.lots]"),
         "{error}"
@@ -1119,7 +1124,7 @@ corners = [[4008, 7008], [4018, 7008], [4018, 7012]]
         let text = format!("{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{item}\n");
         let error = folder.bill(&text).unwrap_err();
         assert!(error.to_string().contains(what), "{error}");
-        assert!(error.to_string().contains("code = \"7\""), "{error}");
+        assert!(told(&error).contains("code = \"7\""), "{error}");
         assert!(!error.remedy().is_empty());
     }
 }
