@@ -10,7 +10,7 @@ use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 const PATIENCE: Duration = Duration::from_secs(1);
 
 /// Does some work that tells what it does.
-pub(crate) fn telling<R>(work: impl FnOnce(&dyn Fn(Doing<'_>)) -> R) -> R {
+pub(crate) fn telling<R>(work: impl FnOnce(&(dyn Fn(Doing<'_>) + Sync)) -> R) -> R {
     let bar = ProgressBar::with_draw_target(None, ProgressDrawTarget::hidden());
     // The template is our own, and valid.
     if let Ok(style) = ProgressStyle::with_template("{spinner} {msg}, {elapsed}") {

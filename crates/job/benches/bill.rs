@@ -2,11 +2,11 @@
 //!
 //! `cargo bench -p dapedon-job --bench bill`; see `docs/performance.md`.
 
-use std::cell::Cell;
 use std::fmt::Write as _;
 use std::fs::{self, File};
 use std::io::BufWriter;
 use std::path::Path;
+use std::sync::OnceLock;
 use std::time::Instant;
 
 use dapedon_core::plan::Frame;
@@ -77,10 +77,10 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
 
 /// Seconds for all of it, and from the first overlay on.
 fn timed(job: &Job) -> Result<[f64; 2], Box<dyn std::error::Error>> {
-    let (start, first) = (Instant::now(), Cell::new(None));
+    let (start, first) = (Instant::now(), OnceLock::new());
     let tell = |doing: Doing<'_>| {
         if matches!(doing, Doing::Measuring { number: 1, .. }) {
-            first.set(Some(Instant::now()));
+            first.get_or_init(Instant::now);
         }
     };
     let context = Context {

@@ -55,58 +55,60 @@ pub struct Sheet {
 /// When there is no job, a file cannot be used, or an item cannot be measured: with its line. There is no bill then,
 /// rather than one with a gap.
 pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>), JobError> {
-    let job = context.job.ok_or(NameError::NoJob)?;
-    let items = chosen(job, codes)?;
-    let mut desk = Desk::open(context, job, &items)?;
-    let tickets = items.iter().map(|item| desk.ask(item));
-    let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
-    desk.measure(context.tell)?;
-    let warnings = desk.warnings();
+    context.run(|| {
+        let job = context.job.ok_or(NameError::NoJob)?;
+        let items = chosen(job, codes)?;
+        let mut desk = Desk::open(context, job, &items)?;
+        let tickets = items.iter().map(|item| desk.ask(item));
+        let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
+        desk.measure(context)?;
+        let warnings = desk.warnings();
 
-    let told_in = desk.site.making.units;
-    let symbols = FactorUnits {
-        volume: job.factor_volume.symbol(),
-        area: AreaUnit::usual(job.unit).symbol(),
-        mass: job.mass_unit.symbol(),
-        decimals: told_in.decimals as u32,
-    };
-    let units = RowUnits {
-        told: told_in,
-        factors: job.factor_volume,
-    };
-    let mut measured = Vec::new();
-    for (item, ticket) in items.iter().zip(&tickets) {
-        let found = desk.found(ticket);
-        let line = item::measured(job, item, found, &symbols, &units);
-        measured.push(line.map_err(|error| error.in_job(&item.spot))?);
-    }
-    let (materials, vehicles) = materials::facts(job, &items);
-    let moved = match codes.is_empty() {
-        true => materials::moved(job, &items, &measured, &symbols)?,
-        false => Vec::new(),
-    };
-    let overlays = desk.overlays(&items, &tickets);
-    let sheets = desk.sheets(&items, &tickets);
-    let used = desk.made.iter().map(|(_, made)| made.side.clone());
-    let bill = Bill {
-        command: "measure".into(),
-        schema: Schema,
-        job: job.facts(),
-        units: told_in,
-        factor_volume_unit: job.factor_volume,
-        mass_unit: job.mass_unit.symbol().into(),
-        currency: job.currency.clone(),
-        amount: total(measured.iter().map(|item| item.amount))?,
-        sections: sections(&items, measured)?,
-        materials,
-        vehicles,
-        moved,
-        overlays,
-        surfaces: used.collect(),
-        zone_files: desk.site.zone_files(&desk.zones),
-        warnings,
-    };
-    Ok((bill, sheets))
+        let told_in = desk.site.making.units;
+        let symbols = FactorUnits {
+            volume: job.factor_volume.symbol(),
+            area: AreaUnit::usual(job.unit).symbol(),
+            mass: job.mass_unit.symbol(),
+            decimals: told_in.decimals as u32,
+        };
+        let units = RowUnits {
+            told: told_in,
+            factors: job.factor_volume,
+        };
+        let mut measured = Vec::new();
+        for (item, ticket) in items.iter().zip(&tickets) {
+            let found = desk.found(ticket);
+            let line = item::measured(job, item, found, &symbols, &units);
+            measured.push(line.map_err(|error| error.in_job(&item.spot))?);
+        }
+        let (materials, vehicles) = materials::facts(job, &items);
+        let moved = match codes.is_empty() {
+            true => materials::moved(job, &items, &measured, &symbols)?,
+            false => Vec::new(),
+        };
+        let overlays = desk.overlays(&items, &tickets);
+        let sheets = desk.sheets(&items, &tickets);
+        let used = desk.made.iter().map(|(_, made)| made.side.clone());
+        let bill = Bill {
+            command: "measure".into(),
+            schema: Schema,
+            job: job.facts(),
+            units: told_in,
+            factor_volume_unit: job.factor_volume,
+            mass_unit: job.mass_unit.symbol().into(),
+            currency: job.currency.clone(),
+            amount: total(measured.iter().map(|item| item.amount))?,
+            sections: sections(&items, measured)?,
+            materials,
+            vehicles,
+            moved,
+            overlays,
+            surfaces: used.collect(),
+            zone_files: desk.site.zone_files(&desk.zones),
+            warnings,
+        };
+        Ok((bill, sheets))
+    })
 }
 
 /// The items of some codes, in the order of the bill.

@@ -1,7 +1,12 @@
 //! What all that is measured is measured with.
 
+use std::sync::atomic::{AtomicBool, Ordering};
+
 use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
+use rayon::ThreadPool;
+
+use crate::error::{JobError, job_error};
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::Job;
 use crate::units::{ReportUnits, UnitsAsked};
@@ -16,7 +21,11 @@ pub struct Context<'c> {
     /// The units that are asked for.
     pub units: UnitsAsked,
     /// Told what is done next.
-    pub tell: &'c dyn Fn(Doing<'_>),
+    pub tell: &'c (dyn Fn(Doing<'_>) + Sync),
+    /// The work stops at its next step once this is set: there is no figure then.
+    pub stop: Option<&'c AtomicBool>,
+    /// The threads that work on it; without, those that all work of the process shares. Figures do not depend on them.
+    pub threads: Option<&'c ThreadPool>,
 }
 
 impl<'c> Context<'c> {
@@ -25,6 +34,29 @@ impl<'c> Context<'c> {
         Context {
             job: Some(job),
             ..Context::default()
+        }
+    }
+
+    /// Does some work on the threads that are given for it.
+    pub(crate) fn run<R: Send>(&self, work: impl FnOnce() -> R + Send) -> R {
+        match self.threads {
+            Some(threads) => threads.install(work),
+            None => work(),
+        }
+    }
+
+    /// Tells what is done next, unless it is to stop.
+    pub(crate) fn next(&self, doing: Doing<'_>) -> Result<(), JobError> {
+        self.go_on()?;
+        (self.tell)(doing);
+        Ok(())
+    }
+
+    /// That it need not stop.
+    pub(crate) fn go_on(&self) -> Result<(), JobError> {
+        match self.stop.is_some_and(|stop| stop.load(Ordering::Relaxed)) {
+            true => Err(StoppedError::Stopped.into()),
+            false => Ok(()),
         }
     }
 
@@ -49,9 +81,29 @@ impl Default for Context<'_> {
             reading: Reading::default(),
             units: UnitsAsked::default(),
             tell: &|_| {},
+            stop: None,
+            threads: None,
         }
     }
 }
+
+/// Why work that was begun was not ended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+pub enum StoppedError {
+    /// It was told to stop.
+    #[error("it was stopped before its end")]
+    Stopped,
+}
+
+impl StoppedError {
+    fn remedy(&self) -> &'static str {
+        "run it again"
+    }
+}
+
+dapedon_diagnostic::diagnostic!(StoppedError, "context");
+job_error!(StoppedError);
 
 /// What is done next.
 #[derive(Debug, Clone, Copy, PartialEq)]

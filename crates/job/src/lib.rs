@@ -25,7 +25,7 @@ pub use bill::{
     AlsoCounted, Bill, BillError, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
     MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
 };
-pub use context::{Context, Doing};
+pub use context::{Context, Doing, StoppedError};
 pub use error::{JobError, Span, Spot};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{

@@ -8,7 +8,7 @@ use dapedon_core::zones::{Zone, Zones};
 use crate::context::{Context, Doing};
 use crate::error::{JobError, job_error};
 use crate::finding::Finding;
-use crate::input::{InputFile, Reading, Source, ZoneSource, loaded};
+use crate::input::{InputFile, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones, unit_remedy};
 use crate::zones::{KnownZone, told_apart, twice};
@@ -16,8 +16,7 @@ use crate::zones::{KnownZone, told_apart, twice};
 /// Surfaces and zones, ready to be measured from.
 pub(crate) struct Site<'j> {
     pub(crate) making: Making<'j>,
-    reading: Reading,
-    tell: &'j dyn Fn(Doing<'_>),
+    context: Context<'j>,
     /// The unit of the first file.
     pub(crate) survey: LengthUnit,
     /// The systems that all of it is in.
@@ -53,6 +52,7 @@ impl<'j> Site<'j> {
         let mut stock = Stock::gather(*job, &needed, reading, &|source| {
             (context.tell)(Doing::Reading(source));
         })?;
+        context.go_on()?;
         for zone in zones {
             stock.draw(zone)?;
         }
@@ -88,8 +88,7 @@ impl<'j> Site<'j> {
         level_zones::made(&mut making, zones)?;
         Ok(Site {
             making,
-            reading: reading.clone(),
-            tell: context.tell,
+            context: context.clone(),
             survey,
             systems,
         })
@@ -97,13 +96,13 @@ impl<'j> Site<'j> {
 
     /// A surface, which is made once.
     pub(crate) fn surface(&mut self, source: &Source) -> Result<Made, JobError> {
-        (self.tell)(Doing::Making(source));
-        self.making.make(source, &self.reading, false)
+        self.context.next(Doing::Making(source))?;
+        self.making.make(source, &self.context.reading, false)
     }
 
     /// The same without what build-ups take off.
     pub(crate) fn bare(&mut self, source: &Source) -> Result<Made, JobError> {
-        self.making.make(source, &self.reading, true)
+        self.making.make(source, &self.context.reading, true)
     }
 
     /// The zones of some sources, each by a name of its own, and what files say of each beside that; none where nothing

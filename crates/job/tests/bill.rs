@@ -5,9 +5,9 @@
     reason = "a test that cannot go on should say where"
 )]
 
-use std::cell::RefCell;
 use std::fs;
 use std::path::PathBuf;
+use std::sync::Mutex;
 
 use dapedon_contract::binary;
 use dapedon_job::{
@@ -352,12 +352,12 @@ fn files_are_read_and_surfaces_overlaid_once() {
     let twice = format!("{BILL}{}", BILL.replace("code = \"", "code = \"X"));
     let jobs = [folders[0].job(BILL), folders[1].job(&twice)];
     for job in jobs.map(Result::unwrap) {
-        let (read, laid) = (RefCell::new(Vec::new()), RefCell::new(0));
+        let (read, laid) = (Mutex::new(Vec::new()), Mutex::new(0));
         let tell = |doing: Doing<'_>| match doing {
-            Doing::Reading(source) => read.borrow_mut().push(source.to_string()),
+            Doing::Reading(source) => read.lock().unwrap().push(source.to_string()),
             Doing::ReadingZones(_) | Doing::Making(_) => {}
             Doing::Measuring { of, .. } => {
-                *laid.borrow_mut() += 1;
+                *laid.lock().unwrap() += 1;
                 assert_eq!(of, 2);
             }
         };
@@ -366,9 +366,9 @@ fn files_are_read_and_surfaces_overlaid_once() {
             ..Context::of(&job)
         };
         bill(&context, &[]).unwrap();
-        let read = read.into_inner();
+        let read = read.into_inner().unwrap();
         assert_eq!(read.len(), 2, "{read:?}");
-        assert_eq!(laid.into_inner(), 2);
+        assert_eq!(laid.into_inner().unwrap(), 2);
     }
 }
 

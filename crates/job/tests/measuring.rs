@@ -5,14 +5,15 @@
     reason = "a test that cannot go on should say where"
 )]
 
-use std::cell::RefCell;
 use std::fs;
 use std::path::{Path, PathBuf};
+use std::sync::Mutex;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 use dapedon_core::units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 use dapedon_job::{
-    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, ZoneSource, inspect,
-    measure,
+    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, StoppedError,
+    ZoneSource, inspect, measure,
 };
 use tempfile::TempDir;
 
@@ -258,9 +259,9 @@ fn what_is_done_is_told() {
     let folder = Folder::new();
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let zones = folder.zones(&[("a", 10)]);
-    let told = RefCell::new(Vec::new());
+    let told = Mutex::new(Vec::new());
     let tell = |doing: Doing<'_>| {
-        told.borrow_mut().push(match doing {
+        told.lock().unwrap().push(match doing {
             Doing::Reading(source) => format!("reading {source}"),
             Doing::ReadingZones(zones) => format!("reading {zones}"),
             Doing::Making(source) => format!("making {source}"),
@@ -286,5 +287,34 @@ fn what_is_done_is_told() {
         format!("making {high}"),
         "measuring 1 of 1".to_owned(),
     ];
-    assert_eq!(told.into_inner(), expected);
+    assert_eq!(told.into_inner().unwrap(), expected);
+}
+
+/// Work that is told to stop gives no figure; on threads of one's own the figures are the same.
+#[test]
+fn work_can_be_stopped_and_given_threads() {
+    let folder = Folder::new();
+    let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
+    let request = request(&low, &high);
+    let stop = AtomicBool::new(false);
+    let tell = |doing: Doing<'_>| {
+        if matches!(doing, Doing::Making(_)) {
+            stop.store(true, Ordering::Relaxed);
+        }
+    };
+    let context = Context {
+        tell: &tell,
+        stop: Some(&stop),
+        ..in_metres()
+    };
+    let stopped = measure(&context, &request).unwrap_err();
+    assert!(stopped.kind::<StoppedError>().is_some(), "{stopped}");
+    let threads = rayon::ThreadPoolBuilder::new();
+    let threads = threads.num_threads(2).build().unwrap();
+    let context = Context {
+        threads: Some(&threads),
+        ..in_metres()
+    };
+    let own = measure(&context, &request).unwrap().0;
+    assert_eq!(own, measure(&in_metres(), &request).unwrap().0);
 }

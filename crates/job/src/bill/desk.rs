@@ -151,17 +151,17 @@ impl<'j> Desk<'j> {
     }
 
     /// Makes all overlays.
-    pub(crate) fn measure(&mut self, tell: &dyn Fn(Doing<'_>)) -> Result<(), JobError> {
+    pub(crate) fn measure(&mut self, context: &Context<'_>) -> Result<(), JobError> {
         let mut passes = std::mem::take(&mut self.passes);
         let of = passes.0.len();
         for (index, pass) in passes.0.iter_mut().enumerate() {
             let [reference, surveyed] = pass.sides.map(|side| &self.made[side]);
-            tell(Doing::Measuring {
+            context.next(Doing::Measuring {
                 reference: &reference.0,
                 surveyed: &surveyed.0,
                 number: index + 1,
                 of,
-            });
+            })?;
             let sides = [&reference.1, &surveyed.1];
             self.site.making.warn(&sides);
             let outlines = pass.sides.map(|side| &self.outlines[side]);

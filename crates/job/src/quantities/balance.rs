@@ -126,118 +126,120 @@ impl Balanced {
 ///
 /// When a file cannot be used or the two sides cannot be compared.
 pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanced, JobError> {
-    let mut named = request.zones.clone();
-    let moving = request.moving.iter();
-    named.extend(moving.filter(|zone| !request.zones.contains(zone)).cloned());
-    let mut site = Site::open(context, &[&request.ground, &request.design], &named)?;
-    let zones = site.zones(&request.zones)?;
-    let moving = site.zones(&request.moving)?;
-    let ground = site.surface(&request.ground)?;
-    let design = site.surface(&request.design)?;
-    site.making.warn(&[&ground, &design]);
-    let units = site.making.units;
-    let told = |value: f64| units.volume_of(value);
-    let amount = request.amount / told(1.0);
-    // From where the design lies wholly below the ground to where it lies wholly above.
-    let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
-    let widest = [
-        ground_heights.0 - design_heights.1,
-        ground_heights.1 - design_heights.0,
-    ];
-    let search = Search {
-        yielded: request.shrink.compacted(),
-        range: request.range.unwrap_or(widest),
-        amount,
-    };
-    let (from, to) = (&*ground.surface, &*design.surface);
-    let (found, range) = match &request.platform {
-        Some(name) => by_platform(
-            context,
-            &mut site,
-            request,
-            name,
-            (&ground.surface, zones.as_ref()),
-            &search,
-        )?,
-        None => {
-            let found = dapedon_core::quantities::balance(
-                from,
-                to,
-                zones.as_ref(),
-                moving.as_ref(),
+    context.run(|| {
+        let mut named = request.zones.clone();
+        let moving = request.moving.iter();
+        named.extend(moving.filter(|zone| !request.zones.contains(zone)).cloned());
+        let mut site = Site::open(context, &[&request.ground, &request.design], &named)?;
+        let zones = site.zones(&request.zones)?;
+        let moving = site.zones(&request.moving)?;
+        let ground = site.surface(&request.ground)?;
+        let design = site.surface(&request.design)?;
+        site.making.warn(&[&ground, &design]);
+        let units = site.making.units;
+        let told = |value: f64| units.volume_of(value);
+        let amount = request.amount / told(1.0);
+        // From where the design lies wholly below the ground to where it lies wholly above.
+        let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
+        let widest = [
+            ground_heights.0 - design_heights.1,
+            ground_heights.1 - design_heights.0,
+        ];
+        let search = Search {
+            yielded: request.shrink.compacted(),
+            range: request.range.unwrap_or(widest),
+            amount,
+        };
+        let (from, to) = (&*ground.surface, &*design.surface);
+        let (found, range) = match &request.platform {
+            Some(name) => by_platform(
+                context,
+                &mut site,
+                request,
+                name,
+                (&ground.surface, zones.as_ref()),
                 &search,
-            );
-            let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
-            (found, search.range)
+            )?,
+            None => {
+                let found = dapedon_core::quantities::balance(
+                    from,
+                    to,
+                    zones.as_ref(),
+                    moving.as_ref(),
+                    &search,
+                );
+                let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
+                (found, search.range)
+            }
+        };
+        let tried = |tried: &Shifted| {
+            let surplus = tried.surplus(search.yielded);
+            TriedShift {
+                shift: tried.shift,
+                cut: told(tried.cut),
+                makes: told(tried.cut) * search.yielded,
+                fill: told(tried.fill),
+                surplus: told(surplus),
+                surplus_bank: told(surplus) / search.yielded,
+                surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
+            }
+        };
+        let laid = |error| not_laid(error, from, to, zones.as_ref());
+        let as_designed = match found.tried.iter().find(|tried| tried.shift == 0.0) {
+            Some(rest) => *rest,
+            None => at_rest(from, to, zones.as_ref()).map_err(laid)?,
+        };
+        let as_designed = tried(&as_designed);
+        let mut warnings = std::mem::take(&mut site.making.warnings);
+        warnings.extend(site.zone_notes(&named));
+        let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());
+        let alone: f64 = covered
+            .iter()
+            .map(|c| c.reference_only + c.surveyed_only)
+            .sum();
+        if alone > 1e-6 && alone.is_finite() {
+            warnings.push(Finding::new(
+                Code::NotCompared,
+                format!(
+                    "{:.1} {} covered by only one of the two, not counted",
+                    units.area_of(alone),
+                    units.area.symbol()
+                ),
+            ));
         }
-    };
-    let tried = |tried: &Shifted| {
-        let surplus = tried.surplus(search.yielded);
-        TriedShift {
-            shift: tried.shift,
-            cut: told(tried.cut),
-            makes: told(tried.cut) * search.yielded,
-            fill: told(tried.fill),
-            surplus: told(surplus),
-            surplus_bank: told(surplus) / search.yielded,
-            surplus_loose: told(surplus) / search.yielded * request.swell.loose(),
-        }
-    };
-    let laid = |error| not_laid(error, from, to, zones.as_ref());
-    let as_designed = match found.tried.iter().find(|tried| tried.shift == 0.0) {
-        Some(rest) => *rest,
-        None => at_rest(from, to, zones.as_ref()).map_err(laid)?,
-    };
-    let as_designed = tried(&as_designed);
-    let mut warnings = std::mem::take(&mut site.making.warnings);
-    warnings.extend(site.zone_notes(&named));
-    let covered = coverage(&Outline::of(from), &Outline::of(to), zones.as_ref());
-    let alone: f64 = covered
-        .iter()
-        .map(|c| c.reference_only + c.surveyed_only)
-        .sum();
-    if alone > 1e-6 && alone.is_finite() {
-        warnings.push(Finding::new(
-            Code::NotCompared,
-            format!(
-                "{:.1} {} covered by only one of the two, not counted",
-                units.area_of(alone),
-                units.area.symbol()
-            ),
-        ));
-    }
-    let names = |zones: &Option<Zones>| -> Vec<String> {
-        let zones = zones.as_ref().map_or(&[][..], Zones::zones);
-        zones.iter().map(|zone| zone.name().to_owned()).collect()
-    };
-    let moves = match (&request.platform, names(&moving).as_slice()) {
-        (Some(name), _) => format!("the platform \"{name}\""),
-        (None, []) => "the whole design".into(),
-        (None, names) => format!("the design within {}", names.join(", ")),
-    };
-    let Balance {
-        tried: all,
-        best,
-        meets,
-    } = found;
-    Ok(Balanced {
-        command: "balance".into(),
-        schema: Schema,
-        units,
-        ground: ground.side,
-        design: design.side,
-        moves,
-        zones: names(&zones),
-        zone_files: site.zone_files(&named),
-        loose_per_bank: request.swell.loose(),
-        compacted_per_bank: request.shrink.compacted(),
-        amount: request.amount,
-        range,
-        tried: all.iter().map(tried).collect(),
-        as_designed,
-        meets,
-        best: tried(&best),
-        warnings,
+        let names = |zones: &Option<Zones>| -> Vec<String> {
+            let zones = zones.as_ref().map_or(&[][..], Zones::zones);
+            zones.iter().map(|zone| zone.name().to_owned()).collect()
+        };
+        let moves = match (&request.platform, names(&moving).as_slice()) {
+            (Some(name), _) => format!("the platform \"{name}\""),
+            (None, []) => "the whole design".into(),
+            (None, names) => format!("the design within {}", names.join(", ")),
+        };
+        let Balance {
+            tried: all,
+            best,
+            meets,
+        } = found;
+        Ok(Balanced {
+            command: "balance".into(),
+            schema: Schema,
+            units,
+            ground: ground.side,
+            design: design.side,
+            moves,
+            zones: names(&zones),
+            zone_files: site.zone_files(&named),
+            loose_per_bank: request.swell.loose(),
+            compacted_per_bank: request.shrink.compacted(),
+            amount: request.amount,
+            range,
+            tried: all.iter().map(tried).collect(),
+            as_designed,
+            meets,
+            best: tried(&best),
+            warnings,
+        })
     })
 }
 

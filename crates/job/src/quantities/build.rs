@@ -66,53 +66,55 @@ pub struct Built {
 ///
 /// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
 pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface), JobError> {
-    if matches!(source, Source::Level(_)) {
-        return Err(BuildError::NoEnd.into());
-    }
-    let opened = Site::open(context, &[source], &[]);
-    let mut site = opened.map_err(|error| no_end(error, BuildError::NoEnd))?;
-    site.making.changes = true;
-    let made = site.surface(source)?;
-    let Site {
-        making, systems, ..
-    } = site;
-    let (frame, units, warnings) = (making.frame, making.units, making.warnings);
-    let surface = Arc::unwrap_or_clone(made.surface);
-    let (vertices, area, true_area) = match &surface {
-        Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
-        Surface::Grid(grid) => {
-            let heights = grid.heights().iter().filter(|height| !height.is_nan());
-            (heights.count(), grid.area(), grid.true_area())
+    context.run(|| {
+        if matches!(source, Source::Level(_)) {
+            return Err(BuildError::NoEnd.into());
         }
-        Surface::Level(_) => return Err(BuildError::NoEnd.into()),
-    };
-    let (min, max) = (
-        frame.to_grid(surface.extent().min),
-        frame.to_grid(surface.extent().max),
-    );
-    let (low, high) = surface.heights();
-    let corner = |place: dapedon_core::plan::Place| Extreme {
-        east: place.east,
-        north: place.north,
-    };
-    let built = Built {
-        command: "surface".into(),
-        schema: Schema,
-        units,
-        currency: context.job.and_then(|job| job.currency.clone()),
-        crs: systems.plan,
-        height_system: systems.heights,
-        side: made.side,
-        vertices,
-        area: units.area_of(area),
-        true_area: units.area_of(true_area),
-        min: corner(min),
-        max: corner(max),
-        heights: [low, high],
-        odd_points: made.odd,
-        warnings,
-    };
-    Ok((built, surface))
+        let opened = Site::open(context, &[source], &[]);
+        let mut site = opened.map_err(|error| no_end(error, BuildError::NoEnd))?;
+        site.making.changes = true;
+        let made = site.surface(source)?;
+        let Site {
+            making, systems, ..
+        } = site;
+        let (frame, units, warnings) = (making.frame, making.units, making.warnings);
+        let surface = Arc::unwrap_or_clone(made.surface);
+        let (vertices, area, true_area) = match &surface {
+            Surface::Tin(tin) => (tin.vertices().len(), tin.area(), tin.true_area()),
+            Surface::Grid(grid) => {
+                let heights = grid.heights().iter().filter(|height| !height.is_nan());
+                (heights.count(), grid.area(), grid.true_area())
+            }
+            Surface::Level(_) => return Err(BuildError::NoEnd.into()),
+        };
+        let (min, max) = (
+            frame.to_grid(surface.extent().min),
+            frame.to_grid(surface.extent().max),
+        );
+        let (low, high) = surface.heights();
+        let corner = |place: dapedon_core::plan::Place| Extreme {
+            east: place.east,
+            north: place.north,
+        };
+        let built = Built {
+            command: "surface".into(),
+            schema: Schema,
+            units,
+            currency: context.job.and_then(|job| job.currency.clone()),
+            crs: systems.plan,
+            height_system: systems.heights,
+            side: made.side,
+            vertices,
+            area: units.area_of(area),
+            true_area: units.area_of(true_area),
+            min: corner(min),
+            max: corner(max),
+            heights: [low, high],
+            odd_points: made.odd,
+            warnings,
+        };
+        Ok((built, surface))
+    })
 }
 
 /// What a cell takes while a surface is read at cells: its height, and as it is gathered.

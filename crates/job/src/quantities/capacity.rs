@@ -62,6 +62,7 @@ pub fn capacity(
     context: &Context<'_>,
     request: &CapacityRequest,
 ) -> Result<(Capacity, Vec<RawZone>), JobError> {
+    context.run(|| {
     let zones = request.zone.as_slice();
     let opened = Site::open(context, &[&request.surface], zones);
     let mut site = opened.map_err(|error| no_end(error, CapacityError::Level))?;
@@ -203,4 +204,5 @@ pub fn capacity(
         warnings,
     };
     Ok((capacity, shores))
+    })
 }

@@ -70,111 +70,113 @@ pub fn pile(
     context: &Context<'_>,
     request: &PileRequest,
 ) -> Result<(Piles, Scene, Vec<RawZone>), JobError> {
-    let given: &[ZoneSource] = match &request.outlines {
-        Outlines::Given(zones) => zones,
-        Outlines::Found(_) => &[],
-    };
-    let surfaces = request.bases.iter().filter_map(|base| match base {
-        BaseSource::Surface(source) => Some(source),
-        _ => None,
-    });
-    let needed: Vec<&Source> = [&request.surface]
-        .into_iter()
-        .chain(surfaces)
-        .chain(&request.previous)
-        .collect();
-    let opened = Site::open(context, &needed, given);
-    let mut site = opened.map_err(|error| no_end(error, PileError::Level))?;
-    let made = site.surface(&request.surface)?;
-    let bases = bases(&mut site, request)?;
-    let previous = (request.previous.as_ref()).map(|source| site.surface(source));
-    let previous = previous.transpose()?;
-    site.making.warn(&[&made]);
-    if matches!(*made.surface, Surface::Level(_)) {
-        return Err(PileError::Level.into());
-    }
-    let mut warnings = std::mem::take(&mut site.making.warnings);
-    warnings.extend(site.zone_notes(given));
-    let attributes = site.attributes(given);
-    let (making, survey) = (&site.making, site.survey);
-    let (outlines, sought) = match &request.outlines {
-        Outlines::Found(clearing) => {
-            let (zones, sought, notes) = found::found(
-                &made.surface,
-                clearing,
-                making,
-                request.pit,
-                context.reading.memory,
-            )?;
-            warnings.extend(notes);
-            (zones, Some(sought))
+    context.run(|| {
+        let given: &[ZoneSource] = match &request.outlines {
+            Outlines::Given(zones) => zones,
+            Outlines::Found(_) => &[],
+        };
+        let surfaces = request.bases.iter().filter_map(|base| match base {
+            BaseSource::Surface(source) => Some(source),
+            _ => None,
+        });
+        let needed: Vec<&Source> = [&request.surface]
+            .into_iter()
+            .chain(surfaces)
+            .chain(&request.previous)
+            .collect();
+        let opened = Site::open(context, &needed, given);
+        let mut site = opened.map_err(|error| no_end(error, PileError::Level))?;
+        let made = site.surface(&request.surface)?;
+        let bases = bases(&mut site, request)?;
+        let previous = (request.previous.as_ref()).map(|source| site.surface(source));
+        let previous = previous.transpose()?;
+        site.making.warn(&[&made]);
+        if matches!(*made.surface, Surface::Level(_)) {
+            return Err(PileError::Level.into());
         }
-        Outlines::Given(zones) => {
-            let zones = site.zones(zones)?;
-            let zones = zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
-            (zones, None)
-        }
-    };
-    apart(&outlines)?;
-    let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
-    request.materials.check(&names, &attributes)?;
+        let mut warnings = std::mem::take(&mut site.making.warnings);
+        warnings.extend(site.zone_notes(given));
+        let attributes = site.attributes(given);
+        let (making, survey) = (&site.making, site.survey);
+        let (outlines, sought) = match &request.outlines {
+            Outlines::Found(clearing) => {
+                let (zones, sought, notes) = found::found(
+                    &made.surface,
+                    clearing,
+                    making,
+                    request.pit,
+                    context.reading.memory,
+                )?;
+                warnings.extend(notes);
+                (zones, Some(sought))
+            }
+            Outlines::Given(zones) => {
+                let zones = site.zones(zones)?;
+                let zones = zones.map_or(Vec::new(), |zones| zones.zones().to_vec());
+                (zones, None)
+            }
+        };
+        apart(&outlines)?;
+        let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
+        request.materials.check(&names, &attributes)?;
 
-    let yard = Yard {
-        context,
-        request,
-        scene: Scene::of(making, [&made.surface, &made.surface], None),
-        survey,
-        making,
-        bases,
-        previous: previous.as_ref(),
-    };
-    let outline = Outline::of(&made.surface);
-    warnings.extend(folds(&outline, "the surface", making.frame, &making.units));
-    let mut piles = Vec::new();
-    let mut below = Vec::new();
-    for (index, zone) in outlines.iter().enumerate() {
-        let none = Vec::new();
-        let said = attributes.get(index).unwrap_or(&none);
-        let outlined = Outlined::of(&made.surface, zone.clone());
-        let (pile, base) = yard.pile(&outlined, said)?;
-        warnings.extend(yard.warnings(&pile));
-        piles.push(pile);
-        below.push(base);
-    }
-    let held: f64 = piles.iter().map(|pile| pile.held).sum();
-    for pile in &mut piles {
-        pile.share = if held > 0.0 { pile.held / held } else { 0.0 };
-    }
-    let zones = Zones::new(making.frame, outlines);
-    let reference = together(&yard.bases[0], &below, &made.surface);
-    let scene = Scene::of(making, [&reference, &made.surface], Some(zones));
-    let raw = raw(&scene);
-    let base = yard.bases[0].0.clone();
-    let mass_unit = (context.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
-    Ok((
-        Piles {
-            command: "pile".into(),
-            schema: Schema,
-            job: context.job.map(Job::facts),
-            units: making.units,
-            mass_unit: mass_unit.symbol().into(),
-            pit: request.pit,
-            base: base.to_string(),
-            base_words: base.words(request.pit),
-            base_surfaces: (yard.bases.iter())
-                .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
-                .collect(),
-            previous: previous.as_ref().map(|made| made.side.clone()),
-            surface: made.side,
-            zone_files: site.zone_files(given),
-            sought,
-            total: (piles.len() > 1).then(|| total(&piles)).transpose()?,
-            zones: piles,
-            warnings,
-        },
-        scene,
-        raw,
-    ))
+        let yard = Yard {
+            context,
+            request,
+            scene: Scene::of(making, [&made.surface, &made.surface], None),
+            survey,
+            making,
+            bases,
+            previous: previous.as_ref(),
+        };
+        let outline = Outline::of(&made.surface);
+        warnings.extend(folds(&outline, "the surface", making.frame, &making.units));
+        let mut piles = Vec::new();
+        let mut below = Vec::new();
+        for (index, zone) in outlines.iter().enumerate() {
+            let none = Vec::new();
+            let said = attributes.get(index).unwrap_or(&none);
+            let outlined = Outlined::of(&made.surface, zone.clone());
+            let (pile, base) = yard.pile(&outlined, said)?;
+            warnings.extend(yard.warnings(&pile));
+            piles.push(pile);
+            below.push(base);
+        }
+        let held: f64 = piles.iter().map(|pile| pile.held).sum();
+        for pile in &mut piles {
+            pile.share = if held > 0.0 { pile.held / held } else { 0.0 };
+        }
+        let zones = Zones::new(making.frame, outlines);
+        let reference = together(&yard.bases[0], &below, &made.surface);
+        let scene = Scene::of(making, [&reference, &made.surface], Some(zones));
+        let raw = raw(&scene);
+        let base = yard.bases[0].0.clone();
+        let mass_unit = (context.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
+        Ok((
+            Piles {
+                command: "pile".into(),
+                schema: Schema,
+                job: context.job.map(Job::facts),
+                units: making.units,
+                mass_unit: mass_unit.symbol().into(),
+                pit: request.pit,
+                base: base.to_string(),
+                base_words: base.words(request.pit),
+                base_surfaces: (yard.bases.iter())
+                    .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
+                    .collect(),
+                previous: previous.as_ref().map(|made| made.side.clone()),
+                surface: made.side,
+                zone_files: site.zone_files(given),
+                sought,
+                total: (piles.len() > 1).then(|| total(&piles)).transpose()?,
+                zones: piles,
+                warnings,
+            },
+            scene,
+            raw,
+        ))
+    })
 }
 
 /// The bases that are asked for, then those that they are compared with, each with what it was made to.

@@ -54,77 +54,79 @@ impl Request {
 ///
 /// When a file cannot be used or the two sides cannot be compared; nothing is measured then.
 pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement, Scene), JobError> {
-    let sources = [&request.reference, &request.surveyed];
-    let mut site = Site::open(context, &sources, &request.zones)?;
-    let zones = site.zones(&request.zones)?;
-    let made = [site.surface(sources[0])?, site.surface(sources[1])?];
-    site.making.warn(&[&made[0], &made[1]]);
-    let (zones, tolerance) = (zones.as_ref(), request.tolerance);
-    let without = match made.iter().any(|made| made.side.is_below_layers()) {
-        true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
-        false => None,
-    };
-    let [reference, surveyed] = made;
-    let (from, to) = (&*reference.surface, &*surveyed.surface);
-    (context.tell)(Doing::Measuring {
-        reference: sources[0],
-        surveyed: sources[1],
-        number: 1,
-        of: 1,
-    });
-    let measured = measured(from, to, zones, tolerance)?;
-    let outlines = [Outline::of(from), Outline::of(to)];
-    let areas = coverage(&outlines[0], &outlines[1], zones);
-    let without = without.map(|[reference, surveyed]| {
-        self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
-    });
-    let without = without.transpose()?;
-    let mut warnings = std::mem::take(&mut site.making.warnings);
-    if request.reference == request.surveyed {
-        warnings.push(Finding::new(
-            Code::SameSurface,
-            "both sides are one and the same surface: nothing can differ",
-        ));
-    }
-    let surfaces = [&reference.surface, &surveyed.surface];
-    let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
-    if let Some(by) = &request.converting {
-        scene.currency = by.currency.clone().or(scene.currency);
-    }
+    context.run(|| {
+        let sources = [&request.reference, &request.surveyed];
+        let mut site = Site::open(context, &sources, &request.zones)?;
+        let zones = site.zones(&request.zones)?;
+        let made = [site.surface(sources[0])?, site.surface(sources[1])?];
+        site.making.warn(&[&made[0], &made[1]]);
+        let (zones, tolerance) = (zones.as_ref(), request.tolerance);
+        let without = match made.iter().any(|made| made.side.is_below_layers()) {
+            true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
+            false => None,
+        };
+        let [reference, surveyed] = made;
+        let (from, to) = (&*reference.surface, &*surveyed.surface);
+        context.next(Doing::Measuring {
+            reference: sources[0],
+            surveyed: sources[1],
+            number: 1,
+            of: 1,
+        })?;
+        let measured = measured(from, to, zones, tolerance)?;
+        let outlines = [Outline::of(from), Outline::of(to)];
+        let areas = coverage(&outlines[0], &outlines[1], zones);
+        let without = without.map(|[reference, surveyed]| {
+            self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
+        });
+        let without = without.transpose()?;
+        let mut warnings = std::mem::take(&mut site.making.warnings);
+        if request.reference == request.surveyed {
+            warnings.push(Finding::new(
+                Code::SameSurface,
+                "both sides are one and the same surface: nothing can differ",
+            ));
+        }
+        let surfaces = [&reference.surface, &surveyed.surface];
+        let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
+        if let Some(by) = &request.converting {
+            scene.currency = by.currency.clone().or(scene.currency);
+        }
 
-    let rows = scene.rows(&measured, &areas);
-    let by_depth = match request.by_depth {
-        Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
-        None => Vec::new(),
-    };
-    let sides = [reference.side, surveyed.side];
-    let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
-    warnings.extend(site.zone_notes(&request.zones));
-    warnings.extend(scene.warnings(&rows, &outlines));
-    let [reference, surveyed] = sides;
-    let units = scene.units;
-    let mut measurement = Measurement {
-        command: "volume".into(),
-        schema: Schema,
-        job: context.job.map(Job::facts),
-        units,
-        currency: scene.currency.clone(),
-        reference,
-        surveyed,
-        tolerance: request.tolerance.value(),
-        zone_files: site.zone_files(&request.zones),
-        total: ZoneMeasurement::total(&rows),
-        zones: rows,
-        by_depth,
-        without_build_up,
-        converted: Vec::new(),
-        warnings,
-    };
-    if let Some(by) = &request.converting {
-        measurement.converted =
-            converted(&measurement, by, units.volume, site.survey, units.decimals)?;
-    }
-    Ok((measurement, scene))
+        let rows = scene.rows(&measured, &areas);
+        let by_depth = match request.by_depth {
+            Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
+            None => Vec::new(),
+        };
+        let sides = [reference.side, surveyed.side];
+        let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
+        warnings.extend(site.zone_notes(&request.zones));
+        warnings.extend(scene.warnings(&rows, &outlines));
+        let [reference, surveyed] = sides;
+        let units = scene.units;
+        let mut measurement = Measurement {
+            command: "volume".into(),
+            schema: Schema,
+            job: context.job.map(Job::facts),
+            units,
+            currency: scene.currency.clone(),
+            reference,
+            surveyed,
+            tolerance: request.tolerance.value(),
+            zone_files: site.zone_files(&request.zones),
+            total: ZoneMeasurement::total(&rows),
+            zones: rows,
+            by_depth,
+            without_build_up,
+            converted: Vec::new(),
+            warnings,
+        };
+        if let Some(by) = &request.converting {
+            measurement.converted =
+                converted(&measurement, by, units.volume, site.survey, units.decimals)?;
+        }
+        Ok((measurement, scene))
+    })
 }
 
 fn measured(
