@@ -92,7 +92,7 @@ fn timed(job: &Job) -> Result<[f64; 2], Box<dyn std::error::Error>> {
     let all = start.elapsed().as_secs_f64();
     let laid = first
         .get()
-        .map_or(0.0, |first: Instant| first.elapsed().as_secs_f64());
+        .map_or(0.0, |first: &Instant| first.elapsed().as_secs_f64());
     Ok([all, laid])
 }
 
