@@ -1,10 +1,10 @@
 //! The bill: all items of a job, or some, in one pass over the surfaces they share.
 
-mod alone;
 mod desk;
 mod error;
 mod grounds;
 mod item;
+mod kinds;
 mod materials;
 mod model;
 mod passes;
@@ -59,7 +59,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
         let job = context.job.ok_or(NameError::NoJob)?;
         let items = chosen(job, codes)?;
         let mut desk = Desk::open(context, job, &items)?;
-        let tickets = items.iter().map(|item| desk.ask(item));
+        let tickets = items.iter().map(|item| kinds::ask(&mut desk, item));
         let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
         desk.measure(context)?;
         let warnings = desk.warnings();
@@ -77,8 +77,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
         };
         let mut measured = Vec::new();
         for (item, ticket) in items.iter().zip(&tickets) {
-            let found = desk.found(ticket);
-            let line = item::measured(job, item, found, &symbols, &units);
+            let line = item::measured(job, item, (&**ticket, &desk), &symbols, &units);
             measured.push(line.map_err(|error| error.in_job(&item.spot))?);
         }
         let (materials, vehicles) = materials::facts(job, &items);

@@ -9,8 +9,10 @@ use dapedon_core::units::{AreaUnit, VolumeUnit};
 use rust_decimal::Decimal;
 
 use super::BillError;
+use super::desk::Desk;
+use super::kinds::Asked;
 use super::model::{AlsoCounted, BillItem, ItemRow};
-use super::rows::{Found, RowUnits, Rows, rows};
+use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
@@ -20,7 +22,7 @@ use crate::surfaces::LayerQuantity;
 pub(crate) fn measured(
     job: &Job,
     item: &ItemPlan,
-    found: Found<'_>,
+    (asked, desk): (&dyn Asked, &Desk<'_>),
     symbols: &FactorUnits<'_>,
     units: &RowUnits,
 ) -> Result<BillItem, JobError> {
@@ -28,12 +30,8 @@ pub(crate) fn measured(
         decimals: item.decimals,
         ..*symbols
     };
-    let counted_layers = match &found {
-        Found::Layers { layers } => *layers,
-        _ => &[],
-    };
-    let also = also_counted(job, item, &found, &symbols, units)?;
-    let layers = layer_volume(&found, &symbols, units)?;
+    let also = also_counted(job, item, asked.layers(), &symbols, units)?;
+    let layers = layer_volume(asked.layers(), &symbols, units)?;
     let Rows {
         rows,
         shared,
@@ -42,7 +40,7 @@ pub(crate) fn measured(
         notes,
         warnings,
         findings,
-    } = rows(item, found, units)?;
+    } = asked.rows(desk, item, units)?;
     let (exact, written) = match &item.what {
         What::Typed { quantity, .. } => (binary(*quantity), symbols.rounding().of(*quantity)),
         _ => (
@@ -73,7 +71,7 @@ pub(crate) fn measured(
         job,
         item,
         &rows,
-        counted_layers,
+        asked.layers(),
         &symbols,
     )?;
     // What is converted by factors is told in the unit that they hold in too.
@@ -98,7 +96,9 @@ pub(crate) fn measured(
     let (because, tolerance) = match &item.what {
         What::Typed { because, .. } => (Some(because.clone()), 0.0),
         What::Between { tolerance, .. } => (None, tolerance.value()),
-        What::Sloping { .. } | What::Pile { .. } | What::Layer { .. } => (None, 0.0),
+        What::Capacity { .. } | What::Sloping { .. } | What::Pile { .. } | What::Layer { .. } => {
+            (None, 0.0)
+        }
     };
     Ok(BillItem {
         code: item.code.clone(),
@@ -235,13 +235,13 @@ fn counted<'j>(job: &'j Job, found: &LayerQuantity) -> impl Iterator<Item = &'j 
 
 /// The volume of the layers of an item, as it is written.
 fn layer_volume(
-    found: &Found<'_>,
+    layers: &[LayerQuantity],
     symbols: &FactorUnits<'_>,
     units: &RowUnits,
 ) -> Result<Option<Decimal>, ContractError> {
-    let Found::Layers { layers, .. } = found else {
+    if layers.is_empty() {
         return Ok(None);
-    };
+    }
     let sum = layers.iter().try_fold(Decimal::ZERO, |sum, layer| {
         let own = units.told.volume.convert(layer.volume, units.factors);
         plus(sum, symbols.written(own)?)
@@ -320,16 +320,13 @@ fn paid(
 fn also_counted(
     job: &Job,
     item: &ItemPlan,
-    found: &Found<'_>,
+    layers: &[LayerQuantity],
     symbols: &FactorUnits<'_>,
     units: &RowUnits,
 ) -> Result<Vec<AlsoCounted>, ContractError> {
     let told = units.told;
-    let Found::Layers { layers, .. } = found else {
-        return Ok(Vec::new());
-    };
     let mut also = Vec::new();
-    for found in *layers {
+    for found in layers {
         for counted in counted(job, found).filter(|counted| counted.unit != item.unit) {
             let had = match counted.by {
                 CountedBy::Covers(_) => told.area.convert(found.area, AreaUnit::usual(told.length)),

@@ -3,8 +3,8 @@
 use dapedon_core::zones::Zones;
 
 use super::Sheet;
-use super::alone::Alone;
-use super::desk::{Asked, Desk};
+use super::desk::Desk;
+use super::kinds::Asked;
 use super::passes::Ticket;
 use crate::job_file::ItemPlan;
 use crate::quantities::Scene;
@@ -32,16 +32,16 @@ impl Of {
 
 impl Desk<'_> {
     /// A sheet for each overlay and ground, and for each pile.
-    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Asked]) -> Vec<Sheet> {
+    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Box<dyn Asked>]) -> Vec<Sheet> {
         // In the order of the items that ask first: those of an overlay by its ground, those of piles by the pile.
         let mut sheets: Vec<(Of, Sheet)> = Vec::new();
         for (item, asked) in items.iter().zip(asked) {
-            for of in self.sheets_of(asked) {
+            for of in self.sheets_of(&**asked) {
                 match sheets.iter_mut().find(|(known, _)| known.is(&of)) {
                     Some((_, sheet)) => sheet.codes.push(item.code.clone()),
                     None => {
                         let sheet = self.sheet(&of, item);
-                        sheets.extend(sheet.map(|sheet| (of, sheet)));
+                        sheets.push((of, sheet));
                     }
                 }
             }
@@ -49,23 +49,19 @@ impl Desk<'_> {
         sheets.into_iter().map(|(_, sheet)| sheet).collect()
     }
 
-    fn sheets_of(&self, asked: &Asked) -> Vec<Of> {
-        match asked {
-            Asked::Overlay(ticket, ..) => vec![Of::Ground(*ticket)],
-            Asked::Alone(index) => match &self.alone[*index].found {
-                Alone::Piles(piles) => (0..piles.len())
-                    .map(|pile| Of::Pile(*index, pile))
-                    .collect(),
-                Alone::Sloping(..) => Vec::new(),
-            },
-            Asked::Layers(_) | Asked::Typed => Vec::new(),
-        }
+    fn sheets_of(&self, asked: &dyn Asked) -> Vec<Of> {
+        let piles = asked.piles().into_iter().flat_map(|index| {
+            let piles = 0..self.piled[index].piles.len();
+            piles.map(move |pile| Of::Pile(index, pile))
+        });
+        let ground = asked.overlay().map(Of::Ground);
+        ground.into_iter().chain(piles).collect()
     }
 
-    fn sheet(&self, of: &Of, item: &ItemPlan) -> Option<Sheet> {
+    fn sheet(&self, of: &Of, item: &ItemPlan) -> Sheet {
         let name = |number: usize| self.made[number].0.to_string();
         let codes = vec![item.code.clone()];
-        Some(match of {
+        match of {
             Of::Ground(ticket) => {
                 let (laid, regions) = self.passes.found(*ticket);
                 let sides = self.passes.0[ticket.pass].sides;
@@ -84,22 +80,19 @@ impl Desk<'_> {
                 }
             }
             Of::Pile(index, pile) => {
-                let known = &self.alone[*index];
-                let (Alone::Piles(piles), Some(base)) = (&known.found, &known.base) else {
-                    return None;
-                };
-                let pile = &piles[*pile];
+                let known = &self.piled[*index];
+                let pile = &known.piles[*pile];
                 let zones = Zones::new(self.site.making.frame, vec![pile.zone.clone()]);
                 let surfaces = [&pile.base, self.surface(known.surface)];
                 Sheet {
                     codes,
-                    reference: base.words(false),
+                    reference: known.base.words(false),
                     surveyed: name(known.surface),
                     tolerance: 0.0,
                     rows: vec![pile.measured.clone()],
                     scene: Scene::of(&self.site.making, surfaces, Some(zones)),
                 }
             }
-        })
+        }
     }
 }

@@ -78,6 +78,8 @@ pub(crate) enum What {
         tolerance: Tolerance,
         ground: Ground,
     },
+    /// What a basin holds: between a surface and a level.
+    Capacity { sides: [Source; 2], ground: Ground },
     /// The area of a surface along its slope.
     Sloping { surface: Source, ground: Ground },
     /// What lies above a base, outline by outline.
@@ -106,7 +108,6 @@ pub(crate) enum Counts {
     Area,
     CutArea,
     FillArea,
-    Capacity,
 }
 
 /// Where an item counts: everywhere where neither is named.
@@ -132,7 +133,7 @@ impl What {
     /// The surfaces it needs.
     pub(crate) fn sources(&self) -> &[Source] {
         match self {
-            What::Between { sides, .. } => sides,
+            What::Between { sides, .. } | What::Capacity { sides, .. } => sides,
             What::Sloping { surface, .. }
             | What::Pile { surface, .. }
             | What::Layer { surface, .. } => std::slice::from_ref(surface),
@@ -144,6 +145,7 @@ impl What {
     pub(crate) fn ground(&self) -> Option<&Ground> {
         match self {
             What::Between { ground, .. }
+            | What::Capacity { ground, .. }
             | What::Sloping { ground, .. }
             | What::Pile { ground, .. } => Some(ground),
             What::Layer { .. } | What::Typed { .. } => None,
@@ -169,8 +171,8 @@ impl What {
                 Counts::Area => "plan area compared",
                 Counts::CutArea => "plan area of cut",
                 Counts::FillArea => "plan area of fill",
-                Counts::Capacity => "capacity",
             },
+            What::Capacity { .. } => "capacity",
             What::Sloping { .. } => "area along the slope",
             What::Pile { base, .. } => return format!("pile above {}", base.words(false)),
             What::Layer { layer, .. } => return format!("layer \"{layer}\""),

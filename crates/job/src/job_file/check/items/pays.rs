@@ -34,7 +34,7 @@ impl Checked<'_> {
             What::Between { counts, .. } => {
                 !matches!(counts, Counts::Area | Counts::CutArea | Counts::FillArea)
             }
-            What::Pile { .. } | What::Layer { .. } => true,
+            What::Capacity { .. } | What::Pile { .. } | What::Layer { .. } => true,
             What::Sloping { .. } => false,
             What::Typed { .. } => entry.material.is_some(),
         };
@@ -123,7 +123,7 @@ impl Checked<'_> {
                 ..
             }
             | What::Typed { .. } => None,
-            What::Between { .. } | What::Sloping { .. } => {
+            What::Between { .. } | What::Capacity { .. } | What::Sloping { .. } => {
                 let what = format!(
                     "{} is no volume of a material",
                     word(*entry.counts.get_ref())

@@ -30,13 +30,11 @@ impl Checked<'_> {
                     let what = format!("{} is no height of a survey", level.get_ref());
                     return Err(self.sheet.fault(level.span(), what, "mend it"));
                 }
-                return Ok(What::Between {
-                    counts: Counts::Capacity,
+                return Ok(What::Capacity {
                     sides: [
                         self.surface(&entry.surveyed, "surveyed")?,
                         Source::Level(*level.get_ref()),
                     ],
-                    tolerance: Tolerance::ZERO,
                     ground: self.within_zones("a basin")?,
                 });
             }

@@ -1,0 +1,91 @@
+//! Items that count what a basin holds up to a level.
+
+use dapedon_contract::ContractError;
+use dapedon_core::derived::{Treatment, zonewise};
+use dapedon_core::quantities::{Spill, Tolerance};
+use dapedon_core::zones::Zones;
+
+use super::Asked;
+use super::between::overlaid;
+use super::typed::Typed;
+use crate::bill::desk::Desk;
+use crate::bill::passes::Ticket;
+use crate::bill::rows::{RowUnits, Rows};
+use crate::error::JobError;
+use crate::finding::{Code, Finding};
+use crate::input::Source;
+use crate::job_file::{Ground, ItemPlan, What};
+use crate::surfaces::{facets, rest};
+
+struct Capacity {
+    ticket: Ticket,
+    /// Where its water would have run over the edge.
+    over: Option<Finding>,
+}
+
+pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
+    let What::Capacity { sides, ground } = &item.what else {
+        return Ok(Box::new(Typed));
+    };
+    let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
+    let none = Tolerance::ZERO;
+    let ticket = desk.passes.ask(numbers, ground, none, &item.spot);
+    let over = match &sides[1] {
+        Source::Level(level) => runs_over(desk, numbers[0], *level, ground)?,
+        _ => None,
+    };
+    Ok(Box::new(Capacity { ticket, over }))
+}
+
+impl Asked for Capacity {
+    fn rows(
+        &self,
+        desk: &Desk<'_>,
+        item: &ItemPlan,
+        units: &RowUnits,
+    ) -> Result<Rows, ContractError> {
+        let held = |volume: f64| units.counted_volume(item, volume);
+        let mut found = overlaid(desk, self.ticket, item, units, |z| held(z.volume.fill))?;
+        found.findings.extend(self.over.clone());
+        Ok(found)
+    }
+
+    fn overlay(&self) -> Option<Ticket> {
+        Some(self.ticket)
+    }
+}
+
+/// Where water up to a level would have run over the edge of some ground, if it would: what is counted above that
+/// is not held.
+fn runs_over(
+    desk: &Desk<'_>,
+    number: usize,
+    level: f64,
+    ground: &Ground,
+) -> Result<Option<Finding>, JobError> {
+    let frame = desk.site.making.frame;
+    let mut zones = Vec::new();
+    for name in ground.names() {
+        let known = desk.site.making.zones_of(name)?;
+        zones.extend(known.into_iter().map(|known| known.zone));
+    }
+    let zones = Zones::new(frame, zones);
+    let within = zonewise(desk.surface(number), &zones, |within| match within {
+        [] => Treatment::Drop,
+        _ => Treatment::Keep,
+    });
+    // Ground off the surface is told where it is measured.
+    let Ok(within) = within else { return Ok(None) };
+    let rest = rest(desk.surface(number), &zones);
+    let spill = Spill::lowest(&facets(&within)?, rest.as_ref());
+    let over = spill.filter(|spill| spill.is_below(level));
+    Ok(over.map(|spill| {
+        let at = frame.to_grid(spill.at);
+        let words = format!(
+            "level {level} lies above {:.3}, where water runs over the edge near east {:.1}, north {:.1}: what is above \
+             that is not held",
+            spill.level, at.east, at.north
+        );
+        Finding::new(Code::AboveEdge, words)
+    }))
+}

@@ -1,0 +1,128 @@
+//! Items that count piles, each above its own base.
+
+use std::sync::Arc;
+
+use dapedon_contract::ContractError;
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zone;
+
+use super::Asked;
+use super::typed::Typed;
+use crate::bill::desk::Desk;
+use crate::bill::model::ItemRow;
+use crate::bill::rows::{RowUnits, Rows, written};
+use crate::error::JobError;
+use crate::input::BaseSource;
+use crate::job_file::{Ground, ItemPlan, What};
+use crate::quantities::pile::outlined::Outlined;
+use crate::quantities::{Scene, ZoneMeasurement, apart};
+use crate::zones::told_apart;
+
+/// Piles on a surface, above bases of one kind.
+pub(crate) struct Piled {
+    pub(crate) surface: usize,
+    ground: Ground,
+    pub(crate) base: BaseSource,
+    pub(crate) piles: Vec<Pile>,
+}
+
+/// A pile: its outline, what was measured, and its base below it.
+pub(crate) struct Pile {
+    pub(crate) zone: Zone,
+    pub(crate) measured: ZoneMeasurement,
+    pub(crate) base: Arc<Surface>,
+}
+
+/// Which of them.
+struct Piles(usize);
+
+pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
+    let What::Pile {
+        surface,
+        ground,
+        base,
+    } = &item.what
+    else {
+        return Ok(Box::new(Typed));
+    };
+    let surface = desk.number(surface)?;
+    let same =
+        |known: &Piled| known.surface == surface && known.ground == *ground && known.base == *base;
+    if let Some(known) = desk.piled.iter().position(same) {
+        return Ok(Box::new(Piles(known)));
+    }
+    let mut known = Vec::new();
+    for name in &ground.zones {
+        known.extend(desk.site.making.zones_of(name)?);
+    }
+    let names: Vec<(String, String)> = (known.iter())
+        .map(|known| (known.zone.name().to_owned(), known.of.clone()))
+        .collect();
+    let zones = known.into_iter().zip(told_apart(&names));
+    let zones: Vec<Zone> = zones.map(|(known, name)| known.zone.named(name)).collect();
+    apart(&zones)?;
+    let piles = zones
+        .into_iter()
+        .map(|zone| pile(desk, surface, zone, base));
+    let piles = piles.collect::<Result<_, JobError>>()?;
+    desk.piled.push(Piled {
+        surface,
+        ground: ground.clone(),
+        base: base.clone(),
+        piles,
+    });
+    Ok(Box::new(Piles(desk.piled.len() - 1)))
+}
+
+fn pile(desk: &Desk<'_>, surface: usize, zone: Zone, base: &BaseSource) -> Result<Pile, JobError> {
+    let surface = desk.surface(surface);
+    let outlined = Outlined::of(surface, zone);
+    let base = outlined.base(base, || outlined.near.clone())?;
+    let scene = Scene::of(&desk.site.making, [&base, surface], None);
+    Ok(Pile {
+        measured: outlined.from(&base, &scene)?,
+        zone: outlined.zone,
+        base,
+    })
+}
+
+impl Asked for Piles {
+    fn rows(
+        &self,
+        desk: &Desk<'_>,
+        item: &ItemPlan,
+        units: &RowUnits,
+    ) -> Result<Rows, ContractError> {
+        let piles = &desk.piled[self.0].piles;
+        let (area_unit, unit) = (units.told.area, units.told.length);
+        let row = |Pile { zone, measured, .. }: &Pile| {
+            let figure = units.counted_volume(item, measured.volume.fill);
+            Ok(ItemRow {
+                zone: zone.name().into(),
+                figure,
+                written: written(item, figure)?,
+                plan_area: Some(area_unit.from_square(zone.area(), unit)),
+                perimeter: Some(zone.perimeter()),
+                measured: Some(measured.clone()),
+            })
+        };
+        let all = piles.iter().map(|pile| &pile.measured);
+        let below: f64 = all.clone().map(|pile| pile.volume.cut).sum();
+        Ok(Rows {
+            rows: piles
+                .iter()
+                .map(row)
+                .collect::<Result<_, ContractError>>()?,
+            total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all)),
+            notes: vec![format!(
+                "below the base, as cut: {below:.1} {}, not in it",
+                units.told.volume.symbol()
+            )],
+            ..Rows::default()
+        })
+    }
+
+    fn piles(&self) -> Option<usize> {
+        Some(self.0)
+    }
+}
