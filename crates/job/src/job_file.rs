@@ -8,6 +8,7 @@ mod entries;
 mod error;
 mod facts;
 mod fault;
+mod kinds;
 mod plan;
 mod starter;
 
@@ -21,11 +22,11 @@ pub use error::NameError;
 pub use facts::JobFacts;
 pub use fault::JobFileError;
 pub(crate) use fault::nearest;
+pub(crate) use kinds::{Between, Capacity, Counts, Kind, Layer as LayerItem, Pile, Sloping, What};
 pub use plan::Layer;
 pub(crate) use plan::{
-    Act, BuildUpPlan, Counts, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
-    Moves, Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, What, ZonePlan,
-    ZoneShape,
+    Act, BuildUpPlan, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan, Moves,
+    Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 

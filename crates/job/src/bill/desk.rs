@@ -40,7 +40,7 @@ impl<'j> Desk<'j> {
         items: &[&ItemPlan],
     ) -> Result<Self, JobError> {
         let mut sources: Vec<&Source> = Vec::new();
-        for source in items.iter().flat_map(|item| item.what.sources()) {
+        for source in items.iter().flat_map(|item| item.what.kind().surfaces()) {
             if !sources.contains(&source) {
                 sources.push(source);
             }

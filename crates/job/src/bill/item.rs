@@ -15,7 +15,7 @@ use super::model::{AlsoCounted, BillItem, ItemRow};
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff, What};
+use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff};
 use crate::surfaces::LayerQuantity;
 
 /// A line of the bill.
@@ -41,9 +41,10 @@ pub(crate) fn measured(
         warnings,
         findings,
     } = asked.rows(desk, item, units)?;
-    let (exact, written) = match &item.what {
-        What::Typed { quantity, .. } => (binary(*quantity), symbols.rounding().of(*quantity)),
-        _ => (
+    let kind = item.what.kind();
+    let (exact, written) = match kind.typed() {
+        Some((quantity, _)) => (binary(quantity), symbols.rounding().of(quantity)),
+        None => (
             exact(&rows) - exact(&shared),
             less(sum(&rows)?, sum(&shared)?)?,
         ),
@@ -87,27 +88,20 @@ pub(crate) fn measured(
     let expected = &item.expected;
     let departures = expected.departures(quantity);
     let due = (item.rate).map(|rate| amount(quantity, rate)).transpose()?;
-    let sides = item.what.sources();
+    let sides = kind.surfaces();
     let (reference, surveyed) = match sides {
         [reference, surveyed] => (Some(reference), Some(surveyed)),
         [only] => (None, Some(only)),
         _ => (None, None),
     };
-    let (because, tolerance) = match &item.what {
-        What::Typed { because, .. } => (Some(because.clone()), 0.0),
-        What::Between { tolerance, .. } => (None, tolerance.value()),
-        What::Capacity { .. } | What::Sloping { .. } | What::Pile { .. } | What::Layer { .. } => {
-            (None, 0.0)
-        }
-    };
     Ok(BillItem {
         code: item.code.clone(),
         description: item.description.clone(),
-        counts: item.what.words(),
+        counts: kind.words(),
         reference: reference.map(ToString::to_string),
         surveyed: surveyed.map(ToString::to_string),
-        tolerance,
-        because,
+        tolerance: kind.tolerance(),
+        because: kind.typed().map(|(_, why)| why.to_owned()),
         rows,
         shared,
         in_no_plot,

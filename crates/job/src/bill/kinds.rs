@@ -45,12 +45,12 @@ pub(super) trait Asked {
 /// Asks for what an item needs.
 pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
     let asked = match &item.what {
-        What::Between { .. } => between::ask(desk, item),
-        What::Capacity { .. } => capacity::ask(desk, item),
-        What::Sloping { .. } => sloping::ask(desk, item),
-        What::Pile { .. } => pile::ask(desk, item),
-        What::Layer { .. } => layer::ask(desk, item),
-        What::Typed { .. } => typed::ask(),
+        What::Between(plan) => between::ask(desk, item, plan),
+        What::Capacity(plan) => capacity::ask(desk, item, plan),
+        What::Sloping(plan) => sloping::ask(desk, plan),
+        What::Pile(plan) => pile::ask(desk, plan),
+        What::Layer(plan) => layer::ask(desk, plan),
+        What::Typed(_) => typed::ask(),
     };
     asked.map_err(|error| error.in_job(&item.spot))
 }

@@ -1,6 +1,6 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
-mod items;
+pub(super) mod items;
 mod layers;
 mod materials;
 mod steps;
@@ -20,6 +20,7 @@ use super::entries::{
 use crate::error::Spot;
 
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
+pub(super) use items::Checked;
 use toml::Spanned;
 
 use crate::input::InputFile;
@@ -38,7 +39,7 @@ impl Sheet<'_> {
         Spot::of(self.path, self.text, span)
     }
 
-    fn fault(
+    pub(super) fn fault(
         &self,
         span: Range<usize>,
         what: impl Into<String>,
@@ -52,7 +53,7 @@ impl Sheet<'_> {
     }
 
     /// A name that must be one of those known.
-    fn known(
+    pub(super) fn known(
         &self,
         name: &Name,
         kind: &str,

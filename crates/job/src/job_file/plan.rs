@@ -10,7 +10,7 @@ use dapedon_core::quantities::Side;
 
 use crate::error::Spot;
 use crate::input::{Reading, Source};
-pub(crate) use item::{Counts, Ground, ItemPlan, MaterialPlan, Moves, Pays, Stuff, What};
+pub(crate) use item::{Ground, ItemPlan, MaterialPlan, Moves, Pays, Stuff};
 
 /// Where a surface starts from, and what is done to it.
 #[derive(Debug, Clone)]

@@ -5,7 +5,6 @@ use dapedon_core::units::AreaUnit;
 use dapedon_core::zones::Zone;
 
 use super::Asked;
-use super::typed::Typed;
 use crate::bill::desk::Desk;
 use crate::bill::grounds::Laid;
 use crate::bill::model::ItemRow;
@@ -13,7 +12,7 @@ use crate::bill::passes::Ticket;
 use crate::bill::rows::{RowUnits, Rows, beyond, parted, written};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::job_file::{Counts, ItemPlan, What};
+use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::ZoneMeasurement;
 use crate::units::figure_in_words;
 
@@ -22,16 +21,17 @@ struct Between {
     counts: Counts,
 }
 
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
-    let What::Between {
+pub(super) fn ask(
+    desk: &mut Desk<'_>,
+    item: &ItemPlan,
+    plan: &job_file::Between,
+) -> Result<Box<dyn Asked>, JobError> {
+    let job_file::Between {
         sides,
         counts,
         tolerance,
         ground,
-    } = &item.what
-    else {
-        return Ok(Box::new(Typed));
-    };
+    } = plan;
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let ticket = desk.passes.ask(numbers, ground, *tolerance, &item.spot);
     let counts = *counts;

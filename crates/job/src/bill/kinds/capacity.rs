@@ -7,14 +7,12 @@ use dapedon_core::zones::Zones;
 
 use super::Asked;
 use super::between::overlaid;
-use super::typed::Typed;
 use crate::bill::desk::Desk;
 use crate::bill::passes::Ticket;
 use crate::bill::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::Source;
-use crate::job_file::{Ground, ItemPlan, What};
+use crate::job_file::{self, Ground, ItemPlan, Kind};
 use crate::surfaces::{facets, rest};
 
 struct Capacity {
@@ -23,17 +21,16 @@ struct Capacity {
     over: Option<Finding>,
 }
 
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
-    let What::Capacity { sides, ground } = &item.what else {
-        return Ok(Box::new(Typed));
-    };
+pub(super) fn ask(
+    desk: &mut Desk<'_>,
+    item: &ItemPlan,
+    plan: &job_file::Capacity,
+) -> Result<Box<dyn Asked>, JobError> {
+    let sides = plan.surfaces();
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let none = Tolerance::ZERO;
-    let ticket = desk.passes.ask(numbers, ground, none, &item.spot);
-    let over = match &sides[1] {
-        Source::Level(level) => runs_over(desk, numbers[0], *level, ground)?,
-        _ => None,
-    };
+    let ticket = desk.passes.ask(numbers, &plan.ground, none, &item.spot);
+    let over = runs_over(desk, numbers[0], plan.level, &plan.ground)?;
     Ok(Box::new(Capacity { ticket, over }))
 }
 

@@ -5,29 +5,28 @@ use std::collections::HashSet;
 use dapedon_contract::{ContractError, CountedBy};
 
 use super::Asked;
-use super::typed::Typed;
 use crate::bill::BillError;
 use crate::bill::desk::Desk;
 use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
 use crate::error::JobError;
 use crate::input::ZoneSource;
-use crate::job_file::{ItemPlan, Pays, What};
+use crate::job_file::{self, ItemPlan, Pays};
 use crate::surfaces::LayerQuantity;
 use crate::zones::{ZoneOrigin, told_apart};
 
 struct Layer(Vec<LayerQuantity>);
 
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
-    let What::Layer {
+pub(super) fn ask(
+    desk: &mut Desk<'_>,
+    plan: &job_file::LayerItem,
+) -> Result<Box<dyn Asked>, JobError> {
+    let job_file::LayerItem {
         surface,
         build_up,
         layer,
         zones,
-    } = &item.what
-    else {
-        return Ok(Box::new(Typed));
-    };
+    } = plan;
     let number = desk.number(surface)?;
     let layers = layers(desk, number, build_up.as_deref(), layer, zones)?;
     Ok(Box::new(Layer(layers)))

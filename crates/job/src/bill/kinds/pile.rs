@@ -7,13 +7,12 @@ use dapedon_core::surface::Surface;
 use dapedon_core::zones::Zone;
 
 use super::Asked;
-use super::typed::Typed;
 use crate::bill::desk::Desk;
 use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
 use crate::error::JobError;
 use crate::input::BaseSource;
-use crate::job_file::{Ground, ItemPlan, What};
+use crate::job_file::{self, Ground, ItemPlan};
 use crate::quantities::pile::outlined::Outlined;
 use crate::quantities::{Scene, ZoneMeasurement, apart};
 use crate::zones::told_apart;
@@ -36,15 +35,12 @@ pub(crate) struct Pile {
 /// Which of them.
 struct Piles(usize);
 
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
-    let What::Pile {
+pub(super) fn ask(desk: &mut Desk<'_>, plan: &job_file::Pile) -> Result<Box<dyn Asked>, JobError> {
+    let job_file::Pile {
         surface,
         ground,
         base,
-    } = &item.what
-    else {
-        return Ok(Box::new(Typed));
-    };
+    } = plan;
     let surface = desk.number(surface)?;
     let same =
         |known: &Piled| known.surface == surface && known.ground == *ground && known.base == *base;

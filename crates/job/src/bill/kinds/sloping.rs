@@ -5,14 +5,13 @@ use dapedon_core::quantities::ground_areas;
 use dapedon_core::zones::Zone;
 
 use super::Asked;
-use super::typed::Typed;
 use crate::bill::desk::Desk;
 use crate::bill::grounds::{Laid, Parted};
 use crate::bill::model::ItemRow;
 use crate::bill::passes::around;
 use crate::bill::rows::{RowUnits, Rows, beyond, parted, written};
 use crate::error::JobError;
-use crate::job_file::{Ground, ItemPlan, What};
+use crate::job_file::{self, Ground, ItemPlan};
 use crate::surfaces::SurfaceError;
 
 /// The area of a surface along its slope, on some ground.
@@ -27,10 +26,11 @@ pub(crate) struct Sloped {
 /// Which of them.
 struct Sloping(usize);
 
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
-    let What::Sloping { surface, ground } = &item.what else {
-        return Ok(Box::new(Typed));
-    };
+pub(super) fn ask(
+    desk: &mut Desk<'_>,
+    plan: &job_file::Sloping,
+) -> Result<Box<dyn Asked>, JobError> {
+    let job_file::Sloping { surface, ground } = plan;
     let surface = desk.number(surface)?;
     let same = |known: &Sloped| known.surface == surface && known.ground == *ground;
     if let Some(known) = desk.sloped.iter().position(same) {

@@ -1,7 +1,7 @@
 //! Items: each says what counts, between what, where, and is paid in a unit that this can be told in.
 
+mod names;
 mod pays;
-mod what;
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -10,16 +10,17 @@ use dapedon_core::units::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 
-use super::super::entries::{CountsEntry, ItemEntry, Name, OneOrMany};
+use super::super::entries::{ItemEntry, Name, OneOrMany};
+use super::super::kinds::said;
 use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, Pays, SurfacePlan};
 use super::Sheet;
 use super::materials::money;
 
 /// What items may name, and the units they are told in.
-pub(super) struct Known<'k> {
-    pub(super) surfaces: &'k BTreeMap<String, SurfacePlan>,
+pub(in crate::job_file) struct Known<'k> {
+    pub(in crate::job_file) surfaces: &'k BTreeMap<String, SurfacePlan>,
     pub(super) zones: &'k BTreeSet<&'k str>,
-    pub(super) build_ups: &'k BTreeMap<String, BuildUpPlan>,
+    pub(in crate::job_file) build_ups: &'k BTreeMap<String, BuildUpPlan>,
     pub(super) materials: &'k BTreeMap<String, MaterialPlan>,
     pub(super) vehicles: &'k BTreeMap<String, Vehicle>,
     pub(super) mass: MassUnit,
@@ -56,16 +57,17 @@ pub(super) fn items(
 }
 
 /// An item, and what it may name.
-struct Checked<'c> {
-    sheet: &'c Sheet<'c>,
-    known: &'c Known<'c>,
-    entry: &'c ItemEntry,
+pub(in crate::job_file) struct Checked<'c> {
+    pub(in crate::job_file) sheet: &'c Sheet<'c>,
+    pub(in crate::job_file) known: &'c Known<'c>,
+    pub(in crate::job_file) entry: &'c ItemEntry,
 }
 
 fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
     let Checked { sheet, entry, .. } = *checked;
     checked.only_what_counts()?;
-    let what = checked.what()?;
+    let said = said(*entry.counts.get_ref());
+    let what = (said.check)(checked)?;
     let unit = checked.unit(&what)?;
     let stuff = checked.stuff(&what, &unit)?;
     let rate = match &entry.rate {
@@ -106,48 +108,38 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
 }
 
 impl Checked<'_> {
-    fn fault(&self, what: impl Into<String>, remedy: impl Into<String>) -> JobFileError {
+    pub(in crate::job_file) fn fault(
+        &self,
+        what: impl Into<String>,
+        remedy: impl Into<String>,
+    ) -> JobFileError {
         self.sheet.fault(self.entry.code.span(), what, remedy)
     }
 
     /// Keys that mean nothing for what counts are refused: whoever wrote them meant something else.
     fn only_what_counts(&self) -> Result<(), JobFileError> {
-        use CountsEntry as C;
         let entry = self.entry;
-        let counts = *entry.counts.get_ref();
-        let between = matches!(
-            counts,
-            C::Cut | C::Fill | C::Net | C::Area | C::CutArea | C::FillArea
-        );
-        let measured = counts != C::Typed;
+        let said = said(*entry.counts.get_ref());
         let span = |entry: &Option<Name>| entry.as_ref().map(Spanned::span);
         let number = |entry: &Option<Spanned<f64>>| entry.as_ref().map(Spanned::span);
         let many = |entry: &Option<Spanned<OneOrMany>>| entry.as_ref().map(Spanned::span);
         let because = entry.because.as_ref().map(|_| entry.code.span());
         let keys = [
-            ("reference", span(&entry.reference), between),
-            ("surveyed", span(&entry.surveyed), measured),
-            ("zones", many(&entry.zones), measured),
-            (
-                "plots",
-                many(&entry.plots),
-                between || counts == C::SlopingArea,
-            ),
-            (
-                "base",
-                entry.base.as_ref().map(Spanned::span),
-                counts == C::Pile,
-            ),
-            ("level", number(&entry.level), counts == C::Capacity),
-            ("build-up", span(&entry.build_up), counts == C::Layer),
-            ("layer", span(&entry.layer), counts == C::Layer),
-            ("quantity", number(&entry.quantity), !measured),
-            ("because", because, !measured),
-            ("tolerance", number(&entry.tolerance), between),
+            ("reference", span(&entry.reference)),
+            ("surveyed", span(&entry.surveyed)),
+            ("zones", many(&entry.zones)),
+            ("plots", many(&entry.plots)),
+            ("base", entry.base.as_ref().map(Spanned::span)),
+            ("level", number(&entry.level)),
+            ("build-up", span(&entry.build_up)),
+            ("layer", span(&entry.layer)),
+            ("quantity", number(&entry.quantity)),
+            ("because", because),
+            ("tolerance", number(&entry.tolerance)),
         ];
-        for (key, span, allowed) in keys {
-            if let (Some(span), false) = (span, allowed) {
-                let what = format!("{key} means nothing where {} counts", word(counts));
+        for (key, span) in keys {
+            if let (Some(span), false) = (span, said.keys.contains(&key)) {
+                let what = format!("{key} means nothing where {} counts", said.word);
                 return Err(self
                     .sheet
                     .fault(span, what, "leave it away, or say what else counts"));
@@ -156,7 +148,10 @@ impl Checked<'_> {
         Ok(())
     }
 
-    fn figure(&self, value: &Spanned<f64>) -> Result<Decimal, JobFileError> {
+    pub(in crate::job_file) fn figure(
+        &self,
+        value: &Spanned<f64>,
+    ) -> Result<Decimal, JobFileError> {
         decimal(*value.get_ref()).ok_or_else(|| {
             let what = format!("{} is no figure of a bill", value.get_ref());
             self.sheet.fault(value.span(), what, "mend it")
@@ -204,23 +199,5 @@ impl Checked<'_> {
             }
             _ => Ok(expected),
         }
-    }
-}
-
-/// The word for what counts.
-fn word(counts: CountsEntry) -> &'static str {
-    use CountsEntry as C;
-    match counts {
-        C::Cut => "cut",
-        C::Fill => "fill",
-        C::Net => "net",
-        C::Area => "area",
-        C::CutArea => "cut-area",
-        C::FillArea => "fill-area",
-        C::SlopingArea => "sloping-area",
-        C::Layer => "a layer",
-        C::Pile => "a pile",
-        C::Capacity => "a capacity",
-        C::Typed => "a typed-in quantity",
     }
 }

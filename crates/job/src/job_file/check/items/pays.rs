@@ -6,10 +6,11 @@ use dapedon_contract::{Counted, State};
 use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use super::super::super::entries::MovesEntry;
-use super::super::super::{Counts, JobFileError, Moves, Pays, Stuff, What};
+use super::super::super::kinds::{OfMaterial, ToldIn, said};
+use super::super::super::{JobFileError, Moves, Pays, Stuff, What};
 use super::super::foot;
 use super::super::materials::{lacking, lacks, lacks_for_loads, state};
-use super::{Checked, word};
+use super::Checked;
 
 impl Checked<'_> {
     /// What the layer is counted in, in the unit that it is paid in.
@@ -30,16 +31,10 @@ impl Checked<'_> {
         let text = entry.unit.get_ref().trim();
         let unit = self.sheet.unit;
         let (volume, area) = (volume(text, unit), area(text, unit));
-        let of_volume = match what {
-            What::Between { counts, .. } => {
-                !matches!(counts, Counts::Area | Counts::CutArea | Counts::FillArea)
-            }
-            What::Capacity { .. } | What::Pile { .. } | What::Layer { .. } => true,
-            What::Sloping { .. } => false,
-            What::Typed { .. } => entry.material.is_some(),
-        };
-        let is_layer = matches!(what, What::Layer { .. });
-        let is_area = !of_volume && !matches!(what, What::Typed { .. }) || is_layer;
+        let told_in = what.kind().told_in(entry.material.is_some());
+        let is_layer = told_in == ToldIn::Layer;
+        let of_volume = matches!(told_in, ToldIn::Volume | ToldIn::Layer);
+        let is_area = matches!(told_in, ToldIn::Area | ToldIn::Layer);
         let packed = entry
             .material
             .as_ref()
@@ -52,9 +47,7 @@ impl Checked<'_> {
             "loads" | "load" if of_volume => Some(Pays::Loads),
             _ if of_volume && text == self.known.mass.symbol() => Some(Pays::Mass),
             _ if of_volume && packed.is_some() => packed.cloned().map(Pays::Packed),
-            _ if matches!(what, What::Typed { .. }) && !of_volume && !text.is_empty() => {
-                Some(Pays::Typed)
-            }
+            _ if told_in == ToldIn::Anything && !text.is_empty() => Some(Pays::Typed),
             _ => None,
         };
         found.ok_or_else(|| {
@@ -78,7 +71,7 @@ impl Checked<'_> {
             }
             let sentence = format!(
                 "\"{text}\" is no unit that {} can be told in",
-                word(*entry.counts.get_ref())
+                said(*entry.counts.get_ref()).word
             );
             let also = match is_layer {
                 true => ", or what its layer is counted in",
@@ -107,40 +100,23 @@ impl Checked<'_> {
         let Some(material) = known.materials.get(&name) else {
             return Ok(None);
         };
-        let usual = match what {
-            What::Between {
-                counts: Counts::Cut,
-                ..
-            } => Some((State::Bank, Moves::Dug)),
-            What::Between {
-                counts: Counts::Fill,
-                ..
-            }
-            | What::Layer { .. } => Some((State::Compacted, Moves::Placed)),
-            What::Pile { .. } => Some((State::Loose, Moves::Nothing)),
-            What::Between {
-                counts: Counts::Net,
-                ..
-            }
-            | What::Typed { .. } => None,
-            What::Between { .. } | What::Capacity { .. } | What::Sloping { .. } => {
-                let what = format!(
-                    "{} is no volume of a material",
-                    word(*entry.counts.get_ref())
-                );
+        let counts = said(*entry.counts.get_ref()).word;
+        let usual = match what.kind().material() {
+            OfMaterial::Usual(state, moves) => Ok((state, moves)),
+            OfMaterial::Said(why) => Err(why),
+            OfMaterial::None => {
+                let what = format!("{counts} is no volume of a material");
                 return Err(self.fault(what, "leave the material away"));
             }
         };
-        let measured = entry.measured.map(state).or(usual.map(|(state, _)| state));
-        let Some(measured) = measured else {
-            let what = match what {
-                What::Typed { .. } => "nothing says in which state the quantity was found",
-                _ => {
-                    "net sets what is placed against what is dug, which are volumes in different states"
-                }
-            };
-            let remedy = "add measured = \"bank\", \"loose\" or \"compacted\", where all of it is";
-            return Err(self.fault(what, remedy));
+        let measured = match (entry.measured.map(state), usual) {
+            (Some(said), _) => said,
+            (None, Ok((state, _))) => state,
+            (None, Err(why)) => {
+                let remedy =
+                    "add measured = \"bank\", \"loose\" or \"compacted\", where all of it is";
+                return Err(self.fault(why, remedy));
+            }
         };
         let moves = match entry.moves {
             Some(MovesEntry::Dug) => Moves::Dug,

@@ -1,0 +1,61 @@
+//! The surfaces and zones that an item names.
+
+use std::collections::BTreeSet;
+
+use toml::Spanned;
+
+use super::super::super::entries::{Name, OneOrMany, all};
+use super::super::super::{Ground, JobFileError};
+use super::Checked;
+use crate::input::Source;
+
+impl Checked<'_> {
+    pub(in crate::job_file) fn surface(
+        &self,
+        name: &Option<Name>,
+        key: &str,
+    ) -> Result<Source, JobFileError> {
+        let names: BTreeSet<&str> = self.known.surfaces.keys().map(String::as_str).collect();
+        match name {
+            Some(name) => Ok(Source::Named(self.sheet.known(name, "surface", &names)?)),
+            None => {
+                let what = format!("nothing says which surface is the {key} one");
+                Err(self.fault(what, format!("add {key} = \"...\"")))
+            }
+        }
+    }
+
+    pub(in crate::job_file) fn named(
+        &self,
+        entry: &Option<Spanned<OneOrMany>>,
+    ) -> Result<Vec<String>, JobFileError> {
+        let mut names: Vec<String> = Vec::new();
+        for name in all(entry) {
+            let known = self.sheet.known(&name, "zone", self.known.zones)?;
+            if names.contains(&known) {
+                let what = format!("the zone \"{known}\" is named twice");
+                return Err(self.sheet.fault(name.span(), what, "name it once"));
+            }
+            names.push(known);
+        }
+        Ok(names)
+    }
+
+    pub(in crate::job_file) fn ground(&self) -> Result<Ground, JobFileError> {
+        Ok(Ground {
+            zones: self.named(&self.entry.zones)?,
+            plots: self.named(&self.entry.plots)?,
+        })
+    }
+
+    pub(in crate::job_file) fn within_zones(&self, what: &str) -> Result<Ground, JobFileError> {
+        let ground = self.ground()?;
+        match ground.zones.is_empty() && ground.plots.is_empty() {
+            true => Err(self.fault(
+                format!("nothing says where {what} ends"),
+                "add zones = \"...\"",
+            )),
+            false => Ok(ground),
+        }
+    }
+}

@@ -1,0 +1,146 @@
+//! The kinds of items: a file for each, with what may be said of it, and what it needs.
+
+mod between;
+mod capacity;
+mod layer;
+mod pile;
+mod sloping;
+mod typed;
+
+use std::fmt::Debug;
+
+use dapedon_contract::State;
+use rust_decimal::Decimal;
+
+use super::JobFileError;
+use super::check::Checked;
+use super::entries::CountsEntry;
+use super::{Ground, Moves};
+use crate::input::Source;
+
+pub(crate) use between::{Between, Counts};
+pub(crate) use capacity::Capacity;
+pub(crate) use layer::Layer;
+pub(crate) use pile::Pile;
+pub(crate) use sloping::Sloping;
+pub(crate) use typed::Typed;
+
+/// What is measured.
+#[derive(Debug, Clone)]
+pub(crate) enum What {
+    Between(Between),
+    Capacity(Capacity),
+    Sloping(Sloping),
+    Pile(Pile),
+    Layer(Layer),
+    Typed(Typed),
+}
+
+impl What {
+    /// What it has in common with the others.
+    pub(crate) fn kind(&self) -> &dyn Kind {
+        match self {
+            What::Between(kind) => kind,
+            What::Capacity(kind) => kind,
+            What::Sloping(kind) => kind,
+            What::Pile(kind) => kind,
+            What::Layer(kind) => kind,
+            What::Typed(kind) => kind,
+        }
+    }
+
+    /// The zones and plots it names.
+    pub(crate) fn zone_names(&self) -> impl Iterator<Item = &String> {
+        let ground = self.kind().ground().into_iter().flat_map(Ground::names);
+        ground.chain(self.kind().layer_zones())
+    }
+}
+
+/// What all kinds of items have in common.
+pub(crate) trait Kind: Debug {
+    /// What counts, in words.
+    fn words(&self) -> String;
+
+    /// The surfaces it needs: the one it is measured from, if there is one, and the one it is measured to.
+    fn surfaces(&self) -> &[Source] {
+        &[]
+    }
+
+    /// Where it counts, where that is a matter of zones.
+    fn ground(&self) -> Option<&Ground> {
+        None
+    }
+
+    /// The zones whose layers count.
+    fn layer_zones(&self) -> &[String] {
+        &[]
+    }
+
+    /// What it is told in; of something that is made of a material, or not.
+    fn told_in(&self, material: bool) -> ToldIn;
+
+    /// What its material is taken to be, where it may have one.
+    fn material(&self) -> OfMaterial;
+
+    /// Differences up to this size count as unchanged.
+    fn tolerance(&self) -> f64 {
+        0.0
+    }
+
+    /// A quantity that is not measured, and why.
+    fn typed(&self) -> Option<(Decimal, &str)> {
+        None
+    }
+}
+
+/// What a kind of item is told in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum ToldIn {
+    /// Volumes, and what follows from them.
+    Volume,
+    /// Areas.
+    Area,
+    /// Either, and what a layer is counted in.
+    Layer,
+    /// Any unit.
+    Anything,
+}
+
+/// What the material of an item is taken to be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum OfMaterial {
+    /// In this state, and moved so, where nothing else is said.
+    Usual(State, Moves),
+    /// Its state must be said, for a reason.
+    Said(&'static str),
+    /// It has none.
+    None,
+}
+
+/// What may be said where something counts.
+pub(super) struct Said {
+    /// What counts, in an error.
+    pub(super) word: &'static str,
+    /// The keys that mean something.
+    pub(super) keys: &'static [&'static str],
+    /// Makes a plan of them.
+    pub(super) check: fn(&Checked<'_>) -> Result<What, JobFileError>,
+}
+
+/// What may be said where something counts.
+pub(super) fn said(counts: CountsEntry) -> Said {
+    use CountsEntry as C;
+    match counts {
+        C::Cut => between::said("cut"),
+        C::Fill => between::said("fill"),
+        C::Net => between::said("net"),
+        C::Area => between::said("area"),
+        C::CutArea => between::said("cut-area"),
+        C::FillArea => between::said("fill-area"),
+        C::SlopingArea => sloping::SAID,
+        C::Layer => layer::SAID,
+        C::Pile => pile::SAID,
+        C::Capacity => capacity::SAID,
+        C::Typed => typed::SAID,
+    }
+}
