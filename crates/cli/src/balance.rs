@@ -1,37 +1,23 @@
 //! `balance`: the shift of a design at which its cut makes its fill.
 
-use std::path::{Path, PathBuf};
-
-use dapedon_job::{BalanceRequest, Context, Job, Source, UnitsAsked, ZoneSource, balance};
+use dapedon_job::{BalanceRequest, Context, Job, UnitsAsked, balance};
 use dapedon_report::{balance_curve, describe};
 
 use crate::Outcome;
 use crate::args::BalanceArgs;
 use crate::fault::Fault;
-use crate::names;
+use crate::names::{self, Typed};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
-    let sources = [&args.ground, &args.design];
-    let zones = || args.zones.iter().chain(&args.moving);
-    let files = sources
-        .into_iter()
-        .flat_map(Source::paths)
-        .map(|path| path.as_path());
-    let inputs: Vec<&Path> = files
-        .chain(zones().filter_map(ZoneSource::path))
-        .chain(args.reading.outline.as_deref())
-        .collect();
-    let outputs = args.csv.iter().chain(&args.curve);
-    let outputs: Vec<&Path> = outputs.map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &inputs)?;
-
-    let typed: Vec<ZoneSource> = zones().cloned().collect();
-    let job = names::job(&args.job, &sources, &typed, false)?;
-    let named = job.as_ref().map_or(Vec::new(), Job::files);
-    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &named)?;
+    let typed = Typed {
+        sources: vec![&args.ground, &args.design],
+        zones: args.zones.iter().chain(&args.moving).collect(),
+        outputs: args.csv.iter().chain(&args.curve).cloned().collect(),
+        ..Typed::default()
+    };
+    let job = typed.job(&args.job, &args.reading)?;
     let context = Context {
         units: UnitsAsked {
             length: args.length_unit.map(Into::into),
@@ -55,7 +41,7 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         true => Outcome::Done,
         false => Outcome::Finding,
     };
-    print_result(files, args.json, &balanced, &report, &outputs)?;
+    print_result(files, args.json, &balanced, &report, &typed.outputs)?;
     Ok(outcome)
 }
 

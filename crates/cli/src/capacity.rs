@@ -1,50 +1,37 @@
 //! `capacity`: what a basin holds, level by level.
 
-use std::path::{Path, PathBuf};
-
 use dapedon_formats::RawZone;
 use dapedon_job::{
-    AreasRequest, AreasSource, Capacity, CapacityRequest, Context, Job, Source, ZoneSource,
-    capacity, capacity_of_areas,
+    AreasRequest, AreasSource, Capacity, CapacityRequest, Context, Job, Source, capacity,
+    capacity_of_areas,
 };
 use dapedon_report::{capacity_curve, describe};
 
 use crate::Outcome;
 use crate::args::CapacityArgs;
 use crate::fault::Fault;
-use crate::names;
+use crate::names::{self, Typed};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
-    let surfaces: Vec<&Source> = args.surface.iter().collect();
     let areas = args.areas.iter().filter_map(|areas| match areas {
         AreasSource::File(path) => Some(path.as_path()),
         AreasSource::Said(_) => None,
     });
-    let inputs: Vec<&Path> = (surfaces.iter().flat_map(|surface| surface.paths()))
-        .map(PathBuf::as_path)
-        .chain(areas)
-        .chain(args.zone.iter().filter_map(ZoneSource::path))
-        .chain(args.reading.outline.as_deref())
-        .collect();
-    let shores = args
-        .shores
-        .iter()
-        .map(|shore| OutlineFiles::of(&shore.path));
-    let shores = shores.collect::<Result<Vec<_>, _>>()?;
-    let outputs: Vec<PathBuf> = (args.csv.iter().chain(&args.curve))
-        .cloned()
-        .chain(shores.iter().flat_map(OutlineFiles::paths))
-        .collect();
-    let outputs: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &inputs)?;
-    let typed: Vec<ZoneSource> = args.zone.iter().cloned().collect();
-    let job = names::job(&args.job, &surfaces, &typed, false)?;
-    let named = job.as_ref().map_or(Vec::new(), Job::files);
-    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &named)?;
+    let shores = (args.shores.iter())
+        .map(|shore| OutlineFiles::of(&shore.path))
+        .collect::<Result<Vec<_>, _>>()?;
+    let outputs = args.csv.iter().chain(&args.curve).cloned();
+    let typed = Typed {
+        sources: args.surface.iter().collect(),
+        zones: args.zone.iter().collect(),
+        files: areas.collect(),
+        outputs: (outputs.chain(shores.iter().flat_map(OutlineFiles::paths))).collect(),
+        ..Typed::default()
+    };
+    let job = typed.job(&args.job, &args.reading)?;
 
     let (found, outlines) = measured(args, job.as_ref())?;
     let mut files = Outputs::default();
@@ -69,7 +56,7 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
     };
     let report = describe::capacity(&found, direction);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    print_result(files, args.json, &found, &report, &outputs)?;
+    print_result(files, args.json, &found, &report, &typed.outputs)?;
     Ok(outcome)
 }
 

@@ -1,6 +1,6 @@
 //! `inspect`: what is in files, before they are trusted.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
 use dapedon_job::{Inspected, OddFound, inspect, names_are_found, pair};
@@ -19,8 +19,9 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
         });
     }
     let outputs = args.map.iter().chain(&args.csv);
-    let outputs: Vec<&Path> = outputs.map(|path| path.as_path()).collect();
-    Outputs::check(&outputs, &inputs)?;
+    let outputs: Vec<PathBuf> = outputs.cloned().collect();
+    let written: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&written, &inputs)?;
     let reading = args.reading.reading()?;
     let (mut found, mut grounds) = (Vec::new(), Vec::new());
     for path in inputs {

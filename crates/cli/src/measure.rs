@@ -8,6 +8,7 @@ use dapedon_report::{Figure, ReportError, describe, map};
 use crate::Outcome;
 use crate::args::MeasureArgs;
 use crate::fault::Fault;
+use crate::names::Typed;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
@@ -19,15 +20,13 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         None => return Err(Fault::NoJobHere),
     };
     let job = Job::read(path)?;
-    let outputs: Vec<&Path> = args
-        .csv
-        .iter()
-        .chain(&args.report)
-        .map(PathBuf::as_path)
-        .collect();
+    let typed = Typed {
+        outputs: args.csv.iter().chain(&args.report).cloned().collect(),
+        ..Typed::default()
+    };
     let inputs = job.files();
     let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &inputs)?;
+    Outputs::check(&typed.written(), &inputs)?;
 
     let (bill, sheets) = telling(|tell| {
         let context = Context {
@@ -50,7 +49,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
     let mut files = Outputs::default();
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
-    print_result(files, args.json, &bill, &report, &outputs)?;
+    print_result(files, args.json, &bill, &report, &typed.outputs)?;
     Ok(match bill.has_findings() {
         true => Outcome::Finding,
         false => Outcome::Done,

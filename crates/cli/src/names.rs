@@ -1,38 +1,65 @@
 //! Names of a job on the command line.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use dapedon_job::{Context, JOB_FILE, Job, Source, UnitsAsked, ZoneSource};
 
 use crate::args::{JobArgs, ReadingArgs, UnitArgs};
 use crate::fault::Fault;
+use crate::output::Outputs;
 
-/// The job that names stand in: the one that is said, or else the one of this folder where something that was
-/// typed is no file, or something is `named` that only a job has.
-pub(crate) fn job(
-    args: &JobArgs,
-    sources: &[&Source],
-    zones: &[ZoneSource],
-    named: bool,
-) -> Result<Option<Job>, Fault> {
-    if let Some(path) = &args.job {
-        return Ok(Some(Job::read(path)?));
+/// What was typed: what is read, and where results go.
+#[derive(Default)]
+pub(crate) struct Typed<'a> {
+    pub(crate) sources: Vec<&'a Source>,
+    pub(crate) zones: Vec<&'a ZoneSource>,
+    /// Other files that are read.
+    pub(crate) files: Vec<&'a Path>,
+    /// Something is named that only a job has.
+    pub(crate) named: bool,
+    pub(crate) outputs: Vec<PathBuf>,
+}
+
+impl Typed<'_> {
+    /// The job that names stand in: the one that is said, or else the one of this folder where something that was
+    /// typed is no file, or is a name that only a job has. Before any work is done outputs are known to be writable,
+    /// and none of them is read.
+    pub(crate) fn job(&self, args: &JobArgs, reading: &ReadingArgs) -> Result<Option<Job>, Fault> {
+        let outputs = self.written();
+        let sources = self.sources.iter().flat_map(|source| source.paths());
+        let inputs = (sources.map(PathBuf::as_path))
+            .chain(self.zones.iter().filter_map(|zone| zone.path()))
+            .chain(self.files.iter().copied())
+            .chain(reading.outline.as_deref());
+        Outputs::check(&outputs, &inputs.collect::<Vec<_>>())?;
+        let here = Path::new(JOB_FILE);
+        let job = match &args.job {
+            Some(path) => Some(Job::read(path)?),
+            None if self.needs_job() && here.is_file() => Some(Job::read(here)?),
+            None => None,
+        };
+        let named = job.as_ref().map_or(Vec::new(), Job::files);
+        let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
+        Outputs::check(&outputs, &named)?;
+        Ok(job)
     }
-    let missing = |path: &Path| !path.exists();
-    let unknown = sources.iter().any(|source| match source {
-        Source::File { path, name: None } => missing(path),
-        _ => false,
-    });
-    let unknown = named
-        || unknown
-        || zones.iter().any(|zone| match zone {
-            ZoneSource::File { path, name: None } => missing(path),
+
+    /// The files that results go to.
+    pub(crate) fn written(&self) -> Vec<&Path> {
+        self.outputs.iter().map(PathBuf::as_path).collect()
+    }
+
+    /// True where something is named that is no file.
+    fn needs_job(&self) -> bool {
+        let source = self.sources.iter().any(|source| match source {
+            Source::File { path, name: None } => !path.exists(),
             _ => false,
         });
-    let here = Path::new(JOB_FILE);
-    match unknown && here.is_file() {
-        true => Ok(Some(Job::read(here)?)),
-        false => Ok(None),
+        let zone = self.zones.iter().any(|zone| match zone {
+            ZoneSource::File { path, name: None } => !path.exists(),
+            _ => false,
+        });
+        self.named || source || zone
     }
 }
 

@@ -156,7 +156,7 @@ pub(crate) fn print_result<R: serde::Serialize>(
     json: bool,
     result: &R,
     report: &Report,
-    written: &[&Path],
+    written: &[PathBuf],
 ) -> Result<(), Fault> {
     if json {
         let json = shown_json(serde_json::to_string_pretty(result)?);

@@ -1,15 +1,11 @@
 //! `pile`: piles and pits, each against its own base.
 
-use std::path::{Path, PathBuf};
-
-use dapedon_job::{
-    BaseSource, Context, Job, PileRequest, Source, ZoneMeasurement, ZoneSource, pile,
-};
+use dapedon_job::{BaseSource, Context, Job, PileRequest, ZoneMeasurement, pile};
 use dapedon_report::{Figure, MapWords, describe, worded_map};
 
 use crate::args::PileArgs;
 use crate::fault::Fault;
-use crate::names;
+use crate::names::{self, Typed};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
@@ -19,27 +15,22 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
         BaseSource::Surface(source) => Some(source),
         _ => None,
     });
-    let typed: Vec<&Source> = [&args.surface]
-        .into_iter()
-        .chain(bases)
-        .chain(&args.previous)
-        .collect();
     let outlines = args.outlines.as_deref().map(OutlineFiles::of).transpose()?;
-    let inputs: Vec<&Path> = (typed.iter().flat_map(|source| source.paths()))
-        .map(PathBuf::as_path)
-        .chain(args.zones.iter().filter_map(ZoneSource::path))
-        .chain(args.reading.outline.as_deref())
-        .collect();
-    let outputs: Vec<PathBuf> = (args.csv.iter().chain(&args.map).chain(&args.report))
-        .cloned()
-        .chain(outlines.iter().flat_map(OutlineFiles::paths))
-        .collect();
-    let outputs: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &inputs)?;
-    let job = names::job(&args.job, &typed, &args.zones, args.made_of.names_one())?;
-    let named = job.as_ref().map_or(Vec::new(), Job::files);
-    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &named)?;
+    let outputs = args
+        .csv
+        .iter()
+        .chain(&args.map)
+        .chain(&args.report)
+        .cloned();
+    let sources = [&args.surface].into_iter().chain(bases);
+    let typed = Typed {
+        sources: sources.chain(&args.previous).collect(),
+        zones: args.zones.iter().collect(),
+        named: args.made_of.names_one(),
+        outputs: (outputs.chain(outlines.iter().flat_map(OutlineFiles::paths))).collect(),
+        ..Typed::default()
+    };
+    let job = typed.job(&args.job, &args.reading)?;
 
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
@@ -67,7 +58,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let report = describe::piles(&found, args.compare_bases, figures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
-    print_result(files, args.json, &found, &report, &outputs)
+    print_result(files, args.json, &found, &report, &typed.outputs)
 }
 
 fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {

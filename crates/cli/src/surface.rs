@@ -1,43 +1,34 @@
 //! `surface`: build a surface, say what was done, and write it in another format.
 
 use std::io::{self, Seek, Write};
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Context, Job, Source, UnitsAsked, build, cells, mesh};
+use dapedon_job::{Context, Source, UnitsAsked, build, cells, mesh};
 use dapedon_report::{describe, ground_map};
 
 use crate::args::SurfaceArgs;
 use crate::fault::Fault;
 use crate::inspect::marks;
-use crate::names;
+use crate::names::{self, Typed};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
-    let outputs: Vec<&Path> = args
-        .outs
-        .iter()
-        .chain(&args.map)
-        .chain(&args.csv)
-        .map(|path| path.as_path())
-        .collect();
-    let files = args.surface.paths().iter().map(|path| path.as_path());
-    let inputs: Vec<&Path> = files.chain(args.reading.outline.as_deref()).collect();
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
-    Outputs::check(&outputs, &inputs)?;
-
-    let unit = args.length_unit.map(Into::into);
-    let job = names::job(&args.job, &[&args.surface], &[], false)?;
-    let named = job.as_ref().map_or(Vec::new(), Job::files);
-    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &named)?;
+    let outputs = args.outs.iter().chain(&args.map).chain(&args.csv);
+    let typed = Typed {
+        sources: vec![&args.surface],
+        outputs: outputs.cloned().collect(),
+        ..Typed::default()
+    };
+    let job = typed.job(&args.job, &args.reading)?;
     let source = names::surface(job.as_ref(), &args.surface)?;
     let context = Context {
         units: UnitsAsked {
-            length: unit,
+            length: args.length_unit.map(Into::into),
             ..UnitsAsked::default()
         },
         ..names::context_of(job.as_ref(), &args.reading)?
@@ -77,7 +68,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     }
     let report = describe::surface(&built);
     staged.stage_csv(args.csv.as_ref(), &report)?;
-    print_result(staged, args.json, &built, &report, &outputs)
+    print_result(staged, args.json, &built, &report, &typed.outputs)
 }
 
 /// The format that a file is written in.

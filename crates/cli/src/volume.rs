@@ -1,38 +1,24 @@
 //! `volume`: measure between two surfaces.
 
-use std::path::{Path, PathBuf};
-
-use dapedon_job::{Context, Job, Request, Source, ZoneSource, measure};
+use dapedon_job::{Context, Job, Request, measure};
 use dapedon_report::{Figure, describe, map};
 
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
-use crate::names;
+use crate::names::{self, Typed};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
-    let files = [&args.reference, &args.surveyed]
-        .into_iter()
-        .flat_map(Source::paths);
-    let files = files.map(|path| path.as_path());
-    let inputs: Vec<&Path> = files
-        .chain(args.zones.iter().filter_map(ZoneSource::path))
-        .chain(args.reading.outline.as_deref())
-        .collect();
-    let outputs: Vec<&Path> = (args.csv.iter())
-        .chain(&args.map)
-        .chain(&args.report)
-        .map(|path| path.as_path())
-        .collect();
-    Outputs::check(&outputs, &inputs)?;
-
-    let sources = [&args.reference, &args.surveyed];
-    let named = args.converting.needs_job();
-    let job = names::job(&args.job, &sources, &args.zones, named)?;
-    let named = job.as_ref().map_or(Vec::new(), Job::files);
-    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &named)?;
+    let outputs = args.csv.iter().chain(&args.map).chain(&args.report);
+    let typed = Typed {
+        sources: vec![&args.reference, &args.surveyed],
+        zones: args.zones.iter().collect(),
+        named: args.converting.needs_job(),
+        outputs: outputs.cloned().collect(),
+        ..Typed::default()
+    };
+    let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let (measurement, scene) = telling(|tell| measure(&Context { tell, ..context }, &request))?;
@@ -49,7 +35,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let report = describe::volume(&measurement, figures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
-    print_result(files, args.json, &measurement, &report, &outputs)
+    print_result(files, args.json, &measurement, &report, &typed.outputs)
 }
 
 fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, Fault> {
