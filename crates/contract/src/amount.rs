@@ -23,16 +23,23 @@ pub fn decimal(value: f64) -> Option<Decimal> {
     usable.then(|| value.to_string().parse().ok()).flatten()
 }
 
-/// The figure that a measured number stands for: to 13 digits, as what is beyond is the rounding of binary sums, so
-/// that a half is a half however it was summed.
+/// Decimals of a measured figure: a cubic millimetre to the cubic metre.
+const MEASURED_DECIMALS: u32 = 9;
+
+/// The figure that a measured number stands for: to 13 digits and no finer than a billionth, as what is beyond is the
+/// rounding of binary sums, so that a half is a half however it was summed. The billionth is for what is left of heights
+/// that are much larger than it: a sliver of 0.05 under heights of 10 has not 13 digits of its own.
 ///
 /// ```
 /// use dapedon_contract::{Rounding, measured_figure};
-/// let figure = measured_figure(12.249_999_999_999_996).unwrap();
-/// assert_eq!(Rounding(Some(1)).of(figure).to_string(), "12.3");
+/// let to_a_tenth = |value| Rounding(Some(1)).of(measured_figure(value).unwrap()).to_string();
+/// assert_eq!(to_a_tenth(12.249_999_999_999_996), "12.3");
+/// assert_eq!(to_a_tenth(0.049_999_999_999_982), "0.1");
 /// ```
 pub fn measured_figure(value: f64) -> Option<Decimal> {
-    decimal(value)?.round_sf_with_strategy(13, RoundingStrategy::MidpointAwayFromZero)
+    let halves = RoundingStrategy::MidpointAwayFromZero;
+    let figure = decimal(value)?.round_sf_with_strategy(13, halves)?;
+    Some(figure.round_dp_with_strategy(MEASURED_DECIMALS, halves))
 }
 
 /// What a quantity comes to at a rate, to the hundredth, halves away from zero.
