@@ -27,8 +27,9 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         ..names::context_of(job.as_ref(), &args.reading)?
     };
     let request = request(args, job.as_ref())?;
+    let read = context.reading.files.clone();
     let balanced = telling(|tell| balance(&Context { tell, ..context }, &request))?;
-    let mut files = Outputs::default();
+    let mut files = Outputs::off(&read);
     let report = describe::balance(&balanced, Vec::new());
     files.stage_csv(args.csv.as_ref(), &report)?;
     if let Some(path) = &args.curve {

@@ -33,8 +33,9 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
     };
     let job = typed.job(&args.job, &args.reading)?;
 
-    let (found, outlines) = measured(args, job.as_ref())?;
-    let mut files = Outputs::default();
+    let context = names::context(job.as_ref(), &args.reading, &args.units)?;
+    let mut files = Outputs::off(&context.reading.files);
+    let (found, outlines) = measured(args, job.as_ref(), context)?;
     if let Some(path) = &args.curve {
         files.stage(path, capacity_curve(&found).as_bytes())?;
     }
@@ -61,8 +62,11 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
 }
 
 /// What the basin holds, and the outlines of its water.
-fn measured(args: &CapacityArgs, job: Option<&Job>) -> Result<(Capacity, Vec<RawZone>), Fault> {
-    let context = names::context(job, &args.reading, &args.units)?;
+fn measured(
+    args: &CapacityArgs,
+    job: Option<&Job>,
+    context: Context<'_>,
+) -> Result<(Capacity, Vec<RawZone>), Fault> {
     if let Some(areas) = &args.areas {
         let request = AreasRequest {
             areas: areas.clone(),

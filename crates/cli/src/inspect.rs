@@ -39,7 +39,7 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
         ([a, b], [first, second]) => pair((a, first), (b, second)),
         _ => None,
     };
-    let mut staged = Outputs::default();
+    let mut staged = Outputs::off(&reading.files);
     if let (Some(path), [surfaces]) = (&args.map, grounds.as_slice()) {
         let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.odd_points);
         let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));

@@ -49,7 +49,6 @@ enum Outcome {
 }
 
 fn run(command: Command) -> Result<Outcome, Fault> {
-    dapedon_job::forget_files_read();
     match command {
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),

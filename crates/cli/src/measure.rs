@@ -28,12 +28,14 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
     let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&typed.written(), &inputs)?;
 
+    let reading = Reading {
+        any_crs: args.any_crs,
+        ..Reading::default()
+    };
+    let mut files = Outputs::off(&reading.files);
     let (bill, sheets) = telling(|tell| {
         let context = Context {
-            reading: Reading {
-                any_crs: args.any_crs,
-                ..Reading::default()
-            },
+            reading,
             tell,
             ..Context::of(&job)
         };
@@ -46,7 +48,6 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
     };
     let how = args.how || !args.codes.is_empty();
     let report = describe::bill(&bill, how, figures);
-    let mut files = Outputs::default();
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &bill, &report, &typed.outputs)?;

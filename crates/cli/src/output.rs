@@ -7,6 +7,7 @@ mod target;
 use std::io::{self, BufWriter, IsTerminal, Write};
 use std::path::{Path, PathBuf};
 
+use dapedon_job::FilesRead;
 use dapedon_report::{Report, csv, page, terminal};
 use tempfile::NamedTempFile;
 
@@ -20,6 +21,8 @@ use target::Target;
 #[derive(Default)]
 pub(crate) struct Outputs {
     staged: Vec<Staged>,
+    /// What is read, which outputs are kept off.
+    read: FilesRead,
 }
 
 /// A file that is written and not in its place yet.
@@ -31,6 +34,14 @@ struct Staged {
 }
 
 impl Outputs {
+    /// None yet, to be kept off what is read.
+    pub(crate) fn off(read: &FilesRead) -> Self {
+        Outputs {
+            staged: Vec::new(),
+            read: read.clone(),
+        }
+    }
+
     /// Finds out, before any work is done, whether files could be written at `paths`, and that none of them is one of
     /// `inputs`, or lies beside one of which it is a part, or is another output under another name.
     pub(crate) fn check(paths: &[&Path], inputs: &[&Path]) -> Result<(), Fault> {
@@ -71,10 +82,7 @@ impl Outputs {
         };
         let target = Target::of(path).map_err(fault)?;
         // All reading is done by now: what was really read, whoever named it.
-        if dapedon_job::files_read()
-            .iter()
-            .any(|input| target.is_file(input))
-        {
+        if self.read.all().iter().any(|input| target.is_file(input)) {
             return Err(Fault::OverInput { path: path.into() });
         }
         if self

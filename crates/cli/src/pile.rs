@@ -34,8 +34,9 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
 
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
+    let read = context.reading.files.clone();
     let (found, scene, raw) = telling(|tell| pile(&Context { tell, ..context }, &request))?;
-    let mut files = Outputs::default();
+    let mut files = Outputs::off(&read);
     let mut figures = Vec::new();
     if args.map.is_some() || args.report.is_some() {
         let rows = found.zones.iter().map(|pile| pile.measured.clone());

@@ -33,6 +33,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         },
         ..names::context_of(job.as_ref(), &args.reading)?
     };
+    let read = context.reading.files.clone();
     let (built, surface) = telling(|tell| build(&Context { tell, ..context }, &source))?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
@@ -43,7 +44,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         true => Some(mesh(&surface)?),
         false => None,
     };
-    let mut staged = Outputs::default();
+    let mut staged = Outputs::off(&read);
     for (path, format) in args.outs.iter().zip(formats) {
         let written = Written {
             name: name(args),

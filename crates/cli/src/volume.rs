@@ -21,8 +21,9 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
+    let read = context.reading.files.clone();
     let (measurement, scene) = telling(|tell| measure(&Context { tell, ..context }, &request))?;
-    let mut files = Outputs::default();
+    let mut files = Outputs::off(&read);
     let mut figures = Vec::new();
     if args.map.is_some() || args.report.is_some() {
         let svg = map(&measurement.zones, measurement.tolerance, &scene)?;

@@ -16,7 +16,7 @@ pub(crate) use clean::{drop_height, drop_points, looks_like_degrees, zero_height
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use error::InputError;
 pub(crate) use file::Input;
-pub use file::{InputFile, digest, files_read, forget_files_read};
+pub use file::{FilesRead, InputFile, digest};
 pub(crate) use load::{dxf_fault, landxml_fault};
 pub(crate) use loaded::Loaded;
 pub use memory::{Memory, MemoryError};

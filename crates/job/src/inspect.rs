@@ -136,7 +136,7 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         look.cloud = Some(found);
         return look.finish(loaded.file);
     }
-    let mut input = Input::open(path)?;
+    let mut input = Input::open(path, &reading.files)?;
     let mut with = Vec::new();
     match input.format {
         Format::Delimited => {
@@ -177,7 +177,7 @@ pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
                 .push(read.map_err(|error| InputError::unreadable(path, error))?);
         }
         Format::GeoJson | Format::Shapefile => {
-            let (features, files) = load::features(&mut input, path)?;
+            let (features, files) = load::features(&mut input, path, &reading.files)?;
             with = files;
             look.features(features)?;
         }
@@ -259,7 +259,7 @@ impl Look<'_> {
 
     /// Alignments and outlines of LandXML, in a walk of their own.
     fn plan(&mut self) -> Result<(), JobError> {
-        let mut again = Input::open(self.path)?;
+        let mut again = Input::open(self.path, &self.reading.files)?;
         let plan = match landxml::plan(again.reader()) {
             Ok(plan) => plan,
             Err(error) => {

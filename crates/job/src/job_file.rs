@@ -31,7 +31,7 @@ pub(crate) use plan::{
 pub use starter::starter;
 
 use crate::error::JobError;
-use crate::input::{InputFile, Source, ZoneSource, file};
+use crate::input::{FilesRead, InputFile, Source, ZoneSource, file};
 
 /// The name a job file has where none is said.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -83,7 +83,7 @@ impl Job {
     ///
     /// When it cannot be read, or something in it is not what it should be: with the line.
     pub fn read(path: &Path) -> Result<Self, JobError> {
-        let (mut file, bytes) = file::beside(path)?;
+        let (mut file, bytes) = file::beside(path, &FilesRead::default())?;
         file.format = "job file".into();
         // TOML is UTF-8; what is not is told by its reader.
         let text = String::from_utf8_lossy(&bytes);

@@ -29,9 +29,8 @@ pub use context::{Context, Doing, StoppedError};
 pub use error::{JobError, Span, Spot};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
-    BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, InputError, InputFile,
-    Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest, files_read,
-    forget_files_read,
+    BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, FilesRead, InputError,
+    InputFile, Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest,
 };
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,

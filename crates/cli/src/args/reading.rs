@@ -6,7 +6,7 @@ use clap::{Parser, ValueEnum};
 use dapedon_core::points::{Keep, Rules, SamePlace};
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
-use dapedon_job::{Classes, CloudRules, Memory, Reading, Thin};
+use dapedon_job::{Classes, CloudRules, FilesRead, Memory, Reading, Thin};
 
 use super::{Length, length};
 use crate::fault::Fault;
@@ -143,6 +143,7 @@ impl ReadingArgs {
             },
             memory: self.memory,
             any_crs: self.any_crs,
+            files: FilesRead::default(),
         })
     }
 }

@@ -115,7 +115,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
     let mut inputs = Vec::new();
     let mut clouds = Vec::new();
     for path in paths {
-        let mut input = Input::open(path)?;
+        let mut input = Input::open(path, &reading.files)?;
         if input.format != Format::Las {
             return Err(InputError::WrongKind {
                 path: path.clone(),

@@ -3,7 +3,7 @@
 use std::fs::{self, File, Metadata};
 use std::io::{self, BufRead, BufReader, Read, Seek};
 use std::path::{Path, PathBuf};
-use std::sync::{Mutex, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::SystemTime;
 
 use dapedon_formats::Format;
@@ -46,25 +46,34 @@ fn stamp(about: &Metadata) -> Option<Stamp> {
     (about.is_file()).then(|| (about.len(), about.modified().ok()))
 }
 
-/// The files that were opened to be read, by their paths without links.
-static READ: Mutex<Vec<PathBuf>> = Mutex::new(Vec::new());
+/// The files that are read, by their paths without links: those that somebody names, those that a job names, and those
+/// that lie beside or within one of these. Outputs are kept off them. Clones are one list.
+#[derive(Debug, Clone, Default)]
+pub struct FilesRead(Arc<Mutex<Vec<PathBuf>>>);
 
-/// All files that were read so far in this process, for outputs to be kept off them: those that somebody named, those
-/// that a job names, and those that lie beside or within one of these.
-pub fn files_read() -> Vec<PathBuf> {
-    READ.lock().unwrap_or_else(PoisonError::into_inner).clone()
+impl FilesRead {
+    /// All of them so far.
+    pub fn all(&self) -> Vec<PathBuf> {
+        self.list().clone()
+    }
+
+    fn add(&self, path: &Path) {
+        let path = path.canonicalize().unwrap_or_else(|_| path.to_path_buf());
+        let mut read = self.list();
+        if !read.contains(&path) {
+            read.push(path);
+        }
+    }
+
+    fn list(&self) -> MutexGuard<'_, Vec<PathBuf>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
 }
 
-/// Forgets what was read: the next command begins.
-pub fn forget_files_read() {
-    READ.lock().unwrap_or_else(PoisonError::into_inner).clear();
-}
-
-fn remember(path: &Path) {
-    let path = path.canonicalize().unwrap_or_else(|_| path.to_path_buf());
-    let mut read = READ.lock().unwrap_or_else(PoisonError::into_inner);
-    if !read.contains(&path) {
-        read.push(path);
+/// What was read is no part of how files are read.
+impl PartialEq for FilesRead {
+    fn eq(&self, _: &Self) -> bool {
+        true
     }
 }
 
@@ -84,7 +93,7 @@ impl Read for Digesting {
 }
 
 impl Input {
-    pub(crate) fn open(path: &Path) -> Result<Self, JobError> {
+    pub(crate) fn open(path: &Path, read: &FilesRead) -> Result<Self, JobError> {
         let fault = |source| {
             JobError::from(InputError::Read {
                 path: path.into(),
@@ -96,7 +105,7 @@ impl Input {
             return Err(InputError::Folder { path: path.into() }.into());
         }
         let file = File::open(path).map_err(fault)?;
-        remember(path);
+        read.add(path);
         let stamp = stamp(&file.metadata().map_err(fault)?);
         let digesting = Digesting {
             file,
@@ -180,7 +189,7 @@ impl Input {
 }
 
 /// A small file that lies beside another one, whole.
-pub(crate) fn beside(path: &Path) -> Result<(InputFile, Vec<u8>), JobError> {
+pub(crate) fn beside(path: &Path, read: &FilesRead) -> Result<(InputFile, Vec<u8>), JobError> {
     let fault = |source| {
         JobError::from(InputError::Read {
             path: path.into(),
@@ -188,7 +197,7 @@ pub(crate) fn beside(path: &Path) -> Result<(InputFile, Vec<u8>), JobError> {
         })
     };
     let bytes = fs::read(path).map_err(fault)?;
-    remember(path);
+    read.add(path);
     let ending = path.extension().unwrap_or_default().to_string_lossy();
     let file = InputFile {
         path: path.display().to_string(),
@@ -223,7 +232,8 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("a.csv");
         fs::write(&path, "abc").unwrap();
-        let mut input = Input::open(&path).unwrap();
+        let read = FilesRead::default();
+        let mut input = Input::open(&path, &read).unwrap();
         let mut text = String::new();
         input.rewound().unwrap().read_to_string(&mut text).unwrap();
         // Another file takes its name: this one is still the one that was opened.
@@ -232,14 +242,14 @@ mod tests {
         let file = input.digest_whole().unwrap();
         assert_eq!((text.as_str(), file.sha256), ("abc", digest(b"abc")));
 
-        let input = Input::open(&path).unwrap();
+        let input = Input::open(&path, &read).unwrap();
         fs::write(&path, "changed, and longer").unwrap();
         let error = input.finish().unwrap_err();
         assert!(
             matches!(error.kind(), Some(InputError::Changed { .. })),
             "{error}"
         );
-        assert!(files_read().contains(&path.canonicalize().unwrap()));
+        assert_eq!(read.all(), [path.canonicalize().unwrap()]);
     }
 
     #[test]
@@ -250,7 +260,10 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("a.csv");
         fs::write(&path, "abc").unwrap();
-        let file = Input::open(&path).unwrap().finish().unwrap();
+        let file = Input::open(&path, &FilesRead::default())
+            .unwrap()
+            .finish()
+            .unwrap();
         assert_eq!(
             (file.sha256.as_str(), file.bytes, file.format.as_str()),
             (expected, 3, "delimited text")

@@ -15,6 +15,7 @@ use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
 use dapedon_formats::{geojson, geotiff, obj, shapefile};
 
 use crate::error::JobError;
+use crate::input::FilesRead;
 use crate::input::InputError;
 use crate::input::clean::looks_like_degrees;
 use crate::input::cloud;
@@ -36,7 +37,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
 }
 
 fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded, JobError> {
-    let mut input = Input::open(path)?;
+    let mut input = Input::open(path, &reading.files)?;
     let (mut notes, mut with) = (Vec::new(), Vec::new());
     let mut surface = match input.format {
         Format::LandXml => {
@@ -68,7 +69,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             read.map_err(|error| InputError::unreadable(path, error))?
         }
         Format::GeoJson | Format::Shapefile => {
-            let (mut features, files) = features(&mut input, path)?;
+            let (mut features, files) = features(&mut input, path, &reading.files)?;
             with = files;
             if let Some(name) = name {
                 let named = reading.named_by.as_deref();
@@ -115,6 +116,7 @@ pub(crate) fn outline(
 pub(crate) fn features(
     input: &mut Input,
     path: &Path,
+    read: &FilesRead,
 ) -> Result<(Features, Vec<InputFile>), JobError> {
     if input.format == Format::GeoJson {
         let read = geojson::read(input.reader());
@@ -128,7 +130,7 @@ pub(crate) fn features(
         let Some(path) = path.into_iter().find(|path| path.is_file()) else {
             return Ok(None);
         };
-        let (file, bytes) = file::beside(&path)?;
+        let (file, bytes) = file::beside(&path, read)?;
         files.push(file);
         Ok(Some(bytes))
     };
@@ -220,7 +222,7 @@ pub(crate) fn zones(
     survey: LengthUnit,
     to: LengthUnit,
 ) -> Result<(InputFile, RawZones), JobError> {
-    let (file, mut found) = raw_zones(path, name, reading.named_by.as_deref())?;
+    let (file, mut found) = raw_zones(path, name, reading)?;
     found.make_visible();
     let corners = || {
         found
@@ -244,17 +246,17 @@ pub(crate) fn zones(
 fn raw_zones(
     path: &Path,
     name: Option<&str>,
-    named_by: Option<&str>,
+    reading: &Reading,
 ) -> Result<(InputFile, RawZones), JobError> {
-    let mut input = Input::open(path)?;
+    let mut input = Input::open(path, &reading.files)?;
     let mut with = Vec::new();
     let mut found = match input.format {
         Format::GeoJson | Format::Shapefile => {
-            let (features, files) = features(&mut input, path)?;
+            let (features, files) = features(&mut input, path, &reading.files)?;
             with = files;
             // Others may share a name that nobody asks for. One that is not there is told below, with those that
             // are numbered.
-            let zones = features.zones(name, named_by);
+            let zones = features.zones(name, reading.named_by.as_deref());
             zones.map_err(|error| feature_fault(path, error))?
         }
         Format::Dxf => {

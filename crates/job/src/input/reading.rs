@@ -9,6 +9,7 @@ use dapedon_formats::{Format, Take};
 
 use crate::finding::{Code, Finding};
 use crate::input::cloud::CloudRules;
+use crate::input::file::FilesRead;
 use crate::input::memory::Memory;
 
 /// How files are read, and surfaces made of what they hold.
@@ -38,6 +39,8 @@ pub struct Reading {
     pub memory: Memory,
     /// Files in different coordinate systems are measured against each other all the same.
     pub any_crs: bool,
+    /// What is read.
+    pub files: FilesRead,
 }
 
 impl Reading {

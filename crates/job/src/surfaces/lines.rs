@@ -9,7 +9,7 @@ use dapedon_formats::{Format, dxf, landxml};
 
 use crate::error::JobError;
 use crate::input::InputError;
-use crate::input::{Input, InputFile, load};
+use crate::input::{FilesRead, Input, InputFile, load};
 use crate::job_file::{LinePlan, Shape};
 use crate::surfaces::SurfaceError;
 
@@ -30,7 +30,11 @@ pub(crate) struct JobLine {
 type Corner = (f64, f64, Option<f64>);
 
 /// Reads a line, in the job's unit, which files that carry none are in.
-pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobError> {
+pub(crate) fn read(
+    plan: &LinePlan,
+    unit: LengthUnit,
+    read: &FilesRead,
+) -> Result<JobLine, JobError> {
     let (file, systems, corners) = match &plan.shape {
         Shape::Corners(corners) => {
             let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
@@ -42,7 +46,7 @@ pub(crate) fn read(plan: &LinePlan, unit: LengthUnit) -> Result<JobLine, JobErro
             named_by,
         } => {
             let (file, systems, corners) =
-                from_file(path, name.as_deref(), named_by.as_deref(), unit)?;
+                from_file(path, name.as_deref(), named_by.as_deref(), unit, read)?;
             (Some(file), systems, corners)
         }
     };
@@ -69,8 +73,9 @@ fn from_file(
     name: Option<&str>,
     named_by: Option<&str>,
     unit: LengthUnit,
+    read: &FilesRead,
 ) -> Result<(InputFile, PlanAndHeights, Vec<Corner>), JobError> {
-    let mut input = Input::open(path)?;
+    let mut input = Input::open(path, read)?;
     let mut systems = [None, None];
     let (own, mut lines, with) = match input.format {
         Format::LandXml => {
@@ -110,7 +115,7 @@ fn from_file(
             )
         }
         Format::GeoJson | Format::Shapefile => {
-            let (mut features, with) = load::features(&mut input, path)?;
+            let (mut features, with) = load::features(&mut input, path, read)?;
             if let Some(name) = name {
                 let kept = features.keep(name, named_by);
                 kept.map_err(|error| load::feature_fault(path, error))?;

@@ -6,7 +6,7 @@ use dapedon_formats::{RawZone, RawZones};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{InputFile, Reading, load};
+use crate::input::{FilesRead, InputFile, Reading, load};
 use crate::job_file::NameError;
 use crate::job_file::{Job, Shape, ZoneShape};
 use crate::zones::ZoneOrigin;
@@ -32,7 +32,7 @@ impl ReadZones {
 }
 
 /// Zones of a name in a job that were drawn, in the job's unit.
-pub(super) fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> {
+pub(super) fn drawn_zones(job: &Job, name: &str, read: &FilesRead) -> Result<ReadZones, JobError> {
     let plan = job.zones.get(name);
     let drawn = plan.and_then(|plan| match &plan.shape {
         ZoneShape::Drawn(shape) => Some((plan, shape)),
@@ -64,6 +64,7 @@ pub(super) fn drawn_zones(job: &Job, name: &str) -> Result<ReadZones, JobError> 
         } => {
             let reading = Reading {
                 named_by: named_by.clone(),
+                files: read.clone(),
                 ..Reading::default()
             };
             let read = load::zones(path, within.as_deref(), &reading, job.unit, job.unit);

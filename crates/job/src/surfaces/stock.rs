@@ -9,7 +9,7 @@ use dapedon_core::units::LengthUnit;
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{Loaded, Reading, Source, ZoneSource, load, loaded};
+use crate::input::{FilesRead, Loaded, Reading, Source, ZoneSource, load, loaded};
 use crate::job_file::NameError;
 use crate::job_file::{Act, Job, Start, StepPlan, ZoneShape};
 use crate::surfaces::SurfaceError;
@@ -27,6 +27,8 @@ pub(crate) struct Stock<'j> {
     pub(crate) lines: BTreeMap<String, JobLine>,
     /// What must be known of files before figures of them are trusted.
     warnings: Vec<Finding>,
+    /// What is read.
+    files: FilesRead,
 }
 
 /// Is told of each file before it is read.
@@ -55,6 +57,7 @@ impl<'j> Stock<'j> {
             zones: BTreeMap::new(),
             lines: BTreeMap::new(),
             warnings: Vec::new(),
+            files: reading.files.clone(),
         };
         let mut seen = BTreeSet::new();
         for source in sources {
@@ -93,6 +96,7 @@ impl<'j> Stock<'j> {
                         let own = Reading {
                             any_crs: reading.any_crs,
                             memory: reading.memory,
+                            files: reading.files.clone(),
                             ..(**own).clone()
                         };
                         let read = self.leaf(source, &own, tell);
@@ -126,8 +130,8 @@ impl<'j> Stock<'j> {
             }
             Act::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
                 if let Some(line) = job.lines.get(&plan.line) {
-                    let read =
-                        lines::read(line, job.unit).map_err(|error| error.in_job(&line.spot))?;
+                    let read = lines::read(line, job.unit, &self.files)
+                        .map_err(|error| error.in_job(&line.spot))?;
                     self.lines.insert(plan.line.clone(), read);
                 }
             }
@@ -141,7 +145,7 @@ impl<'j> Stock<'j> {
 
     fn drawn(&mut self, job: &Job, name: &str) -> Result<(), JobError> {
         if let Entry::Vacant(place) = self.zones.entry(ZoneSource::Named(name.into())) {
-            place.insert(drawn_zones(job, name)?);
+            place.insert(drawn_zones(job, name, &self.files)?);
         }
         Ok(())
     }

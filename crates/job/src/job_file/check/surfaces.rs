@@ -12,7 +12,7 @@ use toml::Spanned;
 use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
 use super::{Sheet, length_unit, steps};
-use crate::input::{ClassesError, CloudRules, Memory, Reading, Source, Thin};
+use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
 
 /// Checks all surfaces.
 pub(super) fn surfaces(
@@ -193,6 +193,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
             triangulate: entry.triangulate,
         },
         any_crs: false,
+        files: FilesRead::default(),
     })
 }
 

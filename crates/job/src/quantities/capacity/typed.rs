@@ -10,7 +10,7 @@ use super::{Capacity, CapacityError, Wanted};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::input::InputError;
-use crate::input::{Input, InputFile};
+use crate::input::{Input, InputFile, Reading};
 use crate::job_file::Job;
 use crate::schema::Schema;
 use crate::surfaces::Side;
@@ -57,7 +57,7 @@ pub fn capacity_of_areas(
         .or(job.map(|job| job.unit));
     let length = length.ok_or(CapacityError::NoUnit)?;
     let told = context.report_units(length);
-    let (side, pairs) = read(&request.areas)?;
+    let (side, pairs) = read(&request.areas, &context.reading)?;
     let (square, cubic) = (told.area_of(1.0), told.volume_of(1.0));
     let squares = pairs
         .iter()
@@ -141,7 +141,7 @@ pub fn capacity_of_areas(
     })
 }
 
-fn read(areas: &AreasSource) -> Result<(Side, Vec<Pair>), JobError> {
+fn read(areas: &AreasSource, reading: &Reading) -> Result<(Side, Vec<Pair>), JobError> {
     match areas {
         AreasSource::Said(said) => {
             let side = Side {
@@ -153,7 +153,7 @@ fn read(areas: &AreasSource) -> Result<(Side, Vec<Pair>), JobError> {
             Ok((side, pairs.collect()))
         }
         AreasSource::File(path) => {
-            let mut input = Input::open(path)?;
+            let mut input = Input::open(path, &reading.files)?;
             let pairs =
                 read_pairs(input.reader()).map_err(|error| InputError::unreadable(path, error))?;
             let file: InputFile = input.finish()?;
