@@ -2,7 +2,6 @@
 
 pub(crate) mod regions;
 pub(crate) mod rings;
-pub(crate) mod rows;
 
 pub use regions::{Region, regions};
 
@@ -10,9 +9,9 @@ use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_un
 
 use crate::plan::cross;
 use crate::plan::crossing::{self, Meeting};
+use crate::plan::membership::EdgeRows;
 use crate::plan::{Edge, Extent, Frame, Place, Sum};
 use crate::surface::FARTHEST;
-use crate::zones::rows::Rows;
 
 /// A zone: closed outlines, with holes, under a name.
 #[derive(Debug, Clone)]
@@ -308,7 +307,7 @@ fn close(number: usize, mut ring: Vec<Place>) -> Result<Vec<Place>, ZoneError> {
     Ok(ring)
 }
 
-fn ring_edges(ring: &[Place]) -> impl Iterator<Item = Edge> + '_ {
+pub(crate) fn ring_edges(ring: &[Place]) -> impl Iterator<Item = Edge> + '_ {
     let next = ring.iter().cycle().skip(1);
     ring.iter().zip(next).map(|(&from, &to)| Edge { from, to })
 }
@@ -338,7 +337,7 @@ fn triangles(rings: &[Vec<Place>], edges: &[Edge]) -> Vec<[Place; 3]> {
     let Ok(made) = made else {
         return Vec::new();
     };
-    let rows = Rows::of(edges);
+    let rows = EdgeRows::of(edges);
     made.inner_faces()
         .map(|face| face.positions().map(|p| Place::new(p.x, p.y)))
         .filter(|&[a, b, c]| {

@@ -12,11 +12,11 @@ use crate::derived::{Choice, Top, combined};
 use crate::overlay::coverage::coverage;
 use crate::overlay::volume::{Tolerance, volume};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
+use crate::plan::membership::EdgeRows;
 use crate::plan::places::Places;
 use crate::plan::{Edge, Extent, Place};
 use crate::surface::{FARTHEST, Outline, Surface, Tin, Vertex};
 use crate::zones::regions::regions;
-use crate::zones::rows::Rows;
 use crate::zones::{Zone, Zones};
 use envelope::envelope;
 use patches::{Rim, patches};
@@ -291,9 +291,12 @@ impl Slope<'_> {
             Outline::Edges(edges) => Some(edges),
             Outline::Endless => None,
         };
-        let domain = domain
-            .as_deref()
-            .map(|edges| (Extent::of(edges.iter().map(|e| e.from)), Rows::of(edges)));
+        let domain = domain.as_deref().map(|edges| {
+            (
+                Extent::of(edges.iter().map(|e| e.from)),
+                EdgeRows::of(edges),
+            )
+        });
         let frame = tin.frame();
         let mut reach: f64 = 0.0;
         for &(from, to) in &joined.ends {

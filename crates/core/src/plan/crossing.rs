@@ -1,8 +1,7 @@
 //! Where edges meet.
 
-use robust::{Coord, orient2d};
-
 use crate::plan::cross;
+use crate::plan::side::side;
 use crate::plan::{Edge, Extent, Place};
 
 /// How two edges meet.
@@ -49,8 +48,8 @@ fn meet(
     visit: &mut impl FnMut(usize, usize, Meeting) -> bool,
 ) -> bool {
     let (first, second) = (&edges[a], &edges[b]);
-    let [from, to] = [second.from, second.to].map(|p| side(first, p));
-    let [own_from, own_to] = [first.from, first.to].map(|p| side(second, p));
+    let [from, to] = [second.from, second.to].map(|p| side(first.from, first.to, p));
+    let [own_from, own_to] = [first.from, first.to].map(|p| side(second.from, second.to, p));
     let apart = |s: f64, t: f64| (s > 0.0 && t < 0.0) || (s < 0.0 && t > 0.0);
     if apart(from, to) && apart(own_from, own_to) {
         return visit(a, b, Meeting::Cross(meeting(first, second)));
@@ -64,15 +63,6 @@ fn meet(
     ends.into_iter()
         .filter(|&(side, line, _, place, _)| side == 0.0 && is_between(&edges[line], place))
         .all(|(_, line, other, _, end)| visit(line, other, Meeting::Touch(end)))
-}
-
-/// On which side of an edge a place lies, decided exactly.
-fn side(e: &Edge, p: Place) -> f64 {
-    let at = |p: Place| Coord {
-        x: p.east,
-        y: p.north,
-    };
-    orient2d(at(e.from), at(e.to), at(p))
 }
 
 /// True when a place in line with an edge lies between its ends.

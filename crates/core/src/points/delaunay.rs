@@ -9,13 +9,13 @@ use spade::handles::{FaceHandle, FixedFaceHandle, FixedVertexHandle, InnerTag};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 
 use crate::plan::cross;
+use crate::plan::membership::EdgeRows;
 use crate::plan::{Edge, Frame, Place};
 use crate::points::breaklines::{self, Crossing, along};
 use crate::points::repeated::ordered;
 use crate::points::{LineKind, PickUp, Rules};
 use crate::surface::tin::MOST;
 use crate::surface::{Tin, TinError, Vertex};
-use crate::zones::rows::Rows;
 
 /// A surface made from points and lines, and what was done to them on the way.
 #[derive(Debug, Clone)]
@@ -345,7 +345,7 @@ impl Outlines {
             return None;
         }
         let [edges, holes, islands] =
-            [&self.edges, &self.holes, &self.islands].map(|edges| Rows::of(edges));
+            [&self.edges, &self.holes, &self.islands].map(|edges| EdgeRows::of(edges));
         let holds = |at: Place| {
             (self.edges.is_empty() || edges.hold(at)) && (!holes.hold(at) || islands.hold(at))
         };

@@ -10,13 +10,14 @@ use calm::calmed;
 use ground::ground_below;
 use toe::{outside, share};
 
+use crate::plan::membership::holds;
 use crate::plan::{Extent, Frame, Place};
 use crate::quantities::Side;
 use crate::quantities::level_area::{kept, sorted_parts};
 use crate::surface::Plane;
 use crate::surface::neighbours::{Neighbours, bits, rim_places};
 use crate::surface::{Tin, Vertex};
-use crate::zones::rings::holds;
+use crate::zones::ring_edges;
 use crate::zones::{in_grid, twice_area};
 
 /// What counts as standing clear.
@@ -134,7 +135,7 @@ impl<'f> Field<'f> {
             .partition_point(|vertex| vertex.east < extent.min.east);
         let own = self.by_east[first..].iter();
         let own = own.take_while(|vertex| vertex.east <= extent.max.east);
-        let own = own.filter(|vertex| holds(&part[0], vertex.place()));
+        let own = own.filter(|vertex| holds(ring_edges(&part[0]), vertex.place()));
         let top = own.map(above).fold(f64::NEG_INFINITY, f64::max);
         if top < self.clear.by {
             return None;

@@ -5,10 +5,10 @@ use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_un
 
 use crate::plan::cross;
 use crate::plan::crossing::{self, End, Meeting};
+use crate::plan::membership::EdgeRows;
 use crate::plan::places::Places;
 use crate::plan::strips::Strips;
 use crate::plan::{Edge, Extent, Place};
-use crate::zones::rows::Rows;
 use crate::zones::{Zone, Zones};
 
 /// Ground that lies in the same zones throughout.
@@ -28,14 +28,14 @@ struct Parts {
 }
 
 /// The regions that zones part the plan into; where `around` is given, with the one around them out to a
-/// rectangle. Outlines may cross: they are split where they do.
+/// rectangle. EdgeRows may cross: they are split where they do.
 pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
     let Some(net) = net(zones, around) else {
         return Vec::new();
     };
 
-    let rows: Vec<Rows<'_>> = (zones.zones().iter())
-        .map(|zone| Rows::of(zone.edges()))
+    let rows: Vec<EdgeRows<'_>> = (zones.zones().iter())
+        .map(|zone| EdgeRows::of(zone.edges()))
         .collect();
     let extents: Vec<Extent> = zones.zones().iter().map(Zone::extent).collect();
     let strips = Strips::of(&extents);

@@ -2,9 +2,10 @@
 
 use rustc_hash::FxHashMap;
 
+use crate::plan::membership::holds;
 use crate::plan::{Edge, Extent, Place};
 use crate::surface::neighbours::bits;
-use crate::zones::twice_area;
+use crate::zones::{ring_edges, twice_area};
 
 /// An outer ring and the holes in it, not closed by their first corner.
 pub(crate) type Part = Vec<Vec<Place>>;
@@ -21,7 +22,8 @@ pub(crate) fn parts(edges: &[Edge]) -> Vec<Part> {
         let own = extent(&hole);
         // A place within the hole, just beside an edge, is within what the hole is in.
         let inside = beside(&hole);
-        let within = |&part: &usize| extents[part].holds(&own) && holds(&parts[part][0], inside);
+        let within =
+            |&part: &usize| extents[part].holds(&own) && holds(ring_edges(&parts[part][0]), inside);
         let least = |part: &usize| twice_area(&parts[*part][0]);
         let part = (0..parts.len())
             .filter(within)
@@ -31,18 +33,6 @@ pub(crate) fn parts(edges: &[Edge]) -> Vec<Part> {
         }
     }
     parts
-}
-
-/// True where a ring holds a place.
-pub(crate) fn holds(ring: &[Place], at: Place) -> bool {
-    let mut inside = false;
-    for (a, b) in ring.iter().zip(ring.iter().cycle().skip(1)) {
-        if (a.north <= at.north) != (b.north <= at.north) {
-            let east = a.east + (at.north - a.north) / (b.north - a.north) * (b.east - a.east);
-            inside ^= at.east < east;
-        }
-    }
-    inside
 }
 
 fn extent(ring: &[Place]) -> Extent {

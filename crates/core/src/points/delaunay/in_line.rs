@@ -1,8 +1,7 @@
 //! Points that stand in one line, all of them or those in the middle, where a net is begun.
 
-use robust::{Coord, orient2d};
-
 use crate::plan::Place;
+use crate::plan::side::side;
 
 /// So many in the middle are looked at.
 const LOOKED_AT: usize = 1000;
@@ -23,12 +22,6 @@ pub(super) fn begins_in_one_line(places: &[Place]) -> bool {
 
 /// The first place that is off the line through the first two: exactly, not by a tolerance.
 pub(super) fn first_off(places: &[Place]) -> Option<usize> {
-    let coord = |p: &Place| Coord {
-        x: p.east,
-        y: p.north,
-    };
-    let [a, b, ..] = places else { return None };
-    let [a, b] = [a, b].map(coord);
-    let off = |c: &Place| orient2d(a, b, coord(c)) != 0.0;
-    (2..places.len()).find(|&index| off(&places[index]))
+    let &[a, b, ..] = places else { return None };
+    (2..places.len()).find(|&index| side(a, b, places[index]) != 0.0)
 }
