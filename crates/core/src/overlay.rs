@@ -156,6 +156,11 @@ impl<'a> Overlay<'a> {
         self.zones.map_or(1, |zones| zones.zones().len())
     }
 
+    /// Where both sides and the zones reach.
+    pub fn extent(&self) -> Extent {
+        self.extent
+    }
+
     /// The frame of both sides.
     pub fn frame(&self) -> Frame {
         self.frame

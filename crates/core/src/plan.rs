@@ -6,6 +6,7 @@ pub(crate) mod curve;
 pub(crate) mod frame;
 pub(crate) mod membership;
 pub(crate) mod places;
+pub(crate) mod precision;
 pub(crate) mod side;
 pub(crate) mod strips;
 pub(crate) mod sum;
@@ -13,11 +14,8 @@ pub(crate) mod sweep;
 
 pub use clip::Polygon;
 pub use frame::Frame;
+pub use precision::{Precision, RELATIVE};
 pub use sum::Sum;
-
-/// The finest length the tool tells apart, in survey units: well below what any instrument
-/// resolves, well above what a double loses at grid coordinates of several million.
-pub(crate) const RESOLUTION: f64 = 1e-8;
 
 /// A place in plan, in the local frame unless it is said to be in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]

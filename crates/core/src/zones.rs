@@ -10,7 +10,7 @@ use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_un
 use crate::plan::cross;
 use crate::plan::crossing::{self, Meeting};
 use crate::plan::membership::EdgeRows;
-use crate::plan::{Edge, Extent, Frame, Place, Sum};
+use crate::plan::{Edge, Extent, Frame, Place, RELATIVE, Sum};
 use crate::surface::FARTHEST;
 
 /// A zone: closed outlines, with holes, under a name.
@@ -153,7 +153,7 @@ impl Zone {
         if area <= 0.0 && ground <= 0.0 {
             return Err(ZoneError::NoGround);
         }
-        if (area - ground).abs() > 1e-9 * ground.abs().max(area.abs()) {
+        if (area - ground).abs() > RELATIVE * ground.abs().max(area.abs()) {
             return Err(ZoneError::CoversTwice {
                 rings: area,
                 ground,

@@ -1,5 +1,7 @@
 //! Heights along a line: grades that meet in summits, rounded by vertical curves.
 
+use crate::plan::RELATIVE;
+
 /// Heights along a line.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Profile {
@@ -64,8 +66,9 @@ impl Profile {
         let reaches: Vec<[f64; 2]> = (0..profile.summits.len())
             .map(|i| profile.reach(i))
             .collect();
+        let length = reaches.last().map_or(0.0, |last| last[1].abs());
         for (index, pair) in reaches.windows(2).enumerate() {
-            if pair[0][1] > pair[1][0] + 1e-6 {
+            if pair[0][1] > pair[1][0] + RELATIVE * length {
                 return Err(ProfileError::Overlap(profile.summits[index + 1].distance));
             }
         }

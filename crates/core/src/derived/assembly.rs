@@ -5,7 +5,6 @@ use rustc_hash::{FxHashMap, FxHashSet};
 
 use crate::derived::Treatment;
 use crate::derived::stitch::{Corner, stitch, triangles};
-use crate::plan::RESOLUTION;
 use crate::plan::places::Places;
 use crate::plan::{Extent, Frame, Place, Polygon};
 use crate::surface::Plane;
@@ -318,7 +317,7 @@ impl Built {
             frame,
             vertices: Vec::new(),
             facets: Vec::new(),
-            places: Places::default(),
+            places: Places::within(frame.precision().length()),
             at: FxHashMap::default(),
         }
     }
@@ -392,9 +391,9 @@ impl Built {
     /// The vertex at a place and height: those less than coordinates resolve apart are one.
     fn vertex(&mut self, corner: Corner) -> u32 {
         let known = self.at.entry(corner.place).or_default();
-        let same = |&&vertex: &&u32| {
-            (self.vertices[vertex as usize].height - corner.height).abs() <= RESOLUTION
-        };
+        let near = self.places.resolution();
+        let same =
+            |&&vertex: &&u32| (self.vertices[vertex as usize].height - corner.height).abs() <= near;
         if let Some(&vertex) = known.iter().find(same) {
             return vertex;
         }

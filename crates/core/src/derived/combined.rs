@@ -4,9 +4,8 @@ use crate::derived::Treatment;
 use crate::derived::assembly::{OpenEdges, Shards, Source, assemble};
 use crate::derived::zonewise::{near, parted, shards};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
-use crate::plan::Polygon;
-use crate::plan::RESOLUTION;
 use crate::plan::clip::Room;
+use crate::plan::{Polygon, Precision};
 use crate::surface::Plane;
 use crate::surface::{Outline, Surface, Vertex};
 use crate::zones::regions::{Region, regions};
@@ -60,7 +59,10 @@ pub fn combined(
         return Err(OverlayError::FramesDiffer);
     }
     let met = match Overlay::new(surface, other, None) {
-        Ok(overlay) => overlay.fold(&Choose(choice)),
+        Ok(overlay) => overlay.fold(&Choose {
+            choice,
+            precision: surface.frame().precision(),
+        }),
         // Each holds where it is.
         Err(OverlayError::Apart) => Vec::new(),
         Err(error) => return Err(error),
@@ -96,9 +98,6 @@ pub fn combined(
 const KEPT: u32 = 0;
 const LEFT_OUT: u32 = 1;
 
-/// Parts smaller than this are rounding along edges, and no reason to cut a facet.
-const ROUNDING: f64 = 1e-10;
-
 /// The parts of a surface that lie beyond the outline of another, as far as its facets come near to it.
 fn beyond(surface: &Surface, other: &Surface, rim: &OpenEdges) -> Result<Shards, OverlayError> {
     let Outline::Edges(edges) = rim.outline(other) else {
@@ -124,11 +123,14 @@ struct Met {
 }
 
 /// Says of each two facets that meet which one is chosen.
-struct Choose(Choice);
+struct Choose {
+    choice: Choice,
+    precision: Precision,
+}
 
 impl Choice {
     /// What is chosen of a piece: its parts that the own and the other surface keep, where they have one.
-    fn of(self, piece: &Polygon, [own, other]: [Plane; 2]) -> [Option<Polygon>; 2] {
+    fn of(self, piece: &Polygon, [own, other]: [Plane; 2], same: f64) -> [Option<Polygon>; 2] {
         // By how much the other one is to be preferred.
         let sign = match self {
             Choice::Highest => 1.0,
@@ -136,9 +138,9 @@ impl Choice {
             Choice::Other => return [None, Some(*piece)],
         };
         let (values, least, greatest) = piece.values(|at| sign * (other.at(at) - own.at(at)));
-        if greatest <= RESOLUTION {
+        if greatest <= same {
             [Some(*piece), None]
-        } else if least >= -RESOLUTION {
+        } else if least >= -same {
             [None, Some(*piece)]
         } else {
             let above = piece.part_above(&values, 0.0);
@@ -158,9 +160,14 @@ impl Fold for Choose {
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        let kept = self.0.of(piece.outline, [piece.reference, piece.surveyed]);
-        let sized =
-            |part: &Option<Polygon>| part.as_ref().is_some_and(|part| part.area() > ROUNDING);
+        let kept = (self.choice).of(
+            piece.outline,
+            [piece.reference, piece.surveyed],
+            self.precision.length(),
+        );
+        // Specks are rounding along edges, and no reason to cut a facet.
+        let speck = self.precision.speck();
+        let sized = |part: &Option<Polygon>| part.as_ref().is_some_and(|part| part.area() > speck);
         let loses = [sized(&kept[1]), sized(&kept[0])];
         part.push(Met {
             facets: piece.facets,
@@ -188,6 +195,7 @@ fn parts(surface: &Surface, other: &Surface, choice: Choice, met: &[Met]) -> [Sh
             }
         }
     }
+    let same = surface.frame().precision().length();
     let mut room = Room::default();
     for met in met {
         let cut = [0, 1].map(|side| met.keeps[side] && loses[side][met.facets[side] as usize]);
@@ -205,7 +213,7 @@ fn parts(surface: &Surface, other: &Surface, choice: Choice, met: &[Met]) -> [Sh
             [one, other] => one.or(other).map(Polygon::triangle),
         };
         let Some(piece) = piece else { continue };
-        for (side, kept) in choice.of(&piece, planes).into_iter().enumerate() {
+        for (side, kept) in choice.of(&piece, planes, same).into_iter().enumerate() {
             if let Some(kept) = kept.filter(|_| cut[side]) {
                 shards[side].push(met.facets[side], KEPT, &kept);
             }

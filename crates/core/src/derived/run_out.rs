@@ -21,9 +21,6 @@ use crate::zones::{Zone, Zones};
 use envelope::envelope;
 use patches::{Rim, patches};
 
-/// How high the slope may still stand over the ground where the two are said to meet.
-const MET: f64 = 1e-6;
-
 /// How side slopes run out: so far in plan for each unit of height, as *n* in 1 in *n*.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Slopes {
@@ -115,10 +112,11 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
     {
         return Err(RunOutError::NoSlope);
     }
+    let precision = top.surface().frame().precision();
     let tin = Surface::Tin(top.surface().clone());
     let outline = Outline::of(&tin);
     let beyond = coverage(&outline, &Outline::of(ground), None)[0].reference_only;
-    if beyond > MET {
+    if beyond > precision.area(&top.surface().extent()) {
         return Err(RunOutError::BeyondGround { area: beyond });
     }
     let over = volume(ground, &tin, None, Tolerance::ZERO)?[0].difference;
@@ -145,7 +143,7 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
     };
     let both = cut.pieces.iter().chain(&fill.pieces).cloned();
     let surface = with_top(&mut both.into_iter())?;
-    let crossing = Outline::of_tin(&surface).overlap();
+    let crossing = Outline::of_tin(&surface).overlap(precision);
     let Some(crossing) = crossing.filter(|_| !cut.pieces.is_empty() && !fill.pieces.is_empty())
     else {
         return Ok(RunOut {
@@ -238,13 +236,14 @@ impl Slope<'_> {
 
     fn attempt(&self, length: f64, last: bool) -> Result<Tried, RunOutError> {
         let frame = self.top.surface().frame();
+        let precision = frame.precision();
         let rim = Rim::of(self.top, self.sign);
         let planes = patches(&rim, self.run, length, self.chord);
         let planes = planes.ok_or(RunOutError::TooFine {
             chord: self.chord,
             length,
         })?;
-        let slope = envelope(&planes);
+        let slope = envelope(&planes, precision);
         let Ok(slope) = collect(frame, slope) else {
             return Ok(Tried::Found(Found {
                 pieces: Vec::new(),
@@ -258,7 +257,10 @@ impl Slope<'_> {
         let parted = regions(&Zones::new(frame, vec![top]), Some(around(extent)));
         let beside = parted.into_iter().filter(|region| region.zones.is_empty());
         let beside = Zones::new(frame, beside.map(|region| region.ground).collect());
-        let over = Overlay::new(&slope, self.ground, Some(&beside))?.fold(&Above(self.sign));
+        let over = Overlay::new(&slope, self.ground, Some(&beside))?.fold(&Above {
+            sign: self.sign,
+            met: precision.worked_out(),
+        });
         self.joined(over, &rim, length, last)
     }
 
@@ -283,7 +285,8 @@ impl Slope<'_> {
                 .map(|(&corner, &height)| Vertex { height, ..corner })
                 .collect()
         });
-        let mut places = Places::default();
+        let precision = self.top.surface().frame().precision();
+        let mut places = Places::within(precision.length());
         let stitched = stitch(tops.chain(gaps), &mut places);
         let joined = reached(&stitched, first);
 
@@ -302,7 +305,7 @@ impl Slope<'_> {
         for &(from, to) in &joined.ends {
             let [a, b] = [from, to].map(|corner| places.at(corner.place));
             reach = reach.max(rim.distance(a));
-            if from.height.max(to.height) <= MET {
+            if from.height.max(to.height) <= precision.worked_out() {
                 continue;
             }
             let middle = Place::new((a.east + b.east) / 2.0, (a.north + b.north) / 2.0);
@@ -311,7 +314,7 @@ impl Slope<'_> {
                 return Ok(Tried::TooShort);
             }
             let across = libm::hypot(b.east - a.east, b.north - a.north);
-            let step = 1e-4 / across;
+            let step = precision.written() / across;
             let past = Place::new(
                 middle.east + (b.north - a.north) * step,
                 middle.north - (b.east - a.east) * step,
@@ -382,7 +385,12 @@ fn reached(polygons: &[Vec<Corner>], first: usize) -> Joined {
 }
 
 /// The parts of the slope above the ground, in cut all of it turned upside down.
-struct Above(f64);
+struct Above {
+    /// 1 in cut, -1 in fill, where the ground and the slope are turned upside down.
+    sign: f64,
+    /// No higher over the ground the slope meets it.
+    met: f64,
+}
 
 impl Fold for Above {
     type Part = Vec<Over>;
@@ -392,9 +400,9 @@ impl Fold for Above {
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        let gap = |at: Place| piece.reference.at(at) - self.0 * piece.surveyed.at(at);
+        let gap = |at: Place| piece.reference.at(at) - self.sign * piece.surveyed.at(at);
         let (values, _, greatest) = piece.outline.values(gap);
-        if greatest <= MET {
+        if greatest <= self.met {
             return;
         }
         let above = piece.outline.part_above(&values, 0.0);

@@ -3,8 +3,7 @@
 use rustc_hash::FxHashMap;
 
 use crate::plan::places::Places;
-use crate::plan::{Extent, Place};
-use crate::plan::{RESOLUTION, cross};
+use crate::plan::{Extent, Place, cross};
 use crate::surface::Vertex;
 
 /// A corner of a polygon: a numbered place, and the height there.
@@ -97,7 +96,7 @@ impl Candidates {
         let count = (numbers.len() / 8).clamp(1, 1 << 16);
         let mut candidates = Candidates {
             south: extent.min.north,
-            per_unit: count as f64 / extent.height().max(RESOLUTION),
+            per_unit: count as f64 / extent.height().max(places.resolution()),
             rows: vec![Vec::new(); count],
         };
         for number in numbers {
@@ -118,20 +117,20 @@ impl Candidates {
     /// The places that stand on an edge between its ends, in order, with how far along it they are.
     fn on(&self, from: u32, to: u32, places: &Places) -> Vec<(f64, u32)> {
         let (a, b) = (places.at(from), places.at(to));
+        let near = places.resolution();
         let run = [b.east - a.east, b.north - a.north];
         let square = run[0] * run[0] + run[1] * run[1];
         let (west, east) = (a.east.min(b.east), a.east.max(b.east));
-        let rows = self.row(a.north.min(b.north) - RESOLUTION)
-            ..=self.row(a.north.max(b.north) + RESOLUTION);
+        let rows = self.row(a.north.min(b.north) - near)..=self.row(a.north.max(b.north) + near);
         let mut found = Vec::new();
         for row in &self.rows[rows] {
-            let first = row.partition_point(|&(at, _)| at < west - RESOLUTION);
+            let first = row.partition_point(|&(at, _)| at < west - near);
             let beside = row[first..].iter();
-            for &(_, number) in beside.take_while(|&&(at, _)| at <= east + RESOLUTION) {
+            for &(_, number) in beside.take_while(|&&(at, _)| at <= east + near) {
                 let at = places.at(number);
                 let aside = cross(a, b, at);
                 let along = ((at.east - a.east) * run[0] + (at.north - a.north) * run[1]) / square;
-                let on = aside * aside <= RESOLUTION * RESOLUTION * square;
+                let on = aside * aside <= near * near * square;
                 if on && along > 0.0 && along < 1.0 && number != from && number != to {
                     found.push((along, number));
                 }
@@ -179,8 +178,8 @@ fn area(corners: [Corner; 3], places: &Places) -> f64 {
     let [a, b, c] = corners.map(|corner| places.at(corner.place));
     let square = |p: Place, q: Place| (q.east - p.east).powi(2) + (q.north - p.north).powi(2);
     let longest = square(a, b).max(square(b, c)).max(square(c, a));
-    let twice = cross(a, b, c);
-    match twice > 0.0 && twice * twice > RESOLUTION * RESOLUTION * longest {
+    let (twice, thin) = (cross(a, b, c), places.resolution());
+    match twice > 0.0 && twice * twice > thin * thin * longest {
         true => twice / 2.0,
         false => 0.0,
     }
@@ -213,7 +212,7 @@ mod tests {
         ]);
         // A hair beside where the other ends.
         let right = polygon(&[(1.0 + 1e-10, 3.0, 7.0), (4.0, 3.0, 7.0), (1.0, 5.0, 7.0)]);
-        let mut places = Places::default();
+        let mut places = Places::within(1e-8);
         let stitched = stitch([long, left, right].into_iter(), &mut places);
         assert_eq!(stitched.iter().map(Vec::len).collect::<Vec<_>>(), [5, 4, 3]);
         let shared = stitched[0]
@@ -237,7 +236,7 @@ mod tests {
 
     #[test]
     fn corners_along_sides_make_no_empty_triangle() {
-        let mut places = Places::default();
+        let mut places = Places::within(1e-8);
         let along = polygon(&[
             (0.0, 0.0, 0.0),
             (1.0, 0.0, 0.0),
@@ -255,7 +254,7 @@ mod tests {
 
     #[test]
     fn what_has_no_area_is_empty() {
-        let mut places = Places::default();
+        let mut places = Places::within(1e-8);
         let sliver = polygon(&[
             (0.0, 0.0, 0.0),
             (1.0, 0.0, 0.0),

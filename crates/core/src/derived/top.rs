@@ -27,9 +27,6 @@ pub enum Ends {
     Upright,
 }
 
-/// A line whose ends stand no farther apart is closed.
-const CLOSED: f64 = 1e-3;
-
 /// Why a line makes no crest. Places are in grid coordinates.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 #[non_exhaustive]
@@ -102,11 +99,12 @@ impl Top {
         }
         // How far rounding may have opened a line that was drawn closed.
         let [first, end] = [line[0], line[line.len() - 1]];
+        let written = frame.precision().written();
         let closed =
-            line.len() > 3 && hypot(end.east - first.east, end.north - first.north) <= CLOSED;
+            line.len() > 3 && hypot(end.east - first.east, end.north - first.north) <= written;
         if closed {
             let apart = (end.height - first.height).abs();
-            if apart > CLOSED {
+            if apart > written {
                 return Err(CrestError::NotLevelWithItself { apart });
             }
             line.pop();

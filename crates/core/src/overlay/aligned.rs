@@ -4,7 +4,6 @@ use std::ops::Range;
 
 use super::{Fold, Piece, Strip};
 use crate::plan::Place;
-use crate::plan::RESOLUTION;
 use crate::plan::clip::{Polygon, Room};
 use crate::surface::Plane;
 use crate::surface::{Grid, Vertex};
@@ -29,6 +28,7 @@ pub(super) struct Aligned<'g> {
 impl<'g> Aligned<'g> {
     /// `None` where the nodes do not stand at the same places.
     pub(super) fn of(reference: &'g Grid, surveyed: &'g Grid) -> Option<Self> {
+        let resolution = reference.frame().precision().length();
         if reference.step() != surveyed.step() {
             return None;
         }
@@ -40,7 +40,7 @@ impl<'g> Aligned<'g> {
         for axis in 0..2 {
             let step = reference.step()[axis];
             let nodes = (apart[axis] / step).round();
-            if (apart[axis] - nodes * step).abs() > RESOLUTION || nodes.abs() > 1e9 {
+            if (apart[axis] - nodes * step).abs() > resolution || nodes.abs() > 1e9 {
                 return None;
             }
             offset[axis] = nodes as i64;

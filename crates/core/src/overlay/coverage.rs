@@ -1,7 +1,7 @@
 //! What lies where: the areas of a measurement, found from outlines alone.
 
 use crate::plan::sweep::{Tally, sweep};
-use crate::plan::{Edge, Place, Sum};
+use crate::plan::{Edge, Extent, Place, Precision, Sum};
 use crate::surface::Outline;
 use crate::zones::Zones;
 
@@ -30,9 +30,6 @@ pub struct Overlap {
     pub at: Place,
 }
 
-/// Areas below this, in square units, are rounding along edges that nearly meet.
-const NEGLIGIBLE: f64 = 1e-6;
-
 /// The areas that each side covers in each zone, or everywhere when there are none.
 pub fn coverage(reference: &Outline, surveyed: &Outline, zones: Option<&Zones>) -> Vec<Coverage> {
     let sides = [reference.edges(), surveyed.edges()];
@@ -55,13 +52,14 @@ pub fn coverage(reference: &Outline, surveyed: &Outline, zones: Option<&Zones>) 
 }
 
 impl Outline {
-    /// The ground that the surface covers more than once, if any.
-    pub fn overlap(&self) -> Option<Overlap> {
+    /// The ground that the surface covers more than once, if any: more than rounding leaves along its edges.
+    pub fn overlap(&self, precision: Precision) -> Option<Overlap> {
         let edges = self.edges()?;
         let norths = range(edges.iter().map(|e| e.from.north));
         let again: Again = sweep([Some(edges)], norths, Again::default);
         let area = again.area.value();
-        (area > NEGLIGIBLE).then_some(Overlap { area, at: again.at })
+        let extent = Extent::of(edges.iter().map(|edge| edge.from));
+        (area > precision.area(&extent)).then_some(Overlap { area, at: again.at })
     }
 
     /// The ground that the surface covers, once or more.
@@ -217,11 +215,14 @@ mod tests {
     #[test]
     fn a_fold_is_found_with_its_place() {
         let folded = tin(&[(0.0, 10.0), (7.0, 12.0)]);
-        let overlap = folded.overlap().unwrap();
+        let overlap = folded.overlap(frame().precision()).unwrap();
         near(overlap.area, 9.0);
         assert!((7.0..10.0).contains(&overlap.at.east) && (7.0..10.0).contains(&overlap.at.north));
         near(folded.area(), 116.0);
-        assert_eq!(tin(&[(0.0, 10.0), (10.0, 12.0)]).overlap(), None);
+        assert_eq!(
+            tin(&[(0.0, 10.0), (10.0, 12.0)]).overlap(frame().precision()),
+            None
+        );
         let found = coverage(&folded, &tin(&[(6.0, 20.0)]), None)[0];
         near(found.both, 16.0 + 25.0 - 9.0);
         near(found.pieces, 41.0);

@@ -5,16 +5,11 @@ mod tally;
 use crate::overlay::{Each, Strip};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::Place;
-use crate::plan::RESOLUTION;
 use crate::plan::clip::{Integral, Polygon, Values};
 use crate::plan::sum::total;
 use crate::surface::Surface;
 use crate::zones::Zones;
 use tally::{Ground, Tally};
-
-/// Pieces no larger are what rounding leaves along an edge, a vertical step most of all: they are summed, but
-/// their corners are no place for an extreme.
-const SLIVER: f64 = 1e-6;
 
 /// How far the surveyed surface may be from the reference and still count as unchanged.
 ///
@@ -129,9 +124,12 @@ pub fn volumes(
     tolerances: &[Tolerance],
 ) -> Result<Vec<Vec<ZoneVolume>>, OverlayError> {
     let overlay = Overlay::new(reference, surveyed, zones)?;
+    let precision = overlay.frame().precision();
     let fold = |tolerance: &Tolerance| VolumeFold {
         zones: overlay.zone_count(),
         tolerance: tolerance.0,
+        still: precision.length().max(tolerance.0),
+        sliver: precision.area(&overlay.extent()),
     };
     let tallies = match tolerances {
         [tolerance] => vec![overlay.fold(&fold(tolerance))],
@@ -144,6 +142,11 @@ pub fn volumes(
 struct VolumeFold {
     zones: usize,
     tolerance: f64,
+    /// Differences up to this are none: the tolerance, or what heights are told apart by.
+    still: f64,
+    /// Pieces no larger are what rounding leaves along an edge, a vertical step most of all: they are summed, but
+    /// their corners are no place for an extreme.
+    sliver: f64,
 }
 
 /// The difference over the parts of one piece; the integral over cut ground is negative.
@@ -167,7 +170,7 @@ impl VolumeFold {
     ) -> Measured {
         let tolerance = self.tolerance;
         let mut measured = Measured::default();
-        let still = RESOLUTION.max(tolerance);
+        let still = self.still;
         if least >= tolerance && greatest > still {
             measured.fill = whole;
         } else if greatest <= -tolerance && least < -still {
@@ -231,7 +234,7 @@ impl VolumeFold {
         for &zone in piece.zones {
             let tally = &mut part[zone as usize];
             tally.add(&measured);
-            if whole.area > SLIVER {
+            if whole.area > self.sliver {
                 tally.reach(least, greatest, at);
             }
         }
@@ -245,7 +248,7 @@ impl VolumeFold {
             south[0].min(south[1]).min(north[0].min(north[1])),
             south[0].max(south[1]).max(north[0].max(north[1])),
         );
-        let still = RESOLUTION.max(self.tolerance);
+        let still = self.still;
         let tally = &mut part[0];
         let parts = match (low > still, high < -still) {
             (true, _) => &mut tally.fill,
@@ -306,7 +309,7 @@ impl Fold for VolumeFold {
         };
         let [[low, high], [other_low, other_high]] = [reach(south), reach(north)];
         let (low, high) = (low.min(other_low), high.max(other_high));
-        let still = RESOLUTION.max(self.tolerance);
+        let still = self.still;
         let (cell, tally) = (strip.step[0] * strip.step[1], &mut part[0]);
         let parts: &mut Ground = match (low > still, high < -still) {
             (true, _) => &mut tally.fill,

@@ -2,7 +2,7 @@
 
 use rustc_hash::FxHashMap;
 
-use crate::plan::{Place, RESOLUTION};
+use crate::plan::Place;
 
 /// Numbered places: those told apart by less than a resolution are one.
 pub(crate) struct Places {
@@ -11,14 +11,8 @@ pub(crate) struct Places {
     places: Vec<Place>,
 }
 
-impl Default for Places {
-    /// Those told apart by less than coordinates resolve.
-    fn default() -> Self {
-        Places::within(RESOLUTION)
-    }
-}
-
 impl Places {
+    /// None yet.
     pub(crate) fn within(resolution: f64) -> Self {
         Places {
             resolution,
@@ -53,6 +47,11 @@ impl Places {
         self.places.push(place);
         self.cells.entry(own).or_default().push(number);
         number
+    }
+
+    /// What they are told apart by.
+    pub(crate) fn resolution(&self) -> f64 {
+        self.resolution
     }
 
     /// Where a numbered place is.

@@ -2,7 +2,6 @@
 
 use std::collections::HashMap;
 
-use crate::plan::RESOLUTION;
 use crate::plan::crossing::{self, End, Meeting};
 use crate::plan::{Edge, Frame, Place};
 use crate::surface::Vertex;
@@ -30,6 +29,7 @@ pub(crate) fn split(
     places: &mut Vec<Place>,
     mut pieces: Vec<[usize; 2]>,
 ) -> Pieces {
+    let resolution = frame.precision().length();
     for piece in &mut pieces {
         piece.sort_unstable();
     }
@@ -55,7 +55,7 @@ pub(crate) fn split(
                 let [from, to] = pieces[b];
                 let point = if end == End::From { from } else { to };
                 let share = along(&edges[a], places[point]);
-                if heights_differ(points, pieces[a], share, point) {
+                if heights_differ(points, pieces[a], share, point, resolution) {
                     let grid = points[point].place();
                     let heights = [height_along(points, pieces[a], share), points[point].height];
                     crossings.push(Crossing { at: grid, heights });
@@ -65,13 +65,13 @@ pub(crate) fn split(
             }
         };
         let ends = [pieces[a], pieces[b]].concat();
-        let near = |point: &usize| distance(places[*point], at) <= RESOLUTION;
+        let near = |point: &usize| distance(places[*point], at) <= resolution;
         let point = match ends.into_iter().find(near) {
             Some(point) => point,
             None => {
                 let heights = [a, b]
                     .map(|piece| height_along(points, pieces[piece], along(&edges[piece], at)));
-                let cell = [at.east, at.north].map(|v| (v / (10.0 * RESOLUTION)).round() as i64);
+                let cell = [at.east, at.north].map(|v| (v / (10.0 * resolution)).round() as i64);
                 *known.entry(cell).or_insert_with(|| {
                     let grid = frame.to_grid(at);
                     crossings.push(Crossing { at: grid, heights });
@@ -113,8 +113,14 @@ fn height_along(points: &[Vertex], [from, to]: [usize; 2], share: f64) -> f64 {
     points[from].height + share * (points[to].height - points[from].height)
 }
 
-fn heights_differ(points: &[Vertex], piece: [usize; 2], share: f64, point: usize) -> bool {
-    (height_along(points, piece, share) - points[point].height).abs() > RESOLUTION
+fn heights_differ(
+    points: &[Vertex],
+    piece: [usize; 2],
+    share: f64,
+    point: usize,
+    resolution: f64,
+) -> bool {
+    (height_along(points, piece, share) - points[point].height).abs() > resolution
 }
 
 fn distance(a: Place, b: Place) -> f64 {

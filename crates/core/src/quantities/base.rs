@@ -6,9 +6,6 @@ use crate::overlay::OverlayError;
 use crate::points::TriangulateError;
 pub use toe::Toe;
 
-/// How far a corner of the ground may stand from the outline it was cut along.
-const ALONG: f64 = 1e-6;
-
 /// What a pile is taken to stand on, found from the heights along its outline.
 ///
 /// ```

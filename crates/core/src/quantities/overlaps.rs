@@ -1,11 +1,8 @@
 //! Which zones share ground.
 
-use crate::plan::Extent;
+use crate::plan::{Extent, Precision};
 use crate::quantities::shared_area;
 use crate::zones::Zone;
-
-/// Zones that share no more than this share nothing but the rounding of their edges.
-const NEGLIGIBLE: f64 = 1e-6;
 
 /// Visits the pairs of zones that share ground, with the area they share, until `visit` says false. Pairs that are not
 /// `wanted` are not looked at. A sweep over the extents finds those that may: pairs that lie apart along the better one
@@ -22,7 +19,7 @@ const NEGLIGIBLE: f64 = 1e-6;
 ///     Zone::new("plot", frame, vec![vec![ring.map(|(e, n)| Place::new(e, n)).to_vec()]]).unwrap()
 /// };
 /// let mut found = Vec::new();
-/// each_overlap(&[square(0.0), square(9.0), square(3.0)], |_| true, |pair, area| {
+/// each_overlap(&[square(0.0), square(9.0), square(3.0)], frame.precision(), |_| true, |pair, area| {
 ///     found.push((pair, area));
 ///     true
 /// });
@@ -30,6 +27,7 @@ const NEGLIGIBLE: f64 = 1e-6;
 /// ```
 pub fn each_overlap(
     zones: &[Zone],
+    precision: Precision,
     wanted: impl Fn([usize; 2]) -> bool,
     mut visit: impl FnMut([usize; 2], f64) -> bool,
 ) {
@@ -50,8 +48,10 @@ pub fn each_overlap(
             if !extent.meets(&zones[other].extent()) || !wanted(pair) {
                 continue;
             }
+            // Along edges that nearly meet rounding leaves no more than along the smaller of the two.
+            let negligible = precision.area(&extent.intersection(&zones[other].extent()));
             let area = shared_area(&zones[pair[0]], &zones[pair[1]]);
-            if area > NEGLIGIBLE && !visit(pair, area) {
+            if area > negligible && !visit(pair, area) {
                 return;
             }
         }
@@ -100,7 +100,7 @@ mod tests {
             };
             let zones: Vec<Zone> = rects.iter().map(zone).collect();
             let mut found = Vec::new();
-            each_overlap(&zones, |_| true, |pair, area| {
+            each_overlap(&zones, frame.precision(), |_| true, |pair, area| {
                 found.push((pair, area));
                 true
             });

@@ -2,8 +2,8 @@
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use crate::plan::Place;
 use crate::plan::places::Places;
+use crate::plan::{Frame, Place};
 use crate::surface::{Outline, Tin};
 
 /// The corners that stand next to each corner: along an edge of a facet, or at the same place across a vertical step.
@@ -67,9 +67,9 @@ pub(crate) struct Around {
 
 impl Around {
     /// The heights of the rest of a surface; nothing stands around where there is none.
-    pub(crate) fn of(rest: Option<&Tin>) -> Self {
+    pub(crate) fn of(rest: Option<&Tin>, frame: Frame) -> Self {
         let mut around = Around {
-            places: Places::within(SLIT),
+            places: Places::within(frame.precision().worked_out()),
             heights: Vec::new(),
         };
         let Some(rest) = rest else { return around };
@@ -95,14 +95,11 @@ impl Around {
     }
 }
 
-/// A slit no wider than this is the rounding of edges that meet: a surface does not end there.
-const SLIT: f64 = 1e-6;
-
-/// Where they stand.
+/// Where they stand. A slit that rounding leaves where edges meet is no end.
 pub(crate) fn rim_places(tin: &Tin) -> FxHashSet<[u64; 2]> {
     let outline = Outline::of_tin(tin);
     let edges = outline.edges().unwrap_or_default();
-    let mut places = Places::within(SLIT);
+    let mut places = Places::within(tin.frame().precision().worked_out());
     let mut net: FxHashMap<(u32, u32), i32> = FxHashMap::default();
     let numbered: Vec<(u32, u32)> = (edges.iter())
         .map(|edge| (places.number(edge.from), places.number(edge.to)))

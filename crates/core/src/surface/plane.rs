@@ -1,5 +1,6 @@
 //! The plane of a facet.
 
+use crate::plan::precision::CANCELLED;
 use crate::plan::{Place, Sum};
 use crate::surface::Vertex;
 
@@ -72,7 +73,7 @@ impl Plane {
         let [ee, en, nn, eh, nh] = products.map(|sum| sum.value());
         let determinant = ee * nn - en * en;
         // Of lines in one line the determinant is nothing but rounding.
-        (determinant > 1e-12 * ee * nn).then(|| Plane {
+        (determinant > CANCELLED * ee * nn).then(|| Plane {
             anchor: Place::new(east, north),
             height,
             slope_east: (eh * nn - nh * en) / determinant,

@@ -1,7 +1,7 @@
 //! A surface of planar triangular facets.
 
+use crate::plan::cross;
 use crate::plan::{Extent, Frame, Place};
-use crate::plan::{RESOLUTION, cross};
 
 /// The farthest a coordinate or height may be from zero, in any unit: beyond every grid on Earth, and
 /// near enough that products of coordinates keep their digits.
@@ -151,11 +151,12 @@ impl Tin {
             }
         }
 
+        let resolution = frame.precision().length();
         let mut tidied = Tidied::default();
         let mut extent = Extent::EMPTY;
         facets.retain_mut(|facet| {
             let corners = facet.map(|v| vertices[v as usize].place());
-            match turn(corners) {
+            match turn(corners, resolution) {
                 Turn::None => {
                     tidied.thin += 1;
                     return false;
@@ -260,11 +261,11 @@ enum Turn {
 }
 
 /// Which way a facet turns in plan; none when it is thinner than the resolution.
-fn turn([a, b, c]: [Place; 3]) -> Turn {
+fn turn([a, b, c]: [Place; 3], resolution: f64) -> Turn {
     let square = |p: Place, q: Place| (q.east - p.east).powi(2) + (q.north - p.north).powi(2);
     let longest = square(a, b).max(square(b, c)).max(square(c, a));
     let twice = cross(a, b, c);
-    if twice * twice <= RESOLUTION * RESOLUTION * longest {
+    if twice * twice <= resolution * resolution * longest {
         Turn::None
     } else if twice > 0.0 {
         Turn::CounterClockwise

@@ -103,7 +103,8 @@ fn net(
     zones: &Zones,
     around: Option<Extent>,
 ) -> Option<ConstrainedDelaunayTriangulation<Point2<f64>>> {
-    let mut places = Places::default();
+    let resolution = zones.frame().precision().length();
+    let mut places = Places::within(resolution);
     let mut points = Vec::new();
     let mut number = |place: Place| {
         let number = places.number(place) as usize;
@@ -124,7 +125,7 @@ fn net(
         }
     }
     let edges = zones.zones().iter().flat_map(Zone::edges).copied();
-    let pieces = split(edges.collect())
+    let pieces = split(edges.collect(), resolution)
         .into_iter()
         .map(|edge| [number(edge.from), number(edge.to)])
         .filter(|[from, to]| from != to)
@@ -136,9 +137,9 @@ fn net(
 /// Edges split where they cross, so that those that are left meet at their ends alone. Places that are told apart by less
 /// than coordinates resolve are one; moving the ends of edges there may make them cross anew, which is looked for again a
 /// few times.
-fn split(mut edges: Vec<Edge>) -> Vec<Edge> {
+fn split(mut edges: Vec<Edge>, resolution: f64) -> Vec<Edge> {
     const AGAIN: usize = 4;
-    let mut places = Places::default();
+    let mut places = Places::within(resolution);
     for _ in 0..AGAIN {
         let mut within: Vec<Vec<Place>> = vec![Vec::new(); edges.len()];
         crossing::each(&edges, |one, other, meeting| {

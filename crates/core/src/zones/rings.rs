@@ -3,7 +3,7 @@
 use rustc_hash::FxHashMap;
 
 use crate::plan::membership::holds;
-use crate::plan::{Edge, Extent, Place};
+use crate::plan::{Edge, Extent, Place, RELATIVE};
 use crate::surface::neighbours::bits;
 use crate::zones::{ring_edges, twice_area};
 
@@ -46,10 +46,9 @@ fn beside(ring: &[Place]) -> Place {
     let longest = edges.max_by(|a, b| length(a).total_cmp(&length(b)));
     longest.map_or(Place::default(), |(a, b)| {
         let (east, north) = (b.east - a.east, b.north - a.north);
-        let aside = 1e-6;
         Place::new(
-            (a.east + b.east) / 2.0 + aside * north,
-            (a.north + b.north) / 2.0 - aside * east,
+            (a.east + b.east) / 2.0 + RELATIVE * north,
+            (a.north + b.north) / 2.0 - RELATIVE * east,
         )
     })
 }

@@ -281,7 +281,11 @@ fn a_fold_is_counted_and_told() {
     let measured = measure(&flat, &folded);
     near(measured.area.compared, 130.0, TOLERANCE);
     let outline = Outline::of(&folded);
-    near(outline.overlap().unwrap().area, 30.0, TOLERANCE);
+    near(
+        outline.overlap(folded.frame().precision()).unwrap().area,
+        30.0,
+        TOLERANCE,
+    );
     let domain = coverage(&Outline::of(&flat), &outline, None)[0];
     near(domain.pieces, 130.0, TOLERANCE);
     near(domain.both, 100.0, TOLERANCE);

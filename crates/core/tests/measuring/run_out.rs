@@ -368,7 +368,11 @@ fn a_closed_embankment_is_a_ring() {
         line.push(line[0]);
         for ends in [Ends::Sloping, Ends::Upright] {
             let made = run_out(&crest(&line, w, ends).unwrap(), &level, slopes(1.0, n)).unwrap();
-            assert!(Outline::of_tin(&made.surface).overlap().is_none());
+            assert!(
+                Outline::of_tin(&made.surface)
+                    .overlap(made.surface.frame().precision())
+                    .is_none()
+            );
             let (_, fill) = volumes(&level, made);
             between(fill, straight, round, n * h, 0.001);
             found.push(fill);
@@ -468,7 +472,11 @@ fn slopes_of_a_falling_top_are_continuous_at_bends() {
             },
         )
         .unwrap();
-        assert!(Outline::of_tin(&made.surface).overlap().is_none());
+        assert!(
+            Outline::of_tin(&made.surface)
+                .overlap(made.surface.frame().precision())
+                .is_none()
+        );
         let rim = rim_of(&top);
         let (mut compared, mut worst) = (0, 0.0f64);
         for index in (0..4000).step_by(3) {
@@ -552,7 +560,11 @@ fn a_leg_in_cut_beside_a_leg_in_fill() {
     )
     .unwrap();
     assert!(made.crossing > 10.0, "{}", made.crossing);
-    assert!(Outline::of_tin(&made.surface).overlap().is_none());
+    assert!(
+        Outline::of_tin(&made.surface)
+            .overlap(made.surface.frame().precision())
+            .is_none()
+    );
     let rim = rim_of(&top);
     let (mut compared, mut both) = (0, 0);
     for index in (0..3000).step_by(7) {

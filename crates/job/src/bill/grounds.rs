@@ -12,9 +12,6 @@ use crate::job_file::Ground;
 use crate::site::SiteError;
 use crate::zones::{KnownZone, ZoneOrigin, told_apart, twice};
 
-/// Regions no larger are what rounding leaves between outlines that nearly meet.
-const NEGLIGIBLE: f64 = 1e-6;
-
 /// The plan parted by the zones of some grounds.
 pub(crate) struct Parted {
     zones: Zones,
@@ -38,6 +35,8 @@ pub(crate) struct Laid {
     pub(crate) in_no_plot: Vec<usize>,
     /// The area of plots outside all zones.
     pub(crate) beyond: f64,
+    /// Areas no larger are what rounding leaves between outlines that nearly meet.
+    pub(crate) negligible: f64,
     /// The zones and plots as they are named; none where it is everywhere.
     pub(crate) drawn: Option<Zones>,
 }
@@ -145,6 +144,7 @@ impl Parted {
             counted: Vec::new(),
             in_no_plot: Vec::new(),
             beyond: 0.0,
+            negligible: (self.zones.frame().precision()).area(&self.zones.extent()),
             drawn: Some(Zones::new(self.zones.frame(), drawn)),
         };
         let limited: HashSet<u32> = limits.iter().copied().collect();
@@ -173,7 +173,7 @@ impl Parted {
             }
         }
         for (own, (regions, area)) in shared {
-            if area > NEGLIGIBLE {
+            if area > laid.negligible {
                 let names = own.iter().map(|&row| laid.rows[row].name.as_str());
                 let names = names.collect::<Vec<_>>().join(" and ");
                 laid.shared.push((names, regions, own.len() - 1));
@@ -197,6 +197,7 @@ impl Laid {
             counted: all,
             in_no_plot: Vec::new(),
             beyond: 0.0,
+            negligible: 0.0,
             drawn: None,
         }
     }

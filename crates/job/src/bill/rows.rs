@@ -72,6 +72,8 @@ pub(super) fn written(item: &ItemPlan, figure: f64) -> Result<Decimal, ContractE
 /// Rows of ground that is parted; each is made of its regions, counting so many times.
 pub(super) fn parted(
     laid: &Laid,
+    item: &ItemPlan,
+    units: &RowUnits,
     row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Result<ItemRow, ContractError>,
 ) -> Result<Rows, ContractError> {
     let rows = laid
@@ -85,12 +87,13 @@ pub(super) fn parted(
     let in_no_plot =
         (!laid.in_no_plot.is_empty()).then(|| row("in no plot", &laid.in_no_plot, None, 1));
     let in_no_plot = in_no_plot.transpose()?;
+    let negligible = |unit: AreaUnit| unit.from_square(laid.negligible, units.told.length);
     Ok(Rows {
         rows: rows.collect::<Result<_, _>>()?,
         shared: shared.collect::<Result<_, _>>()?,
         in_no_plot: in_no_plot.filter(|row| match &row.measured {
-            Some(measured) => measured.area.compared > 1e-6,
-            None => row.figure > 1e-6,
+            Some(measured) => measured.area.compared > negligible(units.told.area),
+            None => row.figure > negligible(units.area(item)),
         }),
         ..Rows::default()
     })
@@ -99,7 +102,7 @@ pub(super) fn parted(
 /// What of its plots lies outside the zones of an item.
 pub(super) fn beyond(laid: &Laid, area_unit: AreaUnit, unit: LengthUnit) -> Option<String> {
     let area = area_unit.from_square(laid.beyond, unit);
-    (laid.beyond > 1e-6).then(|| {
+    (laid.beyond > laid.negligible).then(|| {
         let area = figure_in_words(area);
         let symbol = area_unit.symbol();
         format!("{area} {symbol} of its plots lie outside its zones, not counted")

@@ -238,7 +238,7 @@ pub(super) fn found(
     found.area = outline.area();
     found.notes = made.side.notes;
     found.odd_points = made.odd;
-    if let Some(overlap) = outline.overlap() {
+    if let Some(overlap) = outline.overlap(frame.precision()) {
         let at = frame.to_grid(overlap.at);
         let symbol = AreaUnit::usual(frame.unit()).symbol();
         warnings.push(

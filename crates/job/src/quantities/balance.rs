@@ -197,7 +197,8 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             .iter()
             .map(|c| c.reference_only + c.surveyed_only)
             .sum();
-        if alone > 1e-6 && alone.is_finite() {
+        let extent = from.extent().intersection(&to.extent());
+        if alone > from.frame().precision().area(&extent) && alone.is_finite() {
             warnings.push(Finding::new(
                 Code::NotCompared,
                 format!(

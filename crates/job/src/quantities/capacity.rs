@@ -88,13 +88,13 @@ pub fn capacity(
         None => facets(&bed.surface)?,
     };
     if let Some(zone) = zone {
-        let beyond = told.area_of(zone.area() - kept.area());
-        if beyond > 1e-6 {
+        let beyond = zone.area() - kept.area();
+        if beyond > frame.precision().area(&zone.extent()) {
             warnings.push(Finding::new(
                 Code::BeyondSurface,
                 format!(
                     "{} {} of the zone lie beyond the surface, and hold nothing here",
-                    figure_in_words(beyond),
+                    figure_in_words(told.area_of(beyond)),
                     told.area.symbol()
                 ),
             ));

@@ -1,5 +1,6 @@
 //! Cut and fill by depth, in lifts.
 
+use dapedon_core::plan::RELATIVE;
 use dapedon_core::quantities::{Beyond, ZoneVolume, depths};
 use dapedon_core::surface::Surface;
 use dapedon_core::zones::Zones;
@@ -77,7 +78,7 @@ pub(crate) fn by_depth(
         .into());
     }
     // A lift of nothing but rounding is none.
-    let count = (deepest / step - 1e-9).ceil().max(0.0) as u32;
+    let count = (deepest / step - RELATIVE).ceil().max(0.0) as u32;
     let steps: Vec<f64> = (0..=count).map(|index| f64::from(index) * step).collect();
     let zones: Option<&Zones> = scene.zones.as_ref();
     let found = depths(&scene.reference, &scene.surveyed, zones, &steps)?;
@@ -122,7 +123,7 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
     let mut lifts = Vec::new();
     for (index, two) in beyond.windows(2).enumerate() {
         let [from, to] = [two[0].depth, two[1].depth];
-        if from >= deepest - 1e-9 * (to - from) {
+        if from >= deepest - RELATIVE * (to - from) {
             break;
         }
         let (over, held) = if index == 0 { whole } else { of(&two[0]) };

@@ -10,6 +10,7 @@ mod yard;
 
 use std::sync::Arc;
 
+use dapedon_core::plan::Precision;
 use dapedon_core::quantities::each_overlap;
 use dapedon_core::surface::{Outline, Surface, Tin};
 use dapedon_core::units::MassUnit;
@@ -116,7 +117,7 @@ pub fn pile(
                 (zones, None)
             }
         };
-        apart(&outlines)?;
+        apart(&outlines, making.frame.precision())?;
         let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
         request.materials.check(&names, &attributes)?;
 
@@ -201,10 +202,11 @@ fn bases(
 }
 
 /// No two of them share ground.
-pub(crate) fn apart(outlines: &[Zone]) -> Result<(), PileError> {
+pub(crate) fn apart(outlines: &[Zone], precision: Precision) -> Result<(), PileError> {
     let mut found = None;
     each_overlap(
         outlines,
+        precision,
         |_| true,
         |pair, _| {
             found = Some(pair.map(|index| outlines[index].name().to_owned()));

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use dapedon_core::plan::{Frame, Place};
+use dapedon_core::plan::{Frame, Place, RELATIVE};
 use dapedon_core::quantities::each_overlap;
 use dapedon_core::quantities::{Coverage, ZoneVolume};
 use dapedon_core::surface::{Outline, Surface};
@@ -50,6 +50,15 @@ impl Scene {
         self.reference.frame()
     }
 
+    /// Areas no larger are the rounding of edges that nearly meet.
+    fn negligible(&self) -> f64 {
+        let extent = self
+            .reference
+            .extent()
+            .intersection(&self.surveyed.extent());
+        self.frame().precision().area(&extent)
+    }
+
     pub(crate) fn rows(&self, measured: &[ZoneVolume], areas: &[Coverage]) -> Vec<ZoneMeasurement> {
         let name = |index: usize| match &self.zones {
             Some(zones) => zones.zones()[index].name().to_owned(),
@@ -67,6 +76,13 @@ impl Scene {
         covered: &Coverage,
     ) -> ZoneMeasurement {
         let area = |value: f64| self.units.area_of(value);
+        let alone = |value: f64| {
+            area(if value > self.negligible() {
+                value
+            } else {
+                0.0
+            })
+        };
         let volume = |value: f64| self.units.volume_of(value);
         let place = |at: Place| {
             let at = self.frame().to_grid(at);
@@ -82,9 +98,9 @@ impl Scene {
                 cut: area(measured.area.cut),
                 fill: area(measured.area.fill),
                 unchanged: area(measured.area.unchanged),
-                reference_only: area(negligible(covered.reference_only)),
-                surveyed_only: area(negligible(covered.surveyed_only)),
-                neither: (self.zones.as_ref()).map(|_| area(negligible(covered.neither))),
+                reference_only: alone(covered.reference_only),
+                surveyed_only: alone(covered.surveyed_only),
+                neither: (self.zones.as_ref()).map(|_| alone(covered.neither)),
             },
             volume: Volume {
                 cut: volume(measured.volume.cut),
@@ -144,7 +160,7 @@ impl Scene {
                     );
                 }
             }
-            if row.closure.relative > 1e-9 {
+            if row.closure.relative > RELATIVE {
                 let Closure { area, domain, .. } = row.closure;
                 warnings.push(Finding::new(Code::Closure, format!("the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}")).within(&place));
             }
@@ -165,6 +181,7 @@ impl Scene {
         let mut pairs: Vec<([usize; 2], f64)> = Vec::new();
         each_overlap(
             zones,
+            self.frame().precision(),
             |_| true,
             |pair, area| {
                 pairs.push((pair, area));
@@ -213,7 +230,7 @@ pub(crate) fn folds(
     frame: Frame,
     units: &ReportUnits,
 ) -> Option<Finding> {
-    let overlap = outline.overlap()?;
+    let overlap = outline.overlap(frame.precision())?;
     let area = units.area_of(overlap.area);
     let at = frame.to_grid(overlap.at);
     let words = format!(
@@ -224,9 +241,4 @@ pub(crate) fn folds(
         at.north
     );
     Some(Finding::new(Code::Fold, words))
-}
-
-/// Areas below a square millimetre or so are the rounding of edges that nearly meet.
-fn negligible(area: f64) -> f64 {
-    if area < 1e-6 { 0.0 } else { area }
 }

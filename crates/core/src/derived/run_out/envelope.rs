@@ -2,20 +2,11 @@
 
 use super::patches::Patch;
 use crate::plan::cross;
-use crate::plan::{Extent, Place};
+use crate::plan::{Extent, Place, Precision};
 use crate::surface::Vertex;
 
-/// Heights closer than this are the same.
-const SAME: f64 = 1e-9;
-
-/// Corners closer than this are one.
-const POINT: f64 = 1e-10;
-
-/// Parts without an area worth the name are left out.
-const NOTHING: f64 = 1e-12;
-
 /// Convex pieces that do not overlap, each at the height of the highest patch there.
-pub(super) fn envelope(patches: &[Patch]) -> Vec<Vec<Vertex>> {
+pub(super) fn envelope(patches: &[Patch], precision: Precision) -> Vec<Vec<Vertex>> {
     let extents: Vec<Extent> = (patches.iter())
         .map(|patch| Extent::of(patch.corners.iter().copied()))
         .collect();
@@ -28,8 +19,8 @@ pub(super) fn envelope(patches: &[Patch]) -> Vec<Vec<Vertex>> {
             }
             let mut left = Vec::with_capacity(parts.len());
             for part in parts {
-                match hidden(&part, patch, over, other < index) {
-                    Some(hidden) => without(part, &hidden, &mut left),
+                match hidden(&part, patch, over, other < index, precision) {
+                    Some(hidden) => without(part, &hidden, precision, &mut left),
                     None => left.push(part),
                 }
             }
@@ -46,11 +37,18 @@ pub(super) fn envelope(patches: &[Patch]) -> Vec<Vec<Vertex>> {
 }
 
 /// The part of a piece over which another patch is higher; where they are the same, the first one holds.
-fn hidden(part: &[Place], patch: &Patch, over: &Patch, first: bool) -> Option<Vec<Place>> {
+fn hidden(
+    part: &[Place],
+    patch: &Patch,
+    over: &Patch,
+    first: bool,
+    precision: Precision,
+) -> Option<Vec<Place>> {
+    let same = precision.length();
     let mut shared = part.to_vec();
     for (from, to) in edges(&over.corners) {
-        shared = left_of(&shared, |at| cross(from, to, at));
-        if area(&shared) <= NOTHING {
+        shared = left_of(&shared, precision, |at| cross(from, to, at));
+        if area(&shared) <= precision.speck() {
             return None;
         }
     }
@@ -63,22 +61,26 @@ fn hidden(part: &[Place], patch: &Patch, over: &Patch, first: bool) -> Option<Ve
         .iter()
         .map(|&at| rise(at))
         .fold(f64::INFINITY, f64::min);
-    if greatest <= SAME {
-        let same = least >= -SAME;
-        return (same && first).then_some(shared);
+    if greatest <= same {
+        return (least >= -same && first).then_some(shared);
     }
-    let higher = left_of(&shared, rise);
-    (area(&higher) > NOTHING).then_some(higher)
+    let higher = left_of(&shared, precision, rise);
+    (area(&higher) > precision.speck()).then_some(higher)
 }
 
 /// Parts a convex piece by the edges of a convex part of it, and hands on all but that part.
-fn without(mut piece: Vec<Place>, part: &[Place], left: &mut Vec<Vec<Place>>) {
+fn without(
+    mut piece: Vec<Place>,
+    part: &[Place],
+    precision: Precision,
+    left: &mut Vec<Vec<Place>>,
+) {
     for (from, to) in edges(part) {
-        let beyond = left_of(&piece, |at| -cross(from, to, at));
-        if area(&beyond) > NOTHING {
+        let beyond = left_of(&piece, precision, |at| -cross(from, to, at));
+        if area(&beyond) > precision.speck() {
             left.push(beyond);
         }
-        piece = left_of(&piece, |at| cross(from, to, at));
+        piece = left_of(&piece, precision, |at| cross(from, to, at));
     }
 }
 
@@ -89,7 +91,7 @@ fn edges(corners: &[Place]) -> impl Iterator<Item = (Place, Place)> + '_ {
 
 /// The part of a convex polygon where a linear function is not below zero. Corners that rounding tells apart
 /// are one: the side between them would have no direction.
-fn left_of(corners: &[Place], side: impl Fn(Place) -> f64) -> Vec<Place> {
+fn left_of(corners: &[Place], precision: Precision, side: impl Fn(Place) -> f64) -> Vec<Place> {
     let mut kept = Vec::with_capacity(corners.len() + 1);
     for (here, next) in edges(corners) {
         let (a, b) = (side(here), side(next));
@@ -104,7 +106,8 @@ fn left_of(corners: &[Place], side: impl Fn(Place) -> f64) -> Vec<Place> {
             ));
         }
     }
-    let same = |a: &Place, b: &Place| (a.east - b.east).abs() + (a.north - b.north).abs() < POINT;
+    let near = precision.length();
+    let same = |a: &Place, b: &Place| (a.east - b.east).abs() + (a.north - b.north).abs() < near;
     kept.dedup_by(|next, before| same(next, before));
     if kept.len() > 1 && same(&kept[0], &kept[kept.len() - 1]) {
         kept.pop();
@@ -122,7 +125,9 @@ fn area(corners: &[Place]) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::plan::Frame;
     use crate::surface::Plane;
+    use crate::units::LengthUnit;
 
     /// Two strips that meet at an inner corner: each place is covered once, at the higher plane.
     #[test]
@@ -144,7 +149,8 @@ mod tests {
                 [(0.0, 0.0, 9.0), (0.0, 6.0, 9.0), (4.0, 0.0, 5.0)],
             ),
         ];
-        let pieces = envelope(&patches);
+        let precision = Frame::new(LengthUnit::Metre, [0.0, 0.0]).precision();
+        let pieces = envelope(&patches, precision);
         let places = |piece: &Vec<Vertex>| piece.iter().map(|v| v.place()).collect::<Vec<_>>();
         let covered: f64 = pieces.iter().map(|piece| area(&places(piece))).sum();
         assert_eq!(covered, 24.0 + 24.0 - 16.0);

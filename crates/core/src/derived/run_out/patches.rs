@@ -7,7 +7,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::distance;
 use crate::derived::Top;
-use crate::plan::{Edge, Place};
+use crate::plan::{Edge, Place, RELATIVE};
 use crate::surface::Plane;
 use crate::surface::Vertex;
 use crate::surface::neighbours::bits;
@@ -154,7 +154,7 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
             let steeper = before.steepest.max(after.steepest);
             let past = acos((flatter.steepest / steeper).min(1.0));
             let turn = turn(before.down, after.down) + past;
-            if turn <= 1e-9 || turn >= TAU / 2.0 {
+            if turn <= RELATIVE || turn >= TAU / 2.0 {
                 continue;
             }
             let parts = (turn / part).ceil().max(1.0);

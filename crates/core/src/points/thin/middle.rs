@@ -2,6 +2,8 @@
 
 use rayon::prelude::*;
 
+use crate::plan::precision::{CANCELLED, IN_LINE};
+
 /// One height a cell where its point stands, of a grid of cells.
 pub(super) struct Kept {
     pub(super) columns: usize,
@@ -70,13 +72,13 @@ fn fitted(near: &[[f64; 3]]) -> [f64; 2] {
     }
     let [ee, en, nn, eh, nh] = sums;
     let (spread, determinant) = (ee + nn, ee * nn - en * en);
-    if determinant > 1e-6 * spread * spread {
+    if determinant > IN_LINE * spread * spread {
         return [
             (nn * eh - en * nh) / determinant,
             (ee * nh - en * eh) / determinant,
         ];
     }
-    if spread <= 1e-12 {
+    if spread <= CANCELLED {
         return [0.0, 0.0];
     }
     // The direction of the line: the longer column of the sums.

@@ -2,9 +2,10 @@
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use super::{ALONG, Base, BaseError};
+use super::{Base, BaseError};
 use crate::derived::mask;
 use crate::plan::cross;
+use crate::plan::precision::FOLLOWED;
 use crate::plan::{Edge, Place, Sum};
 use crate::points::{Line, LineKind, PickUp, Rules, SamePlace, triangulate};
 use crate::surface::Plane;
@@ -34,6 +35,8 @@ impl Toe {
         let frame = surface.frame();
         let ground = mask(surface, outline)?;
         let rim = unshared(&ground);
+        // How far a corner of the ground may stand from the outline it was cut along.
+        let near = frame.precision().worked_out();
         let mut corners = PickUp::default();
         let mut stretches = Vec::new();
         let mut length = Sum::ZERO;
@@ -48,7 +51,7 @@ impl Toe {
                 if walked.contains(&[bits(to), bits(from)]) {
                     continue;
                 }
-                let along = Along::of(&ground, &rim, side);
+                let along = Along::of(&ground, &rim, side, near);
                 length += side.length();
                 stretches.extend(along.stretches);
                 let points = along.points.into_iter().map(|vertex| {
@@ -73,7 +76,7 @@ impl Toe {
         };
         let length = length.value();
         let missing = length - toe.length();
-        match missing > ALONG * length {
+        match missing > FOLLOWED * length {
             true => Err(BaseError::LeavesSurface { missing, length }),
             false => Ok(toe),
         }
@@ -174,13 +177,13 @@ struct Along {
 }
 
 impl Along {
-    fn of(ground: &Tin, rim: &[[u32; 2]], side: Edge) -> Self {
+    fn of(ground: &Tin, rim: &[[u32; 2]], side: Edge, near: f64) -> Self {
         let length = side.length();
         let vertex = |index: u32| ground.vertices()[index as usize];
         let on_side = |at: Place| {
             let share = side.share(at);
             let aside = cross(side.from, side.to, at) / length;
-            (aside.abs() <= ALONG && (-ALONG..=length + ALONG).contains(&(share * length)))
+            (aside.abs() <= near && (-near..=length + near).contains(&(share * length)))
                 .then_some(share)
         };
         let (mut shares, mut stretches) = (Vec::new(), Vec::new());
@@ -193,7 +196,7 @@ impl Along {
         }
         shares.sort_by(|(a, _), (b, _)| a.total_cmp(b));
         shares.dedup();
-        let before_end = |share: f64| (1.0 - share) * length > ALONG;
+        let before_end = |share: f64| (1.0 - share) * length > near;
         let points = shares.into_iter().filter(|&(share, _)| before_end(share));
         Along {
             points: points.map(|(_, vertex)| vertex).collect(),

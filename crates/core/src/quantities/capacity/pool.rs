@@ -29,15 +29,14 @@ pub struct Spill {
     pub level: f64,
     /// Where: the highest place on the lowest way out, in local coordinates.
     pub at: Place,
+    /// Levels that are no farther apart are the same.
+    same: f64,
 }
-
-/// Heights this close together are the same: a micrometre is more than their rounding.
-const SAME: f64 = 1e-6;
 
 impl Spill {
     /// True for a level above the one at which water runs over.
     pub fn is_below(&self, level: f64) -> bool {
-        level > self.level + SAME
+        level > self.level + self.same
     }
 }
 
@@ -136,7 +135,7 @@ impl Pool {
                 }
             }
         }
-        let mut around = Around::of(rest);
+        let mut around = Around::of(rest, tin.frame());
         let ends = rim(tin).map(|vertex| {
             let place = tin.vertices()[vertex as usize].place();
             let own = reached[vertex as usize];
@@ -159,6 +158,7 @@ impl Pool {
             spill: Spill {
                 level,
                 at: tin.vertices()[sill as usize].place(),
+                same: tin.frame().precision().worked_out(),
             },
         })
     }
@@ -178,13 +178,15 @@ impl Spill {
     /// The lowest place of the edge of a surface; where it is part of a larger one, `rest` is the rest of that, and what
     /// stands higher there along the edge holds the water.
     pub fn lowest(tin: &Tin, rest: Option<&Tin>) -> Option<Self> {
-        let mut around = Around::of(rest);
+        let mut around = Around::of(rest, tin.frame());
+        let same = tin.frame().precision().worked_out();
         let ends = rim(tin).map(|vertex| {
             let vertex = tin.vertices()[vertex as usize];
             let level = around.over(vertex.place(), vertex.height);
             Spill {
                 level,
                 at: vertex.place(),
+                same,
             }
         });
         ends.min_by(|a, b| a.level.total_cmp(&b.level))

@@ -1,6 +1,7 @@
 //! Items that count a figure between two surfaces.
 
 use dapedon_contract::ContractError;
+use dapedon_core::plan::RELATIVE;
 use dapedon_core::units::AreaUnit;
 use dapedon_core::zones::Zone;
 
@@ -88,7 +89,7 @@ pub(super) fn overlaid(
             measured: Some(measured),
         })
     };
-    let mut found = parted(laid, row)?;
+    let mut found = parted(laid, item, units, row)?;
     let own = laid.counted.iter().map(|&region| &regions[region]);
     found.total = (found.rows.len() > 1).then(|| ZoneMeasurement::sum("total", own));
     found.warnings.extend(alone(laid, regions, area_unit));
@@ -113,7 +114,7 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<F
     ];
     let found = found
         .into_iter()
-        .filter(|(area, _)| *area > 1e-6 && area.is_finite());
+        .filter(|(area, _)| *area > 0.0 && area.is_finite());
     let mut said: Vec<Finding> = found
         .map(|(area, what)| {
             let area = figure_in_words(area);
@@ -126,7 +127,7 @@ fn alone(laid: &Laid, regions: &[ZoneMeasurement], area_unit: AreaUnit) -> Vec<F
         .collect();
     // Over all of it: of a region that is only rounding the pieces never add up.
     let closure = ZoneMeasurement::sum("all", own).closure;
-    if closure.relative > 1e-9 {
+    if closure.relative > RELATIVE {
         let (area, domain, symbol) = (closure.area, closure.domain, area_unit.symbol());
         let words =
             format!("the pieces add up to {area} {symbol}, their domain is {domain} {symbol}");

@@ -56,7 +56,7 @@ pub(super) fn ask(desk: &mut Desk<'_>, plan: &job_file::Pile) -> Result<Box<dyn 
         .collect();
     let zones = known.into_iter().zip(told_apart(&names));
     let zones: Vec<Zone> = zones.map(|(known, name)| known.zone.named(name)).collect();
-    apart(&zones)?;
+    apart(&zones, desk.site.making.frame.precision())?;
     let piles = zones
         .into_iter()
         .map(|zone| pile(desk, surface, zone, base));

@@ -74,7 +74,7 @@ impl Asked for Sloping {
                 measured: None,
             })
         };
-        let mut found = parted(laid, row)?;
+        let mut found = parted(laid, item, units, row)?;
         found.notes.extend(beyond(laid, area_unit, unit));
         Ok(found)
     }

@@ -1,5 +1,7 @@
 //! The levels of a table.
 
+use dapedon_core::plan::RELATIVE;
+
 use super::{CapacityError, CapacityRequest};
 
 /// Rows of a table at most.
@@ -33,7 +35,7 @@ pub(super) fn levels(
         None => (from / step).ceil() * step,
     };
     let inner = (0..).map(|index| first + f64::from(index) * step);
-    let slack = 1e-9 * step;
+    let slack = RELATIVE * step;
     let inner = inner.take_while(|level| *level < to - slack);
     let mut levels = vec![from];
     levels.extend(inner.filter(|level| *level > from + slack));
@@ -45,6 +47,6 @@ pub(super) fn levels(
 fn round_step(range: f64) -> f64 {
     let ten = libm::pow(10f64, libm::log10(range / 25.0).floor());
     let steps = [1.0, 2.0, 5.0, 10.0].map(|step| step * ten);
-    let fits = |step: &f64| range / step <= 25.0 * (1.0 + 1e-9);
+    let fits = |step: &f64| range / step <= 25.0 * (1.0 + RELATIVE);
     steps.into_iter().find(fits).unwrap_or(10.0 * ten)
 }

@@ -149,7 +149,8 @@ fn say(
             made.long.area
         ));
     }
-    let differ = |c: &&dapedon_core::points::Crossing| (c.heights[0] - c.heights[1]).abs() > 1e-6;
+    let same = frame.precision().worked_out();
+    let differ = |c: &&dapedon_core::points::Crossing| (c.heights[0] - c.heights[1]).abs() > same;
     let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
     if !made.crossings.is_empty() {
         notes.push(format!(

@@ -21,9 +21,6 @@ use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::surfaces::recipe::{Change, LayerQuantity, Step};
 use crate::zones::{KnownZone, told_apart};
 
-/// Areas below a square millimetre or so are rounding.
-const NOTHING: f64 = 1e-6;
-
 impl Making<'_> {
     /// Does a step, and says what was done.
     pub(super) fn step(
@@ -226,7 +223,7 @@ impl Making<'_> {
     ) -> Result<(), JobError> {
         let different = |[one, other]: [usize; 2]| owners[one] != owners[other];
         let mut found = None;
-        each_overlap(zones, different, |pair, area| {
+        each_overlap(zones, self.frame.precision(), different, |pair, area| {
             found = Some((pair, area));
             false
         });
@@ -254,14 +251,15 @@ impl Making<'_> {
             found => found?,
         };
         for (zone, found) in zones.zones().iter().zip(found) {
-            if found.plan <= NOTHING {
+            let nothing = self.frame.precision().area(&zone.extent());
+            if found.plan <= nothing {
                 return Err(SurfaceError::ZoneBeyond {
                     zone: zone.name().into(),
                     area: self.area(zone.area()),
                 }
                 .into());
             }
-            if zone.area() - found.plan > NOTHING {
+            if zone.area() - found.plan > nothing {
                 notes.push(format!(
                     "{} of the zone \"{}\" lie beyond the surface, of {}",
                     self.area(zone.area() - found.plan),
@@ -366,7 +364,7 @@ impl Making<'_> {
                     .push(format!("slopes in {what} run out to {reach:.2} {symbol}"));
             }
         }
-        if body.crossing > NOTHING {
+        if body.crossing > 0.0 {
             done.notes.push(format!(
                 "slopes in cut and in fill run over each other on {}: what is filled lies there on what was cut",
                 self.area(body.crossing)
@@ -378,7 +376,9 @@ impl Making<'_> {
     fn change(&self, before: &Surface, after: &Surface) -> Option<Change> {
         let measured = volume(before, after, None, Tolerance::ZERO).ok()?[0];
         let covered = coverage(&Outline::of(before), &Outline::of(after), None)[0];
-        let area = |value: f64| match value > NOTHING {
+        let extent = before.extent().intersection(&after.extent());
+        let nothing = self.frame.precision().area(&extent);
+        let area = |value: f64| match value > nothing {
             true => self.units.area_of(value),
             false => 0.0,
         };
