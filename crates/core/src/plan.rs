@@ -1,5 +1,6 @@
 //! Places, edges and extents in plan.
 
+pub(crate) mod cells;
 pub(crate) mod clip;
 pub(crate) mod crossing;
 pub(crate) mod curve;

@@ -2,6 +2,7 @@
 
 use rustc_hash::FxHashMap;
 
+use crate::plan::cells::Rows;
 use crate::plan::places::Places;
 use crate::plan::{Extent, Place, cross};
 use crate::surface::Vertex;
@@ -82,9 +83,8 @@ fn unmatched(polygons: &[Vec<Corner>]) -> FxHashMap<(u32, u32), i32> {
 
 /// Places by the rows of the plan they stand in, from west to east.
 struct Candidates {
-    south: f64,
-    per_unit: f64,
-    rows: Vec<Vec<(f64, u32)>>,
+    rows: Rows,
+    standing: Vec<Vec<(f64, u32)>>,
 }
 
 impl Candidates {
@@ -93,25 +93,19 @@ impl Candidates {
         numbers.sort_unstable();
         numbers.dedup();
         let extent = Extent::of(numbers.iter().map(|&number| places.at(number)));
-        let count = (numbers.len() / 8).clamp(1, 1 << 16);
-        let mut candidates = Candidates {
-            south: extent.min.north,
-            per_unit: count as f64 / extent.height().max(places.resolution()),
-            rows: vec![Vec::new(); count],
-        };
+        let rows = Rows::new(
+            [extent.min.north, extent.max.north],
+            (numbers.len() / 8).min(1 << 16),
+        );
+        let mut standing = vec![Vec::new(); rows.count()];
         for number in numbers {
             let at = places.at(number);
-            let row = candidates.row(at.north);
-            candidates.rows[row].push((at.east, number));
+            standing[rows.of(at.north)].push((at.east, number));
         }
-        for row in &mut candidates.rows {
+        for row in &mut standing {
             row.sort_by(|a, b| a.0.total_cmp(&b.0));
         }
-        candidates
-    }
-
-    fn row(&self, north: f64) -> usize {
-        (((north - self.south) * self.per_unit) as usize).min(self.rows.len() - 1)
+        Candidates { rows, standing }
     }
 
     /// The places that stand on an edge between its ends, in order, with how far along it they are.
@@ -121,9 +115,10 @@ impl Candidates {
         let run = [b.east - a.east, b.north - a.north];
         let square = run[0] * run[0] + run[1] * run[1];
         let (west, east) = (a.east.min(b.east), a.east.max(b.east));
-        let rows = self.row(a.north.min(b.north) - near)..=self.row(a.north.max(b.north) + near);
+        let (south, north) = (a.north.min(b.north), a.north.max(b.north));
+        let rows = self.rows.between(south - near, north + near);
         let mut found = Vec::new();
-        for row in &self.rows[rows] {
+        for row in &self.standing[rows] {
             let first = row.partition_point(|&(at, _)| at < west - near);
             let beside = row[first..].iter();
             for &(_, number) in beside.take_while(|&&(at, _)| at <= east + near) {

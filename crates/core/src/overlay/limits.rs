@@ -1,7 +1,7 @@
 //! Which zones a facet lies in, and the parts of it that do.
 
 use super::lookup::Lookup;
-use crate::plan::Edge;
+use crate::plan::cells::Cells;
 use crate::plan::clip::{Polygon, Room};
 use crate::plan::{Extent, Place};
 use crate::zones::{Zone, Zones};
@@ -48,11 +48,10 @@ pub(super) struct Limits<'z> {
     /// For zones of many triangles, which of them reach where.
     lookups: Vec<Option<Lookup<'z>>>,
     extent: Extent,
-    columns: usize,
-    rows: usize,
+    cells: Cells,
     /// For each cell the zones that reach into it: those it lies inside, and those whose outline
     /// passes.
-    cells: Vec<Vec<(u32, Reach)>>,
+    reaching: Vec<Vec<(u32, Reach)>>,
 }
 
 /// Zones that all cells together name, about, at most.
@@ -74,11 +73,7 @@ impl<'z> Limits<'z> {
         let over = (area / (extent.width() * extent.height())).max(1.0);
         let most = (MOST_NAMED / over).max(256.0);
         let wanted = ((16 * edges).clamp(4096, 1 << 20) as f64).min(most);
-        let columns = (wanted * extent.width() / extent.height())
-            .sqrt()
-            .clamp(1.0, wanted);
-        let rows = (wanted / columns).ceil() as usize;
-        let columns = columns.ceil() as usize;
+        let cells = Cells::over(&extent, wanted);
         let mut limits = Limits {
             zones,
             lookups: zones
@@ -86,9 +81,8 @@ impl<'z> Limits<'z> {
                 .map(|zone| Lookup::of(zone.triangles()))
                 .collect(),
             extent,
-            columns,
-            rows,
-            cells: vec![Vec::new(); columns * rows],
+            cells,
+            reaching: vec![Vec::new(); cells.count()],
         };
         for (index, zone) in zones.iter().enumerate() {
             limits.enter(index as u32, zone);
@@ -96,68 +90,32 @@ impl<'z> Limits<'z> {
         limits
     }
 
-    fn cell_of(&self, place: Place) -> [f64; 2] {
-        [
-            (place.east - self.extent.min.east) / self.extent.width() * self.columns as f64,
-            (place.north - self.extent.min.north) / self.extent.height() * self.rows as f64,
-        ]
-    }
-
     fn enter(&mut self, index: u32, zone: &Zone) {
-        // Wider than any rounding here, narrower than would matter.
-        const SLACK: f64 = 1e-6;
-        let last = [self.columns - 1, self.rows - 1];
-        let clamp = |value: f64, axis: usize| (value.max(0.0) as usize).min(last[axis]);
-        // Rows that it reaches into, and no others: there may be many zones.
-        let reach = zone.extent();
-        let (south, north) = (self.cell_of(reach.min)[1], self.cell_of(reach.max)[1]);
-        let (lowest, highest) = (clamp(south - SLACK, 1), clamp(north + SLACK, 1));
-        let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); highest - lowest + 1];
-
-        for &Edge { from, to } in zone.edges() {
-            let (a, b) = (self.cell_of(from), self.cell_of(to));
-            let (low, high) = if a[1] <= b[1] { (a, b) } else { (b, a) };
-            let east_at = |north: f64| {
-                let share = (north - low[1]) / (high[1] - low[1]);
-                if share.is_finite() {
-                    low[0] + share.clamp(0.0, 1.0) * (high[0] - low[0])
-                } else {
-                    low[0]
-                }
-            };
-            let (first, last) = (clamp(low[1] - SLACK, 1), clamp(high[1] + SLACK, 1));
-            for row in first..=last {
-                let Some(crossings) = crossings.get_mut(row.saturating_sub(lowest)) else {
-                    continue;
-                };
-                let (south, north) = (row as f64 - SLACK, row as f64 + 1.0 + SLACK);
-                let (mut west, mut east) = (east_at(south), east_at(north));
-                if high[1] - low[1] < SLACK {
-                    (west, east) = (low[0], high[0]);
-                }
-                let (west, east) = (west.min(east), west.max(east));
-                for column in clamp(west - SLACK, 0)..=clamp(east + SLACK, 0) {
-                    let cell = &mut self.cells[row * self.columns + column];
-                    if cell.last() != Some(&(index, Reach::Outline)) {
-                        cell.push((index, Reach::Outline));
+        // Rows that it reaches into, and no others: there may be many zones. Edges reach a little farther than their
+        // ends.
+        let [_, rows] = self.cells.under(&zone.extent());
+        let first = rows.start().saturating_sub(1);
+        let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); rows.end() + 2 - first];
+        for &edge in zone.edges() {
+            for (row, columns) in self.cells.passed(edge) {
+                for column in columns {
+                    let reaching = &mut self.reaching[self.cells.number(column, row)];
+                    if reaching.last() != Some(&(index, Reach::Outline)) {
+                        reaching.push((index, Reach::Outline));
                     }
                 }
-                let middle = row as f64 + 0.5;
-                if (a[1] <= middle) != (b[1] <= middle) {
-                    crossings.push(east_at(middle));
-                }
+            }
+            for (row, at) in self.cells.crossed(edge) {
+                crossings[row - first].push(at);
             }
         }
-
-        for (row, crossings) in (lowest..).zip(&mut crossings) {
+        for (row, crossings) in (first..).zip(&mut crossings) {
             crossings.sort_by(f64::total_cmp);
             for pair in crossings.chunks_exact(2) {
-                for column in clamp(pair[0], 0)..=clamp(pair[1], 0) {
-                    let middle = column as f64 + 0.5;
-                    let cell = &mut self.cells[row * self.columns + column];
-                    let outline = cell.last().is_some_and(|&(zone, _)| zone == index);
-                    if !outline && pair[0] < middle && middle < pair[1] {
-                        cell.push((index, Reach::Inside));
+                for column in self.cells.middles(pair[0], pair[1]) {
+                    let reaching = &mut self.reaching[self.cells.number(column, row)];
+                    if reaching.last().is_none_or(|&(zone, _)| zone != index) {
+                        reaching.push((index, Reach::Inside));
                     }
                 }
             }
@@ -225,13 +183,13 @@ impl<'z> Limits<'z> {
     fn survey(&self, extent: &Extent, seen: &mut Vec<(u32, u32)>, places: &mut Vec<u32>) -> u32 {
         seen.clear();
         places.resize(self.zones.len(), 0);
-        let (low, high) = (self.cell_of(extent.min), self.cell_of(extent.max));
-        let clamp = |value: f64, count: usize| (value.max(0.0) as usize).min(count - 1);
-        let (west, east) = (clamp(low[0], self.columns), clamp(high[0], self.columns));
-        let (south, north) = (clamp(low[1], self.rows), clamp(high[1], self.rows));
+        let [columns, rows] = self.cells.under(extent);
+        let count = columns.clone().count() * rows.clone().count();
         const OUTLINE: u32 = u32::MAX;
-        for row in south..=north {
-            for cell in &self.cells[row * self.columns + west..=row * self.columns + east] {
+        for row in rows {
+            let [west, east] =
+                [columns.start(), columns.end()].map(|&column| self.cells.number(column, row));
+            for cell in &self.reaching[west..=east] {
                 for &(zone, reach) in cell {
                     let place = &mut places[zone as usize];
                     if *place == 0 {
@@ -250,6 +208,6 @@ impl<'z> Limits<'z> {
         for &(zone, _) in seen.iter() {
             places[zone as usize] = 0;
         }
-        ((north - south + 1) * (east - west + 1)) as u32
+        count as u32
     }
 }

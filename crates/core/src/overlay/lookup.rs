@@ -1,6 +1,7 @@
 //! Which of many triangles reach where.
 
-use crate::plan::{Extent, Place};
+use crate::plan::cells::Cells;
+use crate::plan::{Edge, Extent, Place};
 
 /// Triangles fewer than this are asked one by one.
 const MANY: usize = 48;
@@ -10,9 +11,9 @@ const MANY: usize = 48;
 pub(super) struct Lookup<'t> {
     triangles: &'t [[Place; 3]],
     extent: Extent,
-    columns: usize,
-    rows: usize,
-    cells: Vec<Vec<u32>>,
+    cells: Cells,
+    /// Cell by cell, those that reach into it.
+    reaching: Vec<Vec<u32>>,
 }
 
 impl<'t> Lookup<'t> {
@@ -22,63 +23,34 @@ impl<'t> Lookup<'t> {
             return None;
         }
         let extent = Extent::of(triangles.iter().flatten().copied());
-        let wanted = (2 * triangles.len()).min(1 << 20) as f64;
-        let columns = (wanted * extent.width() / extent.height())
-            .sqrt()
-            .clamp(1.0, wanted);
-        let rows = (wanted / columns).ceil() as usize;
-        let columns = columns.ceil() as usize;
+        let cells = Cells::over(&extent, (2 * triangles.len()).min(1 << 20) as f64);
         let mut lookup = Lookup {
             triangles,
             extent,
-            columns,
-            rows,
-            cells: vec![Vec::new(); columns * rows],
+            cells,
+            reaching: vec![Vec::new(); cells.count()],
         };
-        for (index, triangle) in triangles.iter().enumerate() {
-            lookup.enter(index as u32, triangle);
+        for (number, triangle) in (0..).zip(triangles) {
+            lookup.enter(number, triangle);
         }
         Some(lookup)
     }
 
-    /// A place in columns and rows.
-    fn at(&self, place: Place) -> [f64; 2] {
-        [
-            (place.east - self.extent.min.east) / self.extent.width() * self.columns as f64,
-            (place.north - self.extent.min.north) / self.extent.height() * self.rows as f64,
-        ]
-    }
-
-    /// Enters a triangle row by row, from its westernmost to its easternmost place there.
-    fn enter(&mut self, index: u32, triangle: &[Place; 3]) {
-        // Wider than any rounding here.
-        const SLACK: f64 = 1e-6;
-        let corners = triangle.map(|corner| self.at(corner));
-        let [low, high] = [f64::min as fn(f64, f64) -> f64, f64::max]
-            .map(|of| of(of(corners[0][1], corners[1][1]), corners[2][1]));
-        let clamp = |value: f64, count: usize| (value.max(0.0) as usize).min(count - 1);
-        for row in clamp(low - SLACK, self.rows)..=clamp(high + SLACK, self.rows) {
-            let (south, north) = (row as f64 - SLACK, row as f64 + 1.0 + SLACK);
-            let (mut west, mut east) = (f64::INFINITY, f64::NEG_INFINITY);
-            for side in 0..3 {
-                let (a, b) = (corners[side], corners[(side + 1) % 3]);
-                // Both ends of what of the side lies in the row.
-                for north in [south, north, a[1]] {
-                    let share = match b[1] == a[1] {
-                        true => 0.0,
-                        false => ((north - a[1]) / (b[1] - a[1])).clamp(0.0, 1.0),
-                    };
-                    let at = [a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])];
-                    if at[1] >= south - SLACK && at[1] <= row as f64 + 1.0 + 2.0 * SLACK {
-                        (west, east) = (west.min(at[0]), east.max(at[0]));
-                    }
-                }
+    /// Enters a triangle row by row, from its westernmost to its easternmost side there.
+    fn enter(&mut self, number: u32, &[a, b, c]: &[Place; 3]) {
+        let [_, rows] = self.cells.under(&Extent::of([a, b, c]));
+        // One more on both sides: sides reach a little farther than their ends.
+        let first = rows.start().saturating_sub(1);
+        let mut reach: Vec<Option<[usize; 2]>> = vec![None; rows.end() + 2 - first];
+        for (from, to) in [(a, b), (b, c), (c, a)] {
+            for (row, columns) in self.cells.passed(Edge { from, to }) {
+                let [west, east] = reach[row - first].get_or_insert([usize::MAX, 0]);
+                (*west, *east) = ((*west).min(*columns.start()), (*east).max(*columns.end()));
             }
-            if west > east {
-                continue;
-            }
-            for column in clamp(west - SLACK, self.columns)..=clamp(east + SLACK, self.columns) {
-                self.cells[row * self.columns + column].push(index);
+        }
+        for (row, reach) in (first..).zip(reach) {
+            for column in reach.into_iter().flat_map(|[west, east]| west..=east) {
+                self.reaching[self.cells.number(column, row)].push(number);
             }
         }
     }
@@ -89,12 +61,10 @@ impl<'t> Lookup<'t> {
         if !self.extent.meets(extent) {
             return;
         }
-        let (low, high) = (self.at(extent.min), self.at(extent.max));
-        let clamp = |value: f64, count: usize| (value.max(0.0) as usize).min(count - 1);
-        let columns = clamp(low[0], self.columns)..=clamp(high[0], self.columns);
-        for row in clamp(low[1], self.rows)..=clamp(high[1], self.rows) {
+        let [columns, rows] = self.cells.under(extent);
+        for row in rows {
             for column in columns.clone() {
-                found.extend_from_slice(&self.cells[row * self.columns + column]);
+                found.extend_from_slice(&self.reaching[self.cells.number(column, row)]);
             }
         }
         found.sort_unstable();

@@ -1,5 +1,6 @@
 //! Whether a place lies within closed outlines, decided exactly.
 
+use crate::plan::cells::Rows;
 use crate::plan::side::side;
 use crate::plan::{Edge, Extent, Place};
 
@@ -19,36 +20,28 @@ fn is_passed(edge: Edge, at: Place) -> bool {
 
 /// The edges of closed outlines, by the rows of the plan they pass, for many places to be asked about.
 pub(crate) struct EdgeRows<'e> {
-    from: f64,
-    per_unit: f64,
-    rows: Vec<Vec<&'e Edge>>,
+    rows: Rows,
+    passing: Vec<Vec<&'e Edge>>,
 }
 
 impl<'e> EdgeRows<'e> {
     pub(crate) fn of(edges: &'e [Edge]) -> Self {
         let extent = Extent::of(edges.iter().map(|e| e.from));
-        let count = (edges.len() / 4).clamp(1, 4096);
-        let mut all = EdgeRows {
-            from: extent.min.north,
-            per_unit: count as f64 / extent.height(),
-            rows: vec![Vec::new(); count],
-        };
+        let bounds = [extent.min.north, extent.max.north];
+        let rows = Rows::new(bounds, (edges.len() / 4).min(4096));
+        let mut passing = vec![Vec::new(); rows.count()];
         for edge in edges {
-            let ends = [all.row(edge.from.north), all.row(edge.to.north)];
-            for row in ends[0].min(ends[1])..=ends[0].max(ends[1]) {
-                all.rows[row].push(edge);
+            for row in rows.between(edge.from.north, edge.to.north) {
+                passing[row].push(edge);
             }
         }
-        all
-    }
-
-    fn row(&self, north: f64) -> usize {
-        (((north - self.from) * self.per_unit) as usize).min(self.rows.len() - 1)
+        EdgeRows { rows, passing }
     }
 
     /// True where they hold a place, as [`holds`] says.
     pub(crate) fn hold(&self, at: Place) -> bool {
-        holds(self.rows[self.row(at.north)].iter().copied().copied(), at)
+        let passing = &self.passing[self.rows.of(at.north)];
+        holds(passing.iter().copied().copied(), at)
     }
 }
 

@@ -1,15 +1,15 @@
 //! Extents by the strips of the plan that they reach into, to tell quickly which of many hold a place.
 
+use crate::plan::cells::Rows;
 use crate::plan::{Extent, Place};
 
 /// Extents by strips that run across the plan, in the direction in which the extents reach less far.
 pub(crate) struct Strips<'e> {
     extents: &'e [Extent],
     axis: usize,
-    from: f64,
-    per_unit: f64,
+    strips: Rows,
     /// Strip by strip, those that reach into it, by their numbers in ascending order.
-    strips: Vec<Vec<u32>>,
+    reaching: Vec<Vec<u32>>,
 }
 
 /// How many strips an extent reaches into, about, at most.
@@ -33,29 +33,26 @@ impl<'e> Strips<'e> {
         let axis = if shares[0] < shares[1] { 0 } else { 1 };
         let wanted = 4.0 * libm::sqrt(extents.len() as f64);
         let count = wanted.min(REACH / shares[axis]).clamp(1.0, 4096.0) as usize;
-        let mut strips = Strips {
-            extents,
-            axis,
-            from: along(all.min, axis),
-            per_unit: count as f64 / length(&all, axis),
-            strips: vec![Vec::new(); count],
-        };
+        let strips = Rows::new([along(all.min, axis), along(all.max, axis)], count);
+        let mut reaching = vec![Vec::new(); count];
         for (number, own) in bounded() {
-            for strip in strips.strip(own.min)..=strips.strip(own.max) {
-                strips.strips[strip].push(number);
+            for strip in strips.between(along(own.min, axis), along(own.max, axis)) {
+                reaching[strip].push(number);
             }
         }
-        strips
-    }
-
-    fn strip(&self, place: Place) -> usize {
-        let at = (along(place, self.axis) - self.from) * self.per_unit;
-        (at as usize).min(self.strips.len() - 1)
+        Strips {
+            extents,
+            axis,
+            strips,
+            reaching,
+        }
     }
 
     /// The extents that hold a place, in ascending order.
     pub(crate) fn holding(&self, place: Place) -> impl Iterator<Item = u32> + '_ {
-        let own = self.strips[self.strip(place)].iter().copied();
+        let own = self.reaching[self.strips.of(along(place, self.axis))]
+            .iter()
+            .copied();
         let at = Extent::of([place]);
         own.filter(move |&number| self.extents[number as usize].holds(&at))
     }
@@ -105,12 +102,12 @@ mod tests {
         let all_over = vec![Extent::of([Place::new(0.0, 0.0), Place::new(9.0, 9.0)]); 20_000];
         for extents in [lane(false), lane(true), all_over] {
             let strips = Strips::of(&extents);
-            let named: usize = strips.strips.iter().map(Vec::len).sum();
+            let named: usize = strips.reaching.iter().map(Vec::len).sum();
             assert!(named <= 10 * extents.len(), "{named}");
         }
         let lanes = lane(false);
         let strips = Strips::of(&lanes);
-        assert!(strips.strips.iter().map(Vec::len).max().unwrap() < 100);
+        assert!(strips.reaching.iter().map(Vec::len).max().unwrap() < 100);
         assert_eq!(
             strips.holding(Place::new(70.5, 3.0)).collect::<Vec<_>>(),
             [70]

@@ -7,6 +7,7 @@
 
 use rayon::prelude::*;
 
+use crate::plan::cells::Rows;
 use crate::plan::{Edge, Place};
 
 /// What to do with places of equal covering.
@@ -72,20 +73,16 @@ pub(crate) fn sweep<const N: usize, T: Tally<N>>(
             south + (north - south) / count as f64 * row as f64
         }
     };
-    let mut rows: Vec<Vec<u32>> = vec![Vec::new(); count];
-    let row_of = |value: f64| {
-        let row = (value - south) / (north - south) * count as f64;
-        (row.max(0.0) as usize).min(count - 1)
-    };
+    let rows = Rows::new([south, north], count);
+    let mut passing: Vec<Vec<u32>> = vec![Vec::new(); count];
     for (index, (_, edge)) in edges.iter().enumerate() {
-        let low = row_of(edge.from.north.min(edge.to.north)).saturating_sub(1);
-        let high = (row_of(edge.from.north.max(edge.to.north)) + 1).min(count - 1);
-        for row in &mut rows[low..=high] {
+        let (low, high) = rows.between(edge.from.north, edge.to.north).into_inner();
+        for row in &mut passing[low.saturating_sub(1)..=(high + 1).min(count - 1)] {
             row.push(index as u32);
         }
     }
 
-    let tallies: Vec<T> = (rows.par_iter().enumerate())
+    let tallies: Vec<T> = (passing.par_iter().enumerate())
         .map(|(row, members)| {
             let mut tally = tally();
             let members = members.iter().map(|&index| edges[index as usize]);
