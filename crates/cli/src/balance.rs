@@ -28,7 +28,7 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     };
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let balanced = telling(|tell| balance(&Context { tell, ..context }, &request))?;
+    let balanced = telling(|watch| balance(&Context { watch, ..context }, &request))?;
     let mut files = Outputs::off(&read);
     let report = describe::balance(&balanced, Vec::new());
     files.stage_csv(args.csv.as_ref(), &report)?;

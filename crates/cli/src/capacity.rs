@@ -90,7 +90,7 @@ fn measured(
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
     };
-    Ok(telling(|tell| {
-        capacity(&Context { tell, ..context }, &request)
+    Ok(telling(|watch| {
+        capacity(&Context { watch, ..context }, &request)
     })?)
 }

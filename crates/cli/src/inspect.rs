@@ -3,13 +3,14 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
-use dapedon_job::{Inspected, OddFound, inspect, names_are_found, pair};
+use dapedon_job::{Context, Inspected, OddFound, inspect, names_are_found, pair};
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};
 
 use crate::args::InspectArgs;
 use crate::fault::Fault;
 use crate::output::{Outputs, print_result};
+use crate::progress::telling;
 
 pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
     let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();
@@ -25,7 +26,15 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
     let reading = args.reading.reading()?;
     let (mut found, mut grounds) = (Vec::new(), Vec::new());
     for path in inputs {
-        let (inspection, surfaces) = inspect(path, &reading)?;
+        let looked = telling(|watch| {
+            let context = Context {
+                reading: reading.clone(),
+                watch,
+                ..Context::default()
+            };
+            inspect(&context, path)
+        });
+        let (inspection, surfaces) = looked?;
         found.push(inspection);
         // Kept for a picture or a comparison only: a file may be as large as memory allows.
         grounds.push(if args.files.len() <= 2 {

@@ -33,10 +33,10 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         ..Reading::default()
     };
     let mut files = Outputs::off(&reading.files);
-    let (bill, sheets) = telling(|tell| {
+    let (bill, sheets) = telling(|watch| {
         let context = Context {
             reading,
-            tell,
+            watch,
             ..Context::of(&job)
         };
         bill(&context, &args.codes)

@@ -35,7 +35,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let (found, scene, raw) = telling(|tell| pile(&Context { tell, ..context }, &request))?;
+    let (found, scene, raw) = telling(|watch| pile(&Context { watch, ..context }, &request))?;
     let mut files = Outputs::off(&read);
     let mut figures = Vec::new();
     if args.map.is_some() || args.report.is_some() {

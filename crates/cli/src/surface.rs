@@ -34,7 +34,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
         ..names::context_of(job.as_ref(), &args.reading)?
     };
     let read = context.reading.files.clone();
-    let (built, surface) = telling(|tell| build(&Context { tell, ..context }, &source))?;
+    let (built, surface) = telling(|watch| build(&Context { watch, ..context }, &source))?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),

@@ -22,7 +22,11 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let (measurement, scene) = telling(|tell| measure(&Context { tell, ..context }, &request))?;
+    let context = Context {
+        pictures: args.map.is_some() || args.report.is_some(),
+        ..context
+    };
+    let (measurement, scene) = telling(|watch| measure(&Context { watch, ..context }, &request))?;
     let mut files = Outputs::off(&read);
     let mut figures = Vec::new();
     if args.map.is_some() || args.report.is_some() {

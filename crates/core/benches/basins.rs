@@ -5,6 +5,7 @@
 use std::hint::black_box;
 use std::time::Instant;
 
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::Frame;
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{
@@ -47,7 +48,8 @@ fn main() {
             drop(black_box(volume(&ground, &water, None, Tolerance::ZERO)));
         }),
         ("20 lifts to a level", &|| {
-            drop(black_box(depths(&ground, &water, None, &steps)));
+            let overlay = Overlay::new(&ground, &water, None);
+            drop(black_box(overlay.and_then(|both| depths(&both, &steps))));
         }),
         ("outline at a level", &|| {
             drop(black_box(level_area(&tin, one[0], Side::Below)));

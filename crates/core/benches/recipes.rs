@@ -172,7 +172,7 @@ fn balancing(points: usize) {
         amount: 0.0,
     };
     let balanced = seconds(&|| {
-        let _ = balance(&ground, &design, None, None, &search);
+        let _ = balance(&ground, &design, None, None, &search, None);
     });
     println!(
         "balance of two surfaces of {points} points  {balanced:.3} s, {:.2} overlays of {overlay:.3} s",

@@ -19,6 +19,8 @@ mod side;
 mod strip;
 pub(crate) mod volume;
 
+use std::fmt;
+use std::ops::ControlFlow;
 use std::sync::OnceLock;
 
 use rayon::prelude::*;
@@ -93,10 +95,15 @@ pub enum OverlayError {
     /// No place lies in both, or none of it in a zone.
     #[error("the two sides do not overlap")]
     Apart,
+    /// Who watches said so; see [`Overlay::watched`].
+    #[error("it was stopped before its end")]
+    Stopped,
 }
 
+/// Told the share of the work that is done, and says whether it goes on.
+pub type Watch<'w> = &'w (dyn Fn(f64) -> ControlFlow<()> + Sync);
+
 /// Two surfaces laid over each other, within zones if there are any.
-#[derive(Debug)]
 pub struct Overlay<'a> {
     reference: Side<'a>,
     surveyed: Side<'a>,
@@ -105,6 +112,16 @@ pub struct Overlay<'a> {
     extent: Extent,
     /// Made by the first fold, for all of them.
     indexed: OnceLock<Indexed<'a>>,
+    watch: Option<Watch<'a>>,
+}
+
+impl fmt::Debug for Overlay<'_> {
+    fn fmt(&self, formatter: &mut fmt::Formatter<'_>) -> fmt::Result {
+        (formatter.debug_struct("Overlay"))
+            .field("frame", &self.frame)
+            .field("extent", &self.extent)
+            .finish_non_exhaustive()
+    }
 }
 
 /// Which facets of both sides reach where, and the zones.
@@ -148,7 +165,32 @@ impl<'a> Overlay<'a> {
             zones,
             extent,
             indexed: OnceLock::new(),
+            watch: None,
         })
+    }
+
+    /// The same, watched by somebody who is told from time to time how far each fold has come, and may stop it.
+    ///
+    /// ```
+    /// use std::ops::ControlFlow;
+    /// use dapedon_core::overlay::{Overlay, OverlayError};
+    /// use dapedon_core::plan::Frame;
+    /// use dapedon_core::quantities::{Tolerance, volumes};
+    /// use dapedon_core::surface::{Grid, Level, Surface};
+    /// use dapedon_core::units::LengthUnit;
+    /// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+    /// let flat = Grid::new(frame, frame.to_local(0.0, 0.0), [1.0, 1.0], [3, 3], vec![1.0; 9]).unwrap();
+    /// let [flat, level] = [Surface::Grid(flat), Surface::Level(Level::new(frame, 0.0))];
+    /// let overlay = Overlay::new(&level, &flat, None).unwrap();
+    /// let watched = overlay.watched(&|_share| ControlFlow::Break(()));
+    /// assert_eq!(volumes(&watched, &[Tolerance::ZERO]), Err(OverlayError::Stopped));
+    /// ```
+    #[must_use]
+    pub fn watched(self, watch: Watch<'a>) -> Self {
+        Overlay {
+            watch: Some(watch),
+            ..self
+        }
     }
 
     /// How many zones pieces are told apart by; one when there are none.
@@ -169,12 +211,16 @@ impl<'a> Overlay<'a> {
     /// Takes every piece through `fold`, in parallel.
     ///
     /// The result is the same to the bit for any number of threads.
-    pub fn fold<F: Fold>(&self, fold: &F) -> F::Part {
+    ///
+    /// # Errors
+    ///
+    /// When who watches stops it, and only then.
+    pub fn fold<F: Fold>(&self, fold: &F) -> Result<F::Part, OverlayError> {
         if let (Side::Grid(reference), Side::Grid(surveyed), None) =
             (self.reference, self.surveyed, self.zones)
             && let Some(aligned) = Aligned::of(reference, surveyed)
         {
-            return walk(
+            return self.walk(
                 fold,
                 aligned.bands(),
                 || (),
@@ -214,36 +260,42 @@ impl<'a> Overlay<'a> {
         };
         let order = blocks.curve();
         let runs: Vec<&[u32]> = order.chunks(RUN).collect();
-        walk(fold, runs, Scratch::default, |scratch, run, part| {
+        self.walk(fold, runs, Scratch::default, |scratch, run, part| {
             for &block in run {
                 pairs.block(block, scratch, part);
             }
         })
     }
-}
 
-/// Takes tasks through a fold in parallel and joins their parts in order.
-fn walk<F: Fold, T: Copy + Sync, S>(
-    fold: &F,
-    tasks: Vec<T>,
-    scratch: impl Fn() -> S + Sync + Send,
-    task: impl Fn(&mut S, T, &mut F::Part) + Sync + Send,
-) -> F::Part {
-    let mut whole = fold.part();
-    for wave in tasks.chunks(WAVE) {
-        let parts: Vec<F::Part> = wave
-            .par_iter()
-            .map_init(&scratch, |scratch, &one| {
-                let mut part = fold.part();
-                task(scratch, one, &mut part);
-                part
-            })
-            .collect();
-        for part in parts {
-            fold.join(&mut whole, part);
+    /// Takes tasks through a fold in parallel and joins their parts in order.
+    fn walk<F: Fold, T: Copy + Sync, S>(
+        &self,
+        fold: &F,
+        tasks: Vec<T>,
+        scratch: impl Fn() -> S + Sync + Send,
+        task: impl Fn(&mut S, T, &mut F::Part) + Sync + Send,
+    ) -> Result<F::Part, OverlayError> {
+        let mut whole = fold.part();
+        for (wave, done) in tasks.chunks(WAVE).zip(0..) {
+            if let Some(watch) = self.watch
+                && watch((done * WAVE) as f64 / tasks.len() as f64).is_break()
+            {
+                return Err(OverlayError::Stopped);
+            }
+            let parts: Vec<F::Part> = wave
+                .par_iter()
+                .map_init(&scratch, |scratch, &one| {
+                    let mut part = fold.part();
+                    task(scratch, one, &mut part);
+                    part
+                })
+                .collect();
+            for part in parts {
+                fold.join(&mut whole, part);
+            }
         }
+        Ok(whole)
     }
-    whole
 }
 
 /// Parts `extent` into blocks and knows the facets of both sides that reach into each.

@@ -6,7 +6,7 @@ use std::fmt::Write as _;
 use std::fs::{self, File};
 use std::io::BufWriter;
 use std::path::Path;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 use std::time::Instant;
 
 use dapedon_core::plan::Frame;
@@ -14,7 +14,7 @@ use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::landxml;
-use dapedon_job::{Context, Doing, Job, bill};
+use dapedon_job::{Context, Doing, Job, Watch, bill};
 
 const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
 const SURFACES: usize = 6;
@@ -77,14 +77,17 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
 
 /// Seconds for all of it, and from the first overlay on.
 fn timed(job: &Job) -> Result<[f64; 2], Box<dyn std::error::Error>> {
-    let (start, first) = (Instant::now(), OnceLock::new());
-    let tell = |doing: Doing<'_>| {
-        if matches!(doing, Doing::Measuring { number: 1, .. }) {
-            first.get_or_init(Instant::now);
+    let (start, first) = (Instant::now(), Arc::new(OnceLock::new()));
+    let tell = {
+        let first = first.clone();
+        move |doing: &Doing, _: f64| {
+            if matches!(doing, Doing::Measuring { number: 1, .. }) {
+                first.get_or_init(Instant::now);
+            }
         }
     };
     let context = Context {
-        tell: &tell,
+        watch: Watch::telling(tell),
         ..Context::of(job)
     };
     let (found, _) = bill(&context, &[])?;

@@ -1,18 +1,16 @@
 //! What all that is measured is measured with.
 
-use std::sync::atomic::{AtomicBool, Ordering};
-
 use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use rayon::ThreadPool;
 
-use crate::error::{JobError, job_error};
-use crate::input::{Reading, Source, ZoneSource};
+use crate::input::Reading;
 use crate::job_file::Job;
 use crate::units::{ReportUnits, UnitsAsked};
+use crate::watch::Watch;
 
 /// What all that is measured is measured with: a job, how files are read, the units, and who is told what is done.
-#[derive(Clone)]
+#[derive(Clone, Default)]
 pub struct Context<'c> {
     /// The job that names stand in.
     pub job: Option<&'c Job>,
@@ -20,10 +18,10 @@ pub struct Context<'c> {
     pub reading: Reading,
     /// The units that are asked for.
     pub units: UnitsAsked,
-    /// Told what is done next.
-    pub tell: &'c (dyn Fn(Doing<'_>) + Sync),
-    /// The work stops at its next step once this is set: there is no figure then.
-    pub stop: Option<&'c AtomicBool>,
+    /// A picture is taken from what is measured, for a map.
+    pub pictures: bool,
+    /// Who watches the work.
+    pub watch: Watch,
     /// The threads that work on it; without, those that all work of the process shares. Figures do not depend on them.
     pub threads: Option<&'c ThreadPool>,
 }
@@ -45,21 +43,6 @@ impl<'c> Context<'c> {
         }
     }
 
-    /// Tells what is done next, unless it is to stop.
-    pub(crate) fn next(&self, doing: Doing<'_>) -> Result<(), JobError> {
-        self.go_on()?;
-        (self.tell)(doing);
-        Ok(())
-    }
-
-    /// That it need not stop.
-    pub(crate) fn go_on(&self) -> Result<(), JobError> {
-        match self.stop.is_some_and(|stop| stop.load(Ordering::Relaxed)) {
-            true => Err(StoppedError::Stopped.into()),
-            false => Ok(()),
-        }
-    }
-
     /// The units that figures are told in, of what is measured in a length unit: what is asked for, or else what the job
     /// says.
     pub(crate) fn report_units(&self, length: LengthUnit) -> ReportUnits {
@@ -72,57 +55,4 @@ impl<'c> Context<'c> {
             decimals: self.job.and_then(|job| job.decimals).unwrap_or(1),
         }
     }
-}
-
-impl Default for Context<'_> {
-    fn default() -> Self {
-        Context {
-            job: None,
-            reading: Reading::default(),
-            units: UnitsAsked::default(),
-            tell: &|_| {},
-            stop: None,
-            threads: None,
-        }
-    }
-}
-
-/// Why work that was begun was not ended.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
-#[strum(serialize_all = "kebab-case")]
-pub enum StoppedError {
-    /// It was told to stop.
-    #[error("it was stopped before its end")]
-    Stopped,
-}
-
-impl StoppedError {
-    fn remedy(&self) -> &'static str {
-        "run it again"
-    }
-}
-
-dapedon_diagnostic::diagnostic!(StoppedError, "context");
-job_error!(StoppedError);
-
-/// What is done next.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Doing<'d> {
-    /// A file is read.
-    Reading(&'d Source),
-    /// A file of zones is read.
-    ReadingZones(&'d ZoneSource),
-    /// A surface is made.
-    Making(&'d Source),
-    /// Two surfaces are laid over each other: which overlay it is, of how many.
-    Measuring {
-        /// From this one.
-        reference: &'d Source,
-        /// To this one.
-        surveyed: &'d Source,
-        /// Counted from one.
-        number: usize,
-        /// How many there are.
-        of: usize,
-    },
 }

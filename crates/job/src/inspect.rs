@@ -16,6 +16,7 @@ use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
@@ -24,6 +25,7 @@ use crate::input::{
 };
 use crate::quantities::Extreme;
 use crate::schema::{Schema, Word};
+use crate::watch::Doing;
 pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};
@@ -113,7 +115,19 @@ pub fn names_are_found(reading: &Reading, files: &[Inspection]) -> Result<(), Jo
 /// # Errors
 ///
 /// When it cannot be read.
-pub fn inspect(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
+pub fn inspect(context: &Context<'_>, path: &Path) -> Result<(Inspection, Vec<Surface>), JobError> {
+    context.run(|| {
+        let doing = Doing::Reading(path.display().to_string());
+        let step = context.watch.next(doing)?;
+        let reading = Reading {
+            files: context.reading.files.within(&step),
+            ..context.reading.clone()
+        };
+        step.unless_stopped(looked_into(path, &reading))
+    })
+}
+
+fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
     let several = cloud::several(path)?;
     let mut look = Look {
         path,

@@ -19,13 +19,14 @@ mod schema;
 mod site;
 mod surfaces;
 mod units;
+mod watch;
 mod zones;
 
 pub use bill::{
     AlsoCounted, Bill, BillError, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
     MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
 };
-pub use context::{Context, Doing, StoppedError};
+pub use context::Context;
 pub use error::{JobError, Span, Spot};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
@@ -53,6 +54,7 @@ pub use surfaces::{
     Side, Step, SurfaceError,
 };
 pub use units::{ReportUnits, UnitsAsked};
+pub use watch::{Doing, StoppedError, Watch};
 pub use zones::ZoneOrigin;
 
 /// The examples of the page that introduces the crate.

@@ -5,12 +5,13 @@ use dapedon_core::plan::{Extent, Frame};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{Zone, Zones};
 
-use crate::context::{Context, Doing};
+use crate::context::Context;
 use crate::error::{JobError, job_error};
 use crate::finding::Finding;
 use crate::input::{InputFile, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones, unit_remedy};
+use crate::watch::Doing;
 use crate::zones::{KnownZone, told_apart, twice};
 
 /// Surfaces and zones, ready to be measured from.
@@ -49,10 +50,7 @@ impl<'j> Site<'j> {
                 needed.push(source);
             }
         }
-        let mut stock = Stock::gather(*job, &needed, reading, &|source| {
-            (context.tell)(Doing::Reading(source));
-        })?;
-        context.go_on()?;
+        let mut stock = Stock::gather(*job, &needed, reading, &context.watch)?;
         for zone in zones {
             stock.draw(zone)?;
         }
@@ -61,9 +59,7 @@ impl<'j> Site<'j> {
         let survey = stock.unit().unwrap_or(unit);
         let mut systems = stock.systems(reading.any_crs)?;
         stock.convert(unit);
-        stock.read_zones(zones, reading, [survey, unit], &mut systems, &|zone| {
-            (context.tell)(Doing::ReadingZones(zone));
-        })?;
+        stock.read_zones(zones, reading, [survey, unit], &mut systems)?;
 
         let spans: Vec<Extent> = (surfaces.iter())
             .map(|source| stock.span(source, reading))
@@ -96,8 +92,8 @@ impl<'j> Site<'j> {
 
     /// A surface, which is made once.
     pub(crate) fn surface(&mut self, source: &Source) -> Result<Made, JobError> {
-        self.context.next(Doing::Making(source))?;
-        self.making.make(source, &self.context.reading, false)
+        let step = self.context.watch.next(Doing::Making(source.to_string()))?;
+        step.unless_stopped(self.making.make(source, &self.context.reading, false))
     }
 
     /// The same without what build-ups take off.

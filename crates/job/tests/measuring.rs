@@ -7,12 +7,12 @@
 
 use std::fs;
 use std::path::{Path, PathBuf};
-use std::sync::Mutex;
 use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex};
 
 use dapedon_core::units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
 use dapedon_job::{
-    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, StoppedError,
+    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, StoppedError, Watch,
     ZoneSource, inspect, measure,
 };
 use tempfile::TempDir;
@@ -181,7 +181,7 @@ fn what_was_done_on_the_way_is_said() {
 #[test]
 fn inspecting_says_what_measuring_would_find() {
     let folder = Folder::new();
-    let look = |path: &Path| inspect(path, &Reading::default()).unwrap().0;
+    let look = |path: &Path| inspect(&Context::default(), path).unwrap().0;
     let points = look(&folder.sheet("low.csv", 5.0));
     let found = &points.surfaces[0];
     let corners = (
@@ -259,17 +259,21 @@ fn what_is_done_is_told() {
     let folder = Folder::new();
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let zones = folder.zones(&[("a", 10)]);
-    let told = Mutex::new(Vec::new());
-    let tell = |doing: Doing<'_>| {
-        told.lock().unwrap().push(match doing {
-            Doing::Reading(source) => format!("reading {source}"),
-            Doing::ReadingZones(zones) => format!("reading {zones}"),
-            Doing::Making(source) => format!("making {source}"),
-            Doing::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
-        });
+    let told = Arc::new(Mutex::new(Vec::new()));
+    let tell = {
+        let told = told.clone();
+        move |doing: &Doing, share: f64| {
+            let words = match doing {
+                Doing::Reading(source) => format!("reading {source}"),
+                Doing::ReadingZones(zones) => format!("reading {zones}"),
+                Doing::Making(source) => format!("making {source}"),
+                Doing::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
+            };
+            told.lock().unwrap().push((words, share));
+        }
     };
     let context = Context {
-        tell: &tell,
+        watch: Watch::telling(tell),
         ..in_metres()
     };
     let zone = zones.path().unwrap().display().to_string();
@@ -287,7 +291,20 @@ fn what_is_done_is_told() {
         format!("making {high}"),
         "measuring 1 of 1".to_owned(),
     ];
-    assert_eq!(told.into_inner().unwrap(), expected);
+    let told = told.lock().unwrap();
+    let begun = told.iter().filter(|(_, share)| *share == 0.0);
+    let mut begun: Vec<&String> = begun.map(|(words, _)| words).collect();
+    begun.dedup();
+    assert_eq!(begun, expected.iter().collect::<Vec<_>>());
+    // A file is told of until all its bytes are read.
+    for name in &expected[..3] {
+        let shares = told.iter().filter(|(words, _)| words == name);
+        let shares: Vec<f64> = shares.map(|(_, share)| *share).collect();
+        assert!(
+            shares.is_sorted() && shares.last() == Some(&1.0),
+            "{name}: {shares:?}"
+        );
+    }
 }
 
 /// Work that is told to stop gives no figure; on threads of one's own the figures are the same.
@@ -296,19 +313,27 @@ fn work_can_be_stopped_and_given_threads() {
     let folder = Folder::new();
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let request = request(&low, &high);
-    let stop = AtomicBool::new(false);
-    let tell = |doing: Doing<'_>| {
-        if matches!(doing, Doing::Making(_)) {
-            stop.store(true, Ordering::Relaxed);
-        }
-    };
-    let context = Context {
-        tell: &tell,
-        stop: Some(&stop),
-        ..in_metres()
-    };
-    let stopped = measure(&context, &request).unwrap_err();
-    assert!(stopped.kind::<StoppedError>().is_some(), "{stopped}");
+    // While a file is read, when a surface is made, and within an overlay.
+    let stages: [fn(&Doing) -> bool; 3] = [
+        |doing| matches!(doing, Doing::Reading(_)),
+        |doing| matches!(doing, Doing::Making(_)),
+        |doing| matches!(doing, Doing::Measuring { .. }),
+    ];
+    for stops_at in stages {
+        let stop = Arc::new(AtomicBool::new(false));
+        let tell = {
+            let stop = stop.clone();
+            move |doing: &Doing, _: f64| {
+                stop.fetch_or(stops_at(doing), Ordering::Relaxed);
+            }
+        };
+        let context = Context {
+            watch: Watch::telling(tell).stopped_by(stop),
+            ..in_metres()
+        };
+        let stopped = measure(&context, &request).unwrap_err();
+        assert!(stopped.kind::<StoppedError>().is_some(), "{stopped}");
+    }
     let threads = rayon::ThreadPoolBuilder::new();
     let threads = threads.num_threads(2).build().unwrap();
     let context = Context {

@@ -60,7 +60,7 @@ pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, Report
     let zero = Surface::Level(Level::new(frame, 0.0));
     for surface in &here {
         let overlay = Overlay::new(&zero, surface, None)?;
-        let raster = difference_map(&overlay, shown, PIXELS);
+        let raster = difference_map(&overlay, shown, PIXELS)?;
         let image = raster::data_address(&raster, |height| classes.of(height))?;
         svg.picture(&raster, &image, &view);
     }

@@ -2,9 +2,7 @@
 
 use std::fmt::Write;
 
-use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::difference_map;
 use dapedon_job::{Scene, ZoneMeasurement};
 
 use crate::ReportError;
@@ -12,9 +10,6 @@ use crate::colours::{Classes, STILL, UNCHANGED};
 use crate::drawing::{LEFT, Svg, TOP, View, edges_in_view, escape};
 use crate::raster;
 use crate::ticks::decimals;
-
-/// Pixels along the longer side of the raster.
-const PIXELS: usize = 900;
 
 /// What a map calls the two sides, and what lies between them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -67,15 +62,14 @@ pub fn worded_map(
     scene: &Scene,
     words: MapWords,
 ) -> Result<String, ReportError> {
-    let overlay = Overlay::new(&scene.reference, &scene.surveyed, scene.zones.as_ref())?;
-    let shown = shown(scene);
+    let shown = scene.shown();
     let differences = rows.iter().filter_map(|zone| zone.difference);
     let (min, max) = differences.fold((0.0f64, 0.0f64), |(min, max), d| {
         (min.min(d.min), max.max(d.max))
     });
     let [min, max] = [min, max].map(|d| if d.abs() <= STILL { 0.0 } else { d });
     let classes = Classes::new(min, max, tolerance);
-    let raster = difference_map(&overlay, shown, PIXELS);
+    let raster = scene.picture()?;
     let image = raster::data_address(&raster, |difference| classes.of(difference))?;
 
     let view = View::new(shown);
@@ -108,23 +102,6 @@ pub fn worded_map(
     svg.north(LEFT + view.width + 44.0, TOP + 4.0);
     svg.line(format_args!("</svg>"));
     Ok(svg.text)
-}
-
-/// The ground to show: the zones, or what both sides share, with a margin.
-fn shown(scene: &Scene) -> Extent {
-    let both = scene
-        .reference
-        .extent()
-        .intersection(&scene.surveyed.extent());
-    let extent = match &scene.zones {
-        Some(zones) => zones.extent(),
-        None => both,
-    };
-    let margin = 0.04 * extent.width().max(extent.height());
-    Extent {
-        min: Place::new(extent.min.east - margin, extent.min.north - margin),
-        max: Place::new(extent.max.east + margin, extent.max.north + margin),
-    }
 }
 
 fn zones(svg: &mut Svg, scene: &Scene, view: &View) {

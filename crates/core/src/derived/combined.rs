@@ -62,7 +62,7 @@ pub fn combined(
         Ok(overlay) => overlay.fold(&Choose {
             choice,
             precision: surface.frame().precision(),
-        }),
+        })?,
         // Each holds where it is.
         Err(OverlayError::Apart) => Vec::new(),
         Err(error) => return Err(error),

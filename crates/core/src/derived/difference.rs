@@ -12,7 +12,7 @@ use crate::surface::{Surface, Vertex};
 ///
 /// When the surfaces cannot be overlaid.
 pub fn difference(reference: &Surface, surveyed: &Surface) -> Result<Surface, OverlayError> {
-    let pieces = Overlay::new(reference, surveyed, None)?.fold(&Differences);
+    let pieces = Overlay::new(reference, surveyed, None)?.fold(&Differences)?;
     let made = collect(reference.frame(), pieces);
     made.map(Surface::Tin).map_err(|_| OverlayError::Apart)
 }

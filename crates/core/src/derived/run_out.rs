@@ -260,7 +260,7 @@ impl Slope<'_> {
         let over = Overlay::new(&slope, self.ground, Some(&beside))?.fold(&Above {
             sign: self.sign,
             met: precision.worked_out(),
-        });
+        })?;
         self.joined(over, &rim, length, last)
     }
 

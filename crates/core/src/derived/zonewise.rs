@@ -139,7 +139,7 @@ pub(crate) fn shards(
     let level = Surface::Level(Level::new(surface.frame(), 0.0));
     match Overlay::new(surface, &level, Some(grounds)) {
         Err(OverlayError::Apart) => Ok(Shards::default()),
-        overlay => Ok(overlay?.fold(&Parts { first })),
+        overlay => overlay?.fold(&Parts { first }),
     }
 }
 

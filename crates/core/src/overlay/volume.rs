@@ -108,22 +108,19 @@ pub fn volume(
     zones: Option<&Zones>,
     tolerance: Tolerance,
 ) -> Result<Vec<ZoneVolume>, OverlayError> {
-    let measured = volumes(reference, surveyed, zones, &[tolerance])?;
+    let measured = volumes(&Overlay::new(reference, surveyed, zones)?, &[tolerance])?;
     Ok(measured.into_iter().flatten().collect())
 }
 
-/// The same with several tolerances, in one walk: for each of them, zone by zone.
+/// The same of an overlay with several tolerances, in one walk: for each of them, zone by zone.
 ///
 /// # Errors
 ///
-/// When the surfaces cannot be overlaid.
+/// When it is stopped by who watches.
 pub fn volumes(
-    reference: &Surface,
-    surveyed: &Surface,
-    zones: Option<&Zones>,
+    overlay: &Overlay<'_>,
     tolerances: &[Tolerance],
 ) -> Result<Vec<Vec<ZoneVolume>>, OverlayError> {
-    let overlay = Overlay::new(reference, surveyed, zones)?;
     let precision = overlay.frame().precision();
     let fold = |tolerance: &Tolerance| VolumeFold {
         zones: overlay.zone_count(),
@@ -132,8 +129,8 @@ pub fn volumes(
         sliver: precision.area(&overlay.extent()),
     };
     let tallies = match tolerances {
-        [tolerance] => vec![overlay.fold(&fold(tolerance))],
-        _ => overlay.fold(&Each(tolerances.iter().map(fold).collect())),
+        [tolerance] => vec![overlay.fold(&fold(tolerance))?],
+        _ => overlay.fold(&Each(tolerances.iter().map(fold).collect()))?,
     };
     let measured = |tallies: &Vec<Tally>| tallies.iter().map(Tally::measured).collect();
     Ok(tallies.iter().map(measured).collect())

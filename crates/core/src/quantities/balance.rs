@@ -5,7 +5,7 @@ mod near;
 mod tries;
 
 use crate::derived::zonewise::around;
-use crate::overlay::{Overlay, OverlayError};
+use crate::overlay::{Overlay, OverlayError, Watch};
 use crate::surface::Surface;
 use crate::zones::regions::regions;
 use crate::zones::{Zone, Zones};
@@ -56,9 +56,13 @@ impl Search {
     }
 
     /// The roundest shift whose surplus is within the amount, where one is asked for.
-    fn rounded(&self, exact: Shifted, at: impl Fn(&[f64]) -> Vec<Shifted>) -> Shifted {
+    fn rounded<E>(
+        &self,
+        exact: Shifted,
+        at: impl Fn(&[f64]) -> Result<Vec<Shifted>, E>,
+    ) -> Result<Shifted, E> {
         if self.amount == 0.0 {
-            return exact;
+            return Ok(exact);
         }
         let decimals = |shift: f64| {
             (0..7).find(|&decimals| {
@@ -76,12 +80,11 @@ impl Search {
             .collect();
         shifts.sort_by(f64::total_cmp);
         shifts.dedup();
-        let close = at(&shifts)
+        let close = at(&shifts)?
             .into_iter()
             .filter(|s| s.surplus(self.yielded).abs() <= self.amount);
-        close
-            .min_by_key(|shifted| decimals(shifted.shift))
-            .unwrap_or(exact)
+        let roundest = close.min_by_key(|shifted| decimals(shifted.shift));
+        Ok(roundest.unwrap_or(exact))
     }
 
     /// The same, and no shift at all where that is in the range.
@@ -113,7 +116,8 @@ pub struct Balance {
 /// shift at most, or a stretch of them.
 ///
 /// The two are overlaid once for the whole range and once more near the shift that is sought, whatever the
-/// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact.
+/// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact. Who watches
+/// is told of each of these overlays from its start.
 ///
 /// # Errors
 ///
@@ -132,7 +136,7 @@ pub struct Balance {
 /// let hillside = Surface::Tin(Tin::from_facets(frame, hillside, vec![[0, 1, 2], [0, 2, 3]]).unwrap());
 /// let yard = Surface::Level(Level::new(frame, 0.0));
 /// let search = Search { yielded: 1.0, range: [0.0, 1.0], amount: 0.0 };
-/// let found = balance(&hillside, &yard, None, None, &search).unwrap();
+/// let found = balance(&hillside, &yard, None, None, &search, None).unwrap();
 /// assert!(found.meets && (found.best.shift - 0.5).abs() < 1e-9);
 /// ```
 pub fn balance(
@@ -141,9 +145,13 @@ pub fn balance(
     limits: Option<&Zones>,
     moving: Option<&Zones>,
     search: &Search,
+    watch: Option<Watch<'_>>,
 ) -> Result<Balance, OverlayError> {
     let parts = parted(ground, design, limits, moving);
-    let overlay = Overlay::new(ground, design, parts.as_ref().map(|(zones, _)| zones))?;
+    let mut overlay = Overlay::new(ground, design, parts.as_ref().map(|(zones, _)| zones))?;
+    if let Some(watch) = watch {
+        overlay = overlay.watched(watch);
+    }
     let moves = parts
         .as_ref()
         .map_or(vec![true], |(_, moves)| moves.clone());
@@ -152,7 +160,7 @@ pub fn balance(
         .fold(&Curve {
             shifts: &shifts,
             moves: &moves,
-        })
+        })?
         .at(&shifts);
 
     let surplus = |tried: &Shifted| tried.surplus(search.yielded);
@@ -168,16 +176,16 @@ pub fn balance(
             let near = overlay.fold(&Near {
                 between,
                 moves: &moves,
-            });
+            })?;
             let exact = near.passes_zero(between, search.yielded);
             let at = |shifts: &[f64]| {
                 let curve = Curve {
                     shifts,
                     moves: &moves,
                 };
-                overlay.fold(&curve).at(shifts)
+                Ok::<_, OverlayError>(overlay.fold(&curve)?.at(shifts))
             };
-            (search.rounded(exact, at), true)
+            (search.rounded(exact, at)?, true)
         }
     };
     Ok(Balance { tried, best, meets })
@@ -200,7 +208,7 @@ pub fn at_rest(
         shifts: &[0.0],
         moves: &moves,
     };
-    let summed = Overlay::new(ground, design, zones.as_ref())?.fold(&curve);
+    let summed = Overlay::new(ground, design, zones.as_ref())?.fold(&curve)?;
     Ok(summed.at(curve.shifts)[0])
 }
 

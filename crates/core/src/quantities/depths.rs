@@ -3,8 +3,6 @@
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::cross;
 use crate::quantities::rising::{Bed, Rising};
-use crate::surface::Surface;
-use crate::zones::Zones;
 
 /// What of a cut and of a fill lies beyond a depth.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -29,10 +27,11 @@ pub struct Beyond {
 ///
 /// # Errors
 ///
-/// When the surfaces cannot be overlaid.
+/// When it is stopped by who watches.
 ///
 /// ```
 /// use dapedon_core::derived::*;
+/// use dapedon_core::overlay::Overlay;
 /// use dapedon_core::plan::*;
 /// use dapedon_core::quantities::*;
 /// use dapedon_core::surface::*;
@@ -44,22 +43,17 @@ pub struct Beyond {
 /// let vertices = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
 /// let wedge = Surface::Tin(Tin::from_facets(frame, vertices, vec![[0, 1, 2], [0, 2, 3]]).unwrap());
 /// let level = Surface::Level(Level::new(frame, 0.0));
-/// let found = &depths(&level, &wedge, None, &[0.0, 1.0]).unwrap()[0];
+/// let overlay = Overlay::new(&level, &wedge, None).unwrap();
+/// let found = &depths(&overlay, &[0.0, 1.0]).unwrap()[0];
 /// assert_eq!((found[0].fill_area, found[0].fill), (40.0, 40.0));
 /// assert!((found[1].fill_area - 20.0).abs() < 1e-9 && (found[1].fill - 10.0).abs() < 1e-9);
 /// ```
-pub fn depths(
-    reference: &Surface,
-    surveyed: &Surface,
-    zones: Option<&Zones>,
-    depths: &[f64],
-) -> Result<Vec<Vec<Beyond>>, OverlayError> {
-    let overlay = Overlay::new(reference, surveyed, zones)?;
+pub fn depths(overlay: &Overlay<'_>, depths: &[f64]) -> Result<Vec<Vec<Beyond>>, OverlayError> {
     let levels: Vec<f64> = depths.iter().rev().map(|depth| -depth).collect();
     let found = overlay.fold(&Deeper {
         levels: &levels,
         zones: overlay.zone_count(),
-    });
+    })?;
     let beyond = |[cut, fill]: [Rising<'_>; 2]| {
         let both = cut.storages().into_iter().zip(fill.storages()).rev();
         let beyond = both.zip(depths).map(|((cut, fill), &depth)| Beyond {

@@ -1,6 +1,6 @@
 //! The difference on a raster of square pixels: for looking at, never for a figure.
 
-use crate::overlay::{Fold, Overlay, Piece};
+use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::{Extent, Place};
 use crate::quantities::raster::Raster;
 
@@ -30,7 +30,15 @@ pub struct Pixel {
 
 /// Reads the difference at the middle of each of `pixels` square pixels along the longer side of
 /// `extent` (in local coordinates).
-pub fn difference_map(overlay: &Overlay<'_>, extent: Extent, pixels: usize) -> DifferenceMap {
+///
+/// # Errors
+///
+/// When it is stopped by who watches.
+pub fn difference_map(
+    overlay: &Overlay<'_>,
+    extent: Extent,
+    pixels: usize,
+) -> Result<DifferenceMap, OverlayError> {
     let cell = extent.width().max(extent.height()) / pixels as f64;
     let count = |length: f64| ((length / cell).ceil() as usize).clamp(1, pixels);
     let raster = Raster {
@@ -41,7 +49,7 @@ pub fn difference_map(overlay: &Overlay<'_>, extent: Extent, pixels: usize) -> D
     };
     let mut pixels = vec![None; raster.columns * raster.rows];
     let pictured = Pictured(raster);
-    for (index, pixel) in overlay.fold(&pictured) {
+    for (index, pixel) in overlay.fold(&pictured)? {
         pixels[index as usize] = Some(pixel);
     }
     let Pictured(Raster {
@@ -50,13 +58,13 @@ pub fn difference_map(overlay: &Overlay<'_>, extent: Extent, pixels: usize) -> D
         cell,
         corner,
     }) = pictured;
-    DifferenceMap {
+    Ok(DifferenceMap {
         columns,
         rows,
         cell,
         corner,
         pixels,
-    }
+    })
 }
 
 struct Pictured(Raster);

@@ -24,7 +24,7 @@ pub struct GroundArea {
 pub fn ground_areas(surface: &Surface, zones: &Zones) -> Result<Vec<GroundArea>, OverlayError> {
     let level = Surface::Level(Level::new(surface.frame(), 0.0));
     let overlay = Overlay::new(surface, &level, Some(zones))?;
-    let sums = overlay.fold(&Areas(overlay.zone_count()));
+    let sums = overlay.fold(&Areas(overlay.zone_count()))?;
     let area = |[plan, sloping]: [Sum; 2]| GroundArea {
         plan: plan.value(),
         sloping: sloping.value(),

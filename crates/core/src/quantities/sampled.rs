@@ -50,7 +50,7 @@ pub fn sampled(surface: &Surface, cell: f64, most: u64) -> Result<Option<Sampled
         corner: frame.to_local(west, north),
     };
     let mut heights = vec![f64::NAN; columns * rows];
-    for (index, height) in overlay.fold(&Heights(raster)) {
+    for (index, height) in overlay.fold(&Heights(raster))? {
         // From the north as pixels, from the south as heights.
         let (row, column) = (index as usize / columns, index as usize % columns);
         heights[(rows - 1 - row) * columns + column] = height;

@@ -28,7 +28,15 @@ fn hillside() -> Surface {
 #[test]
 fn a_yard_in_a_hillside() {
     let yard = Surface::Level(Level::new(frame(), 0.0));
-    let found = balance(&hillside(), &yard, None, None, &search(0.81, [-1.0, 2.0])).unwrap();
+    let found = balance(
+        &hillside(),
+        &yard,
+        None,
+        None,
+        &search(0.81, [-1.0, 2.0]),
+        None,
+    )
+    .unwrap();
     assert!(found.meets);
     // 0.9 (1 - h) = h.
     near(found.best.shift, 0.9 / 1.9, 1e-9);
@@ -51,13 +59,29 @@ fn a_yard_in_a_hillside() {
         amount: 2.5,
         ..search(0.81, [-1.0, 2.0])
     };
-    let rough = balance(&hillside(), &yard, None, None, &search_within).unwrap();
+    let rough = balance(&hillside(), &yard, None, None, &search_within, None).unwrap();
     near(rough.best.shift, 0.5, 1e-12);
     near(rough.best.surplus(0.81), -50.0 * 0.19 / 4.0, 1e-9);
     // A range in which they do not meet: the best is at its end.
-    let low = balance(&hillside(), &yard, None, None, &search(1.0, [-1.0, 0.2])).unwrap();
+    let low = balance(
+        &hillside(),
+        &yard,
+        None,
+        None,
+        &search(1.0, [-1.0, 0.2]),
+        None,
+    )
+    .unwrap();
     assert_eq!((low.meets, low.best.shift), (false, 0.2));
-    let high = balance(&hillside(), &yard, None, None, &search(1.0, [0.7, 2.0])).unwrap();
+    let high = balance(
+        &hillside(),
+        &yard,
+        None,
+        None,
+        &search(1.0, [0.7, 2.0]),
+        None,
+    )
+    .unwrap();
     assert_eq!((high.meets, high.best.shift), (false, 0.7));
 }
 
@@ -77,6 +101,7 @@ fn a_part_that_moves() {
         None,
         Some(&half),
         &search(1.0, [0.0, 4.0]),
+        None,
     )
     .unwrap();
     // Fixed 25; moving: cut less fill is 50 (0.5 - h).
@@ -88,6 +113,7 @@ fn a_part_that_moves() {
         Some(&half),
         None,
         &search(1.0, [0.0, 4.0]),
+        None,
     )
     .unwrap();
     near(within.best.shift, 0.5, 1e-9);
@@ -98,6 +124,7 @@ fn a_part_that_moves() {
         Some(&half),
         Some(&half),
         &search(1.0, [0.0, 4.0]),
+        None,
     )
     .unwrap();
     near(none.best.shift, 0.5, 1e-9);
@@ -111,7 +138,7 @@ proptest! {
     fn shifts_are_measured_as_shifted(seed in 0usize..90, yielded in 0.6..1.2f64, by in -0.8..0.8f64) {
         let ground = sheet(30.0, 20.0, 150, seed, |e, n| (e / 4.0).sin() + (n / 3.0).cos());
         let design = sheet(30.0, 20.0, 40, seed + 7, |e, n| 0.02 * e - 0.01 * n).raised(by);
-        let found = balance(&ground, &design, None, None, &search(yielded, [-3.0, 3.0])).unwrap();
+        let found = balance(&ground, &design, None, None, &search(yielded, [-3.0, 3.0]), None).unwrap();
         prop_assert!(found.meets && found.best.surplus(yielded).abs() < 1e-9);
         let (first, last) = (found.tried[0], found.tried[found.tried.len() / 3]);
         for shifted in [found.best, first, last] {
@@ -120,7 +147,7 @@ proptest! {
             prop_assert!((measured.volume.fill - shifted.fill).abs() < 1e-8);
         }
         let site = zones(vec![vec![ring(&[(3.0, 3.0), (20.0, 4.0), (18.0, 17.0)])]]);
-        let found = balance(&ground, &design, Some(&site), None, &search(yielded, [-3.0, 3.0])).unwrap();
+        let found = balance(&ground, &design, Some(&site), None, &search(yielded, [-3.0, 3.0]), None).unwrap();
         let raised = design.raised(found.best.shift);
         let measured = volume(&ground, &raised, Some(&site), Tolerance::ZERO).unwrap()[0];
         prop_assert!((measured.volume.cut - found.best.cut).abs() < 1e-8);

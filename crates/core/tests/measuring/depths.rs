@@ -1,9 +1,20 @@
 //! Amounts by depth: against closed forms, and against the volume to a surface that is lowered by the depth.
 
 use crate::shapes::{frame, measure, near, ring, sheet, solid, zones};
-use dapedon_core::quantities::depths;
+use dapedon_core::overlay::Overlay;
+use dapedon_core::quantities::{Beyond, depths};
 use dapedon_core::surface::{Level, Surface};
+use dapedon_core::zones::Zones;
 use proptest::prelude::*;
+
+fn beyond(
+    reference: &Surface,
+    surveyed: &Surface,
+    zones: Option<&Zones>,
+    steps: &[f64],
+) -> Vec<Vec<Beyond>> {
+    depths(&Overlay::new(reference, surveyed, zones).unwrap(), steps).unwrap()
+}
 
 /// A pyramid of 12 by 12 and 6 high, on a level through its foot: beyond a depth d what is left is a pyramid too.
 #[test]
@@ -18,8 +29,8 @@ fn a_pyramid_in_lifts() {
     let pile = solid(&corners, &[[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]]);
     let level = Surface::Level(Level::new(frame(), 7.0));
     let steps = [0.0, 1.5, 3.0, 4.5, 6.0, 7.5];
-    let filled = depths(&level, &pile, None, &steps).unwrap();
-    let cut = depths(&pile, &level, None, &steps).unwrap();
+    let filled = beyond(&level, &pile, None, &steps);
+    let cut = beyond(&pile, &level, None, &steps);
     for ((filled, cut), depth) in filled[0].iter().zip(&cut[0]).zip(steps) {
         let side = (2.0 * (6.0 - depth)).max(0.0);
         let volume = side * side * (side / 2.0) / 3.0;
@@ -45,7 +56,7 @@ proptest! {
         let reference = sheet(20.0, 16.0, 40, seed, |e, n| (e / 3.0).sin() + 0.1 * n);
         let surveyed = sheet(20.0, 16.0, 50, seed + 77, |e, n| 0.8 + (n / 4.0).cos() - 0.05 * e);
         let steps = [0, 1, 2].map(|index| f64::from(first + index * step) / 32.0);
-        let found = &depths(&reference, &surveyed, None, &steps).unwrap()[0];
+        let found = &beyond(&reference, &surveyed, None, &steps)[0];
         for found in found {
             let lowered = measure(&reference.raised(-found.depth), &surveyed);
             let raised = measure(&reference.raised(found.depth), &surveyed);
@@ -66,9 +77,9 @@ fn zones_add_up_and_sides_swap() {
     let band = |from: f64, to: f64| vec![ring(&[(from, 0.0), (to, 0.0), (to, 16.0), (from, 16.0)])];
     let zones = zones(vec![band(0.0, 7.0), band(7.0, 20.0)]);
     let steps = [0.0, 0.25, 0.5, 1.0];
-    let whole = depths(&reference, &surveyed, None, &steps).unwrap();
-    let parts = depths(&reference, &surveyed, Some(&zones), &steps).unwrap();
-    let swapped = depths(&surveyed, &reference, None, &steps).unwrap();
+    let whole = beyond(&reference, &surveyed, None, &steps);
+    let parts = beyond(&reference, &surveyed, Some(&zones), &steps);
+    let swapped = beyond(&surveyed, &reference, None, &steps);
     for index in 0..steps.len() {
         let (whole, swapped) = (whole[0][index], swapped[0][index]);
         near(parts[0][index].cut + parts[1][index].cut, whole.cut, 1e-9);

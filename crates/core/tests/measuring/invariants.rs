@@ -1,7 +1,7 @@
 //! What must hold for any two surfaces, whatever their shape.
 
 use crate::shapes::{ORIGIN, frame, integral, measure, near, place, ring, sheet, zones};
-use dapedon_core::overlay::Overlay;
+use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, difference_map, volume, volumes};
@@ -9,6 +9,8 @@ use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
+use std::ops::ControlFlow;
+use std::sync::Mutex;
 
 /// Sums over a few thousand pieces whose corners carry 1e-13 of their coordinates.
 const TOLERANCE: f64 = 1e-10;
@@ -233,7 +235,7 @@ fn the_picture_shows_the_same_ground() {
         sheet(32.0, 16.0, 100, 700, |e, n| 1.0 + 0.1 * e - 0.2 * n),
     );
     let overlay = Overlay::new(&low, &high, None).unwrap();
-    let map = difference_map(&overlay, low.extent(), 64);
+    let map = difference_map(&overlay, low.extent(), 64).unwrap();
     assert_eq!((map.columns, map.rows), (64, 32));
     let pixels: Vec<_> = map.pixels.iter().map(|p| p.unwrap()).collect();
     let sum: f64 = pixels.iter().map(|p| f64::from(p.difference)).sum();
@@ -284,6 +286,28 @@ fn zones_many_at_once_do_not_mix() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(64))]
 
+    /// Who watches is told shares that rise from nothing, changes no figure, and stops it when told to.
+    #[test]
+    fn watched_or_not(a in rough(), b in rough(), after in 0usize..3) {
+        let (a, b) = (made(&a), made(&b));
+        let alone = volumes(&Overlay::new(&a, &b, None).unwrap(), &[Tolerance::ZERO]).unwrap();
+        let told = Mutex::new(Vec::new());
+        let watch = |share: f64| {
+            told.lock().unwrap().push(share);
+            ControlFlow::Continue(())
+        };
+        let watched = Overlay::new(&a, &b, None).unwrap().watched(&watch);
+        for _ in 0..after {
+            prop_assert_eq!(&volumes(&watched, &[Tolerance::ZERO]).unwrap(), &alone);
+        }
+        let told = told.into_inner().unwrap();
+        prop_assert_eq!(told.iter().filter(|share| **share == 0.0).count(), after);
+        prop_assert!(told.iter().all(|share| (0.0..1.0).contains(share)));
+        let stops = |_: f64| ControlFlow::Break(());
+        let stopped = Overlay::new(&a, &b, None).unwrap().watched(&stops);
+        prop_assert_eq!(volumes(&stopped, &[Tolerance::ZERO]), Err(OverlayError::Stopped));
+    }
+
     /// Several tolerances in one walk give what each gives alone, to the bit.
     #[test]
     fn tolerances_in_one_walk(a in rough(), b in rough(), tolerances in prop::collection::vec(0i32..20, 1..5)) {
@@ -294,7 +318,7 @@ proptest! {
         let west = ring(&[(1.0, 1.0), (9.0, 2.0), (8.0, 14.0), (2.0, 15.0)]);
         let both = zones(vec![vec![west]]);
         for within in [None, Some(&both)] {
-            let found = volumes(&a, &b, within, &tolerances).unwrap();
+            let found = volumes(&Overlay::new(&a, &b, within).unwrap(), &tolerances).unwrap();
             prop_assert_eq!(found.len(), tolerances.len());
             for (found, tolerance) in found.iter().zip(&tolerances) {
                 prop_assert_eq!(found, &volume(&a, &b, within, *tolerance).unwrap());

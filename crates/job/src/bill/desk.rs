@@ -9,7 +9,7 @@ use super::kinds::Asked;
 use super::kinds::pile::Piled;
 use super::kinds::sloping::Sloped;
 use super::passes::Passes;
-use crate::context::{Context, Doing};
+use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::{Source, ZoneSource};
@@ -18,6 +18,7 @@ use crate::quantities::{Scene, folds};
 use crate::site::Site;
 use crate::surfaces::Made;
 use crate::units::UnitsAsked;
+use crate::watch::Doing;
 
 /// Where all that items need lies ready.
 pub(crate) struct Desk<'j> {
@@ -97,9 +98,9 @@ impl<'j> Desk<'j> {
         let of = passes.0.len();
         for (index, pass) in passes.0.iter_mut().enumerate() {
             let [reference, surveyed] = pass.sides.map(|side| &self.made[side]);
-            context.next(Doing::Measuring {
-                reference: &reference.0,
-                surveyed: &surveyed.0,
+            let step = context.watch.next(Doing::Measuring {
+                reference: reference.0.to_string(),
+                surveyed: surveyed.0.to_string(),
                 number: index + 1,
                 of,
             })?;
@@ -107,7 +108,8 @@ impl<'j> Desk<'j> {
             self.site.making.warn(&sides);
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
-            pass.measure(&scene, outlines, |name| self.site.making.zones_of(name))?;
+            let zones_of = |name: &str| self.site.making.zones_of(name);
+            step.unless_stopped(pass.measure(&scene, outlines, &step, zones_of))?;
         }
         self.passes = passes;
         Ok(())

@@ -2,6 +2,7 @@
 
 use std::sync::Arc;
 
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes};
 use dapedon_core::surface::{Outline, Surface};
@@ -11,6 +12,7 @@ use crate::error::{JobError, Spot};
 use crate::job_file::Ground;
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::surfaces::{apart, not_laid};
+use crate::watch::Step;
 use crate::zones::KnownZone;
 
 /// Two surfaces, and all that is asked between them.
@@ -117,6 +119,7 @@ impl Pass {
         &mut self,
         scene: &Scene,
         outlines: [&Outline; 2],
+        step: &Step,
         zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<(), JobError> {
         let sides = [&scene.reference, &scene.surveyed];
@@ -133,7 +136,9 @@ impl Pass {
             };
         }
         let first = self.parts.first().map(|part| &part.spot);
-        let found = volumes(reference, surveyed, regions.as_ref(), &self.tolerances);
+        let watch = |share| step.at(share);
+        let laid = Overlay::new(reference, surveyed, regions.as_ref());
+        let found = laid.and_then(|laid| volumes(&laid.watched(&watch), &self.tolerances));
         let found = found.map_err(|error| {
             let error = not_laid(error, reference, surveyed, regions.as_ref());
             match first {

@@ -1,7 +1,8 @@
 //! Input files: opened once, with what it takes to know them again.
 
+use std::fmt;
 use std::fs::{self, File, Metadata};
-use std::io::{self, BufRead, BufReader, Read, Seek};
+use std::io::{self, BufRead, BufReader, Read, Seek, SeekFrom};
 use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::SystemTime;
@@ -13,6 +14,7 @@ use sha2::{Digest, Sha256};
 
 use crate::error::JobError;
 use crate::input::InputError;
+use crate::watch::Step;
 
 /// What it takes to know a file again.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
@@ -48,13 +50,31 @@ fn stamp(about: &Metadata) -> Option<Stamp> {
 
 /// The files that are read, by their paths without links: those that somebody names, those that a job names, and those
 /// that lie beside or within one of these. Outputs are kept off them. Clones are one list.
-#[derive(Debug, Clone, Default)]
-pub struct FilesRead(Arc<Mutex<Vec<PathBuf>>>);
+#[derive(Clone, Default)]
+pub struct FilesRead {
+    list: Arc<Mutex<Vec<PathBuf>>>,
+    /// The step that they are read in.
+    step: Step,
+}
+
+impl fmt::Debug for FilesRead {
+    fn fmt(&self, formatter: &mut fmt::Formatter<'_>) -> fmt::Result {
+        formatter.debug_list().entries(self.list().iter()).finish()
+    }
+}
 
 impl FilesRead {
     /// All of them so far.
     pub fn all(&self) -> Vec<PathBuf> {
         self.list().clone()
+    }
+
+    /// The same list, for what is read in a step of the work.
+    pub(crate) fn within(&self, step: &Step) -> Self {
+        FilesRead {
+            list: self.list.clone(),
+            step: step.clone(),
+        }
     }
 
     fn add(&self, path: &Path) {
@@ -66,7 +86,7 @@ impl FilesRead {
     }
 
     fn list(&self) -> MutexGuard<'_, Vec<PathBuf>> {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+        self.list.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
@@ -78,9 +98,38 @@ impl PartialEq for FilesRead {
 }
 
 struct Digesting {
-    file: File,
+    file: Watched,
     digest: Sha256,
     bytes: u64,
+}
+
+/// An open file whose bytes are told as they are read.
+pub(crate) struct Watched {
+    file: File,
+    step: Step,
+}
+
+impl Read for Watched {
+    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+        let read = self.file.read(buffer)?;
+        self.step.read(read)?;
+        Ok(read)
+    }
+}
+
+impl Seek for Watched {
+    fn seek(&mut self, to: SeekFrom) -> io::Result<u64> {
+        self.file.seek(to)
+    }
+}
+
+impl Watched {
+    fn try_clone(&self) -> io::Result<Self> {
+        Ok(Watched {
+            file: self.file.try_clone()?,
+            step: self.step.clone(),
+        })
+    }
 }
 
 impl Read for Digesting {
@@ -106,9 +155,14 @@ impl Input {
         }
         let file = File::open(path).map_err(fault)?;
         read.add(path);
-        let stamp = stamp(&file.metadata().map_err(fault)?);
+        let about = file.metadata().map_err(fault)?;
+        read.step.expect(about.len());
+        let stamp = stamp(&about);
         let digesting = Digesting {
-            file,
+            file: Watched {
+                file,
+                step: read.step.clone(),
+            },
             digest: Sha256::new(),
             bytes: 0,
         };
@@ -129,7 +183,7 @@ impl Input {
 
     /// The same opening of the file, to be read here and there. What was read of it is digested from its start once
     /// that is done: the file is the same one even where another takes its name meanwhile.
-    pub(crate) fn rewound(&mut self) -> Result<File, JobError> {
+    pub(crate) fn rewound(&mut self) -> Result<Watched, JobError> {
         let digesting = self.reader.get_mut();
         let opened = digesting
             .file
@@ -146,7 +200,9 @@ impl Input {
     /// What it takes to know the file again, all of it digested anew.
     pub(crate) fn digest_whole(mut self) -> Result<InputFile, JobError> {
         drop(self.rewound()?);
-        let Digesting { file, .. } = self.reader.into_inner();
+        let Digesting { mut file, .. } = self.reader.into_inner();
+        // Far quicker than what was read of it before.
+        file.step = file.step.untold();
         let digesting = Digesting {
             file,
             digest: Sha256::new(),
@@ -175,7 +231,7 @@ impl Input {
             bytes,
         } = self.reader.into_inner();
         // What was digested is what was measured only where nobody wrote to it meanwhile.
-        if stamp(&file.metadata().map_err(fault)?) != self.stamp {
+        if stamp(&file.file.metadata().map_err(fault)?) != self.stamp {
             return Err(InputError::Changed { path: self.path }.into());
         }
         Ok(InputFile {

@@ -160,11 +160,10 @@ fn moved(tin: &Tin, frame: Frame, unit: LengthUnit) -> Option<Tin> {
 /// Differences of height on a grid over what both cover.
 fn differences(first: &Surface, second: &Surface) -> Vec<f64> {
     let extent = first.extent().intersection(&second.extent());
-    let Ok(overlay) = Overlay::new(first, second, None) else {
-        return Vec::new();
-    };
-    let map = difference_map(&overlay, extent, READINGS);
-    let read = map.pixels.iter().flatten();
+    let laid = Overlay::new(first, second, None);
+    let map = laid.and_then(|laid| difference_map(&laid, extent, READINGS));
+    let pixels = map.map_or(Vec::new(), |map| map.pixels);
+    let read = pixels.iter().flatten();
     read.map(|pixel| f64::from(pixel.difference)).collect()
 }
 

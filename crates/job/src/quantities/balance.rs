@@ -17,6 +17,7 @@ use crate::schema::{Schema, Word};
 use crate::site::Site;
 use crate::surfaces::{Side, not_laid};
 use crate::units::ReportUnits;
+use crate::watch::Doing;
 
 /// What to balance.
 #[derive(Debug, Clone)]
@@ -161,14 +162,22 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
                 &search,
             )?,
             None => {
+                let step = context.watch.next(Doing::Measuring {
+                    reference: request.ground.to_string(),
+                    surveyed: request.design.to_string(),
+                    number: 1,
+                    of: 1,
+                })?;
                 let found = dapedon_core::quantities::balance(
                     from,
                     to,
                     zones.as_ref(),
                     moving.as_ref(),
                     &search,
+                    Some(&|share| step.at(share)),
                 );
-                let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
+                let found = found.map_err(|error| not_laid(error, from, to, zones.as_ref()));
+                let found = step.unless_stopped(found)?;
                 (found, search.range)
             }
         };

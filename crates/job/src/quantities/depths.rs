@@ -1,9 +1,9 @@
 //! Cut and fill by depth, in lifts.
 
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::RELATIVE;
 use dapedon_core::quantities::{Beyond, ZoneVolume, depths};
 use dapedon_core::surface::Surface;
-use dapedon_core::zones::Zones;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -60,6 +60,7 @@ pub(crate) fn by_depth(
     step: f64,
     tolerance: f64,
     scene: &Scene,
+    overlay: &Overlay<'_>,
     measured: &[ZoneVolume],
     rows: &[ZoneMeasurement],
 ) -> Result<Vec<ZoneDepths>, JobError> {
@@ -80,8 +81,7 @@ pub(crate) fn by_depth(
     // A lift of nothing but rounding is none.
     let count = (deepest / step - RELATIVE).ceil().max(0.0) as u32;
     let steps: Vec<f64> = (0..=count).map(|index| f64::from(index) * step).collect();
-    let zones: Option<&Zones> = scene.zones.as_ref();
-    let found = depths(&scene.reference, &scene.surveyed, zones, &steps)?;
+    let found = depths(overlay, &steps)?;
     let zones = rows.iter().zip(measured).zip(&found);
     let mut all: Vec<ZoneDepths> = zones
         .map(|((row, measured), beyond)| ZoneDepths {

@@ -1,10 +1,11 @@
 //! What was measured, ready to be put into rows, warned about and drawn.
 
+use std::borrow::Cow;
 use std::sync::Arc;
 
-use dapedon_core::plan::{Frame, Place, RELATIVE};
-use dapedon_core::quantities::each_overlap;
-use dapedon_core::quantities::{Coverage, ZoneVolume};
+use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::plan::{Extent, Frame, Place, RELATIVE};
+use dapedon_core::quantities::{Coverage, DifferenceMap, ZoneVolume, difference_map, each_overlap};
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
@@ -26,7 +27,14 @@ pub struct Scene {
     pub units: ReportUnits,
     /// The currency of costs.
     pub currency: Option<String>,
+    /// The picture of it, where it was taken when it was measured.
+    picture: Option<DifferenceMap>,
 }
+
+/// Pixels along the longer side of a picture.
+const PIXELS: usize = 900;
+/// Ground that a map shows around what was measured, as a share of its longer side.
+const MARGIN: f64 = 0.04;
 
 impl Scene {
     /// Two surfaces, and zones, as they were made.
@@ -42,7 +50,41 @@ impl Scene {
             zones,
             units: making.units,
             currency: job.and_then(|job| job.currency.clone()),
+            picture: None,
         }
+    }
+
+    /// The ground that a map shows: the zones, or what both sides share, and a margin.
+    pub fn shown(&self) -> Extent {
+        let extent = match &self.zones {
+            Some(zones) => zones.extent(),
+            None => self.both(),
+        };
+        let margin = MARGIN * extent.width().max(extent.height());
+        Extent {
+            min: Place::new(extent.min.east - margin, extent.min.north - margin),
+            max: Place::new(extent.max.east + margin, extent.max.north + margin),
+        }
+    }
+
+    /// Takes the picture from the overlay that was measured.
+    pub(crate) fn keep_picture(&mut self, overlay: &Overlay<'_>) -> Result<(), OverlayError> {
+        self.picture = Some(difference_map(overlay, self.shown(), PIXELS)?);
+        Ok(())
+    }
+
+    /// The picture of the difference: the one that was taken when it was measured, or else from the same surfaces and
+    /// zones.
+    ///
+    /// # Errors
+    ///
+    /// When they cannot be laid over each other.
+    pub fn picture(&self) -> Result<Cow<'_, DifferenceMap>, OverlayError> {
+        if let Some(picture) = &self.picture {
+            return Ok(Cow::Borrowed(picture));
+        }
+        let overlay = Overlay::new(&self.reference, &self.surveyed, self.zones.as_ref())?;
+        difference_map(&overlay, self.shown(), PIXELS).map(Cow::Owned)
     }
 
     /// The frame of both sides.
@@ -52,11 +94,13 @@ impl Scene {
 
     /// Areas no larger are the rounding of edges that nearly meet.
     fn negligible(&self) -> f64 {
-        let extent = self
-            .reference
-            .extent()
-            .intersection(&self.surveyed.extent());
-        self.frame().precision().area(&extent)
+        self.frame().precision().area(&self.both())
+    }
+
+    /// Where both sides reach.
+    fn both(&self) -> Extent {
+        let surveyed = self.surveyed.extent();
+        self.reference.extent().intersection(&surveyed)
     }
 
     pub(crate) fn rows(&self, measured: &[ZoneVolume], areas: &[Coverage]) -> Vec<ZoneMeasurement> {

@@ -1,10 +1,10 @@
 //! Measuring between two sources.
 
-use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volume};
-use dapedon_core::surface::{Outline, Surface};
-use dapedon_core::zones::Zones;
+use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volumes};
+use dapedon_core::surface::Outline;
 
-use crate::context::{Context, Doing};
+use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
@@ -16,6 +16,7 @@ use crate::quantities::scene::Scene;
 use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::{Side, apart, not_laid};
+use crate::watch::Doing;
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -67,19 +68,27 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         };
         let [reference, surveyed] = made;
         let (from, to) = (&*reference.surface, &*surveyed.surface);
-        context.next(Doing::Measuring {
-            reference: sources[0],
-            surveyed: sources[1],
+        let step = context.watch.next(Doing::Measuring {
+            reference: sources[0].to_string(),
+            surveyed: sources[1].to_string(),
             number: 1,
             of: 1,
         })?;
-        let measured = measured(from, to, zones, tolerance)?;
+        let watch = |share| step.at(share);
+        let laid = Overlay::new(from, to, zones);
+        let overlay = laid.map_err(|error| not_laid(error, from, to, zones))?;
+        let overlay = overlay.watched(&watch);
+        let measured = step.unless_stopped(measured(&overlay, tolerance))?;
+        if measured.iter().all(|zone| zone.pieces == 0) {
+            return Err(apart(from, to, zones));
+        }
         let outlines = [Outline::of(from), Outline::of(to)];
         let areas = coverage(&outlines[0], &outlines[1], zones);
         let without = without.map(|[reference, surveyed]| {
-            self::measured(&reference.surface, &surveyed.surface, zones, tolerance)
+            let bare = Overlay::new(&reference.surface, &surveyed.surface, zones)?;
+            self::measured(&bare.watched(&watch), tolerance)
         });
-        let without = without.transpose()?;
+        let without = step.unless_stopped(without.transpose())?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
@@ -93,9 +102,15 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             scene.currency = by.currency.clone().or(scene.currency);
         }
 
+        if context.pictures {
+            step.unless_stopped(scene.keep_picture(&overlay))?;
+        }
         let rows = scene.rows(&measured, &areas);
         let by_depth = match request.by_depth {
-            Some(step) => by_depth(step, tolerance.value(), &scene, &measured, &rows)?,
+            Some(high) => {
+                let found = by_depth(high, tolerance.value(), &scene, &overlay, &measured, &rows);
+                step.unless_stopped(found)?
+            }
             None => Vec::new(),
         };
         let sides = [reference.side, surveyed.side];
@@ -129,19 +144,9 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
     })
 }
 
-fn measured(
-    reference: &Surface,
-    surveyed: &Surface,
-    zones: Option<&Zones>,
-    tolerance: Tolerance,
-) -> Result<Vec<ZoneVolume>, JobError> {
-    match volume(reference, surveyed, zones, tolerance) {
-        Err(error) => Err(not_laid(error, reference, surveyed, zones)),
-        Ok(found) if found.iter().all(|zone| zone.pieces == 0) => {
-            Err(apart(reference, surveyed, zones))
-        }
-        Ok(found) => Ok(found),
-    }
+fn measured(overlay: &Overlay<'_>, tolerance: Tolerance) -> Result<Vec<ZoneVolume>, OverlayError> {
+    let found = volumes(overlay, &[tolerance])?;
+    Ok(found.into_iter().flatten().collect())
 }
 
 /// The volumes to the finished level, against those that were measured below it.

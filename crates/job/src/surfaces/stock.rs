@@ -16,6 +16,7 @@ use crate::surfaces::SurfaceError;
 use crate::surfaces::lines::{self, JobLine};
 use crate::surfaces::read_zones::{ReadZones, drawn_zones, zone_notes};
 use crate::surfaces::systems::{Systems, Two, same_crs, the_one};
+use crate::watch::{Doing, Step, Watch};
 
 /// What surfaces are made from.
 pub(crate) struct Stock<'j> {
@@ -29,10 +30,8 @@ pub(crate) struct Stock<'j> {
     warnings: Vec<Finding>,
     /// What is read.
     files: FilesRead,
+    watch: Watch,
 }
-
-/// Is told of each file before it is read.
-pub(crate) type Tell<'t> = &'t dyn Fn(&Source);
 
 /// A file, as it was read.
 pub(crate) struct Leaf {
@@ -44,12 +43,12 @@ pub(crate) struct Leaf {
 }
 
 impl<'j> Stock<'j> {
-    /// Reads all files that some surfaces need, however far round, and tells of each before it is read.
+    /// Reads all files that some surfaces need, however far round, and tells who watches of each.
     pub(crate) fn gather(
         job: Option<&'j Job>,
         sources: &[&Source],
         reading: &Reading,
-        tell: Tell<'_>,
+        watch: &Watch,
     ) -> Result<Self, JobError> {
         let mut stock = Stock {
             job,
@@ -58,10 +57,11 @@ impl<'j> Stock<'j> {
             lines: BTreeMap::new(),
             warnings: Vec::new(),
             files: reading.files.clone(),
+            watch: watch.clone(),
         };
         let mut seen = BTreeSet::new();
         for source in sources {
-            stock.add(source, reading, &mut seen, tell)?;
+            stock.add(source, reading, &mut seen)?;
         }
         let typed = sources
             .iter()
@@ -78,11 +78,10 @@ impl<'j> Stock<'j> {
         source: &Source,
         reading: &Reading,
         seen: &mut BTreeSet<String>,
-        tell: Tell<'_>,
     ) -> Result<(), JobError> {
         match source {
             Source::Level(_) => Ok(()),
-            Source::File { .. } | Source::Files(_) => self.leaf(source, reading, tell),
+            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
             Source::Named(name) => {
                 let job = self.job;
                 let plan = job
@@ -99,17 +98,17 @@ impl<'j> Stock<'j> {
                             files: reading.files.clone(),
                             ..(**own).clone()
                         };
-                        let read = self.leaf(source, &own, tell);
+                        let read = self.leaf(source, &own);
                         read.map_err(|error| error.in_job(&plan.spot))?;
                     }
                     Start::Level(_) => {}
                     Start::Surface(start) => {
-                        self.add(&Source::Named(start.clone()), reading, seen, tell)?;
+                        self.add(&Source::Named(start.clone()), reading, seen)?;
                     }
                 }
                 for step in &plan.steps {
                     if let Some(other) = step.act.other() {
-                        self.add(&Source::Named(other.into()), reading, seen, tell)?;
+                        self.add(&Source::Named(other.into()), reading, seen)?;
                     }
                     self.shapes(step)?;
                 }
@@ -172,14 +171,14 @@ impl<'j> Stock<'j> {
         reading: &Reading,
         [survey, to]: [LengthUnit; 2],
         systems: &mut Systems,
-        tell: &dyn Fn(&ZoneSource),
     ) -> Result<(), JobError> {
         for source in zones {
             if let ZoneSource::File { path, name } = source
                 && !self.zones.contains_key(source)
             {
-                tell(source);
-                let (file, found) = load::zones(path, name.as_deref(), reading, survey, to)?;
+                let (own, step) = self.watched(reading, Doing::ReadingZones(source.to_string()))?;
+                let found = load::zones(path, name.as_deref(), &own, survey, to);
+                let (file, found) = step.unless_stopped(found)?;
                 let read = ReadZones {
                     notes: zone_notes(&file.path, &found, to),
                     file: Some(file),
@@ -204,12 +203,23 @@ impl<'j> Stock<'j> {
         Ok(())
     }
 
-    fn leaf(&mut self, source: &Source, reading: &Reading, tell: Tell<'_>) -> Result<(), JobError> {
+    /// How files are read in the next step, and that step.
+    fn watched(&self, reading: &Reading, doing: Doing) -> Result<(Reading, Step), JobError> {
+        let step = self.watch.next(doing)?;
+        let files = reading.files.within(&step);
+        let reading = Reading {
+            files,
+            ..reading.clone()
+        };
+        Ok((reading, step))
+    }
+
+    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<(), JobError> {
         if self.find(source, reading).is_some() {
             return Ok(());
         }
-        tell(source);
-        let mut loaded = load::source(source, reading)?;
+        let (own, step) = self.watched(reading, Doing::Reading(source.to_string()))?;
+        let mut loaded = step.unless_stopped(load::source(source, &own))?;
         let path = &loaded.file.path;
         let unused = reading.unit_unused(loaded.surface.unit);
         (self.warnings).extend(unused.map(|unused| unused.at(path)));
