@@ -30,7 +30,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     let mut files = Outputs::off(&read);
     let mut figures = Vec::new();
     if args.map.is_some() || args.report.is_some() {
-        let svg = map(&measurement.zones, measurement.tolerance, &scene)?;
+        let svg = map(&measurement.zones, measurement.tolerance.value, &scene)?;
         if let Some(path) = &args.map {
             files.stage(path, svg.as_bytes())?;
         }

@@ -10,6 +10,7 @@
 mod bill;
 mod context;
 mod error;
+mod figure;
 mod finding;
 mod input;
 mod inspect;
@@ -28,6 +29,7 @@ pub use bill::{
 };
 pub use context::Context;
 pub use error::{JobError, Span, Spot};
+pub use figure::{Area, Figure, Length, Unit, Volume};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
     BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, FilesRead, InputError,
@@ -39,11 +41,11 @@ pub use inspect::{
 };
 pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, starter};
 pub use quantities::{
-    Area, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
+    Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
     ByBase, Capacity, CapacityError, CapacityRequest, Clearing, Closure, ConvertError,
     ConvertedLine, Converting, DepthsError, Difference, Extreme, Held, Lift, Measurement, Mesh,
     Outlines, Pile, PileError, PileMaterials, PileRequest, Piles, PilesTotal, Rate, Request,
-    RunsOver, Scene, Sought, ToeHeights, TriedShift, Volume, Wanted, Way, WithoutBuildUp,
+    RunsOver, Scene, Sought, ToeHeights, TriedShift, Volumes, Wanted, Way, WithoutBuildUp,
     ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, measure, mesh,
     pile, spread,
 };

@@ -19,7 +19,7 @@ pub use capacity::{
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
 pub use depths::{DepthsError, Lift, ZoneDepths};
 pub use measurement::{
-    Area, Closure, Difference, Extreme, Measurement, Volume, WithoutBuildUp, ZoneMeasurement,
+    Areas, Closure, Difference, Extreme, Measurement, Volumes, WithoutBuildUp, ZoneMeasurement,
 };
 pub(crate) use pile::apart;
 pub use pile::{
@@ -27,5 +27,5 @@ pub use pile::{
     Sought, ToeHeights, pile, spread,
 };
 pub use scene::Scene;
-pub(crate) use scene::folds;
+pub(crate) use scene::{folds, not_compared};
 pub use volume::{Request, measure};

@@ -4,6 +4,8 @@ use dapedon_core::units::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::figure::{Area, Length, Volume};
+
 /// The units that are asked for.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct UnitsAsked {
@@ -66,19 +68,24 @@ impl TryFrom<UnitCodes> for ReportUnits {
 
 impl ReportUnits {
     /// An area in squares of the length unit, as it is told.
-    pub(crate) fn area_of(&self, square: f64) -> f64 {
-        self.area.from_square(square, self.length)
+    pub(crate) fn area_of(&self, square: f64) -> Area {
+        Area::new(self.area.from_square(square, self.length), self.area)
     }
 
     /// A volume in cubes of the length unit, as it is told.
-    pub(crate) fn volume_of(&self, cubic: f64) -> f64 {
-        self.volume.from_cubic(cubic, self.length)
+    pub(crate) fn volume_of(&self, cubic: f64) -> Volume {
+        Volume::new(self.volume.from_cubic(cubic, self.length), self.volume)
+    }
+
+    /// A length, a height or a difference of heights, as it is told.
+    pub(crate) fn length_of(&self, length: f64) -> Length {
+        Length::new(length, self.length)
     }
 
     /// An area in squares of the length unit, in words.
     pub(crate) fn area_in_words(&self, square: f64) -> String {
-        let area = figure_in_words(self.area_of(square));
-        format!("{area} {}", self.area.symbol())
+        let area = self.area_of(square);
+        format!("{} {}", figure_in_words(area.value), area.unit.symbol())
     }
 }
 

@@ -412,14 +412,14 @@ surveyed = \"raised\"
     let item = with("zones = \"limit\"\nplots = [\"first\", \"second\"]");
     assert_eq!(item.rows.len(), 2);
     item.rows.iter().for_each(|row| near(row.figure, 60.0));
-    assert_eq!(item.rows[0].plan_area, Some(140.0));
-    assert_eq!(item.rows[1].perimeter, Some(44.0));
+    assert_eq!(item.rows[0].plan_area.unwrap().value, 140.0);
+    assert_eq!(item.rows[1].perimeter.unwrap().value, 44.0);
     assert_eq!(item.shared.len(), 1);
     near(item.shared[0].figure, 10.0);
     assert_eq!(item.shared[0].zone, "first and second");
     let gap = item.in_no_plot.as_ref().unwrap();
     near(gap.figure, 40.0);
-    near(gap.measured.as_ref().unwrap().area.compared, 80.0);
+    near(gap.measured.as_ref().unwrap().area.compared.value, 80.0);
     near(item.exact, 110.0);
     assert_eq!(item.measured, dec!(110.0));
     assert_eq!(
@@ -427,14 +427,14 @@ surveyed = \"raised\"
         ["20.0 m² of its plots lie outside its zones, not counted"]
     );
     let total = item.total.as_ref().unwrap();
-    near(total.area.compared, 220.0);
-    near(total.volume.fill, 110.0);
+    near(total.area.compared.value, 220.0);
+    near(total.volume.fill.value, 110.0);
 
     // Without a limit all the rest of the ground, 40 by 20 less 240, is in no plot.
     let item = with("plots = [\"first\", \"second\"]");
     let gap = item.in_no_plot.as_ref().unwrap();
     let area = gap.measured.as_ref().unwrap().area.compared;
-    assert!((area - 560.0).abs() < 1e-7, "{area}");
+    assert!((area.value - 560.0).abs() < 1e-7, "{area:?}");
     assert_eq!(item.measured, dec!(120.0));
 
     // Zones that overlap count once, too.
@@ -487,10 +487,10 @@ plots = [\"west\", \"middle\", \"east\"]
         };
         let whole = measure(&Context::of(&job), &request).unwrap().0;
         let volume = whole.zones[0].volume;
-        let moved = volume.cut + volume.fill;
-        prop_assert!((item.exact - volume.cut).abs() <= 1e-9 * moved, "{} {}", item.exact, volume.cut);
-        let sum: f64 = item.rows.iter().map(|row| row.measured.as_ref().unwrap().volume.fill).sum();
-        prop_assert!((sum - volume.fill).abs() <= 1e-9 * moved);
+        let moved = volume.cut.value + volume.fill.value;
+        prop_assert!((item.exact - volume.cut.value).abs() <= 1e-9 * moved, "{} {}", item.exact, volume.cut.value);
+        let sum: f64 = item.rows.iter().map(|row| row.measured.as_ref().unwrap().volume.fill.value).sum();
+        prop_assert!((sum - volume.fill.value).abs() <= 1e-9 * moved);
         prop_assert!(item.shared.is_empty() && item.in_no_plot.is_none());
         // What is written adds up as it is written.
         let written: f64 = item.rows.iter().map(|row| (row.figure * 10.0).round()).sum();

@@ -195,8 +195,8 @@ fn zones_and_plots_of_one_name_are_told_apart() {
     for (index, item) in bill.items().enumerate() {
         let own: Vec<&str> = item.rows.iter().map(|row| row.zone.as_str()).collect();
         assert_eq!(own, names, "{}", item.code);
-        let plan: Vec<f64> = item.rows.iter().filter_map(|row| row.plan_area).collect();
-        assert_eq!(plan, areas);
+        let plan = item.rows.iter().filter_map(|row| row.plan_area);
+        assert_eq!(plan.map(|area| area.value).collect::<Vec<_>>(), areas);
         assert_eq!(binary(item.quantity), [570.0, 570.0, 0.0][index]);
     }
     // One and the same zone is still refused twice, whatever it is called.
@@ -234,8 +234,8 @@ fn zones_of_one_name_are_measured_side_by_side() {
     };
     let both = [zone("west.geojson"), zone("east.geojson")];
     let (found, _) = measure(&context, &request(both.to_vec())).unwrap();
-    let areas: Vec<f64> = found.zones.iter().map(|zone| zone.area.compared).collect();
-    for (area, expected) in areas.iter().zip([100.0, 50.0, 400.0, 20.0]) {
+    let areas = found.zones.iter().map(|zone| zone.area.compared.value);
+    for (area, expected) in areas.zip([100.0, 50.0, 400.0, 20.0]) {
         assert!((area - expected).abs() < 1e-9);
     }
     let mut names: Vec<&str> = found.zones.iter().map(|zone| zone.zone.as_str()).collect();

@@ -91,7 +91,10 @@ impl Folder {
             ))
             .unwrap();
         let measured = self.volume(&job, "ground", "made", &[]).unwrap();
-        (measured.zones[0].volume.cut, measured.zones[0].volume.fill)
+        (
+            measured.zones[0].volume.cut.value,
+            measured.zones[0].volume.fill.value,
+        )
     }
 }
 
@@ -162,8 +165,8 @@ fn platforms_and_embankments_stand_on_their_ground() {
     // 10 by 10 by 2, slopes of 1.5 by 2 by 2 over two along 40, a cone of radius 3.
     let fill = 200.0 + 40.0 * 3.0 + std::f64::consts::PI * 9.0 * 2.0 / 3.0;
     assert!(
-        (measured.zones[0].volume.fill - fill).abs() < 0.01,
-        "{}",
+        (measured.zones[0].volume.fill.value - fill).abs() < 0.01,
+        "{:?}",
         measured.zones[0].volume.fill
     );
     // Falling 1 in 10 to the east about its middle: half of it is lower by what the other is higher.
@@ -172,7 +175,10 @@ fn platforms_and_embankments_stand_on_their_ground() {
     ));
     let measured = folder.volume(&falling, "ground", "made", &["pad"]).unwrap();
     near(
-        (measured.zones[0].volume.cut, measured.zones[0].volume.fill),
+        (
+            measured.zones[0].volume.cut.value,
+            measured.zones[0].volume.fill.value,
+        ),
         (12.5, 12.5),
     );
     // w h + n h², with h from 1 to 2 along 20.
@@ -181,7 +187,10 @@ fn platforms_and_embankments_stand_on_their_ground() {
     ));
     let measured = folder.volume(&bund, "ground", "made", &[]).unwrap();
     near(
-        (measured.zones[0].volume.cut, measured.zones[0].volume.fill),
+        (
+            measured.zones[0].volume.cut.value,
+            measured.zones[0].volume.fill.value,
+        ),
         (0.0, 20.0 * (3.0 + 1.5 * 7.0 / 3.0)),
     );
     let built = folder.build(&bund, "made").unwrap();
@@ -224,10 +233,10 @@ layers = [{ name = \"gravel\", thickness = 0.1, counted = [{ in = \"rolls\", cov
         .volume(&job, "ground", "formation", &["west", "east"])
         .unwrap();
     let without = measured.without_build_up.as_ref().unwrap();
-    assert!((without.net_difference + 200.0 * 0.5 + 600.0 * 0.1).abs() < 1e-9);
-    assert!((without.layers - 160.0).abs() < 1e-9);
+    assert!((without.net_difference.value + 200.0 * 0.5 + 600.0 * 0.1).abs() < 1e-9);
+    assert!((without.layers.value - 160.0).abs() < 1e-9);
     near(
-        (without.zones[0].cut, without.zones[1].fill),
+        (without.zones[0].cut.value, without.zones[1].fill.value),
         (300.0, 400.0),
     );
     let layers = measured.surveyed.recipe.as_ref().unwrap().layers();
@@ -243,17 +252,17 @@ layers = [{ name = \"gravel\", thickness = 0.1, counted = [{ in = \"rolls\", cov
     };
     let (name, volume, count, cost) = row(0);
     assert_eq!(name, "asphalt");
-    near((volume, count), (30.0, 72.0));
+    near((volume.value, count), (30.0, 72.0));
     assert_eq!(cost, Some(dec!(6480.00)));
     assert_eq!((row(1).0, row(1).2), ("stone", 9.0));
     // 600 over 55 are 10.909, as it is written 10.9.
-    near((row(2).1, row(2).2), (60.0, 10.9));
+    near((row(2).1.value, row(2).2), (60.0, 10.9));
     // The slope rises 1 in 10.
-    assert!((layers[0].sloping_area - 200.0 * 1.01f64.sqrt()).abs() < 1e-9);
+    assert!((layers[0].sloping_area.value - 200.0 * 1.01f64.sqrt()).abs() < 1e-9);
     assert!(measured.warnings.is_empty(), "{:?}", measured.warnings);
     // Only down to the top of the stone.
     let measured = folder.volume(&job, "slope", "base", &[]).unwrap();
-    near((measured.zones[0].volume.cut, 0.0), (30.0, 0.0));
+    near((measured.zones[0].volume.cut.value, 0.0), (30.0, 0.0));
     // Measured as it is, a finished level is warned of.
     let measured = folder.volume(&job, "ground", "slope", &[]).unwrap();
     assert!(
@@ -293,10 +302,10 @@ fn overlapping_build_ups_need_an_order() {
     let job = folder.job(&text(", overlap = \"first\"")).unwrap();
     let measured = folder.volume(&job, "ground", "formation", &[]).unwrap();
     near(
-        (measured.zones[0].volume.cut, 0.0),
+        (measured.zones[0].volume.cut.value, 0.0),
         (200.0 * 0.5 + 100.0 * 0.1, 0.0),
     );
-    assert!((measured.without_build_up.unwrap().layers - 110.0).abs() < 1e-9);
+    assert!((measured.without_build_up.unwrap().layers.value - 110.0).abs() < 1e-9);
 }
 
 #[test]
@@ -308,7 +317,7 @@ fn a_job_in_feet_and_a_file_in_metres() {
     let measured = folder.volume(&job, "ground", "made", &[]).unwrap();
     // The file is in metres, and that is what is measured in.
     assert_eq!(measured.units.length, LengthUnit::Metre);
-    assert!((measured.zones[0].volume.fill - 800.0 * 3.048).abs() < 1e-6);
+    assert!((measured.zones[0].volume.fill.value - 800.0 * 3.048).abs() < 1e-6);
     let request = |unit| {
         let context = Context {
             units: UnitsAsked {
@@ -322,7 +331,7 @@ fn a_job_in_feet_and_a_file_in_metres() {
     };
     let feet = request(Some(LengthUnit::ALL[1]));
     assert!(
-        (feet.heights[0] - (10.0 / 0.3048 + 10.0)).abs() < 1e-6,
+        (feet.heights[0].value - (10.0 / 0.3048 + 10.0)).abs() < 1e-6,
         "{:?}",
         feet.heights
     );
@@ -345,9 +354,12 @@ fn steps_are_told_with_what_they_changed() {
         .iter()
         .map(|step| step.change.unwrap())
         .collect();
-    near((changes[0].area, changes[0].removed), (200.0, 100.0));
-    near((changes[1].lost, changes[1].area), (600.0, 0.0));
-    near((changes[2].lost, changes[2].gained), (0.0, 0.0));
+    near(
+        (changes[0].area.value, changes[0].removed.value),
+        (200.0, 100.0),
+    );
+    near((changes[1].lost.value, changes[1].area.value), (600.0, 0.0));
+    near((changes[2].lost.value, changes[2].gained.value), (0.0, 0.0));
     assert_eq!(recipe.files().len(), 1);
     assert_eq!(recipe.steps[0].words(), "lowered by 0.5 m, zone west");
 }
@@ -370,24 +382,30 @@ fn a_design_is_balanced() {
         amount: 0.0,
     };
     let found = balance(&Context::of(&job), &request("ground", None, "0%")).unwrap();
-    assert!(found.meets && found.best.shift.abs() < 1e-9);
-    near((found.best.cut, found.best.fill), (400.0, 400.0));
+    assert!(found.meets && found.best.shift.value.abs() < 1e-9);
+    near(
+        (found.best.cut.value, found.best.fill.value),
+        (400.0, 400.0),
+    );
     // As designed, 0.81 of 400 falls short of 400 by 76; that is 76 / 0.81 in the bank.
     let found = balance(&Context::of(&job), &request("ground", None, "0.81")).unwrap();
     let rest = found.as_designed;
-    near((rest.surplus, rest.surplus_bank), (-76.0, -76.0 / 0.81));
-    near((rest.surplus_loose, 0.0), (-76.0 / 0.81 * 1.25, 0.0));
+    near(
+        (rest.surplus.value, rest.surplus_bank.value),
+        (-76.0, -76.0 / 0.81),
+    );
+    near((rest.surplus_loose.value, 0.0), (-76.0 / 0.81 * 1.25, 0.0));
     // With the level at h: cut 100 (2 + u)², fill 100 (2 - u)², u = 10 - h: 0.9 (2 + u) = 2 - u.
     assert!(
-        (found.best.shift + 0.2 / 1.9).abs() < 1e-9,
-        "{}",
+        (found.best.shift.value + 0.2 / 1.9).abs() < 1e-9,
+        "{:?}",
         found.best.shift
     );
     // A platform in the middle of the slope balances where it is level with it, whatever its slopes.
     let found = balance(&Context::of(&job), &request("pad", Some("square"), "0%")).unwrap();
     assert!(
-        found.meets && (found.best.shift - 1.0).abs() < 1e-3,
-        "{}",
+        found.meets && (found.best.shift.value - 1.0).abs() < 1e-3,
+        "{:?}",
         found.best.shift
     );
     // The platform is one of the job, but no step of that design.
@@ -663,14 +681,17 @@ fn the_first_job_file_runs_and_keeps_to_its_schema() {
     let folder = Folder::new();
     let job = Job::read(&folder.write("first.toml", &starter(&[]))).unwrap();
     let measured = folder.volume(&job, "finished", "formation", &[]).unwrap();
-    near((measured.zones[0].volume.cut, 0.0), (2400.0 * 0.37, 0.0));
+    near(
+        (measured.zones[0].volume.cut.value, 0.0),
+        (2400.0 * 0.37, 0.0),
+    );
     let files = [
         ("ground".to_owned(), "ground.csv".to_owned()),
         ("odd \"name\"".into(), "slope.csv".into()),
     ];
     let job = Job::read(&folder.write("first.toml", &starter(&files))).unwrap();
     let built = folder.build(&job, "odd \"name\"").unwrap();
-    assert_eq!(built.area, 800.0);
+    assert_eq!(built.area.value, 800.0);
 
     let schema = job_schema();
     let steps = &schema["$defs"]["StepEntry"]["properties"];
@@ -716,11 +737,14 @@ fn lines_come_from_files() {
     };
     for file in ["line.geojson#bund", "line.xml#bund", "line.dxf#bund"] {
         let fill = made(&format!("file = \"{file}\"")).unwrap();
-        near((fill, 0.0), (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0));
+        near((fill.value, 0.0), (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0));
     }
     let with_heights =
         made("file = \"line.geojson#other\"\nheights = [[0, 11], [20, 12]]").unwrap();
-    near((with_heights, 0.0), (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0));
+    near(
+        (with_heights.value, 0.0),
+        (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0),
+    );
     for (line, what) in [
         ("file = \"line.geojson#other\"", "corners without heights"),
         ("file = \"line.geojson\"", "does not hold just one line"),

@@ -99,15 +99,15 @@ fn the_total_is_the_sum_and_the_mean_is_weighted() {
     request.zones = vec![folder.zones(&[("a", 10), ("b", 20)])];
     let measured = figures(&request);
     let total = measured.total.unwrap();
-    near(measured.zones[0].volume.fill, 10.0 * 10.0 * 0.5);
-    near(measured.zones[1].volume.fill, 20.0 * 10.0 * 2.0);
-    near(total.volume.fill, 450.0);
-    near(total.area.compared, 300.0);
+    near(measured.zones[0].volume.fill.value, 10.0 * 10.0 * 0.5);
+    near(measured.zones[1].volume.fill.value, 20.0 * 10.0 * 2.0);
+    near(total.volume.fill.value, 450.0);
+    near(total.area.compared.value, 300.0);
     let difference = total.difference.unwrap();
-    near(difference.mean, 1.5);
-    near(difference.max, 3.0);
+    near(difference.mean.value, 1.5);
+    near(difference.max.value, 3.0);
     near(difference.max_at.east, 4030.0);
-    near(difference.min, 0.0);
+    near(difference.min.value, 0.0);
     assert_eq!(total.net_in_words(), "shortfall");
     assert!(measured.warnings.is_empty(), "{:?}", measured.warnings);
     let path = request.zones[0].path().unwrap().into();
@@ -123,7 +123,7 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     let folder = Folder::new();
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let request = request(&low, &high);
-    near(figures(&request).zones[0].volume.fill, 600.0);
+    near(figures(&request).zones[0].volume.fill.value, 600.0);
     let mut context = in_metres();
     context.reading.unit = Some(LengthUnit::Foot(Foot::UsSurvey));
     let feet = measure(&context, &request).unwrap().0;
@@ -131,7 +131,7 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
         (feet.units.length.code(), &*feet.units.volume.code()),
         ("us-ft", "us-yd3")
     );
-    near(feet.zones[0].volume.fill, 600.0 / 27.0);
+    near(feet.zones[0].volume.fill.value, 600.0 / 27.0);
     context.units.length = Some(LengthUnit::Metre);
     context.units.area = Some(|_| AreaUnit::Hectare);
     context.units.volume =
@@ -147,10 +147,13 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     );
     let foot: f64 = 1200.0 / 3937.0;
     near(
-        metres.zones[0].area.compared,
+        metres.zones[0].area.compared.value,
         300.0 * foot.powi(2) / 10_000.0,
     );
-    near(metres.zones[0].volume.fill, 600.0 * (foot / 0.3048).powi(3));
+    near(
+        metres.zones[0].volume.fill.value,
+        600.0 * (foot / 0.3048).powi(3),
+    );
     assert!(
         metres
             .surveyed

@@ -29,7 +29,7 @@ impl Plot {
     fn path(&self, tried: &[TriedShift], of: impl Fn(&TriedShift) -> f64) -> String {
         let mut path = String::new();
         for (index, tried) in tried.iter().enumerate() {
-            let (x, y) = (self.x(tried.shift), self.y(of(tried)));
+            let (x, y) = (self.x(tried.shift.value), self.y(of(tried)));
             let _ = write!(path, "{}{x:.1} {y:.1}", if index == 0 { "M" } else { "L" });
         }
         path
@@ -42,12 +42,16 @@ impl Plot {
 pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String {
     let tried = balanced.telling();
     let all = tried.iter().flat_map(|t| [t.surplus, t.makes, t.fill]);
-    let (low, high) = all.fold((0.0f64, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
+    let (low, high) = all.fold((0.0f64, 0.0f64), |(low, high), v| {
+        (low.min(v.value), high.max(v.value))
+    });
     let room = 0.04 * (high - low).max(1e-9);
     let plot = Plot {
         shifts: match (tried.first(), tried.last()) {
-            (Some(first), Some(last)) if last.shift > first.shift => [first.shift, last.shift],
-            _ => [balanced.best.shift - 0.5, balanced.best.shift + 0.5],
+            (Some(first), Some(last)) if last.shift.value > first.shift.value => {
+                [first.shift.value, last.shift.value]
+            }
+            _ => [-0.5, 0.5].map(|side| balanced.best.shift.value + side),
         },
         volumes: [low - room, high + room],
     };
@@ -92,21 +96,21 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
     ));
     let curves = [
         (
-            plot.path(tried, |t| t.makes),
+            plot.path(tried, |t| t.makes.value),
             "#b5683e",
             "1.6",
             "6 4",
             "what the cut makes",
         ),
         (
-            plot.path(tried, |t| t.fill),
+            plot.path(tried, |t| t.fill.value),
             "#43869c",
             "1.6",
             "2 3",
             "what the fill needs",
         ),
         (
-            plot.path(tried, |t| t.surplus),
+            plot.path(tried, |t| t.surplus.value),
             "#1c1a17",
             "2.4",
             "none",
@@ -125,7 +129,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         x += 60.0 + 7.4 * words.len() as f64;
     }
     let rest = &balanced.as_designed;
-    if (plot.shifts[0]..=plot.shifts[1]).contains(&rest.shift) {
+    if (plot.shifts[0]..=plot.shifts[1]).contains(&rest.shift.value) {
         mark(&mut svg, &plot, rest, "as designed", false);
     }
     let words = match balanced.meets {
@@ -136,7 +140,10 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         &mut svg,
         &plot,
         &balanced.best,
-        &format!("{words} at {} {length}", grouped(balanced.best.shift, 3)),
+        &format!(
+            "{words} at {} {length}",
+            grouped(balanced.best.shift.value, 3)
+        ),
         true,
     );
     svg.line(format_args!("</svg>"));
@@ -145,7 +152,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
 
 /// A place on the curve, with words beside it.
 fn mark(svg: &mut Svg, plot: &Plot, at: &TriedShift, words: &str, filled: bool) {
-    let (x, y) = (plot.x(at.shift), plot.y(at.surplus));
+    let (x, y) = (plot.x(at.shift.value), plot.y(at.surplus.value));
     let fill = if filled { "#1c1a17" } else { "#ffffff" };
     svg.line(format_args!(
         r##"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{fill}" stroke="#1c1a17" stroke-width="1.6"/>"##

@@ -20,9 +20,12 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
     let volume = told.volume.symbol();
     let rows = &capacity.levels;
     let most = |of: fn(&Held) -> f64| rows.iter().map(of).fold(0.0, f64::max).max(1e-9);
-    let (volumes, areas) = (most(Held::best), most(|row| row.area));
-    let low = rows.first().map_or(0.0, |row| row.level);
-    let high = rows.last().map_or(1.0, |row| row.level).max(low + 1e-9);
+    let (volumes, areas) = (most(|row| row.best().value), most(|row| row.area.value));
+    let low = rows.first().map_or(0.0, |row| row.level.value);
+    let high = rows
+        .last()
+        .map_or(1.0, |row| row.level.value)
+        .max(low + 1e-9);
     let [left, top, width, tall] = PLOT;
     let (right, bottom) = (left + width, top + tall);
     let y = |level: f64| bottom - (level - low) / (high - low) * tall;
@@ -78,7 +81,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         svg.words(right, edge + name, "end", &words);
     }
     let mut x = left;
-    let figures = |row: &Held| [row.best() / volumes, row.area / areas];
+    let figures = |row: &Held| [row.best().value / volumes, row.area.value / areas];
     for (index, (words, dashes)) in [("volume", "none"), ("area", "7 4")]
         .into_iter()
         .enumerate()
@@ -86,7 +89,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         let colour = COLOURS[index];
         let mut path = String::new();
         for row in rows {
-            let (at, y) = (left + figures(row)[index] * width, y(row.level));
+            let (at, y) = (left + figures(row)[index] * width, y(row.level.value));
             let _ = write!(
                 path,
                 "{}{at:.1} {y:.1}",
@@ -103,13 +106,13 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
     }
     if let Some(over) = capacity
         .runs_over
-        .filter(|over| (low..=high).contains(&over.level))
+        .filter(|over| (low..=high).contains(&over.level.value))
     {
-        let y = y(over.level);
+        let y = y(over.level.value);
         svg.line(format_args!(
             r##"<path d="M{left} {y:.1}h{width}" stroke="#1c1a17" stroke-width="1.2" stroke-dasharray="2 3"/>"##
         ));
-        let words = format!("runs over at {}", grouped(over.level, 3));
+        let words = format!("runs over at {}", grouped(over.level.value, 3));
         svg.words(right - 8.0, y + 18.0, "end", &words);
     }
     svg.line(format_args!("</svg>"));

@@ -65,7 +65,7 @@ pub fn worded_map(
     let shown = scene.shown();
     let differences = rows.iter().filter_map(|zone| zone.difference);
     let (min, max) = differences.fold((0.0f64, 0.0f64), |(min, max), d| {
-        (min.min(d.min), max.max(d.max))
+        (min.min(d.min.value), max.max(d.max.value))
     });
     let [min, max] = [min, max].map(|d| if d.abs() <= STILL { 0.0 } else { d });
     let classes = Classes::new(min, max, tolerance);

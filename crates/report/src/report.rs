@@ -427,6 +427,12 @@ impl From<f64> for Cell {
     }
 }
 
+impl<U> From<dapedon_job::Figure<U>> for Cell {
+    fn from(figure: dapedon_job::Figure<U>) -> Self {
+        Cell::Number(figure.value)
+    }
+}
+
 impl From<usize> for Cell {
     fn from(count: usize) -> Self {
         Cell::Written(count.into())

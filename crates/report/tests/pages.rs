@@ -79,7 +79,7 @@ fn words(svg: &str) -> Vec<String> {
 #[test]
 fn the_map_says_what_its_colours_mean() {
     let (measurement, scene) = measured(Some("pit & pad"), 0.1);
-    let words = words(&map(&measurement.zones, measurement.tolerance, &scene).unwrap());
+    let words = words(&map(&measurement.zones, measurement.tolerance.value, &scene).unwrap());
     for expected in [
         "pit &amp; pad",
         "N",
@@ -119,7 +119,7 @@ fn the_map_says_what_its_colours_mean() {
 #[test]
 fn a_map_without_zones_shows_what_both_cover() {
     let (measurement, scene) = measured(None, 0.0);
-    let svg = map(&measurement.zones, measurement.tolerance, &scene).unwrap();
+    let svg = map(&measurement.zones, measurement.tolerance.value, &scene).unwrap();
     assert!(words(&svg).contains(&"unchanged".to_owned()));
     assert_eq!(svg.matches("<image").count(), 1);
     assert!(svg.len() < 60_000, "{} bytes", svg.len());
@@ -131,11 +131,11 @@ fn the_page_shows_the_measured_figures() {
     let zone = &measurement.zones[0];
     // 18 of the pit's 20 lie in the zone, 16 wide and 1.5 deep, and 10 of the pad's 20, 0.5 high;
     // between them stands a slope of a millimetre.
-    assert!((zone.volume.cut - 18.0 * 16.0 * 1.5).abs() < 0.02);
-    assert!((zone.volume.fill - 10.0 * 16.0 * 0.5).abs() < 0.02);
+    assert!((zone.volume.cut.value - 18.0 * 16.0 * 1.5).abs() < 0.02);
+    assert!((zone.volume.fill.value - 10.0 * 16.0 * 0.5).abs() < 0.02);
     let figure = |value: f64| grouped(value, 1);
-    let net = figure(zone.volume.net);
-    let svg = map(&measurement.zones, measurement.tolerance, &scene).unwrap();
+    let net = figure(zone.volume.net.value);
+    let svg = map(&measurement.zones, measurement.tolerance.value, &scene).unwrap();
     let caption = "where it is".to_owned();
     let report = describe::volume(&measurement, vec![Figure { caption, svg }]);
     let page = page(&report, "Yard <2>").unwrap();

@@ -1,6 +1,7 @@
 //! Basins on the command line: a pond that is known, what is said of it, and what mistakes get.
 
 use crate::site::Site;
+use crate::site::number;
 
 /// Ground of 20 by 10 at 10; a pond of 10 by 6 in it, 2 deep with upright sides: the yard of the site.
 const JOB: &str = "[job]
@@ -37,7 +38,7 @@ fn a_pond_holds_what_its_shape_says() {
     let json =
         site.json("capacity pond --pool 500005,6000005 --step 0.5 --volume 30 --volume 500 --json");
     let close = |value: &serde_json::Value, expected: f64| {
-        let value = value.as_f64().unwrap();
+        let value = number(value);
         assert!((value - expected).abs() < 1e-7, "{value} {expected}");
     };
     let levels = json["levels"].as_array().unwrap();
@@ -64,9 +65,7 @@ fn freeboard_and_levels_are_kept_to() {
             "capacity pond --pool 500005,6000005 --json {options}"
         ));
         let rows = json["levels"].as_array().unwrap();
-        rows.iter()
-            .map(|row| row["level"].as_f64().unwrap())
-            .collect()
+        rows.iter().map(|row| number(&row["level"])).collect()
     };
     assert_eq!(levels("--freeboard 0.75 --step 0.5"), [8.0, 8.5, 9.0, 9.25]);
     assert_eq!(
@@ -138,14 +137,14 @@ fn the_outline_at_a_level_is_a_zone() {
     let found = site.json("volume pond level=9.25 --zone water.geojson --json");
     let zone = &found["zones"][0];
     assert_eq!(zone["zone"], "water at 9.25");
-    assert!((zone["volume"]["fill"].as_f64().unwrap() - 75.0).abs() < 1e-6);
-    assert!((zone["area"]["compared"].as_f64().unwrap() - 60.0).abs() < 1e-6);
+    assert!((number(&zone["volume"]["fill"]) - 75.0).abs() < 1e-6);
+    assert!((number(&zone["area"]["compared"]) - 60.0).abs() < 1e-6);
     let low = site.json("volume pond level=8.5 --zone low.shp --json");
-    assert!((low["zones"][0]["volume"]["fill"].as_f64().unwrap() - 30.0).abs() < 1e-6);
+    assert!((number(&low["zones"][0]["volume"]["fill"]) - 30.0).abs() < 1e-6);
     let held = site.json("capacity pond --pool 500005,6000005 --level 9.25 --level 7 --json");
     let wanted = held["wanted"].as_array().unwrap();
-    assert!((wanted[0]["volume"].as_f64().unwrap() - 75.0).abs() < 1e-6);
-    assert_eq!(wanted[1]["volume"], 0.0);
+    assert!((number(&wanted[0]["volume"]) - 75.0).abs() < 1e-6);
+    assert_eq!(number(&wanted[1]["volume"]), 0.0);
 }
 
 /// A frustum of a pyramid, 2 by 2 at level 10 and 8 by 8 at 13: 84 as a frustum, 102 by average end areas. Turned
@@ -156,7 +155,7 @@ fn areas_that_were_typed_in_hold_what_the_formulas_say() {
     let out = site.succeed("capacity --areas 10=4,11=16,13=64 --unit m --volume 40 --level 12");
     insta::assert_snapshot!(out);
     let close = |value: &serde_json::Value, expected: f64| {
-        let value = value.as_f64().unwrap();
+        let value = number(value);
         assert!((value - expected).abs() < 1e-9, "{value} {expected}");
     };
     let said = site.json("capacity --areas 10=4,13=64 --unit m --json");
@@ -225,7 +224,7 @@ fn a_zone_is_the_outline_at_a_level() {
             .iter()
             .zip(expected)
         {
-            assert!((figure.as_f64().unwrap() - expected).abs() < 1e-6, "{zone}");
+            assert!((number(figure) - expected).abs() < 1e-6, "{zone}");
         }
     };
     zone("below = 9.5");

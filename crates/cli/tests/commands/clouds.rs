@@ -1,5 +1,6 @@
 //! Clouds, from the command line: what is taken, what is said, and what is refused.
 
+use crate::site::number;
 use std::fs;
 
 use dapedon_core::units::{Foot, LengthUnit};
@@ -50,7 +51,7 @@ fn site() -> Site {
 fn fill(site: &Site, surface: &str) -> (f64, f64) {
     let json = site.json(&format!("volume level=10 {surface} --json"));
     let zone = &json["zones"][0];
-    let figure = |name: &str, of: &str| zone[name][of].as_f64().unwrap();
+    let figure = |name: &str, of: &str| number(&zone[name][of]);
     (figure("volume", "fill"), figure("area", "compared"))
 }
 
@@ -118,8 +119,8 @@ fn a_lattice_on_a_slope_gives_no_false_cut() {
                     "volume plane.csv lattice.las --unit m --thin {thin} --keep {keep} --json"
                 );
                 let zone = &site.json(&line)["zones"][0];
-                let moved = ["cut", "fill"].map(|way| zone["volume"][way].as_f64().unwrap());
-                let area = zone["area"]["compared"].as_f64().unwrap();
+                let moved = ["cut", "fill"].map(|way| number(&zone["volume"][way]));
+                let area = number(&zone["area"]["compared"]);
                 // The file holds heights to a millimetre, the cells to what the 65536th of a cell makes.
                 let worst = (moved[0] + moved[1]) / area;
                 assert!(worst < 6e-4, "{keep} {thin} {spacing} {offset}: {worst}");

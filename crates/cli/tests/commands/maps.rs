@@ -1,5 +1,6 @@
 //! Zones and lines from map files: GeoJSON and shapefiles.
 
+use crate::site::number;
 use std::fs;
 
 use dapedon_core::plan::Place;
@@ -51,7 +52,7 @@ fn areas(json: &serde_json::Value) -> Vec<(String, f64)> {
     let zones = json["zones"].as_array().unwrap().iter();
     // To the millionth: the corners are sums of large numbers.
     let area = |zone: &serde_json::Value| {
-        let area = zone["area"]["compared"].as_f64().unwrap();
+        let area = number(&zone["area"]["compared"]);
         (area * 1e6).round() / 1e6
     };
     zones
@@ -204,7 +205,7 @@ fn lines_with_heights_are_ground() {
         let json = site.json(&format!(
             "volume level=10 bank.geojson --unit m --json {options}"
         ));
-        json["zones"][0]["volume"]["fill"].as_f64().unwrap()
+        number(&json["zones"][0]["volume"]["fill"])
     };
     // A prism: half of 8 by 2, times its length.
     assert!((fill("") - 8.0 * 40.0).abs() < 1e-9);

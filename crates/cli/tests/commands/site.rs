@@ -130,3 +130,11 @@ impl Site {
         serde_json::from_str(&self.succeed(line)).unwrap()
     }
 }
+
+/// A number of a result: bare, or a figure with its unit.
+#[track_caller]
+pub(crate) fn number(found: &serde_json::Value) -> f64 {
+    let bare = found.as_f64();
+    bare.or(found["value"].as_f64())
+        .unwrap_or_else(|| panic!("no number: {found}"))
+}

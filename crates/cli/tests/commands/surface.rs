@@ -1,5 +1,6 @@
 //! `surface`: what is built, and that every format carries the same ground.
 
+use crate::site::number;
 use crate::site::{GROUND, Site};
 
 /// A bank 2 high and 40 long on level ground at 10: toes 4 from the crest, points that Delaunay's rule
@@ -31,8 +32,8 @@ fn bank() -> String {
 fn fill(site: &Site, surface: &str) -> f64 {
     let line = format!("volume level=10 {surface} --unit m --json");
     let volume = &site.json(&line)["zones"][0]["volume"];
-    assert_eq!(volume["cut"], 0.0);
-    volume["fill"].as_f64().unwrap()
+    assert_eq!(number(&volume["cut"]), 0.0);
+    number(&volume["fill"])
 }
 
 #[test]
@@ -77,7 +78,7 @@ fn units_are_converted_on_the_way() {
     site.succeed("surface ground.xml --length-unit us-ft --out feet.xml --decimals 9");
     assert!(site.read("feet.xml").contains("USSurveyFoot"));
     let json = site.json("surface feet.xml --json");
-    let area = json["area"].as_f64().unwrap();
+    let area = number(&json["area"]);
     // 200 m² in US survey feet of 1200/3937 m.
     let expected = 200.0 * (3937.0f64 / 1200.0).powi(2);
     assert!((area / expected - 1.0).abs() < 1e-9, "{area}");
@@ -98,7 +99,7 @@ fn outlines_cut_and_long_edges_go() {
     let area = |options: &str| {
         let json = site.json(&format!("surface two.csv --unit m --json {options}"));
         (
-            json["area"].as_f64().unwrap(),
+            number(&json["area"]),
             json["warnings"].as_array().unwrap().len(),
         )
     };
@@ -143,7 +144,7 @@ fn odd_points_and_missing_heights() {
         (&clean["vertices"], &clean["warnings"]),
         (&98.into(), &serde_json::json!([]))
     );
-    assert!(clean["heights"][0].as_f64().unwrap() > 30.0);
+    assert!(number(&clean["heights"][0]) > 30.0);
 }
 
 #[test]
@@ -159,7 +160,7 @@ fn one_place_with_two_heights_wants_a_rule() {
         "{refused}"
     );
     let highest = site.json("surface step.csv --unit m --same-place highest --json");
-    assert_eq!(highest["heights"][1], 3.0);
+    assert_eq!(number(&highest["heights"][1]), 3.0);
     assert!(highest["notes"].to_string().contains("the highest holds"));
 }
 
@@ -267,10 +268,10 @@ fn a_grid_is_a_surface_like_any_other() {
     }
     // The middles of the outer cells stand on the surface's border.
     let again = site.json("surface again.asc --unit m --json");
-    assert!(again["area"].as_f64().unwrap() >= 18.0 * 8.0);
+    assert!(number(&again["area"]) >= 18.0 * 8.0);
     // The cell at (1, 3) has that height, on the border: two cells lose a facet of 2 by 2 / 2 each.
     let holed = site.json("surface plane.asc --unit m --no-height 11.25 --max-edge 1 --json");
-    assert!((holed["area"].as_f64().unwrap() - 196.0).abs() < 1e-9);
+    assert!((number(&holed["area"]) - 196.0).abs() < 1e-9);
     assert!(
         holed["notes"].to_string().contains("kept as handed over"),
         "{holed}"
@@ -278,7 +279,7 @@ fn a_grid_is_a_surface_like_any_other() {
     let looked = site.succeed("inspect plane.asc --unit m");
     assert!(looked.contains("66 cells, 100 facets"), "{looked}");
     let pair = site.json("inspect plane.asc plane.dxf --unit m --json");
-    assert!((pair["pair"]["shared"].as_f64().unwrap() - 200.0).abs() < 1e-6);
+    assert!((number(&pair["pair"]["shared"]) - 200.0).abs() < 1e-6);
 }
 
 #[test]
@@ -287,15 +288,16 @@ fn a_surface_is_read_at_cells() {
     site.succeed("surface ground.xml --out ground.asc --out ground.tif --cell 0.5");
     let picture = site.json("surface ground.tif --json");
     assert_eq!(
-        (&picture["units"]["length"], &picture["heights"][0]),
-        (&"m".into(), &10.0.into())
+        picture["heights"][0],
+        serde_json::json!({"value": 10.0, "unit": "m"})
     );
-    assert!((picture["area"].as_f64().unwrap() - 19.5 * 9.5).abs() < 1e-9);
+    assert!((number(&picture["area"]) - 19.5 * 9.5).abs() < 1e-9);
     assert!(site.succeed("inspect ground.tif").contains("GeoTIFF"));
     let back = site.json("surface ground.asc --unit m --json");
     // Level ground of 20 by 10, between the middles of its outer cells.
-    assert!((back["area"].as_f64().unwrap() - 19.5 * 9.5).abs() < 1e-9);
-    assert_eq!(back["heights"], serde_json::json!([10.0, 10.0]));
+    assert!((number(&back["area"]) - 19.5 * 9.5).abs() < 1e-9);
+    let heights = [0, 1].map(|index| number(&back["heights"][index]));
+    assert_eq!(heights, [10.0, 10.0]);
     for (line, said) in [
         (
             "surface ground.xml --out a.asc",

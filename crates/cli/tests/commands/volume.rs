@@ -1,12 +1,13 @@
 //! `volume` and `inspect` on files whose figures are plain: all areas and volumes are of boxes.
 
+use crate::site::number;
 use crate::site::{SURVEY, Site};
 
 const PLAIN: &str = "volume ground.xml survey.csv --unit m";
 
 #[track_caller]
 fn near(found: &serde_json::Value, expected: f64) {
-    let found = found.as_f64().unwrap();
+    let found = number(found);
     assert!(
         (found - expected).abs() <= 1e-9 * expected.abs().max(1.0),
         "{found} is not {expected}"
@@ -71,7 +72,7 @@ fn units_are_converted_and_told_apart() {
     });
     site.write("feet.csv", &format!("east,north,height\n{}", rows.concat()));
     let metres = site.json("volume ground.xml feet.csv --unit us-ft --json");
-    let volume = metres["zones"][0]["volume"]["fill"].as_f64().unwrap();
+    let volume = number(&metres["zones"][0]["volume"]["fill"]);
     // Coordinates of twenty million feet are spaced by four nanometres.
     assert!((volume - 240.0).abs() < 1e-5, "{volume}");
     let yards = site.json("volume feet.csv level=0 --unit us-ft --json");
@@ -79,7 +80,7 @@ fn units_are_converted_and_told_apart() {
         yards["units"],
         serde_json::json!({"length": "us-ft", "area": "us-ft2", "volume": "us-yd3", "decimals": 1})
     );
-    let cut = yards["zones"][0]["volume"]["cut"].as_f64().unwrap();
+    let cut = number(&yards["zones"][0]["volume"]["cut"]);
     let expected = feet(16.0) * feet(10.0) * feet(11.5) / 27.0;
     assert!((cut - expected).abs() < 1e-5, "{cut} is not {expected}");
     let acres = site.json(
@@ -235,9 +236,7 @@ fn zones_are_converted_to_the_unit_measured_in() {
     // 10 by 6, 1.5 higher: 90 m³, whatever the units of files and figures.
     let volume = |line: &str| {
         let line = format!("volume ground.xml survey.csv --unit m --volume-unit m3 --json {line}");
-        site.json(&line)["zones"][0]["volume"]["fill"]
-            .as_f64()
-            .unwrap()
+        number(&site.json(&line)["zones"][0]["volume"]["fill"])
     };
     let close = |found: f64| assert!((found - 90.0).abs() < 1e-6, "{found}");
     close(volume("--zone zone.geojson"));
@@ -289,7 +288,7 @@ fn cut_and_fill_are_told_in_lifts() {
         assert_eq!(lifts.len(), 3);
         for lift in lifts {
             // Of a wedge of 10 by 10 that is 2 deep, as far as d is deep: d from its crest on, 10 wide.
-            let number = |key: &str| lift[key].as_f64().unwrap();
+            let number = |key: &str| number(&lift[key]);
             let left = |depth: f64| (2.0 - depth) * (2.0 - depth) / 0.2 / 2.0 * 10.0;
             let (from, to) = (number("from"), number("to"));
             assert!(
@@ -310,21 +309,20 @@ fn cut_and_fill_are_told_in_lifts() {
     // To a level the lifts are told by their levels; what counts as unchanged is in none of them.
     let level = site.json("volume wedge.csv level=10 --unit m --by-depth 1 --tolerance 0.5 --json");
     let cut = &level["by_depth"][0]["cut"];
-    assert_eq!(cut[0]["levels"], serde_json::json!([11.0, 12.0]));
+    let levels = [0, 1].map(|index| number(&cut[0]["levels"][index]));
+    assert_eq!(levels, [11.0, 12.0]);
     let sum: f64 = cut
         .as_array()
         .unwrap()
         .iter()
-        .map(|lift| lift["volume"].as_f64().unwrap())
+        .map(|lift| number(&lift["volume"]))
         .sum();
-    assert!((sum - level["zones"][0]["volume"]["cut"].as_f64().unwrap()).abs() < 1e-9);
+    assert!((sum - number(&level["zones"][0]["volume"]["cut"])).abs() < 1e-9);
     let fill = &level["by_depth"][0]["fill"];
-    assert_eq!(fill[0]["levels"], serde_json::json!([8.0, 9.0]));
+    let levels = [0, 1].map(|index| number(&fill[0]["levels"][index]));
+    assert_eq!(levels, [8.0, 9.0]);
     // From the bottom up: of a wedge of 10 by 10 that is 2 deep a quarter lies below its middle.
-    assert!(
-        (fill[0]["running"].as_f64().unwrap() - 25.0).abs() < 1e-9,
-        "{fill}"
-    );
+    assert!((number(&fill[0]["running"]) - 25.0).abs() < 1e-9, "{fill}");
     site.zone(
         "halves.geojson",
         &[
@@ -335,8 +333,9 @@ fn cut_and_fill_are_told_in_lifts() {
     let zones = site
         .json("volume wedge.csv level=10 --unit m --by-depth 0.75 --zone halves.geojson --json");
     let total = zones["by_depth"][2]["cut"].as_array().unwrap();
-    assert_eq!(total[0]["levels"], serde_json::json!([11.5, 12.0]));
-    assert!((total[2]["running"].as_f64().unwrap() - 100.0).abs() < 1e-9);
+    let levels = [0, 1].map(|index| number(&total[0]["levels"][index]));
+    assert_eq!(levels, [11.5, 12.0]);
+    assert!((number(&total[2]["running"]) - 100.0).abs() < 1e-9);
     for (lift, told) in [
         ("0", "expected a length above zero"),
         ("-1", "unexpected argument"),
@@ -363,7 +362,7 @@ fn neither_is_told_within_zones_alone() {
         "far.geojson",
         &[("far", &[(10, 0), (30, 0), (30, 10), (10, 10), (10, 0)])],
     );
-    assert_eq!(area("--zone far.geojson")["neither"], 100.0);
+    assert_eq!(number(&area("--zone far.geojson")["neither"]), 100.0);
     assert!(
         site.succeed(&format!("{PLAIN} --zone far.geojson"))
             .contains("neither")

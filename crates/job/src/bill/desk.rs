@@ -148,7 +148,7 @@ impl<'j> Desk<'j> {
     ) -> Vec<OverlayMade> {
         let passes = self.passes.0.iter().enumerate();
         let overlays = passes.map(|(index, pass)| {
-            let (pieces, closure) = pass.closure();
+            let (pieces, closure) = pass.closure(&self.site.making.units);
             let [reference, surveyed] = pass.sides.map(|side| self.made[side].0.to_string());
             let own = |asked: &dyn Asked| asked.overlay().is_some_and(|own| own.pass == index);
             let items = items.iter().zip(asked).filter(|(_, asked)| own(&***asked));

@@ -100,7 +100,7 @@ pub(crate) fn measured(
         counts: kind.words(),
         reference: reference.map(ToString::to_string),
         surveyed: surveyed.map(ToString::to_string),
-        tolerance: kind.tolerance(),
+        tolerance: units.told.length_of(kind.tolerance()),
         because: kind.typed().map(|(_, why)| why.to_owned()),
         rows,
         shared,
@@ -237,7 +237,7 @@ fn layer_volume(
         return Ok(None);
     }
     let sum = layers.iter().try_fold(Decimal::ZERO, |sum, layer| {
-        let own = units.told.volume.convert(layer.volume, units.factors);
+        let own = units.told.volume.convert(layer.volume.value, units.factors);
         plus(sum, symbols.written(own)?)
     });
     sum.map(Some)
@@ -323,9 +323,11 @@ fn also_counted(
     for found in layers {
         for counted in counted(job, found).filter(|counted| counted.unit != item.unit) {
             let had = match counted.by {
-                CountedBy::Covers(_) => told.area.convert(found.area, AreaUnit::usual(told.length)),
+                CountedBy::Covers(_) => told
+                    .area
+                    .convert(found.area.value, AreaUnit::usual(told.length)),
                 CountedBy::PerVolume(_) | CountedBy::Holds(_) => {
-                    told.volume.convert(found.volume, units.factors)
+                    told.volume.convert(found.volume.value, units.factors)
                 }
             };
             let had = symbols.written(had)?;

@@ -1,5 +1,6 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
@@ -120,7 +121,7 @@ pub struct BillItem {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub surveyed: Option<String>,
     /// Differences up to this size count as unchanged.
-    pub tolerance: f64,
+    pub tolerance: Length,
     /// Why the quantity is typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub because: Option<String>,
@@ -196,10 +197,10 @@ pub struct ItemRow {
     pub written: Decimal,
     /// Its own plan area.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub plan_area: Option<f64>,
+    pub plan_area: Option<Area>,
     /// The length of its outline.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub perimeter: Option<f64>,
+    pub perimeter: Option<Length>,
     /// All that was measured there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub measured: Option<ZoneMeasurement>,

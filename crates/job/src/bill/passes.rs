@@ -12,6 +12,7 @@ use crate::error::{JobError, Spot};
 use crate::job_file::Ground;
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::surfaces::{apart, not_laid};
+use crate::units::ReportUnits;
 use crate::watch::Step;
 use crate::zones::KnownZone;
 
@@ -164,9 +165,9 @@ impl Pass {
     }
 
     /// How many pieces all of it is summed over, and how far their area is from that of the outlines, relatively.
-    pub(crate) fn closure(&self) -> (u64, f64) {
+    pub(crate) fn closure(&self, told: &ReportUnits) -> (u64, f64) {
         let regions = self.measured.first().into_iter().flatten();
-        let closure = ZoneMeasurement::sum("all", regions).closure;
+        let closure = ZoneMeasurement::sum("all", regions, told).closure;
         (closure.pieces, closure.relative)
     }
 }

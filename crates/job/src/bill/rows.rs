@@ -7,6 +7,7 @@ use rust_decimal::Decimal;
 
 use super::grounds::Laid;
 use super::model::ItemRow;
+use crate::figure::{Area, Volume};
 use crate::finding::Finding;
 use crate::job_file::{ItemPlan, Pays};
 use crate::quantities::ZoneMeasurement;
@@ -53,13 +54,13 @@ impl RowUnits {
     }
 
     /// A volume of an item, from the unit it was measured in.
-    pub(super) fn counted_volume(&self, item: &ItemPlan, volume: f64) -> f64 {
-        self.told.volume.convert(volume, self.volume(item))
+    pub(super) fn counted_volume(&self, item: &ItemPlan, volume: Volume) -> f64 {
+        volume.unit.convert(volume.value, self.volume(item))
     }
 
     /// An area of an item, from the unit it was measured in.
-    pub(super) fn counted_area(&self, item: &ItemPlan, area: f64) -> f64 {
-        self.told.area.convert(area, self.area(item))
+    pub(super) fn counted_area(&self, item: &ItemPlan, area: Area) -> f64 {
+        area.unit.convert(area.value, self.area(item))
     }
 }
 
@@ -92,7 +93,7 @@ pub(super) fn parted(
         rows: rows.collect::<Result<_, _>>()?,
         shared: shared.collect::<Result<_, _>>()?,
         in_no_plot: in_no_plot.filter(|row| match &row.measured {
-            Some(measured) => measured.area.compared > negligible(units.told.area),
+            Some(measured) => measured.area.compared.value > negligible(units.told.area),
             None => row.figure > negligible(units.area(item)),
         }),
         ..Rows::default()

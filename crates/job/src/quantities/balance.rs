@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::{JobError, job_error};
+use crate::figure::{Length, Volume};
 use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::schema::{Schema, Word};
@@ -67,9 +68,9 @@ pub struct Balanced {
     /// Compacted volume for a unit in the bank.
     pub compacted_per_bank: f64,
     /// A surplus or shortfall up to this is a balance.
-    pub amount: f64,
+    pub amount: Volume,
     /// The lowest and the highest shift.
-    pub range: [f64; 2],
+    pub range: [Length; 2],
     /// The shifts that were tried, ascending.
     pub tried: Vec<TriedShift>,
     /// The design as it is.
@@ -87,19 +88,19 @@ pub struct Balanced {
 #[non_exhaustive]
 pub struct TriedShift {
     /// By how much the design is raised; lowered where that is negative.
-    pub shift: f64,
+    pub shift: Length,
     /// What is dug, in the bank.
-    pub cut: f64,
+    pub cut: Volume,
     /// What that makes compacted.
-    pub makes: f64,
+    pub makes: Volume,
     /// What is needed compacted.
-    pub fill: f64,
+    pub fill: Volume,
     /// What is left of the cut, compacted; negative where it is not enough.
-    pub surplus: f64,
+    pub surplus: Volume,
     /// The same as it was in the bank.
-    pub surplus_bank: f64,
+    pub surplus_bank: Volume,
     /// The same loose, as it is hauled.
-    pub surplus_loose: f64,
+    pub surplus_loose: Volume,
 }
 
 impl Balanced {
@@ -112,9 +113,9 @@ impl Balanced {
         let first = self
             .tried
             .iter()
-            .rposition(|tried| tried.fill <= 0.0)
+            .rposition(|tried| tried.fill.value <= 0.0)
             .unwrap_or(0);
-        let last = self.tried.iter().position(|tried| tried.cut <= 0.0);
+        let last = self.tried.iter().position(|tried| tried.cut.value <= 0.0);
         let last = last.unwrap_or(self.tried.len() - 1);
         // Where the two never stand side by side, all of them.
         self.tried.get(first..=last).unwrap_or(&self.tried)
@@ -139,7 +140,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
         site.making.warn(&[&ground, &design]);
         let units = site.making.units;
         let told = |value: f64| units.volume_of(value);
-        let amount = request.amount / told(1.0);
+        let amount = request.amount / told(1.0).value;
         // From where the design lies wholly below the ground to where it lies wholly above.
         let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
         let widest = [
@@ -184,7 +185,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
         let tried = |tried: &Shifted| {
             let surplus = tried.surplus(search.yielded);
             TriedShift {
-                shift: tried.shift,
+                shift: units.length_of(tried.shift),
                 cut: told(tried.cut),
                 makes: told(tried.cut) * search.yielded,
                 fill: told(tried.fill),
@@ -212,7 +213,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
                 Code::NotCompared,
                 format!(
                     "{:.1} {} covered by only one of the two, not counted",
-                    units.area_of(alone),
+                    units.area_of(alone).value,
                     units.area.symbol()
                 ),
             ));
@@ -242,8 +243,8 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             zone_files: site.zone_files(&named),
             loose_per_bank: request.swell.loose(),
             compacted_per_bank: request.shrink.compacted(),
-            amount: request.amount,
-            range,
+            amount: Volume::new(request.amount, units.volume),
+            range: range.map(|shift| units.length_of(shift)),
             tried: all.iter().map(tried).collect(),
             as_designed,
             meets,

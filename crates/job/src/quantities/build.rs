@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::{JobError, job_error};
+use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::{Memory, Source};
 use crate::quantities::measurement::Extreme;
@@ -44,15 +45,15 @@ pub struct Built {
     /// Its vertices.
     pub vertices: usize,
     /// Plan area.
-    pub area: f64,
+    pub area: Area,
     /// Sloping area.
-    pub true_area: f64,
+    pub true_area: Area,
     /// South-west corner.
     pub min: Extreme,
     /// North-east corner.
     pub max: Extreme,
     /// Lowest and highest height.
-    pub heights: [f64; 2],
+    pub heights: [Length; 2],
     /// Points whose height is odd, in the surface or dropped from it.
     pub odd_points: Vec<OddFound>,
     /// What must be known before the surface is trusted.
@@ -109,7 +110,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
             true_area: units.area_of(true_area),
             min: corner(min),
             max: corner(max),
-            heights: [low, high],
+            heights: [low, high].map(|height| units.length_of(height)),
             odd_points: made.odd,
             warnings,
         };

@@ -17,6 +17,7 @@ pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::figure::Volume;
 use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
@@ -94,7 +95,7 @@ pub fn capacity(
                 Code::BeyondSurface,
                 format!(
                     "{} {} of the zone lie beyond the surface, and hold nothing here",
-                    figure_in_words(told.area_of(beyond)),
+                    figure_in_words(told.area_of(beyond).value),
                     told.area.symbol()
                 ),
             ));
@@ -139,12 +140,12 @@ pub fn capacity(
         if !(volume > 0.0 && volume.is_finite()) {
             return Err(CapacityError::NoVolume { volume }.into());
         }
-        let found = basin.level_of(volume / told.volume_of(1.0), top);
+        let found = basin.level_of(volume / told.volume_of(1.0).value, top);
         wanted.push(Wanted {
             asked: "volume".into(),
             by: "integral".into(),
-            volume: Some(volume),
-            level: found.map(|found| found.level),
+            volume: Some(Volume::new(volume, told.volume)),
+            level: found.map(|found| told.length_of(found.level)),
             area: found.map(|found| told.area_of(found.area)),
             above_edge: found.is_some_and(|found| above_edge(found.level)),
         });
@@ -155,7 +156,7 @@ pub fn capacity(
             asked: "level".into(),
             by: "integral".into(),
             volume: Some(told.volume_of(found.volume)),
-            level: Some(level),
+            level: Some(told.length_of(level)),
             area: Some(told.area_of(found.area)),
             above_edge: above_edge(level),
         }
@@ -190,15 +191,15 @@ pub fn capacity(
         zone: zone.map(|zone| zone.name().into()),
         zone_files,
         pool: request.pool.map(place),
-        lowest,
+        lowest: told.length_of(lowest),
         runs_over: spill.map(|spill| {
             let at = frame.to_grid(spill.at);
             RunsOver {
-                level: spill.level,
+                level: told.length_of(spill.level),
                 at: place([at.east, at.north]),
             }
         }),
-        freeboard: request.freeboard,
+        freeboard: told.length_of(request.freeboard),
         levels: held(&found, true, lowest, spill, told),
         wanted,
         warnings,

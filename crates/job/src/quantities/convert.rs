@@ -129,8 +129,8 @@ impl Way {
 
     fn of(self, zone: &ZoneMeasurement) -> f64 {
         match self {
-            Way::Cut => zone.volume.cut,
-            Way::Fill => zone.volume.fill,
+            Way::Cut => zone.volume.cut.value,
+            Way::Fill => zone.volume.fill.value,
         }
     }
 }

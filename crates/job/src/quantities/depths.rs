@@ -8,6 +8,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::error::{JobError, job_error};
+use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
 
@@ -30,18 +31,18 @@ pub struct ZoneDepths {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Lift {
     /// From this depth, or height.
-    pub from: f64,
+    pub from: Length,
     /// To this one.
-    pub to: f64,
+    pub to: Length,
     /// The lower and the upper level of it, where one side is a level.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub levels: Option<[f64; 2]>,
+    pub levels: Option<[Length; 2]>,
     /// The area where it is deeper than where the lift begins.
-    pub area: f64,
+    pub area: Area,
     /// The volume of the lift.
-    pub volume: f64,
+    pub volume: Volume,
     /// The same with all lifts before.
-    pub running: f64,
+    pub running: Volume,
 }
 
 /// Which of the two.
@@ -130,9 +131,10 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
         let below = of(&two[1]).1;
         let to = to.min(deepest);
         lifts.push(Lift {
-            from,
-            to,
-            levels: levels(scene, way, [from, to]),
+            from: scene.units.length_of(from),
+            to: scene.units.length_of(to),
+            levels: levels(scene, way, [from, to])
+                .map(|levels| levels.map(|height| scene.units.length_of(height))),
             area: area(over),
             volume: volume(held - below),
             running: volume(whole.1 - below),
@@ -150,8 +152,8 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
 fn run(lifts: &mut [Lift]) {
     let mut running = 0.0;
     for lift in lifts {
-        running += lift.volume;
-        lift.running = running;
+        running += lift.volume.value;
+        lift.running.value = running;
     }
 }
 
@@ -183,15 +185,15 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
                     if lift.to > sum.to {
                         (sum.to, sum.levels) = (lift.to, lift.levels);
                     }
-                    sum.area += lift.area;
-                    sum.volume += lift.volume;
+                    sum.area.value += lift.area.value;
+                    sum.volume.value += lift.volume.value;
                 }
             }
         }
     }
     all.sort_by(|a, b| match upside_down {
-        true => b.from.total_cmp(&a.from),
-        false => a.from.total_cmp(&b.from),
+        true => b.from.value.total_cmp(&a.from.value),
+        false => a.from.value.total_cmp(&b.from.value),
     });
     run(&mut all);
     all

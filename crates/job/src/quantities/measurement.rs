@@ -1,11 +1,12 @@
 //! What was measured, in the units it is reported in: the object that `--json` prints and every
 //! report shows.
 
-use dapedon_core::plan::Sum;
+use dapedon_core::plan::{RELATIVE, Sum};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::finding::Finding;
+use crate::figure::{Area, Length, Volume};
+use crate::finding::{Code, Finding};
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
@@ -35,7 +36,7 @@ pub struct Measurement {
     /// To this side.
     pub surveyed: Side,
     /// Differences up to this size, in the length unit, count as unchanged.
-    pub tolerance: f64,
+    pub tolerance: Length,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
     /// A row a zone; one named `all` when no zone was given.
@@ -60,13 +61,13 @@ pub struct Measurement {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct WithoutBuildUp {
     /// The volumes, zone by zone, in the order of the measurement's.
-    pub zones: Vec<Volume>,
+    pub zones: Vec<Volumes>,
     /// Their sum.
-    pub total: Volume,
+    pub total: Volumes,
     /// By how much the net is more with the build-up than without.
-    pub net_difference: f64,
+    pub net_difference: Volume,
     /// What the layers come to that were gone below.
-    pub layers: f64,
+    pub layers: Volume,
 }
 
 /// What was measured in one zone.
@@ -76,9 +77,9 @@ pub struct ZoneMeasurement {
     /// Its name.
     pub zone: String,
     /// Plan areas.
-    pub area: Area,
+    pub area: Areas,
     /// Volumes.
-    pub volume: Volume,
+    pub volume: Volumes,
     /// Differences of height; none where nothing was compared.
     pub difference: Option<Difference>,
     /// The proof that nothing was lost.
@@ -86,47 +87,47 @@ pub struct ZoneMeasurement {
 }
 
 /// Plan areas of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
-pub struct Area {
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Areas {
     /// Both sides lie there; cut, fill and unchanged add up to it.
-    pub compared: f64,
+    pub compared: Area,
     /// The surveyed surface is lower.
-    pub cut: f64,
+    pub cut: Area,
     /// The surveyed surface is higher.
-    pub fill: f64,
+    pub fill: Area,
     /// Neither, within the tolerance.
-    pub unchanged: f64,
+    pub unchanged: Area,
     /// Only the reference lies there.
-    pub reference_only: f64,
+    pub reference_only: Area,
     /// Only the surveyed surface lies there.
-    pub surveyed_only: f64,
+    pub surveyed_only: Area,
     /// Neither side lies there, within the zone; none where no zone says where that ends.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub neither: Option<f64>,
+    pub neither: Option<Area>,
 }
 
 /// Volumes of a zone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
-pub struct Volume {
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Volumes {
     /// Taken away.
-    pub cut: f64,
+    pub cut: Volume,
     /// Put there.
-    pub fill: f64,
+    pub fill: Volume,
     /// Fill less cut.
-    pub net: f64,
+    pub net: Volume,
     /// Between the surfaces where they are unchanged, whichever is on top; in none of the others.
-    pub unchanged: f64,
+    pub unchanged: Volume,
 }
 
 /// Differences of height: surveyed less reference.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Difference {
     /// The least.
-    pub min: f64,
+    pub min: Length,
     /// The greatest.
-    pub max: f64,
+    pub max: Length,
     /// The mean over the compared area.
-    pub mean: f64,
+    pub mean: Length,
     /// Where the least is.
     pub min_at: Extreme,
     /// Where the greatest is.
@@ -143,14 +144,14 @@ pub struct Extreme {
 }
 
 /// The areas of the pieces against the area of their domain, which is found from the outlines alone.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Closure {
     /// The number of pieces the figures are summed over.
     pub pieces: u64,
     /// The area of the pieces.
-    pub area: f64,
+    pub area: Area,
     /// The area of the domain.
-    pub domain: f64,
+    pub domain: Area,
     /// Their difference against the domain.
     pub relative: f64,
 }
@@ -158,7 +159,7 @@ pub struct Closure {
 impl ZoneMeasurement {
     /// Net in words, so that nobody has to guess a sign.
     pub fn net_in_words(&self) -> &'static str {
-        match self.volume.net {
+        match self.volume.net.value {
             net if net > 0.0 => "shortfall",
             net if net < 0.0 => "surplus",
             _ => "balanced",
@@ -166,82 +167,121 @@ impl ZoneMeasurement {
     }
 
     /// The sum of `zones`, or `None` when there are fewer than two.
-    pub(crate) fn total(zones: &[ZoneMeasurement]) -> Option<ZoneMeasurement> {
-        (zones.len() > 1).then(|| ZoneMeasurement::sum("total", zones))
+    pub(crate) fn total(zones: &[ZoneMeasurement], units: &ReportUnits) -> Option<ZoneMeasurement> {
+        (zones.len() > 1).then(|| ZoneMeasurement::sum("total", zones, units))
     }
 
     /// The sum of `zones`, under a name.
     pub(crate) fn sum<'z>(
         name: &str,
         zones: impl IntoIterator<Item = &'z ZoneMeasurement>,
+        units: &ReportUnits,
     ) -> ZoneMeasurement {
         let zones: Vec<&ZoneMeasurement> = zones.into_iter().collect();
-        let sum = |of: &dyn Fn(&ZoneMeasurement) -> f64| {
-            let mut sum = Sum::default();
-            zones.iter().for_each(|&zone| sum += of(zone));
-            sum.value()
+        let total = |of: &dyn Fn(&ZoneMeasurement) -> Area| {
+            Area::sum(units.area, zones.iter().map(|zone| of(zone)))
         };
-        let area = Area {
-            compared: sum(&|z| z.area.compared),
-            cut: sum(&|z| z.area.cut),
-            fill: sum(&|z| z.area.fill),
-            unchanged: sum(&|z| z.area.unchanged),
-            reference_only: sum(&|z| z.area.reference_only),
-            surveyed_only: sum(&|z| z.area.surveyed_only),
-            neither: (zones.iter().any(|z| z.area.neither.is_some()))
-                .then(|| sum(&|z| z.area.neither.unwrap_or_default())),
+        let neither = zones.iter().filter_map(|zone| zone.area.neither);
+        let area = Areas {
+            compared: total(&|z| z.area.compared),
+            cut: total(&|z| z.area.cut),
+            fill: total(&|z| z.area.fill),
+            unchanged: total(&|z| z.area.unchanged),
+            reference_only: total(&|z| z.area.reference_only),
+            surveyed_only: total(&|z| z.area.surveyed_only),
+            neither: (neither.clone().next()).map(|_| Area::sum(units.area, neither)),
         };
-        let measured = || zones.iter().filter_map(|zone| zone.difference);
-        let difference = measured().reduce(|a, b| {
-            let (min, min_at) = if b.min < a.min {
-                (b.min, b.min_at)
-            } else {
-                (a.min, a.min_at)
-            };
-            let (max, max_at) = if b.max > a.max {
-                (b.max, b.max_at)
-            } else {
-                (a.max, a.max_at)
-            };
-            Difference {
-                min,
-                max,
-                mean: 0.0,
-                min_at,
-                max_at,
-            }
-        });
-        let weighted = sum(&|z| z.difference.map_or(0.0, |d| d.mean * z.area.compared));
-        let (pieces, domain) = (sum(&|z| z.closure.area), sum(&|z| z.closure.domain));
         ZoneMeasurement {
             zone: name.into(),
             area,
-            volume: Volume {
-                cut: sum(&|z| z.volume.cut),
-                fill: sum(&|z| z.volume.fill),
-                net: sum(&|z| z.volume.net),
-                unchanged: sum(&|z| z.volume.unchanged),
-            },
-            difference: difference.map(|difference| Difference {
-                mean: weighted / area.compared,
-                ..difference
-            }),
-            closure: Closure::of(zones.iter().map(|z| z.closure.pieces).sum(), pieces, domain),
+            volume: Volumes::sum(zones.iter().map(|zone| &zone.volume), units),
+            difference: Difference::over(&zones, area.compared),
+            closure: Closure::of(
+                zones.iter().map(|z| z.closure.pieces).sum(),
+                total(&|z| z.closure.area),
+                total(&|z| z.closure.domain),
+            ),
+        }
+    }
+
+    /// The ground that was not compared, and who covers it alone.
+    pub(crate) fn not_compared(&self) -> impl Iterator<Item = (Area, &'static str)> {
+        let alone = [
+            (Some(self.area.reference_only), "only the reference"),
+            (Some(self.area.surveyed_only), "only the surveyed surface"),
+            (self.area.neither, "neither surface"),
+        ];
+        let found = alone.into_iter();
+        found.filter_map(|(area, who)| Some((area.filter(|area| area.value > 0.0)?, who)))
+    }
+}
+
+impl Volumes {
+    /// The sum of some.
+    pub(crate) fn sum<'v>(
+        all: impl Iterator<Item = &'v Volumes> + Clone,
+        units: &ReportUnits,
+    ) -> Volumes {
+        let sum = |of: fn(&Volumes) -> Volume| Volume::sum(units.volume, all.clone().map(of));
+        Volumes {
+            cut: sum(|v| v.cut),
+            fill: sum(|v| v.fill),
+            net: sum(|v| v.net),
+            unchanged: sum(|v| v.unchanged),
         }
     }
 }
 
+impl Difference {
+    /// Over all of some zones: the least, the greatest, and the mean over their area.
+    fn over(zones: &[&ZoneMeasurement], compared: Area) -> Option<Difference> {
+        let measured = zones.iter().filter_map(|zone| zone.difference);
+        let mut all = measured.reduce(|a, b| {
+            let least = if b.min.value < a.min.value { b } else { a };
+            let greatest = if b.max.value > a.max.value { b } else { a };
+            Difference {
+                min: least.min,
+                min_at: least.min_at,
+                max: greatest.max,
+                max_at: greatest.max_at,
+                mean: a.mean,
+            }
+        })?;
+        let mut weighted = Sum::default();
+        for zone in zones {
+            let mean = zone.difference.map_or(0.0, |d| d.mean.value);
+            weighted += mean * zone.area.compared.value;
+        }
+        all.mean.value = weighted.value() / compared.value;
+        Some(all)
+    }
+}
+
 impl Closure {
-    pub(crate) fn of(pieces: u64, area: f64, domain: f64) -> Self {
+    pub(crate) fn of(pieces: u64, area: Area, domain: Area) -> Self {
+        let gap = (area.value - domain.value).abs();
         Closure {
             pieces,
             area,
             domain,
-            relative: if domain > 0.0 {
-                (area - domain).abs() / domain
+            relative: if domain.value > 0.0 {
+                gap / domain.value
             } else {
                 0.0
             },
         }
+    }
+
+    /// What to say where the pieces do not fill their domain.
+    pub(crate) fn finding(&self) -> Option<Finding> {
+        let Closure { area, domain, .. } = self;
+        let symbol = area.unit.symbol();
+        (self.relative > RELATIVE).then(|| {
+            let words = format!(
+                "the pieces add up to {} {symbol}, their domain is {} {symbol}",
+                area.value, domain.value
+            );
+            Finding::new(Code::Closure, words)
+        })
     }
 }

@@ -143,9 +143,13 @@ pub fn pile(
             piles.push(pile);
             below.push(base);
         }
-        let held: f64 = piles.iter().map(|pile| pile.held).sum();
+        let held: f64 = piles.iter().map(|pile| pile.held.value).sum();
         for pile in &mut piles {
-            pile.share = if held > 0.0 { pile.held / held } else { 0.0 };
+            pile.share = if held > 0.0 {
+                pile.held.value / held
+            } else {
+                0.0
+            };
         }
         let zones = Zones::new(making.frame, outlines);
         let reference = together(&yard.bases[0], &below, &made.surface);
@@ -170,7 +174,9 @@ pub fn pile(
                 surface: made.side,
                 zone_files: site.zone_files(given),
                 sought,
-                total: (piles.len() > 1).then(|| total(&piles)).transpose()?,
+                total: (piles.len() > 1)
+                    .then(|| total(&piles, &making.units))
+                    .transpose()?,
                 zones: piles,
                 warnings,
             },

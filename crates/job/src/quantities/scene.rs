@@ -4,13 +4,16 @@ use std::borrow::Cow;
 use std::sync::Arc;
 
 use dapedon_core::overlay::{Overlay, OverlayError};
-use dapedon_core::plan::{Extent, Frame, Place, RELATIVE};
+use dapedon_core::plan::{Extent, Frame, Place};
 use dapedon_core::quantities::{Coverage, DifferenceMap, ZoneVolume, difference_map, each_overlap};
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
+use crate::figure::Area;
 use crate::finding::{Code, Finding};
-use crate::quantities::measurement::{Area, Closure, Difference, Extreme, Volume, ZoneMeasurement};
+use crate::quantities::measurement::{
+    Areas, Closure, Difference, Extreme, Volumes, ZoneMeasurement,
+};
 use crate::surfaces::Making;
 use crate::units::{ReportUnits, figure_in_words};
 
@@ -137,7 +140,7 @@ impl Scene {
         };
         ZoneMeasurement {
             zone,
-            area: Area {
+            area: Areas {
                 compared: area(measured.area.compared),
                 cut: area(measured.area.cut),
                 fill: area(measured.area.fill),
@@ -146,16 +149,16 @@ impl Scene {
                 surveyed_only: alone(covered.surveyed_only),
                 neither: (self.zones.as_ref()).map(|_| alone(covered.neither)),
             },
-            volume: Volume {
+            volume: Volumes {
                 cut: volume(measured.volume.cut),
                 fill: volume(measured.volume.fill),
                 net: volume(measured.volume.net),
                 unchanged: volume(measured.volume.unchanged),
             },
             difference: measured.difference.map(|d| Difference {
-                min: d.min.difference,
-                max: d.max.difference,
-                mean: d.mean,
+                min: self.units.length_of(d.min.difference),
+                max: self.units.length_of(d.max.difference),
+                mean: self.units.length_of(d.mean),
                 min_at: place(d.min.at),
                 max_at: place(d.max.at),
             }),
@@ -173,7 +176,6 @@ impl Scene {
         outlines: &[Outline; 2],
     ) -> Vec<Finding> {
         let mut warnings = Vec::new();
-        let area_symbol = self.units.area.symbol();
         for row in rows {
             let place = self
                 .zones
@@ -188,26 +190,10 @@ impl Scene {
                     .within(&place),
                 );
             }
-            for (area, what) in [
-                (row.area.reference_only, "only the reference"),
-                (row.area.surveyed_only, "only the surveyed surface"),
-                (row.area.neither.unwrap_or_default(), "neither surface"),
-            ] {
-                if area > 0.0 {
-                    let area = figure_in_words(area);
-                    warnings.push(
-                        Finding::new(
-                            Code::NotCompared,
-                            format!("{area} {area_symbol} covered by {what}, not compared"),
-                        )
-                        .within(&place),
-                    );
-                }
+            for (area, who) in row.not_compared() {
+                warnings.push(not_compared(area, who).within(&place));
             }
-            if row.closure.relative > RELATIVE {
-                let Closure { area, domain, .. } = row.closure;
-                warnings.push(Finding::new(Code::Closure, format!("the pieces add up to {area} {area_symbol}, their domain is {domain} {area_symbol}")).within(&place));
-            }
+            warnings.extend(row.closure.finding().map(|finding| finding.within(&place)));
         }
         for (outline, side) in outlines
             .iter()
@@ -267,6 +253,16 @@ impl Scene {
 const PAIRS_TOLD: usize = 5;
 const MOST_PAIRS: usize = 20_000;
 
+/// Ground that was not compared.
+pub(crate) fn not_compared(area: Area, who: &str) -> Finding {
+    let words = format!(
+        "{} {} covered by {who}, not compared",
+        figure_in_words(area.value),
+        area.unit.symbol()
+    );
+    Finding::new(Code::NotCompared, words)
+}
+
 /// What must be known of a surface that folds over itself.
 pub(crate) fn folds(
     outline: &Outline,
@@ -275,7 +271,7 @@ pub(crate) fn folds(
     units: &ReportUnits,
 ) -> Option<Finding> {
     let overlap = outline.overlap(frame.precision())?;
-    let area = units.area_of(overlap.area);
+    let area = units.area_of(overlap.area).value;
     let at = frame.to_grid(overlap.at);
     let words = format!(
         "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \

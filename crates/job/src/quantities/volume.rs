@@ -11,7 +11,7 @@ use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
-use crate::quantities::measurement::{Measurement, Volume, WithoutBuildUp, ZoneMeasurement};
+use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
 use crate::quantities::scene::Scene;
 use crate::schema::Schema;
 use crate::site::Site;
@@ -127,9 +127,9 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             currency: scene.currency.clone(),
             reference,
             surveyed,
-            tolerance: request.tolerance.value(),
+            tolerance: units.length_of(request.tolerance.value()),
             zone_files: site.zone_files(&request.zones),
-            total: ZoneMeasurement::total(&rows),
+            total: ZoneMeasurement::total(&rows, &units),
             zones: rows,
             by_depth,
             without_build_up,
@@ -157,32 +157,26 @@ fn without_build_up(
     sides: &[Side; 2],
 ) -> WithoutBuildUp {
     let told = |value: f64| scene.units.volume_of(value);
-    let zones: Vec<Volume> = (bare.iter())
-        .map(|zone| Volume {
+    let zones: Vec<Volumes> = (bare.iter())
+        .map(|zone| Volumes {
             cut: told(zone.volume.cut),
             fill: told(zone.volume.fill),
             net: told(zone.volume.net),
             unchanged: told(zone.volume.unchanged),
         })
         .collect();
-    let sum = |of: fn(&Volume) -> f64| zones.iter().map(of).sum::<f64>();
-    let total = Volume {
-        cut: sum(|v| v.cut),
-        fill: sum(|v| v.fill),
-        net: sum(|v| v.net),
-        unchanged: sum(|v| v.unchanged),
-    };
-    let net: f64 = rows.iter().map(|row| row.volume.net).sum();
+    let total = Volumes::sum(zones.iter(), &scene.units);
+    let net: f64 = rows.iter().map(|row| row.volume.net.value).sum();
     let layers = |side: &Side| -> f64 {
         let layers = side
             .recipe
             .as_ref()
             .map_or(Vec::new(), |recipe| recipe.layers());
-        layers.iter().map(|layer| layer.volume).sum()
+        layers.iter().map(|layer| layer.volume.value).sum()
     };
     WithoutBuildUp {
-        net_difference: net - total.net,
-        layers: layers(&sides[1]) - layers(&sides[0]),
+        net_difference: total.net.with(net - total.net.value),
+        layers: total.net.with(layers(&sides[1]) - layers(&sides[0])),
         zones,
         total,
     }

@@ -102,7 +102,7 @@ pub(crate) fn quantities(
             zone: zone.into(),
             origin: origin.clone(),
             layer: layer.name.clone(),
-            thickness,
+            thickness: told.length_of(thickness),
             area: told.area_of(area.plan),
             sloping_area: told.area_of(area.sloping),
             volume: told.volume_of(volume),

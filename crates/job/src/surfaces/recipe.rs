@@ -7,6 +7,7 @@ use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize, Serializer};
 
+use crate::figure::{Area, Length, Volume};
 use crate::input::InputFile;
 use crate::zones::ZoneOrigin;
 
@@ -70,18 +71,18 @@ pub struct Step {
 }
 
 /// What a step changed.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Change {
     /// The plan area where heights changed.
-    pub area: f64,
+    pub area: Area,
     /// The volume added, where it was raised.
-    pub added: f64,
+    pub added: Volume,
     /// The volume removed, where it was lowered.
-    pub removed: f64,
+    pub removed: Volume,
     /// The plan area that came to it.
-    pub gained: f64,
+    pub gained: Area,
     /// The plan area that was left out.
-    pub lost: f64,
+    pub lost: Area,
 }
 
 /// What a layer comes to within a zone.
@@ -96,13 +97,13 @@ pub struct LayerQuantity {
     /// Its material.
     pub layer: String,
     /// How thick it is, in the length unit.
-    pub thickness: f64,
+    pub thickness: Length,
     /// The plan area.
-    pub area: f64,
+    pub area: Area,
     /// The same along the slope of the finished surface.
-    pub sloping_area: f64,
+    pub sloping_area: Area,
     /// Plan area times thickness.
-    pub volume: f64,
+    pub volume: Volume,
     /// What else it is counted in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub counted: Vec<Count>,

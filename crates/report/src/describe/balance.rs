@@ -50,8 +50,9 @@ pub fn balance(balanced: &Balanced, figures: Vec<Figure>) -> Report {
 fn shown(b: &Balanced) -> Vec<(String, TriedShift)> {
     let telling = b.telling();
     let step = telling.len().div_ceil(SHOWN).max(1);
-    let spelled = |tried: &TriedShift| grouped(tried.shift, 3);
-    let apart = |tried: &&TriedShift| tried.shift != 0.0 && spelled(tried) != spelled(&b.best);
+    let spelled = |tried: &TriedShift| grouped(tried.shift.value, 3);
+    let apart =
+        |tried: &&TriedShift| tried.shift.value != 0.0 && spelled(tried) != spelled(&b.best);
     let some = telling.iter().step_by(step).chain(telling.last());
     let some = some.filter(apart).map(|tried| (String::new(), *tried));
     let mut rows: Vec<(String, TriedShift)> = some.collect();
@@ -61,7 +62,7 @@ fn shown(b: &Balanced) -> Vec<(String, TriedShift)> {
     }
     let best = if b.meets { "balanced" } else { "closest" };
     rows.push((best.into(), b.best));
-    rows.sort_by(|(_, a), (_, b)| a.shift.total_cmp(&b.shift));
+    rows.sort_by(|(_, a), (_, b)| a.shift.value.total_cmp(&b.shift.value));
     rows
 }
 
@@ -111,16 +112,16 @@ fn result(b: &Balanced) -> String {
         shift, cut, fill, ..
     } = b.best;
     let way = match shift {
-        shift if shift > 0.0 => format!("raised by {} {length}", grouped(shift, 3)),
-        shift if shift < 0.0 => format!("lowered by {} {length}", grouped(-shift, 3)),
+        shift if shift.value > 0.0 => format!("raised by {} {length}", grouped(shift.value, 3)),
+        shift if shift.value < 0.0 => format!("lowered by {} {length}", grouped(-shift.value, 3)),
         _ => "left as it is".into(),
     };
     let volumes = format!(
         "cut {} {volume}, fill {} {volume}",
-        figure(cut),
-        figure(fill)
+        figure(cut.value),
+        figure(fill.value)
     );
-    let [low, high] = b.range.map(|shift| grouped(shift, 3));
+    let [low, high] = b.range.map(|shift| grouped(shift.value, 3));
     match b.meets {
         true => format!("Balanced with {} {way}: {volumes}.", b.moves),
         false => format!(
@@ -143,13 +144,13 @@ fn left_over(b: &Balanced) -> String {
         "balanced" => "Nothing is left over.".into(),
         "surplus" => format!(
             "Left over: {} {volume} compacted, to be hauled away as {} {volume} loose.",
-            figure(surplus),
-            figure(surplus_loose)
+            figure(surplus.value),
+            figure(surplus_loose.value)
         ),
         _ => format!(
             "Missing: {} {volume} compacted, to be hauled in as {} {volume} loose.",
-            figure(-surplus),
-            figure(-surplus_loose)
+            figure(-surplus.value),
+            figure(-surplus_loose.value)
         ),
     }
 }
@@ -158,8 +159,8 @@ fn left_over(b: &Balanced) -> String {
 fn in_words(tried: &TriedShift, decimals: usize) -> &'static str {
     let shown = 0.5 * 10f64.powi(-(decimals as i32));
     match tried.surplus {
-        surplus if surplus.abs() < shown => "balanced",
-        surplus if surplus > 0.0 => "surplus",
+        surplus if surplus.value.abs() < shown => "balanced",
+        surplus if surplus.value > 0.0 => "surplus",
         _ => "shortfall",
     }
 }

@@ -239,8 +239,8 @@ fn rows(item: &BillItem, bill: &Bill) -> Table {
             volume.map(|volume| volume.cut),
             volume.map(|volume| volume.fill),
             volume.map(|volume| volume.net),
-            difference.map(|difference| (-difference.min).max(0.0)),
-            difference.map(|difference| difference.max.max(0.0)),
+            difference.map(|difference| (-difference.min.value).max(0.0)),
+            difference.map(|difference| difference.max.value.max(0.0)),
         ]
     };
     let row = |name: String, row: &ItemRow, counts: Cell| {

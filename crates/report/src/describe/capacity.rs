@@ -65,15 +65,18 @@ fn within(found: &Capacity) -> Vec<String> {
         (None, None) if found.surface.facets.is_none() => "from areas at some levels".into(),
         (None, None) => "all of it, connected or not".into(),
     }];
-    lines.push(format!("lowest place {} {length}", height(found.lowest)));
+    lines.push(format!(
+        "lowest place {} {length}",
+        height(found.lowest.value)
+    ));
     lines.extend(found.runs_over.as_ref().map(|over| {
-        let freeboard = match found.freeboard {
+        let freeboard = match found.freeboard.value {
             0.0 => String::new(),
             board => format!(", {} {length} of freeboard below it", height(board)),
         };
         format!(
             "runs over its edge at {} {length}, near east {}, north {}{freeboard}",
-            height(over.level),
+            height(over.level.value),
             grouped(over.at.east, 1),
             grouped(over.at.north, 1)
         )
@@ -109,8 +112,8 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
             true => found
                 .levels
                 .get(index + 1)
-                .map_or(Some(0.0), |above| above.step),
-            false => held.step,
+                .map_or(Some(0.0), |above| above.step.map(|step| step.value)),
+            false => held.step.map(|step| step.value),
         };
         let cells = cells![
             held.level,
@@ -160,23 +163,23 @@ fn wanted_words(wanted: &Wanted, found: &Capacity) -> String {
     match (&*wanted.asked, wanted.volume, wanted.level, wanted.area) {
         ("volume", Some(held), Some(level), Some(wet)) => format!(
             "{mark}{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
-            figure(held),
-            height(level),
-            figure(wet)
+            figure(held.value),
+            height(level.value),
+            figure(wet.value)
         ),
         ("volume", Some(held), ..) => format!(
             "{} {volume} are more than it holds up to the highest level{by}.",
-            figure(held)
+            figure(held.value)
         ),
         (_, Some(held), Some(level), Some(wet)) => format!(
             "{mark}At level {} {length} it holds {} {volume}, with {} {area} of water{by}.",
-            height(level),
-            figure(held),
-            figure(wet)
+            height(level.value),
+            figure(held.value),
+            figure(wet.value)
         ),
         (_, _, level, _) => format!(
             "Level {} {length} lies beyond the areas that are known{by}.",
-            level.map_or(String::new(), height)
+            level.map_or(String::new(), |level| height(level.value))
         ),
     }
 }

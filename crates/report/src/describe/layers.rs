@@ -62,7 +62,7 @@ fn total(layers: &[&LayerQuantity], currency: &str) -> Row {
     for layer in layers {
         areas.insert(
             (&layer.build_up, &layer.zone),
-            [layer.area, layer.sloping_area],
+            [layer.area.value, layer.sloping_area.value],
         );
     }
     let area = |index: usize| areas.values().map(|area| area[index]).sum::<f64>();
@@ -72,7 +72,7 @@ fn total(layers: &[&LayerQuantity], currency: &str) -> Row {
         true => String::new(),
         false => format!("{} {currency}", money(cost)),
     };
-    let volume = layers.iter().map(|layer| layer.volume).sum::<f64>();
+    let volume = layers.iter().map(|layer| layer.volume.value).sum::<f64>();
     let cells = cells!["total", "", "", area(0), area(1), volume, cost];
     Row::new(RowKind::Total, cells)
 }

@@ -1,6 +1,6 @@
 //! Piles and pits, each against its own base.
 
-use dapedon_job::{ByBase, Pile, Piles, PilesTotal, Volume, spread};
+use dapedon_job::{ByBase, Pile, Piles, PilesTotal, Volumes, spread};
 
 use super::steps::{Told, converted};
 use super::{cells, closure_cells, closure_columns, unit_words};
@@ -65,8 +65,8 @@ pub fn piles(piles: &Piles, compare: bool, figures: Vec<Figure>) -> Report {
 /// By each base, and by the one that counts: of all of them, or of the only one.
 fn bases(piles: &Piles) -> (&[ByBase], f64) {
     match (&piles.total, piles.zones.first()) {
-        (Some(total), _) => (&total.bases, total.held),
-        (None, Some(one)) => (&one.bases, one.held),
+        (Some(total), _) => (&total.bases, total.held.value),
+        (None, Some(one)) => (&one.bases, one.held.value),
         (None, None) => (&[], 0.0),
     }
 }
@@ -143,12 +143,12 @@ fn sought(piles: &Piles) -> Vec<String> {
             };
             lines.push(format!(
                 "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more",
-                plain(sought.clear),
-                plain(sought.least_area)
+                plain(sought.clear.value),
+                plain(sought.least_area.value)
             ));
             let slope = plain(sought.ground_slope);
             let read = sought.cell.map_or(String::new(), |cell| {
-                format!(", as read at cells of {} {length}", plain(cell))
+                format!(", as read at cells of {} {length}", plain(cell.value))
             });
             lines.push(format!(
                 "where the ground around is no steeper than 1 in {slope}{read}"
@@ -196,7 +196,7 @@ impl Described<'_> {
         let row = |pile: &Pile| {
             let mut cells = cells![&pile.measured.zone];
             cells.extend(self.held_cells(pile));
-            cells.extend(self.base_cells(&pile.bases, pile.held));
+            cells.extend(self.base_cells(&pile.bases, pile.held.value));
             cells.extend(self.material_cells(pile));
             cells.extend(change_cells(pile.change.as_ref(), piles.units.decimals));
             cells.extend(match &pile.toe_heights {
@@ -218,7 +218,7 @@ impl Described<'_> {
 
     fn total(&self, total: &PilesTotal) -> Row {
         let decimals = self.piles.units.decimals;
-        let share = if total.held > 0.0 { 1.0 } else { 0.0 };
+        let share = if total.held.value > 0.0 { 1.0 } else { 0.0 };
         let mut cells = cells![
             "total",
             total.plan_area,
@@ -231,7 +231,7 @@ impl Described<'_> {
             "",
             "",
         ];
-        cells.extend(self.base_cells(&total.bases, total.held));
+        cells.extend(self.base_cells(&total.bases, total.held.value));
         cells.extend(cells!["", "", total.held, total.mass, ""]);
         cells.extend(change_cells(total.change.as_ref(), decimals));
         Row::new(RowKind::Total, cells)
@@ -383,14 +383,14 @@ impl Described<'_> {
     }
 }
 
-fn change_cells(change: Option<&Volume>, decimals: usize) -> Vec<Cell> {
+fn change_cells(change: Option<&Volumes>, decimals: usize) -> Vec<Cell> {
     let Some(change) = change else {
         return cells!["", "", "", ""];
     };
-    let net = grouped(change.net.abs(), decimals);
+    let net = grouped(change.net.value.abs(), decimals);
     let words = match change.net {
-        net_volume if net_volume > 0.0 => format!("{net} more"),
-        net_volume if net_volume < 0.0 => format!("{net} less"),
+        net_volume if net_volume.value > 0.0 => format!("{net} more"),
+        net_volume if net_volume.value < 0.0 => format!("{net} less"),
         _ => "the same".into(),
     };
     cells![change.fill, change.cut, words, change.net]

@@ -74,17 +74,17 @@ fn changed(step: &Step, units: &ReportUnits) -> Option<String> {
     let figure = |value: f64| grouped(value, units.decimals);
     let (area, volume) = (units.area.symbol(), units.volume.symbol());
     let mut parts = Vec::new();
-    if change.area > 0.0 {
+    if change.area.value > 0.0 {
         parts.push(format!(
             "{} {area} changed: {} {volume} added, {} {volume} removed",
-            figure(change.area),
-            figure(change.added),
-            figure(change.removed)
+            figure(change.area.value),
+            figure(change.added.value),
+            figure(change.removed.value)
         ));
     }
     for (size, word) in [(change.gained, "gained"), (change.lost, "left out")] {
-        if size > 0.0 {
-            parts.push(format!("{} {area} {word}", figure(size)));
+        if size.value > 0.0 {
+            parts.push(format!("{} {area} {word}", figure(size.value)));
         }
     }
     match parts.is_empty() {

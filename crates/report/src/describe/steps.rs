@@ -23,8 +23,8 @@ pub(super) fn measured(item: &BillItem, length: &str) -> String {
         (_, Some(only)) => format!(", surface {only}"),
         _ => String::new(),
     };
-    if item.tolerance > 0.0 {
-        words += &format!(", unchanged within ±{} {length}", item.tolerance);
+    if item.tolerance.value > 0.0 {
+        words += &format!(", unchanged within ±{} {length}", item.tolerance.value);
     }
     if let Some(because) = &item.because {
         words += &format!(": {because}");

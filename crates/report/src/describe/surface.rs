@@ -39,15 +39,19 @@ pub fn surface(built: &Built) -> Report {
             "area",
             format!(
                 "{} in plan, {} along the ground",
-                area(built.area),
-                area(built.true_area)
+                area(built.area.value),
+                area(built.true_area.value)
             ),
         ),
         ("east", range([min.east, max.east], 3)),
         ("north", range([min.north, max.north], 3)),
         (
             "heights",
-            format!("{} {}", range(built.heights, 3), units.length.symbol()),
+            format!(
+                "{} {}",
+                range(built.heights.map(|height| height.value), 3),
+                units.length.symbol()
+            ),
         ),
     ];
     let facts = facts.map(|(label, words)| (label.to_owned(), words));

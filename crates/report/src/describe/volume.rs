@@ -1,6 +1,8 @@
 //! A measurement between two surfaces.
 
-use dapedon_job::{Lift, Measurement, Volume, WithoutBuildUp, ZoneDepths, ZoneMeasurement};
+use dapedon_job::{
+    Lift, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
+};
 
 use super::layers::layers;
 use super::steps::{Told, converted};
@@ -60,7 +62,7 @@ fn headlines(m: &Measurement) -> Vec<Headline> {
     let Some(whole) = whole(m) else {
         return Vec::new();
     };
-    let Volume { cut, fill, net, .. } = whole.volume;
+    let Volumes { cut, fill, net, .. } = whole.volume;
     let means = match whole.net_in_words() {
         "shortfall" => "shortfall: more fill than cut",
         "surplus" => "surplus: more cut than fill",
@@ -73,7 +75,7 @@ fn headlines(m: &Measurement) -> Vec<Headline> {
     ]
     .map(|(label, figure, words)| Headline {
         label: label.into(),
-        figure: told_volume(m, figure),
+        figure: told_volume(m, figure.value),
         words: words.into(),
     })
     .to_vec()
@@ -249,14 +251,15 @@ fn below(m: &Measurement, without: &WithoutBuildUp, report: &mut Report) {
         ("difference of net", "difference"),
     ];
     let columns = columns.map(|(name, head)| Column::new(name, volume.clone()).head(head));
-    let row = |kind: RowKind, name: &str, bare: &Volume, net: f64, difference: f64| {
+    let row = |kind: RowKind, name: &str, bare: &Volumes, net: Volume, difference: Volume| {
         let cells = cells![name, bare.cut, bare.fill, bare.net, net, difference];
         Row::new(kind, cells)
     };
     let zones = m.zones.iter().zip(&without.zones);
     let rows = zones.map(|(with, bare)| {
         let net = with.volume.net;
-        row(RowKind::Plain, &with.zone, bare, net, net - bare.net)
+        let difference = net.with(net.value - bare.net.value);
+        row(RowKind::Plain, &with.zone, bare, net, difference)
     });
     let total = m.total.iter().map(|total| {
         let (net, difference) = (total.volume.net, without.net_difference);
@@ -268,13 +271,13 @@ fn below(m: &Measurement, without: &WithoutBuildUp, report: &mut Report) {
         groups: vec![Group::new(title, columns.to_vec())],
         rows: rows.chain(total).collect(),
     }));
-    let layers = without.layers.abs();
-    let apart = (without.net_difference.abs() - layers).abs();
+    let layers = without.layers.value.abs();
+    let apart = (without.net_difference.value.abs() - layers).abs();
     let share = match apart <= 1e-6 * layers.max(1.0) {
         true => "all of it within what is compared".to_owned(),
         false => format!(
             "{} of that within what is compared",
-            told_volume(m, without.net_difference.abs())
+            told_volume(m, without.net_difference.value.abs())
         ),
     };
     let layers = told_volume(m, layers);
@@ -314,8 +317,8 @@ fn method(m: &Measurement, report: &mut Report) {
     let worst = worst.fold(0.0, f64::max);
     let words = closure_words(pieces, worst, "");
     report.add_on(On::Terminal, Block::Paragraph(words));
-    let unchanged: f64 = m.zones.iter().map(|zone| zone.volume.unchanged).sum();
-    match m.tolerance {
+    let unchanged: f64 = m.zones.iter().map(|zone| zone.volume.unchanged.value).sum();
+    match m.tolerance.value {
         tolerance if tolerance > 0.0 => report.add(Block::Paragraph(format!(
             "Unchanged: within ±{tolerance} {}, {} between the surfaces there, in none of the volumes above.",
             length.symbol(),

@@ -11,6 +11,7 @@ use crate::bill::desk::Desk;
 use crate::bill::passes::Ticket;
 use crate::bill::rows::{RowUnits, Rows};
 use crate::error::JobError;
+use crate::figure::Volume;
 use crate::finding::{Code, Finding};
 use crate::job_file::{self, Ground, ItemPlan, Kind};
 use crate::surfaces::{facets, rest};
@@ -41,7 +42,7 @@ impl Asked for Capacity {
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
-        let held = |volume: f64| units.counted_volume(item, volume);
+        let held = |volume: Volume| units.counted_volume(item, volume);
         let mut found = overlaid(desk, self.ticket, item, units, |z| held(z.volume.fill))?;
         found.findings.extend(self.over.clone());
         Ok(found)

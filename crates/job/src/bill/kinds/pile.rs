@@ -90,26 +90,25 @@ impl Asked for Piles {
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
         let piles = &desk.piled[self.0].piles;
-        let (area_unit, unit) = (units.told.area, units.told.length);
         let row = |Pile { zone, measured, .. }: &Pile| {
             let figure = units.counted_volume(item, measured.volume.fill);
             Ok(ItemRow {
                 zone: zone.name().into(),
                 figure,
                 written: written(item, figure)?,
-                plan_area: Some(area_unit.from_square(zone.area(), unit)),
-                perimeter: Some(zone.perimeter()),
+                plan_area: Some(units.told.area_of(zone.area())),
+                perimeter: Some(units.told.length_of(zone.perimeter())),
                 measured: Some(measured.clone()),
             })
         };
         let all = piles.iter().map(|pile| &pile.measured);
-        let below: f64 = all.clone().map(|pile| pile.volume.cut).sum();
+        let below: f64 = all.clone().map(|pile| pile.volume.cut.value).sum();
         Ok(Rows {
             rows: piles
                 .iter()
                 .map(row)
                 .collect::<Result<_, ContractError>>()?,
-            total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all)),
+            total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all, &units.told)),
             notes: vec![format!(
                 "below the base, as cut: {below:.1} {}, not in it",
                 units.told.volume.symbol()

@@ -69,8 +69,8 @@ impl Asked for Sloping {
                 zone: name.into(),
                 figure,
                 written: written(item, figure)?,
-                plan_area: zone.map(|zone| area_unit.from_square(zone.area(), unit)),
-                perimeter: zone.map(Zone::perimeter),
+                plan_area: zone.map(|zone| units.told.area_of(zone.area())),
+                perimeter: zone.map(|zone| units.told.length_of(zone.perimeter())),
                 measured: None,
             })
         };

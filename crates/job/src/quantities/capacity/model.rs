@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::figure::{Area, Length, Volume};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
@@ -35,12 +36,12 @@ pub struct Capacity {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pool: Option<Extreme>,
     /// The lowest place of the basin.
-    pub lowest: f64,
+    pub lowest: Length,
     /// Where water runs over the edge.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub runs_over: Option<RunsOver>,
     /// How far the water stays below that.
-    pub freeboard: f64,
+    pub freeboard: Length,
     /// Level by level, from the lowest up.
     pub levels: Vec<Held>,
     /// What was asked for: the levels of volumes, the volumes at levels.
@@ -54,7 +55,7 @@ pub struct Capacity {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct RunsOver {
     /// At this level.
-    pub level: f64,
+    pub level: Length,
     /// Here.
     pub at: Extreme,
 }
@@ -64,23 +65,23 @@ pub struct RunsOver {
 #[non_exhaustive]
 pub struct Held {
     /// The level.
-    pub level: f64,
+    pub level: Length,
     /// The depth at the lowest place.
-    pub depth: f64,
+    pub depth: Length,
     /// The area of the water; at the lowest place that of its level floor.
-    pub area: f64,
+    pub area: Area,
     /// The volume since the level before; none of areas that were typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub step: Option<f64>,
+    pub step: Option<Volume>,
     /// The volume up to here, integrated exactly over the facets; none of areas that were typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub volume: Option<f64>,
+    pub volume: Option<Volume>,
     /// The volume from here up to the highest level: by the integral, or else by average end areas.
-    pub room: f64,
+    pub room: Volume,
     /// The same from the areas of the table by average end areas.
-    pub by_average_end_area: f64,
+    pub by_average_end_area: Volume,
     /// The same from the areas of the table as frusta of cones.
-    pub by_conic: f64,
+    pub by_conic: Volume,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
     #[serde(default, skip_serializing_if = "is_false")]
     pub above_edge: bool,
@@ -96,13 +97,13 @@ pub struct Wanted {
     pub by: Word,
     /// The volume; none where the level lies beyond the areas that are known.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub volume: Option<f64>,
+    pub volume: Option<Volume>,
     /// The level; none where the basin holds less up to the highest level.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub level: Option<f64>,
+    pub level: Option<Length>,
     /// The area of the water there.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub area: Option<f64>,
+    pub area: Option<Area>,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
     #[serde(default, skip_serializing_if = "is_false")]
     pub above_edge: bool,
@@ -127,7 +128,7 @@ fn is_false(flag: &bool) -> bool {
 
 impl Held {
     /// The volume: integrated, or else by average end areas.
-    pub fn best(&self) -> f64 {
+    pub fn best(&self) -> Volume {
         self.volume.unwrap_or(self.by_average_end_area)
     }
 }

@@ -31,8 +31,8 @@ pub(super) fn held(
         let below = before.map_or(0.0, |before| before.volume);
         let volume = |cubic: f64| integrated.then(|| told.volume_of(cubic));
         rows.push(Held {
-            level: storage.level,
-            depth: (storage.level - lowest).max(0.0),
+            level: told.length_of(storage.level),
+            depth: told.length_of((storage.level - lowest).max(0.0)),
             area: told.area_of(match storage.area {
                 // Of the lowest level its floor.
                 0.0 => storage.level_ground,
@@ -40,15 +40,15 @@ pub(super) fn held(
             }),
             step: volume(storage.volume - below),
             volume: volume(storage.volume),
-            room: 0.0,
+            room: told.volume_of(0.0),
             by_average_end_area: told.volume_of(average),
             by_conic: told.volume_of(cone),
             above_edge: spill.is_some_and(|spill| spill.is_below(storage.level)),
         });
     }
-    let full = rows.last().map_or(0.0, Held::best);
+    let full = rows.last().map_or(0.0, |row| row.best().value);
     for row in &mut rows {
-        row.room = full - row.best();
+        row.room.value = full - row.best().value;
     }
     rows
 }

@@ -9,6 +9,7 @@ use super::rows::held;
 use super::{Capacity, CapacityError, Wanted};
 use crate::context::Context;
 use crate::error::JobError;
+use crate::figure::Volume;
 use crate::input::InputError;
 use crate::input::{Input, InputFile, Reading};
 use crate::job_file::Job;
@@ -58,7 +59,7 @@ pub fn capacity_of_areas(
     let length = length.ok_or(CapacityError::NoUnit)?;
     let told = context.report_units(length);
     let (side, pairs) = read(&request.areas, &context.reading)?;
-    let (square, cubic) = (told.area_of(1.0), told.volume_of(1.0));
+    let (square, cubic) = (told.area_of(1.0).value, told.volume_of(1.0).value);
     let squares = pairs
         .iter()
         .map(|pair| [pair.numbers[0], pair.numbers[1] / square]);
@@ -102,8 +103,8 @@ pub fn capacity_of_areas(
             Wanted {
                 asked: "volume".into(),
                 by: by.into(),
-                volume: Some(volume),
-                level,
+                volume: Some(Volume::new(volume, told.volume)),
+                level: level.map(|level| told.length_of(level)),
                 area: area.map(|area| told.area_of(area)),
                 above_edge: false,
             }
@@ -117,7 +118,7 @@ pub fn capacity_of_areas(
                 volume: areas
                     .volume_at(level, between)
                     .map(|volume| told.volume_of(volume)),
-                level: Some(level),
+                level: Some(told.length_of(level)),
                 area: areas.area_at(level, between).map(|area| told.area_of(area)),
                 above_edge: false,
             }
@@ -132,9 +133,9 @@ pub fn capacity_of_areas(
         zone: None,
         zone_files: Vec::new(),
         pool: None,
-        lowest,
+        lowest: told.length_of(lowest),
         runs_over: None,
-        freeboard: request.freeboard,
+        freeboard: told.length_of(request.freeboard),
         levels: held(&found, false, lowest, None, told),
         wanted,
         warnings: Vec::new(),

@@ -53,11 +53,11 @@ pub(super) fn found(
     memory: Memory,
 ) -> Result<(Vec<Zone>, Sought, Vec<Finding>), JobError> {
     let unit = making.frame.unit();
-    let square = making.units.area_of(1.0);
-    let clear = clearing.clear(unit, square);
+    let units = making.units;
+    let clear = clearing.clear(unit, units.area_of(1.0).value);
     let sought = Sought {
-        clear: clear.by,
-        least_area: clear.area * square,
+        clear: units.length_of(clear.by),
+        least_area: units.area_of(clear.area),
         ground_slope: 1.0 / clear.ground_slope,
         cell: None,
     };
@@ -66,6 +66,7 @@ pub(super) fn found(
         false => ("pile", Side::Above),
     };
     let (tin, cell) = evenly(surface, clear.area, memory)?;
+    let cell = cell.map(|cell| units.length_of(cell));
     let sought = Sought { cell, ..sought };
     let (mut zones, mut warnings) = (Vec::new(), Vec::new());
     for found in standing(&tin, side, &clear) {
@@ -91,8 +92,8 @@ pub(super) fn found(
             pit,
             clear: clear.by,
             length: unit.symbol(),
-            area: sought.least_area,
-            area_unit: making.units.area.symbol(),
+            area: sought.least_area.value,
+            area_unit: units.area.symbol(),
         }
         .into()),
         false => Ok((zones, sought, warnings)),

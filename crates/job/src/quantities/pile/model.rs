@@ -4,11 +4,12 @@ use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::figure::{Area, Length, Volume};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
-use crate::quantities::measurement::{Extreme, Volume, ZoneMeasurement};
+use crate::quantities::measurement::{Extreme, Volumes, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::Side;
 use crate::units::ReportUnits;
@@ -60,14 +61,14 @@ pub struct Piles {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Sought {
     /// The height by which a top rises above its toe at least.
-    pub clear: f64,
+    pub clear: Length,
     /// The plan area at least.
-    pub least_area: f64,
+    pub least_area: Area,
     /// Ground around is no steeper than 1 in so much.
     pub ground_slope: f64,
     /// The side of the cells that the surface was read at, where its own points stand too far apart.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub cell: Option<f64>,
+    pub cell: Option<Length>,
 }
 
 /// A pile, or a pit.
@@ -78,24 +79,24 @@ pub struct Pile {
     #[serde(flatten)]
     pub measured: ZoneMeasurement,
     /// The plan area of its outline.
-    pub plan_area: f64,
+    pub plan_area: Area,
     /// The length of its toe.
-    pub toe: f64,
+    pub toe: Length,
     /// The area of the surface within, along its slopes.
-    pub sloping_area: f64,
+    pub sloping_area: Area,
     /// What it holds: above the base, or of a pit below it.
-    pub held: f64,
+    pub held: Volume,
     /// What lies on the other side of the base within the outline, and is not taken off.
-    pub beyond: f64,
+    pub beyond: Volume,
     /// Its greatest height above the base, or depth below it.
-    pub greatest: f64,
+    pub greatest: Length,
     /// Where that is.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub greatest_at: Option<Extreme>,
     /// What it holds over the area of its outline.
-    pub mean: f64,
+    pub mean: Length,
     /// The level of its top, or of the bottom of a pit.
-    pub top: f64,
+    pub top: Length,
     /// The heights along its toe, where the surface lies all along it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub toe_heights: Option<ToeHeights>,
@@ -111,22 +112,21 @@ pub struct Pile {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
     /// The area of the outline that the survey before does not reach.
-    #[serde(skip)]
-    pub not_surveyed_before: f64,
+    pub not_surveyed_before: Area,
     /// What was added and taken away since the survey before, within the outline.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub change: Option<Volume>,
+    pub change: Option<Volumes>,
 }
 
 /// Heights along a toe.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ToeHeights {
     /// The lowest.
-    pub lowest: f64,
+    pub lowest: Length,
     /// The mean.
-    pub mean: f64,
+    pub mean: Length,
     /// The highest.
-    pub highest: f64,
+    pub highest: Length,
 }
 
 /// What a pile holds by a base.
@@ -135,9 +135,9 @@ pub struct ByBase {
     /// The base.
     pub base: String,
     /// What it holds.
-    pub held: f64,
+    pub held: Volume,
     /// What lies on the other side of the base.
-    pub beyond: f64,
+    pub beyond: Volume,
 }
 
 /// All piles.
@@ -145,13 +145,13 @@ pub struct ByBase {
 #[non_exhaustive]
 pub struct PilesTotal {
     /// The plan area of the outlines.
-    pub plan_area: f64,
+    pub plan_area: Area,
     /// The area of the surface, along its slopes.
-    pub sloping_area: f64,
+    pub sloping_area: Area,
     /// What they hold.
-    pub held: f64,
+    pub held: Volume,
     /// What lies on the other side of the bases.
-    pub beyond: f64,
+    pub beyond: Volume,
     /// The mass, where that of each is known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mass: Option<Decimal>,
@@ -160,12 +160,12 @@ pub struct PilesTotal {
     pub bases: Vec<ByBase>,
     /// What was added and taken away since the survey before.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub change: Option<Volume>,
+    pub change: Option<Volumes>,
 }
 
 /// By how much bases differ: the least, the greatest, and what lies between them as a share of the base that counts.
 pub fn spread(bases: &[ByBase], held: f64) -> Option<([f64; 2], f64)> {
-    let all = || bases.iter().map(|base| base.held);
+    let all = || bases.iter().map(|base| base.held.value);
     let least = all().fold(f64::INFINITY, f64::min);
     let most = all().fold(f64::NEG_INFINITY, f64::max);
     (bases.len() > 1 && held > 0.0).then(|| ([least, most], (most - least) / held))

@@ -88,6 +88,6 @@ impl Outlined {
         let row = |(found, covered)| scene.row(self.zone.name().into(), found, covered);
         let rows: Vec<ZoneMeasurement> = rows.map(row).collect();
         // Of one zone there is one row.
-        Ok(ZoneMeasurement::sum(self.zone.name(), &rows))
+        Ok(ZoneMeasurement::sum(self.zone.name(), &rows, &scene.units))
     }
 }

@@ -4,15 +4,18 @@ use dapedon_contract::{ContractError, plus};
 use rust_decimal::Decimal;
 
 use super::{ByBase, Pile, PilesTotal};
-use crate::quantities::measurement::Volume;
+use crate::figure::{Area, Volume};
+use crate::quantities::measurement::Volumes;
+use crate::units::ReportUnits;
 
 /// The sums of all piles.
 ///
 /// # Errors
 ///
 /// When their masses come to more digits than any figure of a bill.
-pub(super) fn total(piles: &[Pile]) -> Result<PilesTotal, ContractError> {
-    let sum = |of: &dyn Fn(&Pile) -> f64| piles.iter().map(of).sum::<f64>();
+pub(super) fn total(piles: &[Pile], units: &ReportUnits) -> Result<PilesTotal, ContractError> {
+    let area = |of: fn(&Pile) -> Area| Area::sum(units.area, piles.iter().map(of));
+    let volume = |of: fn(&Pile) -> Volume| Volume::sum(units.volume, piles.iter().map(of));
     // Only bases that all piles have can be told for all.
     let shared = |base: &&ByBase| {
         let has = |pile: &Pile| pile.bases.iter().any(|own| own.base == base.base);
@@ -20,14 +23,12 @@ pub(super) fn total(piles: &[Pile]) -> Result<PilesTotal, ContractError> {
     };
     let bases = piles[0].bases.iter().filter(shared).map(|base| {
         let of = |pile: &Pile| pile.bases.iter().find(|own| own.base == base.base).cloned();
-        let own = piles.iter().filter_map(of);
-        let (held, beyond) = own.fold((0.0, 0.0), |(held, beyond), own| {
-            (held + own.held, beyond + own.beyond)
-        });
+        let own: Vec<ByBase> = piles.iter().filter_map(of).collect();
+        let sum = |of: fn(&ByBase) -> Volume| Volume::sum(units.volume, own.iter().map(of));
         ByBase {
             base: base.base.clone(),
-            held,
-            beyond,
+            held: sum(|own| own.held),
+            beyond: sum(|own| own.beyond),
         }
     });
     let mut mass = Some(Decimal::ZERO);
@@ -37,22 +38,14 @@ pub(super) fn total(piles: &[Pile]) -> Result<PilesTotal, ContractError> {
             _ => None,
         };
     }
-    let changes: Option<Vec<Volume>> = piles.iter().map(|pile| pile.change).collect();
+    let changes: Option<Vec<Volumes>> = piles.iter().map(|pile| pile.change).collect();
     Ok(PilesTotal {
-        plan_area: sum(&|pile| pile.plan_area),
-        sloping_area: sum(&|pile| pile.sloping_area),
-        held: sum(&|pile| pile.held),
-        beyond: sum(&|pile| pile.beyond),
+        plan_area: area(|pile| pile.plan_area),
+        sloping_area: area(|pile| pile.sloping_area),
+        held: volume(|pile| pile.held),
+        beyond: volume(|pile| pile.beyond),
         mass,
         bases: bases.collect(),
-        change: changes.map(|changes| {
-            let sum = |of: &dyn Fn(&Volume) -> f64| changes.iter().map(of).sum::<f64>();
-            Volume {
-                cut: sum(&|volume| volume.cut),
-                fill: sum(&|volume| volume.fill),
-                net: sum(&|volume| volume.net),
-                unchanged: sum(&|volume| volume.unchanged),
-            }
-        }),
+        change: changes.map(|changes| Volumes::sum(changes.iter(), units)),
     })
 }

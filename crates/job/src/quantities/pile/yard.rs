@@ -10,9 +10,10 @@ use super::outlined::Outlined;
 use super::{ByBase, Pile, PileRequest, ToeHeights};
 use crate::context::Context;
 use crate::error::JobError;
+use crate::figure::Volume;
 use crate::finding::{Code, Finding};
 use crate::input::BaseSource;
-use crate::quantities::measurement::{Volume, ZoneMeasurement};
+use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::quantities::scene::Scene;
 use crate::surfaces::ApartError;
 use crate::surfaces::{Made, Making};
@@ -47,12 +48,12 @@ impl Yard<'_, '_> {
         let difference = measured.difference;
         let (greatest, greatest_at, top) = match self.request.pit {
             true => (
-                difference.map(|d| -d.min),
+                difference.map(|d| -d.min.value),
                 difference.map(|d| d.min_at),
                 heights.0,
             ),
             false => (
-                difference.map(|d| d.max),
+                difference.map(|d| d.max.value),
                 difference.map(|d| d.max_at),
                 heights.1,
             ),
@@ -67,30 +68,32 @@ impl Yard<'_, '_> {
             decimals: units.decimals as u32,
         };
         let converted =
-            by.map(|by| materials.converted(zone.name(), self.request.pit, held, &by, &told));
+            by.map(|by| materials.converted(zone.name(), self.request.pit, held.value, &by, &told));
         let (material, mass) = converted.transpose()?.unzip();
         let plan_area = area(zone.area());
-        let volume_of = |height: f64| units.volume_of(height * zone.area());
+        // A unit of height over the area of its outline.
+        let slab = units.volume_of(zone.area());
+        let length = |value: f64| units.length_of(value);
         let pile = Pile {
             plan_area,
-            toe: zone.perimeter(),
+            toe: length(zone.perimeter()),
             sloping_area: area(ground.true_area()),
             held,
             beyond,
-            greatest: greatest.unwrap_or_default().max(0.0),
+            greatest: length(greatest.unwrap_or_default().max(0.0)),
             greatest_at,
-            mean: held / volume_of(1.0),
-            top,
+            mean: length(held.value / slab.value),
+            top: length(top),
             toe_heights: outlined.toe().ok().map(|toe| ToeHeights {
-                lowest: toe.lowest(),
-                mean: toe.mean(),
-                highest: toe.highest(),
+                lowest: length(toe.lowest()),
+                mean: length(toe.mean()),
+                highest: length(toe.highest()),
             }),
             share: 0.0,
             material,
             mass: mass.flatten(),
             bases: by_base,
-            not_surveyed_before: change.as_ref().map_or(0.0, |change| {
+            not_surveyed_before: change.as_ref().map_or(area(0.0), |change| {
                 match change.closure.pieces {
                     0 => plan_area,
                     _ => change.area.surveyed_only,
@@ -114,7 +117,8 @@ impl Yard<'_, '_> {
             Ok(change) => Ok(Some(change)),
             // A pile may stand where nobody surveyed before.
             Err(error) if error.kind::<ApartError>().is_some() => {
-                Ok(Some(ZoneMeasurement::sum(outlined.zone.name(), [])))
+                let none = ZoneMeasurement::sum(outlined.zone.name(), [], &self.making.units);
+                Ok(Some(none))
             }
             Err(error) => Err(error),
         }
@@ -130,8 +134,8 @@ impl Yard<'_, '_> {
     }
 
     /// What counts, and what lies on the other side of the base.
-    fn held(&self, measured: &ZoneMeasurement) -> [f64; 2] {
-        let Volume { cut, fill, .. } = measured.volume;
+    fn held(&self, measured: &ZoneMeasurement) -> [Volume; 2] {
+        let Volumes { cut, fill, .. } = measured.volume;
         match self.request.pit {
             true => [cut, fill],
             false => [fill, cut],
@@ -140,7 +144,7 @@ impl Yard<'_, '_> {
 
     /// The same by all bases. Where the survey does not reach all along the outline, those that it needs are left
     /// out, unless they were asked for.
-    fn by_base(&self, outlined: &Outlined, first: [f64; 2]) -> Result<Vec<ByBase>, JobError> {
+    fn by_base(&self, outlined: &Outlined, first: [Volume; 2]) -> Result<Vec<ByBase>, JobError> {
         let mut found = Vec::new();
         for (index, (base, _)) in self.bases.iter().enumerate() {
             let [held, beyond] = match index {
@@ -169,14 +173,14 @@ impl Yard<'_, '_> {
     pub(super) fn warnings(&self, pile: &Pile) -> Vec<Finding> {
         let ZoneMeasurement { area, zone, .. } = &pile.measured;
         let symbol = self.making.units.area.symbol();
-        let neither = area.neither.unwrap_or_default();
+        let neither = area.neither.map_or(0.0, |area| area.value);
         let missing = [
-            (area.reference_only + neither, "the surface"),
-            (area.surveyed_only + neither, "the base"),
+            (area.reference_only.value + neither, "the surface"),
+            (area.surveyed_only.value + neither, "the base"),
         ];
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
-        let before = (pile.not_surveyed_before > 0.0).then(|| {
-            let area = pile.not_surveyed_before;
+        let before = (pile.not_surveyed_before.value > 0.0).then(|| {
+            let area = pile.not_surveyed_before.value;
             let words = format!("{} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area));
             Finding::new(Code::NotSurveyedBefore, words).at(zone)
         });

@@ -380,7 +380,7 @@ impl Making<'_> {
         let nothing = self.frame.precision().area(&extent);
         let area = |value: f64| match value > nothing {
             true => self.units.area_of(value),
-            false => 0.0,
+            false => self.units.area_of(0.0),
         };
         Some(Change {
             area: area(measured.area.cut + measured.area.fill),
@@ -388,7 +388,7 @@ impl Making<'_> {
             removed: self.units.volume_of(measured.volume.cut),
             gained: area(covered.surveyed_only),
             lost: match matches!(before, Surface::Level(_)) {
-                true => 0.0,
+                true => self.units.area_of(0.0),
                 false => area(covered.reference_only),
             },
         })
