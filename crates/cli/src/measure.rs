@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{Context, JOB_FILE, Job, Reading, Sheet, bill};
-use dapedon_report::{Figure, ReportError, describe, map};
+use dapedon_report::{Picture, ReportError, describe, map};
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
@@ -42,12 +42,12 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         bill(&context, &args.codes)
     })?;
 
-    let figures = match &args.report {
-        Some(_) => sheets.iter().map(figure).collect::<Result<_, _>>()?,
+    let pictures = match &args.report {
+        Some(_) => sheets.iter().map(picture).collect::<Result<_, _>>()?,
         None => Vec::new(),
     };
     let how = args.how || !args.codes.is_empty();
-    let report = describe::bill(&bill, how, figures);
+    let report = describe::bill(&bill, how, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &bill, &report, &typed.outputs)?;
@@ -58,7 +58,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
 }
 
 /// The map of what some items measure.
-fn figure(sheet: &Sheet) -> Result<Figure, ReportError> {
+fn picture(sheet: &Sheet) -> Result<Picture, ReportError> {
     let Sheet {
         codes,
         reference,
@@ -66,7 +66,7 @@ fn figure(sheet: &Sheet) -> Result<Figure, ReportError> {
         ..
     } = sheet;
     let items = if codes.len() == 1 { "Item" } else { "Items" };
-    Ok(Figure {
+    Ok(Picture {
         caption: format!(
             "{items} {}: from {reference} to {surveyed}",
             codes.join(", ")

@@ -1,7 +1,7 @@
 //! `pile`: piles and pits, each against its own base.
 
 use dapedon_job::{BaseSource, Context, Job, PileRequest, ZoneMeasurement, pile};
-use dapedon_report::{Figure, MapWords, describe, worded_map};
+use dapedon_report::{MapWords, Picture, describe, worded_map};
 
 use crate::args::PileArgs;
 use crate::fault::Fault;
@@ -37,7 +37,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     let read = context.reading.files.clone();
     let (found, scene, raw) = telling(|watch| pile(&Context { watch, ..context }, &request))?;
     let mut files = Outputs::off(&read);
-    let mut figures = Vec::new();
+    let mut pictures = Vec::new();
     if args.map.is_some() || args.report.is_some() {
         let rows = found.zones.iter().map(|pile| pile.measured.clone());
         let rows: Vec<ZoneMeasurement> = rows.collect();
@@ -46,7 +46,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
             files.stage(path, svg.as_bytes())?;
         }
         let caption = String::new();
-        figures.push(Figure { caption, svg });
+        pictures.push(Picture { caption, svg });
     }
     if let Some(outlines) = &outlines {
         let materials = found.zones.iter().map(|pile| {
@@ -56,7 +56,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
         let materials: Vec<&str> = materials.collect();
         outlines.stage(&mut files, &raw, &materials, scene.units.length)?;
     }
-    let report = describe::piles(&found, args.compare_bases, figures);
+    let report = describe::piles(&found, args.compare_bases, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)

@@ -1,7 +1,7 @@
 //! `volume`: measure between two surfaces.
 
 use dapedon_job::{Context, Job, Request, measure};
-use dapedon_report::{Figure, describe, map};
+use dapedon_report::{Picture, describe, map};
 
 use crate::args::VolumeArgs;
 use crate::fault::Fault;
@@ -28,16 +28,16 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     };
     let (measurement, scene) = telling(|watch| measure(&Context { watch, ..context }, &request))?;
     let mut files = Outputs::off(&read);
-    let mut figures = Vec::new();
+    let mut pictures = Vec::new();
     if args.map.is_some() || args.report.is_some() {
         let svg = map(&measurement.zones, measurement.tolerance.value, &scene)?;
         if let Some(path) = &args.map {
             files.stage(path, svg.as_bytes())?;
         }
         let caption = String::new();
-        figures.push(Figure { caption, svg });
+        pictures.push(Picture { caption, svg });
     }
-    let report = describe::volume(&measurement, figures);
+    let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &measurement, &report, &typed.outputs)

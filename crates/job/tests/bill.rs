@@ -1067,7 +1067,7 @@ fn mistakes_in_a_bill_point_at_their_line() {
         let words = told(&error);
         assert!(words.contains(what), "{text}\n{words}");
         let marked = words.lines().nth(2).unwrap();
-        let width = marked.chars().filter(|&c| c == '~').count();
+        let width = marked.chars().filter(|&c| c == '^').count();
         let line = words.lines().nth(1).unwrap();
         let expected = if meant.starts_with('[') {
             "cart".len()

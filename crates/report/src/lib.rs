@@ -25,7 +25,7 @@ pub use capacity_curve::capacity_curve;
 pub use ground_map::{Mark, ground_map};
 pub use map::{MapWords, map, worded_map};
 pub use report::{
-    Block, Cell, Column, Figure, Group, Headline, Input, InputOf, Kind, On, Report, Row, RowKind,
+    Block, Cell, Column, Group, Headline, Input, InputOf, Kind, On, Picture, Report, Row, RowKind,
     Table,
 };
 pub use write::{csv, page, terminal};

@@ -10,7 +10,7 @@ use std::fs;
 use dapedon_core::quantities::Tolerance;
 use dapedon_core::units::LengthUnit;
 use dapedon_job::{Measurement, Request, Scene, ZoneSource, measure};
-use dapedon_report::{Figure, describe, map, number::grouped, page};
+use dapedon_report::{Picture, describe, map, number::grouped, page};
 
 /// Ground at 10.0 of 40 by 20; the survey is at 8.5 on the western half and 10.5 on the eastern.
 fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
@@ -137,7 +137,7 @@ fn the_page_shows_the_measured_figures() {
     let net = figure(zone.volume.net.value);
     let svg = map(&measurement.zones, measurement.tolerance.value, &scene).unwrap();
     let caption = "where it is".to_owned();
-    let report = describe::volume(&measurement, vec![Figure { caption, svg }]);
+    let report = describe::volume(&measurement, vec![Picture { caption, svg }]);
     let page = page(&report, "Yard <2>").unwrap();
     assert!(page.contains("<figcaption>where it is</figcaption><svg"));
     assert!(

@@ -4,6 +4,8 @@ use std::fmt;
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
+use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
+
 /// A place in a job file, and the line it is in.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Spot {
@@ -14,9 +16,9 @@ pub struct Spot {
     /// The column, counted from one.
     pub column: usize,
     /// What the line says.
-    text: String,
-    /// How many characters of it are meant.
-    width: usize,
+    text: Box<str>,
+    /// The bytes of it that are meant.
+    meant: Range<usize>,
 }
 
 impl fmt::Display for Spot {
@@ -48,20 +50,20 @@ impl Spot {
             line: text[..from].matches('\n').count() + 1,
             column: column + 1,
             text: line.into(),
-            width: meant.trim_end().chars().count().max(1),
+            meant: from - start..from - start + meant.trim_end().len(),
         }
     }
 
     /// The line, with what is meant marked below it.
     pub(crate) fn shown(&self) -> String {
-        let number = self.line.to_string();
-        let text = self.text.replace('\t', " ");
-        let (margin, before) = (" ".repeat(number.len()), " ".repeat(self.column - 1));
-        format!(
-            "{number} | {}\n{margin} | {before}{}",
-            text.trim_end(),
-            "~".repeat(self.width)
-        )
+        let meant = AnnotationKind::Primary.span(self.meant.clone());
+        let line = Snippet::source(&*self.text).line_start(self.line);
+        let shown = Renderer::plain()
+            .render(&[Group::with_level(Level::ERROR).element(line.annotation(meant))]);
+        // The frame above and below the line is for several snippets.
+        let rows = shown.lines().map(str::trim_end);
+        let rows: Vec<&str> = rows.filter(|row| row.trim() != "|").collect();
+        rows.join("\n")
     }
 }
 
@@ -75,7 +77,7 @@ mod tests {
         let at = text.find("\"mm\"").unwrap();
         let spot = Spot::of(Path::new("d.toml"), text, at..at + 4);
         assert_eq!(spot.to_string(), "d.toml, line 3, column 8");
-        assert_eq!(spot.shown(), "3 | unit = \"mm\"\n  |        ~~~~");
+        assert_eq!(spot.shown(), "3 | unit = \"mm\"\n  |        ^^^^");
         let end = Spot::of(Path::new("d.toml"), text, 900..950);
         assert_eq!((end.line, end.column), (4, 1));
     }

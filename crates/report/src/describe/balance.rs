@@ -4,13 +4,13 @@ use dapedon_job::{Balanced, TriedShift};
 
 use super::cells;
 use crate::number::grouped;
-use crate::report::{Block, Column, Figure, Group, Input, Kind, On, Report, Row, RowKind, Table};
+use crate::report::{Block, Column, Group, Input, Kind, On, Picture, Report, Row, RowKind, Table};
 
 /// How many of the tried shifts are shown, about; a spreadsheet gets all of them.
 const SHOWN: usize = 9;
 
 /// A balance, with pictures of it.
-pub fn balance(balanced: &Balanced, figures: Vec<Figure>) -> Report {
+pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
     let b = balanced;
     let volume = b.units.volume.symbol();
     let mut report = Report {
@@ -37,7 +37,7 @@ pub fn balance(balanced: &Balanced, figures: Vec<Figure>) -> Report {
         ),
     ));
     report.add(Block::Facts(facts));
-    report.figures("Left over at each shift", figures);
+    report.pictures("Left over at each shift", pictures);
     report.add_on(On::Terminal, Block::Table(shifts(b, shown(b))));
     let all = b.tried.iter().map(|tried| (String::new(), *tried));
     report.add_on(On::Sheet, Block::Table(shifts(b, all.collect())));

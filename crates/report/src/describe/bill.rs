@@ -5,14 +5,14 @@ use dapedon_job::{Bill, BillItem, ItemRow, MaterialMoved, ZoneMeasurement};
 use super::steps::{Told, how, measured, moved};
 use super::{cells, closure_words, unit_words};
 use crate::report::{
-    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
 };
 
 /// Descriptions are broken at this many characters on a terminal.
 const DESCRIPTION: usize = 44;
 
 /// A bill, with pictures of where its items lie; how each quantity comes about on a terminal where that is wanted.
-pub fn bill(bill: &Bill, with_how: bool, figures: Vec<Figure>) -> Report {
+pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     let surfaces = bill
         .surfaces
         .iter()
@@ -75,7 +75,7 @@ pub fn bill(bill: &Bill, with_how: bool, figures: Vec<Figure>) -> Report {
         });
         report.add(Block::Lines(moved(own, &told)));
     }
-    report.figures("Where it lies", figures);
+    report.pictures("Where it lies", pictures);
     report.add_on(On::Page, Block::heading("Measured from"));
     report.add_on(On::Page, Block::Inputs);
     method(bill, &mut report);

@@ -6,11 +6,11 @@ use super::steps::{Told, converted};
 use super::{cells, closure_cells, closure_columns, unit_words};
 use crate::number::{GAP, grouped};
 use crate::report::{
-    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
 };
 
 /// Piles, with pictures of them; the bases side by side on a terminal where they are compared.
-pub fn piles(piles: &Piles, compare: bool, figures: Vec<Figure>) -> Report {
+pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
     let mut report = Report {
         lead: vec![lead(piles)],
         job: piles.job.clone(),
@@ -20,7 +20,7 @@ pub fn piles(piles: &Piles, compare: bool, figures: Vec<Figure>) -> Report {
         ..Report::default()
     };
     report.add_on(On::Terminal, Block::Inputs);
-    report.figures("Where it lies", figures);
+    report.pictures("Where it lies", pictures);
     report.add(Block::Lines(sought(piles)));
     report.add(Block::Table(Described { piles, compare }.table()));
     let (bases, held) = bases(piles);

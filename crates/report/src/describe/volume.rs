@@ -9,11 +9,11 @@ use super::steps::{Told, converted};
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
 use crate::number::grouped;
 use crate::report::{
-    Block, Cell, Column, Figure, Group, Headline, Input, Kind, On, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
 };
 
 /// What was measured between two surfaces, with pictures of it.
-pub fn volume(measurement: &Measurement, figures: Vec<Figure>) -> Report {
+pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
     let m = measurement;
     let mut report = Report {
         lead: vec![lead(m)],
@@ -28,7 +28,7 @@ pub fn volume(measurement: &Measurement, figures: Vec<Figure>) -> Report {
         ..Report::default()
     };
     report.add_on(On::Terminal, Block::Inputs);
-    report.figures("Where it lies", figures);
+    report.pictures("Where it lies", pictures);
     report.add(Block::Table(zones(m)));
     by_depth(m, &mut report);
     if let Some(without) = &m.without_build_up {

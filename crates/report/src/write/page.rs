@@ -76,7 +76,7 @@ enum LaidBlock<'r> {
     Facts { facts: &'r [(String, String)] },
     Notes { notes: &'r [String] },
     Table { table: LaidTable },
-    Figure { figure: LaidFigure<'r> },
+    Picture { picture: LaidPicture<'r> },
     Inputs { inputs: Vec<LaidInput<'r>> },
 }
 
@@ -87,7 +87,7 @@ struct LaidLine<'r> {
 }
 
 #[derive(Serialize)]
-struct LaidFigure<'r> {
+struct LaidPicture<'r> {
     caption: &'r str,
     svg: &'r str,
 }
@@ -169,10 +169,10 @@ fn block_of<'r>(block: &'r Block, report: &'r Report) -> Vec<LaidBlock<'r>> {
         Block::Facts(facts) => LaidBlock::Facts { facts },
         Block::Notes(notes) => LaidBlock::Notes { notes },
         Block::Table(table) => return groups(table),
-        Block::Figure(figure) => LaidBlock::Figure {
-            figure: LaidFigure {
-                caption: &figure.caption,
-                svg: &figure.svg,
+        Block::Picture(picture) => LaidBlock::Picture {
+            picture: LaidPicture {
+                caption: &picture.caption,
+                svg: &picture.svg,
             },
         },
         Block::Inputs => LaidBlock::Inputs {

@@ -106,7 +106,7 @@ impl Writer {
                     }
                 }
             }
-            Block::Figure(_) => {}
+            Block::Picture(_) => {}
             Block::Inputs => self.inputs(report),
         }
     }
