@@ -12,14 +12,15 @@ use std::path::PathBuf;
 use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_contract::{Shrink, Swell};
 use dapedon_core::quantities::Tolerance;
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
-use dapedon_job::{JOB_FILE, Source, ZoneSource};
+use dapedon_job::{JOB_FILE, Source, VolumeAsked, ZoneSource};
 
 pub(crate) use capacity::CapacityArgs;
 pub(crate) use converting::ConvertingArgs;
 pub(crate) use pile::PileArgs;
 pub(crate) use reading::ReadingArgs;
-pub(crate) use units::{Length, UnitArgs, Volume};
+pub(crate) use units::{UnitArgs, unit};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
 #[derive(Debug, Parser)]
@@ -142,8 +143,8 @@ pub(crate) struct SurfaceArgs {
     #[arg(long)]
     pub(crate) name: Option<String>,
     /// The length unit it is written in [default: its own]
-    #[arg(long, value_enum)]
-    pub(crate) length_unit: Option<Length>,
+    #[arg(long, value_parser = unit::<LengthUnit>())]
+    pub(crate) length_unit: Option<LengthUnit>,
     /// The side of the square cells of a grid that is written, in its length unit [default: a grid's own]
     #[arg(long, value_name = "LENGTH", value_parser = length)]
     pub(crate) cell: Option<f64>,
@@ -268,11 +269,11 @@ pub(crate) struct BalanceArgs {
     #[command(flatten)]
     pub(crate) job: JobArgs,
     /// The length unit to measure in [default: that of the ground]
-    #[arg(long, value_enum)]
-    pub(crate) length_unit: Option<Length>,
+    #[arg(long, value_parser = unit::<LengthUnit>())]
+    pub(crate) length_unit: Option<LengthUnit>,
     /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
-    #[arg(long, value_enum)]
-    pub(crate) volume_unit: Option<Volume>,
+    #[arg(long, value_parser = unit::<VolumeAsked>())]
+    pub(crate) volume_unit: Option<VolumeAsked>,
     /// Write the shifts that were tried as comma-separated text, for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
     pub(crate) csv: Option<PathBuf>,

@@ -20,9 +20,9 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     let job = typed.job(&args.job, &args.reading)?;
     let context = Context {
         units: UnitsAsked {
-            length: args.length_unit.map(Into::into),
+            length: args.length_unit,
             area: None,
-            volume: args.volume_unit.map(|unit| unit.on()),
+            volume: args.volume_unit,
         },
         ..names::context_of(job.as_ref(), &args.reading)?
     };

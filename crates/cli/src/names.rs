@@ -71,9 +71,9 @@ pub(crate) fn context<'j>(
 ) -> Result<Context<'j>, Fault> {
     Ok(Context {
         units: UnitsAsked {
-            length: units.length_unit.map(Into::into),
-            area: units.area_unit.map(|unit| unit.on()),
-            volume: units.volume_unit.map(|unit| unit.on()),
+            length: units.length_unit,
+            area: units.area_unit,
+            volume: units.volume_unit,
         },
         ..context_of(job, reading)?
     })

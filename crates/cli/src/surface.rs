@@ -28,7 +28,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     let source = names::surface(job.as_ref(), &args.surface)?;
     let context = Context {
         units: UnitsAsked {
-            length: args.length_unit.map(Into::into),
+            length: args.length_unit,
             ..UnitsAsked::default()
         },
         ..names::context_of(job.as_ref(), &args.reading)?

@@ -50,8 +50,8 @@ impl<'c> Context<'c> {
         let volume = (self.units.volume).or(self.job.and_then(|job| job.volume_unit));
         ReportUnits {
             length,
-            area: area.map_or(AreaUnit::usual(length), |of| of(length)),
-            volume: volume.map_or(VolumeUnit::usual(length), |of| of(length)),
+            area: area.map_or(AreaUnit::usual(length), |asked| asked.on(length)),
+            volume: volume.map_or(VolumeUnit::usual(length), |asked| asked.on(length)),
             decimals: self.job.and_then(|job| job.decimals).unwrap_or(1),
         }
     }

@@ -16,7 +16,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
 use dapedon_contract::{Material, Vehicle};
-use dapedon_core::units::{AreaUnit, LengthUnit, MassUnit, VolumeUnit};
+use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
+
+use crate::units::{AreaAsked, VolumeAsked};
 
 pub use error::NameError;
 pub use facts::JobFacts;
@@ -58,9 +60,9 @@ pub struct Job {
     /// The currency of costs.
     pub currency: Option<String>,
     /// The unit areas are reported in, for the foot of the survey.
-    pub area_unit: Option<fn(LengthUnit) -> AreaUnit>,
+    pub area_unit: Option<AreaAsked>,
     /// The unit volumes are reported in, for the foot of the survey.
-    pub volume_unit: Option<fn(LengthUnit) -> VolumeUnit>,
+    pub volume_unit: Option<VolumeAsked>,
     /// The unit of volume that densities, vehicles, prices and counted figures are to one of.
     pub factor_volume: VolumeUnit,
     /// The unit of masses.

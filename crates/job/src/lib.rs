@@ -55,7 +55,7 @@ pub use surfaces::{
     ApartError, Change, Count, GroundError, LayerQuantity, OddFound, Origin, PoolError, Recipe,
     Side, Step, SurfaceError,
 };
-pub use units::{ReportUnits, UnitsAsked};
+pub use units::{AreaAsked, Asked, ReportUnits, UnitsAsked, VolumeAsked};
 pub use watch::{Doing, StoppedError, Watch};
 pub use zones::ZoneOrigin;
 

@@ -1,10 +1,15 @@
 //! The units that figures are asked for, and those that they are told in.
 
+mod asked;
+
 use dapedon_core::units::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::figure::{Area, Length, Volume};
+
+pub(crate) use asked::Code;
+pub use asked::{AreaAsked, Asked, VolumeAsked};
 
 /// The units that are asked for.
 #[derive(Debug, Clone, Copy, Default)]
@@ -12,9 +17,9 @@ pub struct UnitsAsked {
     /// To measure in; without one, that of the first file.
     pub length: Option<LengthUnit>,
     /// Of areas, for the foot of the survey; without one, that of the job, or else the usual one.
-    pub area: Option<fn(LengthUnit) -> AreaUnit>,
+    pub area: Option<AreaAsked>,
     /// Of volumes, likewise.
-    pub volume: Option<fn(LengthUnit) -> VolumeUnit>,
+    pub volume: Option<VolumeAsked>,
 }
 
 /// The units that figures are told in.

@@ -10,10 +10,10 @@ use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 
-use dapedon_core::units::{AreaUnit, Foot, LengthUnit, VolumeUnit};
+use dapedon_core::units::{Foot, LengthUnit};
 use dapedon_job::{
-    ApartError, Context, Doing, FindingCode, Measurement, Reading, Request, StoppedError, Watch,
-    ZoneSource, inspect, measure,
+    ApartError, AreaAsked, Context, Doing, FindingCode, Measurement, Reading, Request,
+    StoppedError, VolumeAsked, Watch, ZoneSource, inspect, measure,
 };
 use tempfile::TempDir;
 
@@ -133,9 +133,8 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     );
     near(feet.zones[0].volume.fill.value, 600.0 / 27.0);
     context.units.length = Some(LengthUnit::Metre);
-    context.units.area = Some(|_| AreaUnit::Hectare);
-    context.units.volume =
-        Some(|unit| VolumeUnit::CubicFoot(unit.foot().unwrap_or(Foot::International)));
+    context.units.area = Some(AreaAsked::Hectare);
+    context.units.volume = Some(VolumeAsked::CubicFoot);
     let metres = measure(&context, &request).unwrap().0;
     assert_eq!(
         (

@@ -4,11 +4,12 @@ use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
 use dapedon_core::points::{Keep, Rules, SamePlace};
+use dapedon_core::units::LengthUnit;
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_job::{Classes, CloudRules, FilesRead, Memory, Reading, Thin};
 
-use super::{Length, length};
+use super::{length, unit};
 use crate::fault::Fault;
 
 /// How files that do not say it themselves are to be read, and surfaces made of them.
@@ -19,8 +20,8 @@ pub(crate) struct ReadingArgs {
     #[arg(long, value_name = "ROLES", value_parser = columns)]
     pub(crate) columns: Option<Columns>,
     /// The length unit of files that carry none
-    #[arg(long, value_enum)]
-    pub(crate) unit: Option<Length>,
+    #[arg(long, value_parser = unit::<LengthUnit>())]
+    pub(crate) unit: Option<LengthUnit>,
     /// What codes of points or layers of a drawing are taken as, as in CREST,TOE=breakline,LIMIT=edge; the
     /// kinds are points, breakline, edge, hole, island, facets, nothing
     #[arg(long, value_name = "NAME=KIND")]
@@ -125,7 +126,7 @@ impl ReadingArgs {
         Ok(Reading {
             columns: self.columns.as_ref().map(|columns| columns.0.clone()),
             take,
-            unit: self.unit.map(Into::into),
+            unit: self.unit,
             usual_unit: None,
             no_height: self.no_height,
             rules: Rules {

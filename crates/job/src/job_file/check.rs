@@ -12,11 +12,9 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::quantities::Side;
 use dapedon_core::surface::FARTHEST;
-use dapedon_core::units::{AreaUnit, Foot, LengthUnit, MassUnit, VolumeUnit};
+use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 
-use super::entries::{
-    AreaEntry, JobEntries, LineEntry, MassEntry, Name, Numbers, UnitEntry, VolumeEntry, ZoneEntry,
-};
+use super::entries::{JobEntries, LineEntry, Name, Numbers, ZoneEntry};
 use crate::error::Spot;
 
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
@@ -24,6 +22,7 @@ pub(super) use items::Checked;
 use toml::Spanned;
 
 use crate::input::InputFile;
+use crate::units::Code;
 
 /// The text of a job file, to point into.
 pub(super) struct Sheet<'t> {
@@ -104,7 +103,7 @@ impl Sheet<'_> {
 /// Checks the text of a job file.
 pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFileError> {
     let entries: JobEntries = toml::from_str(text).map_err(|error| unread(path, text, &error))?;
-    let unit = length_unit(entries.job.unit);
+    let unit = entries.job.unit.0;
     let sheet = Sheet {
         path,
         text,
@@ -123,8 +122,8 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         );
         return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
     }
-    let area_unit = report.area_unit.map(area_unit);
-    let volume_unit = report.volume_unit.map(volume_unit);
+    let area_unit = report.area_unit.map(|Code(asked)| asked);
+    let volume_unit = report.volume_unit.map(|Code(asked)| asked);
 
     let zone_names: BTreeSet<&str> = entries
         .zones
@@ -146,17 +145,14 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         zone(&sheet, name, entry, &surface_names)
     })?;
     let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
-    let factor_volume = (entries.job.volume_unit.map(self::volume_unit))
-        .map_or(VolumeUnit::usual(unit), |of| of(unit));
+    let factor_volume = entries.job.volume_unit;
+    let factor_volume = factor_volume.map_or(VolumeUnit::usual(unit), |Code(asked)| asked.on(unit));
     let build_ups = each(&entries.build_ups, |name, entry| {
         layers::build_up(&sheet, name, entry, &drawn)
     })?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups)?;
-    let mass_unit = match entries.job.mass_unit {
-        None => MassUnit::usual(unit),
-        Some(MassEntry::T) => MassUnit::Tonne,
-        Some(MassEntry::Ton) => MassUnit::ShortTon,
-    };
+    let mass_unit = entries.job.mass_unit;
+    let mass_unit = mass_unit.map_or(MassUnit::usual(unit), |Code(unit)| unit);
     let decimals = report.decimals.as_ref().map(|decimals| *decimals.get_ref());
     let vehicles = each(&entries.vehicles, |name, entry| {
         materials::vehicle(&sheet, name, entry)
@@ -388,35 +384,5 @@ fn in_range<'v>(
             let what = format!("{value} is no coordinate or height of a survey");
             Err(sheet.fault(span, what, "mend it"))
         }
-    }
-}
-
-pub(super) fn length_unit(entry: UnitEntry) -> LengthUnit {
-    match entry {
-        UnitEntry::Metre => LengthUnit::Metre,
-        UnitEntry::Foot => LengthUnit::Foot(Foot::International),
-        UnitEntry::UsSurveyFoot => LengthUnit::Foot(Foot::UsSurvey),
-    }
-}
-
-fn foot(unit: LengthUnit) -> Foot {
-    unit.foot().unwrap_or(Foot::International)
-}
-
-fn area_unit(entry: AreaEntry) -> fn(LengthUnit) -> AreaUnit {
-    match entry {
-        AreaEntry::M2 => |_| AreaUnit::SquareMetre,
-        AreaEntry::Ha => |_| AreaUnit::Hectare,
-        AreaEntry::Ft2 => |unit| AreaUnit::SquareFoot(foot(unit)),
-        AreaEntry::Yd2 => |unit| AreaUnit::SquareYard(foot(unit)),
-        AreaEntry::Acre => |unit| AreaUnit::Acre(foot(unit)),
-    }
-}
-
-fn volume_unit(entry: VolumeEntry) -> fn(LengthUnit) -> VolumeUnit {
-    match entry {
-        VolumeEntry::M3 => |_| VolumeUnit::CubicMetre,
-        VolumeEntry::Ft3 => |unit| VolumeUnit::CubicFoot(foot(unit)),
-        VolumeEntry::Yd3 => |unit| VolumeUnit::CubicYard(foot(unit)),
     }
 }

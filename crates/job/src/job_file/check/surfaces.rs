@@ -11,8 +11,9 @@ use toml::Spanned;
 
 use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
-use super::{Sheet, length_unit, steps};
+use super::{Sheet, steps};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
+use crate::units::Code;
 
 /// Checks all surfaces.
 pub(super) fn surfaces(
@@ -159,7 +160,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
     Ok(Reading {
         columns,
         take,
-        unit: entry.unit.map(length_unit),
+        unit: entry.unit.map(|Code(unit)| unit),
         usual_unit: Some(sheet.unit),
         memory: Memory::default(),
         no_height: entry.no_height,

@@ -3,14 +3,14 @@
 use std::collections::BTreeSet;
 
 use dapedon_contract::{Counted, State};
-use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
+use dapedon_core::units::LengthUnit;
 
 use super::super::super::entries::MovesEntry;
 use super::super::super::kinds::{OfMaterial, ToldIn, said};
 use super::super::super::{JobFileError, Moves, Pays, Stuff, What};
-use super::super::foot;
 use super::super::materials::{lacking, lacks, lacks_for_loads, state};
 use super::Checked;
+use crate::units::{AreaAsked, Asked, VolumeAsked};
 
 impl Checked<'_> {
     /// What the layer is counted in, in the unit that it is paid in.
@@ -30,7 +30,8 @@ impl Checked<'_> {
         let entry = self.entry;
         let text = entry.unit.get_ref().trim();
         let unit = self.sheet.unit;
-        let (volume, area) = (volume(text, unit), area(text, unit));
+        let volume = VolumeAsked::of_word(text).map(|asked| asked.on(unit));
+        let area = AreaAsked::of_word(text).map(|asked| asked.on(unit));
         let told_in = what.kind().told_in(entry.material.is_some());
         let is_layer = told_in == ToldIn::Layer;
         let of_volume = matches!(told_in, ToldIn::Volume | ToldIn::Layer);
@@ -200,28 +201,4 @@ impl Checked<'_> {
             )),
         }
     }
-}
-
-/// The unit of volume that a text names, on the survey's own foot.
-fn volume(text: &str, unit: LengthUnit) -> Option<VolumeUnit> {
-    let foot = foot(unit);
-    Some(match text {
-        "m3" | "m³" => VolumeUnit::CubicMetre,
-        "ft3" | "ft³" | "us-ft3" => VolumeUnit::CubicFoot(foot),
-        "yd3" | "yd³" | "us-yd3" => VolumeUnit::CubicYard(foot),
-        _ => return None,
-    })
-}
-
-/// The unit of area that a text names, on the survey's own foot.
-fn area(text: &str, unit: LengthUnit) -> Option<AreaUnit> {
-    let foot = foot(unit);
-    Some(match text {
-        "m2" | "m²" => AreaUnit::SquareMetre,
-        "ha" => AreaUnit::Hectare,
-        "ft2" | "ft²" => AreaUnit::SquareFoot(foot),
-        "yd2" | "yd²" => AreaUnit::SquareYard(foot),
-        "acre" | "acres" => AreaUnit::Acre(foot),
-        _ => return None,
-    })
 }
