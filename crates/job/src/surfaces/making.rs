@@ -34,7 +34,7 @@ pub(crate) struct Making<'j> {
     pub(crate) changes: bool,
     /// A platform, and by how much it is raised.
     raised: Option<(String, f64)>,
-    leaves: HashMap<usize, Made>,
+    read: HashMap<usize, Made>,
     named: HashMap<(String, bool), Made>,
     /// What must be known before a figure is trusted.
     pub(crate) warnings: Vec<Finding>,
@@ -48,7 +48,7 @@ impl<'j> Making<'j> {
             units,
             changes: false,
             raised: None,
-            leaves: HashMap::new(),
+            read: HashMap::new(),
             named: HashMap::new(),
             warnings: Vec::new(),
         }
@@ -63,7 +63,7 @@ impl<'j> Making<'j> {
     ) -> Result<Made, JobError> {
         match source {
             Source::Level(height) => Ok(self.level(source.to_string(), *height)),
-            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::File { .. } | Source::Files(_) => self.made_of(source, reading),
             Source::Named(name) => self.named(name, bare),
         }
     }
@@ -115,20 +115,20 @@ impl<'j> Making<'j> {
         }
     }
 
-    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
+    fn made_of(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
         let index = self
             .stock
             .find(source, reading)
             .ok_or(InputError::NotRead)?;
-        if let Some(made) = self.leaves.get(&index) {
+        if let Some(made) = self.read.get(&index) {
             return Ok(made.clone());
         }
-        let leaf = &mut self.stock.leaves[index];
-        let loaded = leaf.loaded.take().ok_or(InputError::NotRead)?;
-        let (mut made, warnings) = ground::made(*loaded, self.frame, &leaf.reading)?;
+        let read = &mut self.stock.sources[index];
+        let loaded = read.loaded.take().ok_or(InputError::NotRead)?;
+        let (mut made, warnings) = ground::made(*loaded, self.frame, &read.reading)?;
         self.warnings.extend(warnings);
         made.side.source = source.to_string();
-        self.leaves.insert(index, made.clone());
+        self.read.insert(index, made.clone());
         Ok(made)
     }
 
@@ -151,12 +151,12 @@ impl<'j> Making<'j> {
                 let any_crs = self
                     .stock
                     .find(source, own)
-                    .is_some_and(|leaf| self.stock.leaves[leaf].reading.any_crs);
+                    .is_some_and(|at| self.stock.sources[at].reading.any_crs);
                 let own = Reading {
                     any_crs,
                     ..(**own).clone()
                 };
-                self.leaf(source, &own)
+                self.made_of(source, &own)
                     .map_err(|error| error.in_job(&plan.spot))?
             }
             Start::Level(height) => self.level(name.into(), self.convert(*height)),

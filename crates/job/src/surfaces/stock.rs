@@ -21,7 +21,7 @@ use crate::watch::{Doing, Step, Watch};
 /// What surfaces are made from.
 pub(crate) struct Stock<'j> {
     pub(crate) job: Option<&'j Job>,
-    pub(crate) leaves: Vec<Leaf>,
+    pub(crate) sources: Vec<ReadSource>,
     /// The zones that steps need, and those that are measured within.
     pub(crate) zones: BTreeMap<ZoneSource, ReadZones>,
     /// The lines of the job that steps need.
@@ -34,7 +34,7 @@ pub(crate) struct Stock<'j> {
 }
 
 /// A file, as it was read.
-pub(crate) struct Leaf {
+pub(crate) struct ReadSource {
     pub(crate) source: Source,
     pub(crate) reading: Reading,
     /// Taken out when the surface is made.
@@ -52,7 +52,7 @@ impl<'j> Stock<'j> {
     ) -> Result<Self, JobError> {
         let mut stock = Stock {
             job,
-            leaves: Vec::new(),
+            sources: Vec::new(),
             zones: BTreeMap::new(),
             lines: BTreeMap::new(),
             warnings: Vec::new(),
@@ -66,9 +66,9 @@ impl<'j> Stock<'j> {
         let typed = sources
             .iter()
             .filter(|source| !matches!(source, Source::Named(_)));
-        let own = (stock.leaves.iter())
-            .filter(|leaf| typed.clone().any(|source| **source == leaf.source));
-        let names = own.filter_map(|leaf| leaf.loaded.as_ref().map(|loaded| &loaded.surface.names));
+        let own = (stock.sources.iter())
+            .filter(|read| typed.clone().any(|source| **source == read.source));
+        let names = own.filter_map(|read| read.loaded.as_ref().map(|loaded| &loaded.surface.names));
         load::names_are_found(reading, names)?;
         Ok(stock)
     }
@@ -81,7 +81,7 @@ impl<'j> Stock<'j> {
     ) -> Result<(), JobError> {
         match source {
             Source::Level(_) => Ok(()),
-            Source::File { .. } | Source::Files(_) => self.leaf(source, reading),
+            Source::File { .. } | Source::Files(_) => self.read(source, reading),
             Source::Named(name) => {
                 let job = self.job;
                 let plan = job
@@ -98,7 +98,7 @@ impl<'j> Stock<'j> {
                             files: reading.files.clone(),
                             ..(**own).clone()
                         };
-                        let read = self.leaf(source, &own);
+                        let read = self.read(source, &own);
                         read.map_err(|error| error.in_job(&plan.spot))?;
                     }
                     Start::Level(_) => {}
@@ -214,7 +214,7 @@ impl<'j> Stock<'j> {
         Ok((reading, step))
     }
 
-    fn leaf(&mut self, source: &Source, reading: &Reading) -> Result<(), JobError> {
+    fn read(&mut self, source: &Source, reading: &Reading) -> Result<(), JobError> {
         if self.find(source, reading).is_some() {
             return Ok(());
         }
@@ -236,7 +236,7 @@ impl<'j> Stock<'j> {
             }
         };
         loaded.outline = load::outline(reading, unit)?;
-        self.leaves.push(Leaf {
+        self.sources.push(ReadSource {
             source: source.clone(),
             reading: reading.clone(),
             unit,
@@ -245,30 +245,30 @@ impl<'j> Stock<'j> {
         Ok(())
     }
 
-    /// Which leaf a source is.
+    /// Which of them a source is.
     pub(crate) fn find(&self, source: &Source, reading: &Reading) -> Option<usize> {
-        let same = |leaf: &Leaf| {
+        let same = |read: &ReadSource| {
             let own = Reading {
                 any_crs: reading.any_crs,
                 memory: reading.memory,
-                ..leaf.reading.clone()
+                ..read.reading.clone()
             };
-            leaf.source == *source && own == *reading
+            read.source == *source && own == *reading
         };
-        self.leaves.iter().position(same)
+        self.sources.iter().position(same)
     }
 
     /// The unit of the first file, or of the job.
     pub(crate) fn unit(&self) -> Option<LengthUnit> {
-        let first = self.leaves.first().map(|leaf| leaf.unit);
+        let first = self.sources.first().map(|read| read.unit);
         first.or(self.job.map(|job| job.unit))
     }
 
     /// Brings all to one unit.
     pub(crate) fn convert(&mut self, to: LengthUnit) {
-        for leaf in &mut self.leaves {
-            if let Some(loaded) = &mut leaf.loaded {
-                loaded.convert(leaf.unit, to);
+        for read in &mut self.sources {
+            if let Some(loaded) = &mut read.loaded {
+                loaded.convert(read.unit, to);
             }
         }
         let Some(from) = self.job.map(|job| job.unit).filter(|&from| from != to) else {
@@ -297,7 +297,7 @@ impl<'j> Stock<'j> {
     ///
     /// When they say others, and that is not allowed.
     pub(crate) fn systems(&self, any: bool) -> Result<Systems, JobError> {
-        let leaves = self.loaded().flat_map(|loaded| {
+        let own = self.loaded().flat_map(|loaded| {
             let outline = loaded.outline.as_ref();
             let of_outline = outline.and_then(|(_, zones)| zones.crs.as_ref());
             loaded.surface.crs.iter().chain(of_outline)
@@ -305,7 +305,7 @@ impl<'j> Stock<'j> {
         let lines = self.lines.values().flat_map(|line| &line.systems[0]);
         let job = self.job.and_then(|job| job.coordinates.as_ref());
         let mut warnings = self.warnings.clone();
-        let (plan, told) = the_one(job.into_iter().chain(leaves).chain(lines), any)
+        let (plan, told) = the_one(job.into_iter().chain(own).chain(lines), any)
             .map_err(|[one, other]| SurfaceError::CrsDiffer { one, other })?;
         let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
         let same = |words: String| Finding::new(Code::TakenAsSame, words);
@@ -314,11 +314,11 @@ impl<'j> Stock<'j> {
                 .map(|two| same(format!("coordinate systems {}", words(two)))),
         );
 
-        let leaves = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
+        let own = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
         let lines = self.lines.values().flat_map(|line| &line.systems[1]);
         let job = self.job.and_then(|job| job.height_system.as_ref());
         let (heights, told) =
-            the_one(job.into_iter().chain(leaves).chain(lines), any).map_err(|[one, other]| {
+            the_one(job.into_iter().chain(own).chain(lines), any).map_err(|[one, other]| {
                 JobError::from(SurfaceError::HeightSystemsDiffer { one, other })
             })?;
         warnings.extend(
@@ -334,7 +334,9 @@ impl<'j> Stock<'j> {
 
     /// What was read and is no surface yet.
     fn loaded(&self) -> impl Iterator<Item = &Loaded> {
-        self.leaves.iter().filter_map(|leaf| leaf.loaded.as_deref())
+        self.sources
+            .iter()
+            .filter_map(|read| read.loaded.as_deref())
     }
 
     /// The formats of all files.
@@ -365,8 +367,8 @@ impl<'j> Stock<'j> {
         let plan = match source {
             Source::Level(_) => return,
             Source::File { .. } | Source::Files(_) => {
-                let leaf = self.find(source, reading).map(|leaf| &self.leaves[leaf]);
-                if let Some(loaded) = leaf.and_then(|leaf| leaf.loaded.as_ref()) {
+                let read = self.find(source, reading).map(|at| &self.sources[at]);
+                if let Some(loaded) = read.and_then(|read| read.loaded.as_ref()) {
                     *found = found.union(&loaded::surface_extent(&loaded.surface));
                 }
                 return;
