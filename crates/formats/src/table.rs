@@ -25,6 +25,16 @@ pub enum Format {
     Shapefile,
 }
 
+/// A row of the table.
+struct Row {
+    name: &'static str,
+    endings: &'static [&'static str],
+    reads: &'static str,
+    writes: &'static str,
+    leaves_out: &'static str,
+    specification: &'static str,
+}
+
 impl Format {
     /// Every format, in the order help texts list them.
     pub const ALL: [Format; 9] = [
@@ -39,132 +49,125 @@ impl Format {
         Format::Shapefile,
     ];
 
+    /// All that is said of it.
+    const fn row(self) -> Row {
+        match self {
+            Format::Delimited => Row {
+                name: "delimited text",
+                endings: &["csv", "txt", "xyz", "pts"],
+                reads: "points with number, east, north, height, code and note in any order of columns; lines \
+                 by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1",
+                writes: "the points of a surface",
+                leaves_out: "further columns; comment lines, which are counted",
+                specification: "RFC 4180 for quotes",
+            },
+            Format::LandXml => Row {
+                name: "LandXML",
+                endings: &["xml", "landxml"],
+                reads: "surfaces by their points and faces, grids parted along a diagonal, or their source data \
+                 (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan \
+                 features as zones; alignments of straights, arcs and clothoids with chainage jumps and \
+                 heights; length unit; coordinate system",
+                writes: "a surface, version 1.2",
+                leaves_out: "faces marked invisible, points in other files, survey points without a height, all \
+                 counted; other spirals, and whatever else is neither ground nor line",
+                specification: "LandXML 1.0 to 1.2 schemas",
+            },
+            Format::Dxf => Row {
+                name: "DXF",
+                endings: &["dxf"],
+                reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, \
+                 lines, arcs, circles, points, inserted blocks, layer by layer; text and binary; drawing \
+                 unit; closed lines as zones",
+                writes: "a surface as faces on one layer, text, R12",
+                leaves_out: "everything else that is drawn, and what is drawn on paper, counted by kind with the line \
+                 of the first",
+                specification: "the published DXF reference, R12 to 2018",
+            },
+            Format::Asc => Row {
+                name: "ASCII grid",
+                endings: &["asc"],
+                reads: "heights of cells, by corner or centre, with square or oblong cells and a value for none",
+                writes: "a surface at the middles of square cells, with `--cell`, or of its own",
+                leaves_out: "nothing",
+                specification: "the published ASCII grid header",
+            },
+            Format::GeoTiff => Row {
+                name: "GeoTIFF",
+                endings: &["tif", "tiff"],
+                reads: "heights of one band: strips and tiles, LZW, deflate, PackBits, ZSTD or none, every predictor, \
+                 whole numbers and floats, classic and big files; pixels as areas or points; a value for \
+                 none; unit and coordinate system",
+                writes: "the same, 64-bit floats, not packed",
+                leaves_out: "further pictures in the file; overviews",
+                specification: "OGC GeoTIFF 1.1",
+            },
+            Format::Las => Row {
+                name: "LAS cloud",
+                endings: &["las", "laz"],
+                reads: "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; \
+                 units and coordinate system by keys or well-known text; several files as one",
+                writes: "",
+                leaves_out: "points marked as deleted, and of classes not taken, counted; colours, times, waves",
+                specification: "ASPRS LAS 1.4 R15",
+            },
+            Format::Obj => Row {
+                name: "OBJ mesh",
+                endings: &["obj"],
+                reads: "vertices as east, north, height, and faces of three corners or more",
+                writes: "a surface as vertices and faces",
+                leaves_out: "lines and points, counted; normals, textures, materials",
+                specification: "the published description of OBJ, as text",
+            },
+            Format::GeoJson => Row {
+                name: "GeoJSON",
+                endings: &["geojson", "json"],
+                reads: "polygons, with parts and holes, as zones named by any attribute; points and lines with \
+                 heights, triangles with heights as facets; the member `crs` of older files",
+                writes: "a surface as triangles with heights",
+                leaves_out: "collections of geometries, and what has no heights where a surface is wanted, counted",
+                specification: "RFC 7946, in the survey's grid",
+            },
+            Format::Shapefile => Row {
+                name: "shapefile",
+                endings: &["shp"],
+                reads: "the same, from every kind of shape, multi-patches too; attributes from the `.dbf` in the \
+                 encoding of the `.cpg`, unit and coordinate system from the `.prj`",
+                writes: "",
+                leaves_out: "measures along lines; memos; shapes deleted in the table, counted",
+                specification: "the published shapefile description, July 1998",
+            },
+        }
+    }
+
     /// The name people read.
     pub const fn name(self) -> &'static str {
-        match self {
-            Format::Delimited => "delimited text",
-            Format::LandXml => "LandXML",
-            Format::Dxf => "DXF",
-            Format::Asc => "ASCII grid",
-            Format::GeoTiff => "GeoTIFF",
-            Format::Las => "LAS cloud",
-            Format::Obj => "OBJ mesh",
-            Format::GeoJson => "GeoJSON",
-            Format::Shapefile => "shapefile",
-        }
+        self.row().name
     }
 
     /// The endings of its file names.
     pub const fn endings(self) -> &'static [&'static str] {
-        match self {
-            Format::Delimited => &["csv", "txt", "xyz", "pts"],
-            Format::LandXml => &["xml", "landxml"],
-            Format::Dxf => &["dxf"],
-            Format::Asc => &["asc"],
-            Format::GeoTiff => &["tif", "tiff"],
-            Format::Las => &["las", "laz"],
-            Format::Obj => &["obj"],
-            Format::GeoJson => &["geojson", "json"],
-            Format::Shapefile => &["shp"],
-        }
+        self.row().endings
     }
 
     /// What is read from it.
     pub const fn reads(self) -> &'static str {
-        match self {
-            Format::Delimited => {
-                "points with number, east, north, height, code and note in any order of columns; lines \
-                 by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1"
-            }
-            Format::LandXml => {
-                "surfaces by their points and faces, grids parted along a diagonal, or their source data \
-                 (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan \
-                 features as zones; alignments of straights, arcs and clothoids with chainage jumps and \
-                 heights; length unit; coordinate system"
-            }
-            Format::Dxf => {
-                "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, \
-                 lines, arcs, circles, points, inserted blocks, layer by layer; text and binary; drawing \
-                 unit; closed lines as zones"
-            }
-            Format::Asc => {
-                "heights of cells, by corner or centre, with square or oblong cells and a value for none"
-            }
-            Format::GeoTiff => {
-                "heights of one band: strips and tiles, LZW, deflate, PackBits, ZSTD or none, every predictor, \
-                 whole numbers and floats, classic and big files; pixels as areas or points; a value for \
-                 none; unit and coordinate system"
-            }
-            Format::Las => {
-                "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; \
-                 units and coordinate system by keys or well-known text; several files as one"
-            }
-            Format::Obj => "vertices as east, north, height, and faces of three corners or more",
-            Format::GeoJson => {
-                "polygons, with parts and holes, as zones named by any attribute; points and lines with \
-                 heights, triangles with heights as facets; the member `crs` of older files"
-            }
-            Format::Shapefile => {
-                "the same, from every kind of shape, multi-patches too; attributes from the `.dbf` in the \
-                 encoding of the `.cpg`, unit and coordinate system from the `.prj`"
-            }
-        }
+        self.row().reads
     }
 
     /// What is written in it; nothing where that is empty.
     pub const fn writes(self) -> &'static str {
-        match self {
-            Format::Delimited => "the points of a surface",
-            Format::LandXml => "a surface, version 1.2",
-            Format::Dxf => "a surface as faces on one layer, text, R12",
-            Format::Asc => "a surface at the middles of square cells, with `--cell`, or of its own",
-            Format::GeoTiff => "the same, 64-bit floats, not packed",
-            Format::Obj => "a surface as vertices and faces",
-            Format::GeoJson => "a surface as triangles with heights",
-            Format::Las | Format::Shapefile => "",
-        }
+        self.row().writes
     }
 
     /// What it may hold that is not used.
     pub const fn leaves_out(self) -> &'static str {
-        match self {
-            Format::Delimited => "further columns; comment lines, which are counted",
-            Format::LandXml => {
-                "faces marked invisible, points in other files, survey points without a height, all \
-                 counted; other spirals, and whatever else is neither ground nor line"
-            }
-            Format::Dxf => {
-                "everything else that is drawn, and what is drawn on paper, counted by kind with the line \
-                 of the first"
-            }
-            Format::Asc => "nothing",
-            Format::GeoTiff => "further pictures in the file; overviews",
-            Format::Las => {
-                "points marked as deleted, and of classes not taken, counted; colours, times, waves"
-            }
-            Format::Obj => "lines and points, counted; normals, textures, materials",
-            Format::GeoJson => {
-                "collections of geometries, and what has no heights where a surface is wanted, counted"
-            }
-            Format::Shapefile => {
-                "measures along lines; memos; shapes deleted in the table, counted"
-            }
-        }
+        self.row().leaves_out
     }
 
     /// The open specification that is followed.
     pub const fn specification(self) -> &'static str {
-        match self {
-            Format::Delimited => "RFC 4180 for quotes",
-            Format::LandXml => "LandXML 1.0 to 1.2 schemas",
-            Format::Dxf => "the published DXF reference, R12 to 2018",
-            Format::Asc => "the published ASCII grid header",
-            Format::GeoTiff => "OGC GeoTIFF 1.1",
-            Format::Las => "ASPRS LAS 1.4 R15",
-            Format::Obj => "the published description of OBJ, as text",
-            Format::Shapefile => "the published shapefile description, July 1998",
-            Format::GeoJson => "RFC 7946, in the survey's grid",
-        }
+        self.row().specification
     }
 
     /// True where surfaces are written in it.
