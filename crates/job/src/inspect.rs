@@ -12,14 +12,13 @@ use dapedon_core::surface::Surface;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
-use dapedon_formats::{Format, RawSurface, asc, landxml, obj};
+use dapedon_formats::{Format, RawSurface, landxml};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::InputError;
 use crate::input::{
     CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
 };
@@ -172,34 +171,19 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
             look.drawing(drawing)?;
         }
-        Format::Asc => {
-            let grid = asc::read(input.reader()).map_err(|error| load::asc_fault(path, error))?;
-            look.raws.push(RawSurface {
-                grid: Some(grid),
-                ..RawSurface::default()
-            });
-        }
-        Format::GeoTiff => look.raws.push(load::geotiff(&mut input, path)?),
         Format::Las => {
             let (loaded, found) = cloud::read(&[path.into()], reading)?;
             look.raws.push(loaded.surface);
             look.cloud = Some(found);
-        }
-        Format::Obj => {
-            let read = obj::read(input.reader());
-            look.raws
-                .push(read.map_err(|error| InputError::unreadable(path, error))?);
         }
         Format::GeoJson | Format::Shapefile => {
             let (features, files) = load::features(&mut input, path, &reading.files)?;
             with = files;
             look.features(features)?;
         }
+        _ => look.raws.push(load::plain(&mut input, path)?),
     }
-    let mut file = match input.format {
-        Format::GeoTiff => input.digest_whole()?,
-        _ => input.finish()?,
-    };
+    let mut file = input.finish()?;
     file.with = with;
     look.finish(file)
 }

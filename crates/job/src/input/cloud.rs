@@ -162,7 +162,7 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
             return Err(InputError::TooManyPoints { path: path.clone() }.into());
         }
     }
-    let files = inputs.into_iter().map(Input::digest_whole);
+    let files = inputs.into_iter().map(Input::finish);
     let file = one_file(files.collect::<Result<_, _>>()?);
     taking.finish(file, &abouts, reading.memory)
 }

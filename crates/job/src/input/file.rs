@@ -39,6 +39,8 @@ pub(crate) struct Input {
     /// What it was like when it was opened.
     stamp: Option<Stamp>,
     reader: BufReader<Digesting>,
+    /// It was read here and there, not from its start to its end.
+    scattered: bool,
 }
 
 /// What changes when a file does: its length, and when it was written to last. None of what is no regular file.
@@ -178,12 +180,14 @@ impl Input {
             path: path.to_path_buf(),
             stamp,
             reader,
+            scattered: false,
         })
     }
 
     /// The same opening of the file, to be read here and there. What was read of it is digested from its start once
     /// that is done: the file is the same one even where another takes its name meanwhile.
     pub(crate) fn rewound(&mut self) -> Result<Watched, JobError> {
+        self.scattered = true;
         let digesting = self.reader.get_mut();
         let opened = digesting
             .file
@@ -197,27 +201,24 @@ impl Input {
         })
     }
 
-    /// What it takes to know the file again, all of it digested anew.
-    pub(crate) fn digest_whole(mut self) -> Result<InputFile, JobError> {
-        drop(self.rewound()?);
-        let Digesting { mut file, .. } = self.reader.into_inner();
-        // Far quicker than what was read of it before.
-        file.step = file.step.untold();
-        let digesting = Digesting {
-            file,
-            digest: Sha256::new(),
-            bytes: 0,
-        };
-        self.reader = BufReader::with_capacity(1 << 20, digesting);
-        self.finish()
-    }
-
     pub(crate) fn reader(&mut self) -> impl BufRead + '_ {
         &mut self.reader
     }
 
-    /// What it takes to know the file again, the rest of it read for the digest.
+    /// What it takes to know the file again: the rest of it is read for the digest, or all of it from its start.
     pub(crate) fn finish(mut self) -> Result<InputFile, JobError> {
+        if self.scattered {
+            drop(self.rewound()?);
+            let Digesting { mut file, .. } = self.reader.into_inner();
+            // Far quicker than what was read of it before.
+            file.step = file.step.untold();
+            let digesting = Digesting {
+                file,
+                digest: Sha256::new(),
+                bytes: 0,
+            };
+            self.reader = BufReader::with_capacity(1 << 20, digesting);
+        }
         let fault = |source| {
             JobError::from(InputError::Read {
                 path: self.path.clone(),
@@ -295,7 +296,7 @@ mod tests {
         // Another file takes its name: this one is still the one that was opened.
         fs::rename(&path, folder.path().join("old.csv")).unwrap();
         fs::write(&path, "other").unwrap();
-        let file = input.digest_whole().unwrap();
+        let file = input.finish().unwrap();
         assert_eq!((text.as_str(), file.sha256), ("abc", digest(b"abc")));
 
         let input = Input::open(&path, &read).unwrap();

@@ -6,7 +6,7 @@ use std::path::Path;
 
 use dapedon_core::plan::Extent;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::asc::{self, AscError};
+use dapedon_formats::asc::{self};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, DxfError};
 use dapedon_formats::features::{FeatureError, Features};
@@ -48,11 +48,6 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
             dxf::surface(drawing, name, &reading.take).map_err(|error| dxf_fault(path, error))?
         }
-        Format::Asc => RawSurface {
-            grid: Some(asc::read(input.reader()).map_err(|error| asc_fault(path, error))?),
-            ..RawSurface::default()
-        },
-        Format::GeoTiff => geotiff(&mut input, path)?,
         Format::Delimited => {
             let read = delimited(&mut input, path, reading)?;
             notes.push(format!("columns read as {}", read.reading));
@@ -63,10 +58,6 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
                 notes.push(format!("{} comment lines left out", read.comments));
             }
             read.surface
-        }
-        Format::Obj => {
-            let read = obj::read(input.reader());
-            read.map_err(|error| InputError::unreadable(path, error))?
         }
         Format::GeoJson | Format::Shapefile => {
             let (mut features, files) = features(&mut input, path, &reading.files)?;
@@ -81,6 +72,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             made.map_err(|error| feature_fault(path, error))?
         }
         Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
+        _ => plain(&mut input, path)?,
     };
     surface.make_visible();
     if surface.invisible > 0 {
@@ -89,10 +81,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             surface.invisible
         ));
     }
-    let mut file = match input.format {
-        Format::GeoTiff => input.digest_whole()?,
-        _ => input.finish()?,
-    };
+    let mut file = input.finish()?;
     file.with = with;
     Ok(Loaded {
         file,
@@ -178,23 +167,34 @@ pub(crate) fn names_are_found<'r>(
     }
 }
 
-/// A GeoTIFF is read here and there in the file: digested whole once that is done.
-pub(crate) fn geotiff(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
-    let file = input.rewound()?;
-    let read =
-        geotiff::read(BufReader::new(file)).map_err(|error| InputError::unreadable(path, error))?;
-    Ok(RawSurface {
-        unit: read.unit,
-        crs: read.crs,
-        height_system: read.height_system,
-        notes: read.notes,
-        grid: Some(read.grid),
-        ..RawSurface::default()
+/// The surface of a format that holds nothing else, and is not told how it is read.
+pub(crate) fn plain(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
+    Ok(match input.format {
+        Format::Asc => {
+            let read = asc::read(input.reader());
+            RawSurface {
+                grid: Some(read.map_err(|error| InputError::unreadable(path, error))?),
+                ..RawSurface::default()
+            }
+        }
+        Format::GeoTiff => {
+            let read = geotiff::read(BufReader::new(input.rewound()?));
+            let read = read.map_err(|error| InputError::unreadable(path, error))?;
+            RawSurface {
+                unit: read.unit,
+                crs: read.crs,
+                height_system: read.height_system,
+                notes: read.notes,
+                grid: Some(read.grid),
+                ..RawSurface::default()
+            }
+        }
+        Format::Obj => {
+            let read = obj::read(input.reader());
+            read.map_err(|error| InputError::unreadable(path, error))?
+        }
+        _ => return Err(InputError::NotRead.into()),
     })
-}
-
-pub(crate) fn asc_fault(path: &Path, error: AscError) -> JobError {
-    JobError::from(InputError::unreadable(path, error))
 }
 
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
@@ -278,7 +278,7 @@ fn raw_zones(
             }
             plan.zones
         }
-        Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
+        _ => {
             return Err(InputError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",

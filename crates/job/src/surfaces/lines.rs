@@ -134,7 +134,7 @@ fn from_file(
             }
             (own, lines, with)
         }
-        Format::Delimited | Format::Asc | Format::GeoTiff | Format::Las | Format::Obj => {
+        _ => {
             return Err(InputError::WrongKind {
                 path: path.into(),
                 holds: "surfaces",
