@@ -152,9 +152,7 @@ impl Written<'_> {
             }
             Format::Obj => obj::write(out, name, vertices, facets, *decimals),
             Format::GeoJson => geojson::write_facets(out, *crs, vertices, facets, *decimals),
-            Format::Asc | Format::GeoTiff | Format::Las | Format::Shapefile => {
-                Err(io::Error::other("facets are not written in it"))
-            }
+            _ => Err(io::Error::other("facets are not written in it")),
         }
     }
 }
