@@ -28,7 +28,8 @@ pub(crate) use units::{UnitArgs, unit};
     name = "dapedon",
     version,
     max_term_width = 100,
-    arg_required_else_help = true
+    arg_required_else_help = true,
+    disable_help_subcommand = true
 )]
 pub(crate) struct Args {
     #[command(subcommand)]
@@ -37,48 +38,57 @@ pub(crate) struct Args {
 
 #[derive(Debug, Subcommand)]
 pub(crate) enum Command {
-    /// Write the sample job into a folder and run it from end to end
+    /// Write the sample job and run it
     Demo(DemoArgs),
-    /// Write a first job file, commented, that already runs
+    /// Start a job: write a first job file
     Init(InitArgs),
-    /// Say what is in files, and what is odd about them, before they are trusted
+    /// Inspect files for problems
     Inspect(Box<InspectArgs>),
-    /// Build a surface, say what was done, and write it in another format
+    /// Make a surface and write it to other formats
     Surface(Box<SurfaceArgs>),
-    /// Measure from a reference surface to a surveyed one
+    /// Measure cut and fill between two surfaces
     Volume(Box<VolumeArgs>),
-    /// Measure piles, or pits, each against its own base
+    /// Measure stockpiles and pits
     Pile(Box<PileArgs>),
-    /// Say what a basin holds, level by level
+    /// Measure the volume a basin holds at each level
     Capacity(Box<CapacityArgs>),
-    /// Measure the items of the job: its bill
+    /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
-    /// Find by how much to raise or lower a design so that its cut makes its fill
+    /// Find the design level where cut balances fill
     Balance(Box<BalanceArgs>),
-    /// Print the JSON Schema of job files, or of what a command prints with --json
+    /// Print the JSON Schema of job files and results
     Schema(SchemaArgs),
+    /// Show help on a command, or on terms
+    Help(HelpArgs),
 }
 
 #[derive(Debug, Parser)]
 pub(crate) struct DemoArgs {
-    /// The folder to write into
+    /// Folder to write to
     #[arg(default_value = "tern-reach")]
     pub(crate) folder: PathBuf,
 }
 
 #[derive(Debug, Parser)]
 pub(crate) struct InitArgs {
-    /// Files that become surfaces of the job
+    /// Survey and design files of the job
     #[arg(value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
-    /// The job file to write
+    /// Job file to write
     #[arg(long, value_name = "FILE", default_value = JOB_FILE)]
     pub(crate) job: PathBuf,
 }
 
 #[derive(Debug, Parser)]
+pub(crate) struct HelpArgs {
+    /// A command, or terms
+    #[arg(value_name = "TOPIC")]
+    pub(crate) topic: Option<String>,
+}
+
+#[derive(Debug, Parser)]
 pub(crate) struct SchemaArgs {
-    /// What it is the schema of: job files, or what a command prints with --json
+    /// Job files, or the JSON result of a command
     #[arg(value_enum, value_name = "WHAT")]
     pub(crate) what: SchemaOf,
 }
@@ -100,27 +110,24 @@ pub(crate) enum SchemaOf {
 /// Where names stand.
 #[derive(Debug, Parser)]
 pub(crate) struct JobArgs {
-    /// The job file whose names may be used [default: dapedon.toml of this folder, if there is one]
+    /// Job file [default: dapedon.toml in this folder, if there is one]
     #[arg(long, value_name = "FILE")]
     pub(crate) job: Option<PathBuf>,
 }
 
 #[derive(Debug, Parser)]
-#[command(
-    after_help = "Given two files of one surface each, it also says whether they can be compared."
-)]
 pub(crate) struct InspectArgs {
-    /// The files to look into
+    /// Files to inspect
     #[arg(required = true, value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
-    /// Draw the ground of the one file that is named
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
+    /// Draw a map of the ground in one file
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) map: Option<PathBuf>,
-    /// Write the tables as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    /// Write the tables to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Print one JSON object instead of tables
-    #[arg(long)]
+    /// Print one JSON object
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
@@ -131,38 +138,46 @@ pub(crate) struct InspectArgs {
     after_help = surface_help()
 )]
 pub(crate) struct SurfaceArgs {
-    /// The surface, or what it is made from
+    /// Surface to make
     #[arg(value_name = "SURFACE", value_parser = paths::source())]
     pub(crate) surface: Source,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    /// Write it to a file; may be given more than once
+    /// Write the surface to a file; may be given more than once
     #[arg(long = "out", value_name = "FILE")]
     pub(crate) outs: Vec<PathBuf>,
-    /// The name it gets in files that give it one [default: its own, or that of the file]
+    /// Name of the surface in the files [default: its own]
     #[arg(long)]
     pub(crate) name: Option<String>,
-    /// The length unit it is written in [default: its own]
+    /// Length unit of the files [default: that of the surface]
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) length_unit: Option<LengthUnit>,
-    /// The side of the square cells of a grid that is written, in its length unit [default: a grid's own]
+    /// Cell size of grids, in their length unit [default: that of the grid]
     #[arg(long, value_name = "LENGTH", value_parser = length)]
     pub(crate) cell: Option<f64>,
-    /// Decimals of what is written
+    /// Decimals of coordinates and heights
     #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12))]
     pub(crate) decimals: u8,
-    /// Draw it
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
+    /// Draw a map of the surface
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) map: Option<PathBuf>,
-    /// Write its figures and layers as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    /// Write the figures and layers to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Print one JSON object instead of words
-    #[arg(long)]
+    /// Print one JSON object
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
 }
+
+/// What a surface can be given as.
+pub(crate) const SURFACES: &str = "A surface is one of:\n  \
+    FILE         a file with one surface\n  \
+    FILE#NAME    one surface of a file\n  \
+    FILE+FILE    a point cloud in several files, or their folder\n  \
+    level=101.5  a level\n  \
+    NAME         a surface of the job";
 
 /// The formats that surfaces are written in, from their table.
 fn surface_help() -> String {
@@ -175,54 +190,49 @@ fn surface_help() -> String {
         format!("  {endings}: {}, {}", format.name(), format.writes())
     });
     format!(
-        "A SURFACE is a file, file#name where a file holds several, for a cloud in several files file+file or\n\
-         their folder, or a name of the job.\n\
-         What is written follows from the ending of its name:\n{}",
+        "{SURFACES}\n\nFormats of --out, by file ending:\n{}",
         kinds.collect::<Vec<_>>().join("\n")
     )
 }
 
 #[derive(Debug, Parser)]
 #[command(
-    after_help = "A SURFACE is a file, file#name where a file holds several, file+file or a folder for a cloud in\n\
-    several files, level=101.5, or a name of the job.\n\
-    Cut is where the surveyed surface is lower than the reference, fill where it is higher."
+    after_help = SURFACES
 )]
 pub(crate) struct VolumeArgs {
-    /// The surface to measure from
+    /// Surface to measure from
     #[arg(value_name = "REFERENCE", value_parser = paths::source())]
     pub(crate) reference: Source,
-    /// The surface to measure to
+    /// Surface to measure to
     #[arg(value_name = "SURVEYED", value_parser = paths::source())]
     pub(crate) surveyed: Source,
-    /// Measure within the zones of a file, one of them as FILE#NAME, or zones of the job; may be given more
-    /// than once
+    /// Zone to measure in: FILE, FILE#NAME or a zone of the job; may be given more than once
     #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zones: Vec<ZoneSource>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    /// Count differences up to this height as unchanged, in the unit measured in
+    /// Largest height difference that counts as unchanged
     #[arg(long, value_name = "HEIGHT", default_value = "0", value_parser = tolerance, allow_negative_numbers = true)]
     pub(crate) tolerance: Tolerance,
-    #[command(flatten)]
-    pub(crate) units: UnitArgs,
-    /// Tell cut and fill by depth too, in lifts of this height: single and running
+    /// Show cut and fill in depth slices of this height
     #[arg(long, value_name = "HEIGHT", value_parser = length)]
     pub(crate) by_depth: Option<f64>,
-    /// Write the table as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    #[command(flatten)]
+    pub(crate) units: UnitArgs,
+    /// Write the tables to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Draw a map of where cut and fill lie
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
+    /// Draw a map of cut and fill
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) map: Option<PathBuf>,
-    /// Write a report, one page that needs nothing else
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page())]
+    /// Write a report: one page, complete in itself
+    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
-    /// What stands at the head of the report
-    #[arg(long, default_value = "Earthwork volume")]
+    /// Report title
+    #[arg(long, default_value = "Earthwork volume", help_heading = "Output")]
     pub(crate) title: String,
-    /// Print one JSON object instead of tables, figures unrounded
-    #[arg(long)]
+    /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
     #[command(flatten)]
     pub(crate) converting: ConvertingArgs,
@@ -231,28 +241,27 @@ pub(crate) struct VolumeArgs {
 }
 
 #[derive(Debug, Parser)]
-#[command(after_help = "The exit code is 1 where cut and fill do not meet in the range.")]
+#[command(after_help = SURFACES)]
 pub(crate) struct BalanceArgs {
-    /// The ground
+    /// Existing ground
     #[arg(value_name = "GROUND", value_parser = paths::source())]
     pub(crate) ground: Source,
-    /// The design that is raised or lowered
+    /// Design to raise or lower
     #[arg(value_name = "DESIGN", value_parser = paths::source())]
     pub(crate) design: Source,
-    /// Count cut and fill within the zones of a file, one of them as FILE#NAME, or zones of the job; may be
-    /// given more than once
+    /// Zone to count cut and fill in: FILE, FILE#NAME or a zone of the job; may be given more than once
     #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zones: Vec<ZoneSource>,
-    /// Shift only what is within these zones
+    /// Shift the design in these zones only
     #[arg(long, value_name = "ZONE", value_parser = paths::zone())]
-    pub(crate) moving: Vec<ZoneSource>,
-    /// Shift only the level of this platform of the design, by its outline's name; its slopes follow
-    #[arg(long, value_name = "NAME", conflicts_with = "moving")]
+    pub(crate) shift_within: Vec<ZoneSource>,
+    /// Shift the level of one platform of the design, with its slopes
+    #[arg(long, value_name = "NAME", conflicts_with = "shift_within")]
     pub(crate) platform: Option<String>,
-    /// How much a unit dug takes up loose: a factor as 1.25, or a percentage as 25%
+    /// Swell factor: loose volume per bank volume, as 1.25 or 25%
     #[arg(long, value_name = "SWELL", default_value = "1")]
     pub(crate) swell: Swell,
-    /// How much fill a unit dug makes compacted: a factor as 0.9, or what it loses as 10%
+    /// Shrink factor: compacted volume per bank volume, as 0.9 or 10%
     #[arg(
         long,
         value_name = "SHRINK",
@@ -260,61 +269,57 @@ pub(crate) struct BalanceArgs {
         allow_hyphen_values = true
     )]
     pub(crate) shrink: Shrink,
-    /// The lowest and the highest shift, as in -1.5,2 [default: from no fill to no cut]
+    /// Lowest and highest shift to try, as in -1.5,2 [default: from no fill to no cut]
     #[arg(long, value_name = "LOW,HIGH", value_parser = between, allow_hyphen_values = true)]
-    pub(crate) between: Option<Between>,
-    /// Take the roundest shift that leaves no more than this volume over, in the volume unit
+    pub(crate) range: Option<Between>,
+    /// Use the roundest shift that leaves no more than this volume
     #[arg(long, value_name = "VOLUME", default_value = "0", value_parser = amount)]
-    pub(crate) amount: f64,
+    pub(crate) max_leftover: f64,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    /// The length unit to measure in [default: that of the ground]
+    /// Length unit of the results [default: that of the ground]
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) length_unit: Option<LengthUnit>,
-    /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
+    /// Volume unit of the results [default: m3; yd3 for surveys in feet]
     #[arg(long, value_parser = unit::<VolumeAsked>())]
     pub(crate) volume_unit: Option<VolumeAsked>,
-    /// Write the shifts that were tried as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    /// Write the shifts tried to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Draw what is left over at each shift
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
+    /// Draw the surplus against the shift
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) curve: Option<PathBuf>,
-    /// Print one JSON object instead of tables, figures unrounded
-    #[arg(long)]
+    /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
 }
 
 #[derive(Debug, Parser)]
-#[command(
-    after_help = "The exit code is 1 where an item is not as expected: beyond its thresholds, or off its contract \
-    quantity by more than the share it is to stay within."
-)]
 pub(crate) struct MeasureArgs {
-    /// The items to measure, by their codes [default: all of them]
+    /// Items to measure, by code [default: all]
     #[arg(value_name = "ITEM")]
     pub(crate) codes: Vec<String>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
-    /// Take files in different coordinate systems, or systems of heights, as being in the same
+    /// Compare files although their coordinate or height systems differ
     #[arg(long)]
-    pub(crate) any_crs: bool,
-    /// Show how each quantity comes about; items that are named are always shown so
+    pub(crate) ignore_crs: bool,
+    /// Show how each quantity is worked out; always shown for items that are named
     #[arg(long)]
-    pub(crate) how: bool,
-    /// Write the bill as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    pub(crate) explain: bool,
+    /// Write the bill to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report, one page that needs nothing else
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page())]
+    /// Write a report: one page, complete in itself
+    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
-    /// What stands at the head of the report
-    #[arg(long, default_value = "Measured bill")]
+    /// Report title
+    #[arg(long, default_value = "Measured bill", help_heading = "Output")]
     pub(crate) title: String,
-    /// Print one JSON object instead of tables, measured figures unrounded
-    #[arg(long)]
+    /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
 }
 

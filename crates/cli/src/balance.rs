@@ -13,7 +13,7 @@ use crate::progress::telling;
 pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     let typed = Typed {
         sources: vec![&args.ground, &args.design],
-        zones: args.zones.iter().chain(&args.moving).collect(),
+        zones: args.zones.iter().chain(&args.shift_within).collect(),
         outputs: args.csv.iter().chain(&args.curve).cloned().collect(),
         ..Typed::default()
     };
@@ -51,11 +51,11 @@ fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Faul
         ground: names::surface(job, &args.ground)?,
         design: names::surface(job, &args.design)?,
         zones: names::zones(job, &args.zones)?,
-        moving: names::zones(job, &args.moving)?,
+        moving: names::zones(job, &args.shift_within)?,
         platform: args.platform.clone(),
         swell: args.swell,
         shrink: args.shrink,
-        range: args.between.map(|between| between.0),
-        amount: args.amount,
+        range: args.range.map(|between| between.0),
+        amount: args.max_leftover,
     })
 }

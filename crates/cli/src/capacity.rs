@@ -51,7 +51,7 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
         true => Outcome::Finding,
         false => Outcome::Done,
     };
-    let direction = match args.down {
+    let direction = match args.top_down {
         true => describe::Direction::Down,
         false => describe::Direction::Up,
     };

@@ -19,7 +19,7 @@ pub(crate) enum Fault {
     /// A picture or page could not be made.
     #[error("{0}")]
     Report(#[from] ReportError),
-    /// Words of `--take` say nothing.
+    /// Words of `--codes` say nothing.
     #[error("{0}")]
     Take(#[from] TakeError),
     /// No format of surfaces has that ending.
@@ -31,6 +31,9 @@ pub(crate) enum Fault {
     /// One picture was asked for, of several files.
     #[error("a picture is drawn of one file, and {files} are named")]
     SeveralPictures { files: usize },
+    /// There is no help on that.
+    #[error("there is no help on \"{topic}\"")]
+    NoHelp { topic: String },
     /// An output cannot be written.
     #[error("it cannot be written: {source}")]
     Write { path: PathBuf, source: io::Error },
@@ -90,6 +93,7 @@ impl Diagnostic for Fault {
             | Fault::NoJob { .. }
             | Fault::NoJobHere
             | Fault::SeveralPictures { .. }
+            | Fault::NoHelp { .. }
             | Fault::Report(_)
             | Fault::Print(_)
             | Fault::Json(_) => None,
@@ -118,6 +122,7 @@ impl Diagnostic for Fault {
                 "name another folder, as in dapedon demo tern-reach".into()
             }
             Fault::NoFile { .. } => "see that the name is right".into(),
+            Fault::NoHelp { .. } => "name a command, or terms".into(),
             Fault::SeveralPictures { .. } => "name one file with --map".into(),
             Fault::Report(ReportError::NothingToDraw) => "see what inspect says of the file".into(),
             Fault::Write { .. } => "see that the folder is there and may be written to".into(),

@@ -5,6 +5,7 @@ mod balance;
 mod capacity;
 mod demo;
 mod fault;
+mod help;
 mod init;
 mod inspect;
 mod interrupt;
@@ -21,14 +22,16 @@ mod volume;
 
 use std::process::ExitCode;
 
-use clap::Parser;
+use clap::FromArgMatches;
 
 use args::{Args, Command};
 use fault::Fault;
 
 fn main() -> ExitCode {
     interrupt::watch();
-    match run(Args::parse().command) {
+    let typed = help::command().get_matches();
+    let args = Args::from_arg_matches(&typed).unwrap_or_else(|error| error.exit());
+    match run(args.command) {
         Ok(Outcome::Done) => ExitCode::SUCCESS,
         Ok(Outcome::Finding) => ExitCode::from(1),
         Err(fault) if fault.is_closed_pipe() => ExitCode::SUCCESS,
@@ -53,6 +56,7 @@ fn run(command: Command) -> Result<Outcome, Fault> {
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),
         Command::Demo(args) => demo::run(&args)?,
+        Command::Help(args) => help::run(args.topic.as_deref())?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),

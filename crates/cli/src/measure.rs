@@ -29,7 +29,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
     Outputs::check(&typed.written(), &inputs)?;
 
     let reading = Reading {
-        any_crs: args.any_crs,
+        ignore_crs: args.ignore_crs,
         ..Reading::default()
     };
     let mut files = Outputs::off(&reading.files);
@@ -46,7 +46,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
         Some(_) => sheets.iter().map(picture).collect::<Result<_, _>>()?,
         None => Vec::new(),
     };
-    let how = args.how || !args.codes.is_empty();
+    let how = args.explain || !args.codes.is_empty();
     let report = describe::bill(&bill, how, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;

@@ -14,5 +14,5 @@ pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
 pub use empty::{EmptyArea, empty_areas};
 pub use odd::{OddPoint, odd_points};
 pub use patches::{Patch, Patches, patches};
-pub use pick_up::{Line, LineKind, PickUp, Rules, SamePlace};
+pub use pick_up::{Duplicates, Line, LineKind, PickUp, Rules};
 pub use thin::{Keep, ThinnedCells, Thinner, TooManyCells};

@@ -99,8 +99,8 @@ impl Features {
     /// # Errors
     ///
     /// When the attribute that names them is unknown, or none has that name.
-    pub fn keep(&mut self, name: &str, named_by: Option<&str>) -> Result<(), FeatureError> {
-        let naming = self.naming(named_by)?;
+    pub fn keep(&mut self, name: &str, name_attribute: Option<&str>) -> Result<(), FeatureError> {
+        let naming = self.naming(name_attribute)?;
         let named = |feature: &Feature| feature.named(naming.as_deref()) == Some(name);
         if !self.features.iter().any(named) {
             let names = self
@@ -127,9 +127,9 @@ impl Features {
     pub fn zones(
         &self,
         only: Option<&str>,
-        named_by: Option<&str>,
+        name_attribute: Option<&str>,
     ) -> Result<RawZones, FeatureError> {
-        let naming = self.naming(named_by)?;
+        let naming = self.naming(name_attribute)?;
         let mut found = RawZones {
             unit: self.unit,
             crs: self.crs.clone(),
@@ -186,8 +186,12 @@ impl Features {
     /// # Errors
     ///
     /// When nothing has heights, or there are facets and other things.
-    pub fn surface(self, take: &Take, named_by: Option<&str>) -> Result<RawSurface, FeatureError> {
-        let naming = self.naming(named_by)?;
+    pub fn surface(
+        self,
+        take: &Take,
+        name_attribute: Option<&str>,
+    ) -> Result<RawSurface, FeatureError> {
+        let naming = self.naming(name_attribute)?;
         let features = self.features.len();
         let mut names: Vec<String> = (self.features.iter())
             .filter_map(|feature| feature.named(naming.as_deref()).map(Into::into))
@@ -212,7 +216,7 @@ impl Features {
                 .named(naming.as_deref())
                 .and_then(|name| take.of(name));
             match (concerned, taken) {
-                (true, None) => made.leave_out("features not named in --take"),
+                (true, None) => made.leave_out("features not named in --codes"),
                 (_, Some(Taken::Nothing)) => made.leave_out("features taken as nothing"),
                 (_, taken) => made.add(feature.shape, taken),
             }
@@ -466,7 +470,7 @@ mod tests {
             ),
             (1, 0, 1)
         );
-        assert_eq!(taken.left_out["features not named in --take"], 1);
+        assert_eq!(taken.left_out["features not named in --codes"], 1);
         assert_eq!(taken.outlines[0].ring.len(), 4);
     }
 

@@ -52,7 +52,7 @@ impl TakeError {
     pub fn remedy(&self) -> &'static str {
         match self {
             TakeError::NoKind(_) | TakeError::UnknownKind { .. } => {
-                "say it as in --take CREST=breakline,LIMIT=edge"
+                "say it as in --codes CREST=breakline,LIMIT=edge"
             }
             TakeError::Twice(_) => "name it once",
         }

@@ -57,7 +57,7 @@ impl<'j> Site<'j> {
         let unit = (context.units.length.or(stock.unit())).or(reading.unit_of_files());
         let unit = unit.ok_or(SiteError::LevelsWithoutUnit)?;
         let survey = stock.unit().unwrap_or(unit);
-        let mut systems = stock.systems(reading.any_crs)?;
+        let mut systems = stock.systems(reading.ignore_crs)?;
         stock.convert(unit);
         stock.read_zones(zones, reading, [survey, unit], &mut systems)?;
 

@@ -742,7 +742,7 @@ zones = \"lot\"
     assert!(error.to_string().contains("EPSG:25832"), "{error}");
     let context = Context {
         reading: Reading {
-            any_crs: true,
+            ignore_crs: true,
             ..Reading::default()
         },
         ..Context::of(&job)

@@ -10,56 +10,54 @@ use super::{JobArgs, ReadingArgs, UnitArgs, amount, paths};
 
 #[derive(Debug, Parser)]
 pub(crate) struct CapacityArgs {
-    /// The bed of the basin
+    /// Bed of the basin
     #[arg(value_name = "SURFACE", required_unless_present = "areas", value_parser = paths::source())]
     pub(crate) surface: Option<Source>,
-    /// Levels with the areas that somebody else measured at them, in place of a bed: as in 20=0,20.5=310,21=820, or
-    /// a file with a level and an area in each row
+    /// Levels with known areas, instead of a bed: 20=0,20.5=310,21=820, or a file with a level and an area per row
     #[arg(long, value_name = "AREAS", value_parser = areas, conflicts_with_all = ["surface", "zone", "pool", "from", "to", "step", "shores"])]
     pub(crate) areas: Option<AreasSource>,
-    /// The zone that it ends at, of a file as FILE#NAME or of the job
+    /// Zone that limits the basin: FILE, FILE#NAME or a zone of the job
     #[arg(long, value_name = "ZONE", value_parser = paths::zone())]
     pub(crate) zone: Option<ZoneSource>,
-    /// Count only the water that is connected to that at a place, as in 412230.5,5861060
+    /// Count only the water connected to a place, as in 412230.5,5861060
     #[arg(long, value_name = "EAST,NORTH", value_parser = place, allow_hyphen_values = true)]
     pub(crate) pool: Option<PlaceArg>,
-    /// The lowest level of the table [default: the lowest place]
+    /// Lowest level of the table [default: the lowest place]
     #[arg(long, value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) from: Option<f64>,
-    /// The highest level [default: where water runs over the edge, less the freeboard]
+    /// Highest level of the table [default: the spill level less the freeboard]
     #[arg(long, value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) to: Option<f64>,
-    /// The step from level to level [default: a round one]
+    /// Height between levels of the table [default: a round height]
     #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
     pub(crate) step: Option<f64>,
-    /// How far the water is to stay below where it runs over the edge
+    /// Height between the water and the spill level
     #[arg(long, value_name = "HEIGHT", default_value = "0", value_parser = amount)]
     pub(crate) freeboard: f64,
-    /// Find the level at which it holds this volume, in the volume unit; may be given more than once
+    /// Find the level that holds this volume; may be given more than once
     #[arg(long = "volume", value_name = "VOLUME", allow_negative_numbers = true)]
     pub(crate) volumes: Vec<f64>,
-    /// Say what it holds at this level; may be given more than once
+    /// Find the volume held at this level; may be given more than once
     #[arg(long = "level", value_name = "LEVEL", allow_negative_numbers = true, value_parser = level)]
     pub(crate) levels: Vec<f64>,
-    /// Write the outline of the water at a level, to be used as a zone: .geojson or .shp; may be given more than
-    /// once
-    #[arg(long = "shore", value_name = "LEVEL=FILE", value_parser = shore)]
+    /// Write the waterline at a level as a zone: .geojson or .shp; may be given more than once
+    #[arg(long = "waterline", value_name = "LEVEL=FILE", value_parser = shore)]
     pub(crate) shores: Vec<Shore>,
-    /// List the levels from the top down, as a basin is emptied
+    /// List levels from the top down
     #[arg(long)]
-    pub(crate) down: bool,
+    pub(crate) top_down: bool,
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
-    /// Write the table as comma-separated text, for a spreadsheet
-    #[arg(long, value_name = "FILE.csv", value_parser = paths::table())]
+    /// Write the table to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Draw volume and area by level
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture())]
+    /// Draw the volume and area curves
+    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) curve: Option<PathBuf>,
-    /// Print one JSON object instead of a table, figures unrounded
-    #[arg(long)]
+    /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,

@@ -18,29 +18,29 @@ const UNNAMED: &str = "material";
 #[derive(Debug, Parser)]
 #[command(next_help_heading = "Converting")]
 pub(crate) struct ConvertingArgs {
-    /// The material of the job that is dug and placed; the next three say it anew, or without a job
+    /// Material of the job that is dug and placed
     #[arg(long, value_name = "NAME")]
     pub(crate) material: Option<String>,
-    /// How much a unit in the bank takes up loose: a factor as 1.25, or a percentage as 25%
+    /// Swell factor: loose volume per bank volume, as 1.25 or 25%
     #[arg(long, value_name = "SWELL")]
     pub(crate) swell: Option<Swell>,
-    /// How much a unit in the bank makes compacted: a factor as 0.9, or what it loses as 10%
+    /// Shrink factor: compacted volume per bank volume, as 0.9 or 10%
     #[arg(long, value_name = "SHRINK", allow_hyphen_values = true)]
     pub(crate) shrink: Option<Shrink>,
-    /// The mass of a unit of volume in the state it was found in, as in bank=1.9; bank, loose or compacted. Masses
-    /// are in t and to one m3, or in ton and to one yd3 where the survey is in feet, whatever the units of the
-    /// report; in a job they are in its own units
+    /// Mass per unit of volume in a state, as in bank=1.9; bank, loose or compacted
+    ///
+    /// In t per m3, or in ton per yd3 where the survey is in feet. A job states its own units.
     #[arg(long, value_name = "STATE=MASS", value_parser = density)]
     pub(crate) density: Option<Density>,
-    /// The vehicle that hauls it: one of the job, or the loose volume that it holds and the mass that it
-    /// carries, as in holds=10,carries=16, in the units of densities
+    /// Vehicle of the job, or its loose volume and payload, as in holds=10,carries=16
     #[arg(long, value_name = "VEHICLE")]
     pub(crate) vehicle: Option<VehicleArg>,
-    /// What cut or fill is paid for one m3 (yd3 where densities are to one), as in cut=3.85, or for one of what, as in cut=3.85/loose; bank, loose,
-    /// compacted, t, ton or load; may be given for both
+    /// Price of cut or fill, as in cut=3.85 per m3 or cut=3.85/loose; may be given for both
+    ///
+    /// Units: bank, loose, compacted, t, ton or load. Per yd3 where the survey is in feet.
     #[arg(long = "rate", value_name = "WHAT=RATE", value_parser = rate)]
     pub(crate) rates: Vec<Rate>,
-    /// The currency of rates [default: that of the job]
+    /// Currency of the prices [default: that of the job]
     #[arg(long, value_name = "CODE")]
     pub(crate) currency: Option<String>,
 }

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
-use dapedon_core::points::{Keep, Rules, SamePlace};
+use dapedon_core::points::{Duplicates, Keep, Rules};
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::Take;
 use dapedon_formats::delimited::{Role, parse_roles};
@@ -14,56 +14,66 @@ use crate::fault::Fault;
 
 /// How files that do not say it themselves are to be read, and surfaces made of them.
 #[derive(Debug, Parser)]
-#[command(next_help_heading = "Reading")]
+#[command(next_help_heading = "Reading files")]
 pub(crate) struct ReadingArgs {
-    /// What the columns of delimited text hold: point, east, north, height, code, note, skip
-    #[arg(long, value_name = "ROLES", value_parser = columns)]
+    /// Columns of a points file: point, east, north, height, code, note, skip
+    #[arg(long, hide_short_help = true, value_name = "ROLES", value_parser = columns)]
     pub(crate) columns: Option<Columns>,
-    /// The length unit of files that carry none
+    /// Length unit of files that state none
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) unit: Option<LengthUnit>,
-    /// What codes of points or layers of a drawing are taken as, as in CREST,TOE=breakline,LIMIT=edge; the
-    /// kinds are points, breakline, edge, hole, island, facets, nothing
-    #[arg(long, value_name = "NAME=KIND")]
-    pub(crate) take: Vec<String>,
-    /// A height that means that none was measured: its points are dropped
-    #[arg(long, value_name = "HEIGHT", allow_negative_numbers = true)]
-    pub(crate) no_height: Option<f64>,
-    /// Which height holds where one place is given with several
-    #[arg(long, value_enum)]
-    pub(crate) same_place: Option<SameHeight>,
-    /// Drop facets with a longer edge, breaklines aside, from surfaces made of points
-    #[arg(long, value_name = "LENGTH", value_parser = length)]
+    /// How point codes and drawing layers are used, as in CREST,TOE=breakline,LIMIT=edge
+    ///
+    /// Kinds: points, breakline, edge, hole, island, facets, nothing. May be given more than once.
+    #[arg(long, hide_short_help = true, value_name = "NAME=KIND")]
+    pub(crate) codes: Vec<String>,
+    /// Height that marks a missing measurement; its points are left out
+    #[arg(
+        long,
+        hide_short_help = true,
+        value_name = "HEIGHT",
+        allow_negative_numbers = true
+    )]
+    pub(crate) nodata: Option<f64>,
+    /// Height to use where one place has several
+    #[arg(long, hide_short_help = true, value_enum)]
+    pub(crate) duplicates: Option<DuplicateHeight>,
+    /// Longest triangle edge of a surface made from points; longer triangles are left out
+    ///
+    /// Breaklines are kept.
+    #[arg(long, hide_short_help = true, value_name = "LENGTH", value_parser = length)]
     pub(crate) max_edge: Option<f64>,
-    /// Drop points that stand out from all their neighbours
-    #[arg(long)]
-    pub(crate) drop_odd: bool,
-    /// Cut surfaces made of points along the outlines of a file
-    #[arg(long, value_name = "FILE")]
+    /// Leave out points far above or below all their neighbours
+    #[arg(long, hide_short_help = true)]
+    pub(crate) drop_outliers: bool,
+    /// Boundary file: clip a surface made from points
+    #[arg(long, hide_short_help = true, value_name = "FILE")]
     pub(crate) outline: Option<PathBuf>,
-    /// The attribute that names features of GeoJSON and shapefiles [default: name]
-    #[arg(long, value_name = "ATTRIBUTE")]
-    pub(crate) named_by: Option<String>,
-    /// The classes of a cloud that are taken: ground, all, or numbers as in 2,8 [default: ground where it has
-    /// any, or else all but noise]
-    #[arg(long, value_name = "CLASSES")]
-    pub(crate) class: Option<Classes>,
-    /// The side of the square cells that a cloud is thinned to, in its unit, or none to keep every point
-    /// [default: a length that suits how dense it is]
-    #[arg(long, value_name = "LENGTH", value_parser = thin)]
+    /// Attribute that holds the names of map features [default: name]
+    #[arg(long, hide_short_help = true, value_name = "ATTRIBUTE")]
+    pub(crate) name_attribute: Option<String>,
+    /// Point classes of a cloud to use: ground, all, or numbers as in 2,8
+    ///
+    /// Default: ground where the cloud has any, otherwise all but noise.
+    #[arg(long, hide_short_help = true, value_name = "CLASSES")]
+    pub(crate) classes: Option<Classes>,
+    /// Cell size to thin a cloud to, in its unit, or none to keep every point
+    ///
+    /// Default: a round length with about three points side by side in a cell.
+    #[arg(long, hide_short_help = true, value_name = "LENGTH", value_parser = thin)]
     pub(crate) thin: Option<Thin>,
-    /// The height that a cell of a cloud keeps
-    #[arg(long, value_enum, default_value = "median")]
+    /// Height to keep in each cell of a cloud
+    #[arg(long, hide_short_help = true, value_enum, default_value = "median")]
     pub(crate) keep: KeepHeight,
-    /// Triangulate a thinned cloud, one point a cell, instead of making it a grid
-    #[arg(long)]
+    /// Triangulate a thinned cloud instead of making a grid
+    #[arg(long, hide_short_help = true)]
     pub(crate) triangulate: bool,
-    /// The memory that grids made of clouds and surfaces may take: more is refused before it is taken
-    #[arg(long, value_name = "SIZE", default_value_t)]
+    /// Most memory that grids may use
+    #[arg(long, hide_short_help = true, value_name = "SIZE", default_value_t)]
     pub(crate) memory: Memory,
-    /// Take files in different coordinate systems, or systems of heights, as being in the same
-    #[arg(long)]
-    pub(crate) any_crs: bool,
+    /// Compare files although their coordinate or height systems differ
+    #[arg(long, hide_short_help = true)]
+    pub(crate) ignore_crs: bool,
 }
 
 /// The height that a cell keeps.
@@ -92,7 +102,7 @@ impl From<KeepHeight> for Keep {
 
 /// Which height holds where one place is given with several.
 #[derive(Debug, Clone, Copy, ValueEnum)]
-pub(crate) enum SameHeight {
+pub(crate) enum DuplicateHeight {
     /// The one given first
     First,
     /// The one given last
@@ -105,14 +115,14 @@ pub(crate) enum SameHeight {
     Mean,
 }
 
-impl From<SameHeight> for SamePlace {
-    fn from(rule: SameHeight) -> Self {
+impl From<DuplicateHeight> for Duplicates {
+    fn from(rule: DuplicateHeight) -> Self {
         match rule {
-            SameHeight::First => SamePlace::First,
-            SameHeight::Last => SamePlace::Last,
-            SameHeight::Lowest => SamePlace::Lowest,
-            SameHeight::Highest => SamePlace::Highest,
-            SameHeight::Mean => SamePlace::Mean,
+            DuplicateHeight::First => Duplicates::First,
+            DuplicateHeight::Last => Duplicates::Last,
+            DuplicateHeight::Lowest => Duplicates::Lowest,
+            DuplicateHeight::Highest => Duplicates::Highest,
+            DuplicateHeight::Mean => Duplicates::Mean,
         }
     }
 }
@@ -120,7 +130,7 @@ impl From<SameHeight> for SamePlace {
 impl ReadingArgs {
     pub(crate) fn reading(&self) -> Result<Reading, Fault> {
         let mut take = Take::default();
-        for words in &self.take {
+        for words in &self.codes {
             take.add(words)?;
         }
         Ok(Reading {
@@ -128,22 +138,22 @@ impl ReadingArgs {
             take,
             unit: self.unit,
             usual_unit: None,
-            no_height: self.no_height,
+            nodata: self.nodata,
             rules: Rules {
                 max_edge: self.max_edge,
-                same_place: self.same_place.map(Into::into).unwrap_or_default(),
+                duplicates: self.duplicates.map(Into::into).unwrap_or_default(),
             },
-            drop_odd: self.drop_odd,
+            drop_outliers: self.drop_outliers,
             outline: self.outline.clone(),
-            named_by: self.named_by.clone(),
+            name_attribute: self.name_attribute.clone(),
             cloud: CloudRules {
-                classes: self.class.clone().unwrap_or_default(),
+                classes: self.classes.clone().unwrap_or_default(),
                 thin: self.thin,
                 keep: self.keep.into(),
                 triangulate: self.triangulate,
             },
             memory: self.memory,
-            any_crs: self.any_crs,
+            ignore_crs: self.ignore_crs,
             files: FilesRead::default(),
         })
     }

@@ -7,14 +7,15 @@ use dapedon_job::{AreaAsked, Asked, VolumeAsked};
 
 /// The units that are measured and told in.
 #[derive(Debug, Parser)]
+#[command(next_help_heading = "Units")]
 pub(crate) struct UnitArgs {
-    /// The length unit to measure in [default: that of the first surface]
+    /// Length unit of the results [default: that of the first surface]
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) length_unit: Option<LengthUnit>,
-    /// The unit of areas [default: the square of the length unit]
+    /// Area unit of the results [default: the square of the length unit]
     #[arg(long, value_parser = unit::<AreaAsked>())]
     pub(crate) area_unit: Option<AreaAsked>,
-    /// The unit of volumes [default: m3, or yd3 where the length unit is a foot]
+    /// Volume unit of the results [default: m3; yd3 for surveys in feet]
     #[arg(long, value_parser = unit::<VolumeAsked>())]
     pub(crate) volume_unit: Option<VolumeAsked>,
 }

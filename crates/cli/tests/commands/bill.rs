@@ -90,7 +90,7 @@ fn site() -> Site {
 #[test]
 fn the_bill_is_told_line_by_line_and_what_is_off_is_marked() {
     let site = site();
-    let (code, out, _) = site.run("measure --how --csv bill.csv --report bill.html");
+    let (code, out, _) = site.run("measure --explain --csv bill.csv --report bill.html");
     assert_eq!(code, 1);
     insta::assert_snapshot!(out);
     let rows = site.read("bill.csv");
@@ -348,7 +348,7 @@ fn the_page_adds_up() {
 #[test]
 fn a_rerun_gives_the_same_bytes() {
     let site = site();
-    let all = "measure --how --report bill.html --csv bill.csv";
+    let all = "measure --explain --report bill.html --csv bill.csv";
     let first = site.run(all);
     let files = [site.read("bill.html"), site.read("bill.csv")];
     assert_eq!(site.run(all), first);

@@ -72,7 +72,7 @@ fn freeboard_and_levels_are_kept_to() {
         levels("--from 8.25 --to 9.25 --step 0.5"),
         [8.25, 8.75, 9.25]
     );
-    let down = site.succeed("capacity pond --pool 500005,6000005 --step 1 --down");
+    let down = site.succeed("capacity pond --pool 500005,6000005 --step 1 --top-down");
     let (high, low) = (
         down.find("  10.000 ").unwrap(),
         down.find("  8.000 ").unwrap(),
@@ -109,12 +109,15 @@ fn what_cannot_be_meant_is_refused() {
         ("--volume 0", "0 is no volume of water"),
         ("--freeboard=-1", "invalid value"),
         ("--zone other.geojson", "other.geojson"),
-        ("--shore 8=water.geojson", "at level 8 there is no water"),
         (
-            "--shore 9=water.dxf",
+            "--waterline 8=water.geojson",
+            "at level 8 there is no water",
+        ),
+        (
+            "--waterline 9=water.dxf",
             "no format that outlines are written in",
         ),
-        ("--shore 9", "expected a level and a file"),
+        ("--waterline 9", "expected a level and a file"),
     ] {
         let found = site.refuse(&format!("capacity pond {options}"));
         assert!(found.contains(told), "{options}\n{found}");
@@ -133,7 +136,7 @@ fn what_cannot_be_meant_is_refused() {
 #[test]
 fn the_outline_at_a_level_is_a_zone() {
     let site = site();
-    site.succeed("capacity pond --pool 500005,6000005 --level 9.25 --shore 9.25=water.geojson --shore 8.5=low.shp");
+    site.succeed("capacity pond --pool 500005,6000005 --level 9.25 --waterline 9.25=water.geojson --waterline 8.5=low.shp");
     let found = site.json("volume pond level=9.25 --zone water.geojson --json");
     let zone = &found["zones"][0];
     assert_eq!(zone["zone"], "water at 9.25");
@@ -202,7 +205,7 @@ fn areas_that_were_typed_in_hold_what_the_formulas_say() {
 #[test]
 fn a_basin_is_emptied_from_the_top() {
     let site = site();
-    let down = site.succeed("capacity pond --pool 500005,6000005 --step 0.5 --down");
+    let down = site.succeed("capacity pond --pool 500005,6000005 --step 0.5 --top-down");
     insta::assert_snapshot!(down);
 }
 
@@ -316,8 +319,8 @@ fn what_lies_above_the_edge_is_not_held() {
     assert_eq!(levels, [false, false, false, false, false, true, true]);
     assert!(above(&json["wanted"][0]) && !above(&json["wanted"][1]));
     // At the very edge it is held.
-    site.succeed(&format!("{pool} --level 10 --shore 10=shore.geojson"));
-    let refused = site.refuse(&format!("{pool} --shore 10.01=higher.geojson"));
+    site.succeed(&format!("{pool} --level 10 --waterline 10=shore.geojson"));
+    let refused = site.refuse(&format!("{pool} --waterline 10.01=higher.geojson"));
     assert!(
         refused.contains("the water has run over the edge, at 10.000"),
         "{refused}"

@@ -76,7 +76,7 @@ fn a_slope_is_the_wedge_it_is() {
     }
     near(fill(&site, "slope.las --thin 1"), wedge(0.0), 2e-4);
     // Bushes are 2 higher: where they stand, two of four points of a column.
-    let (all, _) = fill(&site, "slope.laz --thin 1 --keep mean --class all");
+    let (all, _) = fill(&site, "slope.laz --thin 1 --keep mean --classes all");
     assert!((all - 171.0 - 36.0).abs() < 1.0, "{all}");
     // Every point, triangulated, is the slope itself, out to 19.5 by 9.5.
     near(fill(&site, "slope.laz --thin none"), (185.25, 185.25), 1e-9);
@@ -182,13 +182,13 @@ fn empty_areas_within_are_found() {
         e.abs().max(n.abs()) > 2.0
     });
     cloud(&site, "hole.las", LengthUnit::Metre, None, &shots);
-    let json = site.json("inspect hole.las --thin 1 --class all --json");
+    let json = site.json("inspect hole.las --thin 1 --classes all --json");
     let cells = &json["files"][0]["surfaces"][0]["cells"];
     assert_eq!(cells["size"], serde_json::json!([20, 10]));
     assert_eq!(cells["empty"][0]["area"], 16.0);
     assert_eq!(cells["empty"][0]["east"], 500_010.0);
     assert_eq!(cells["without"], 0.08);
-    let said = site.succeed("inspect hole.las --thin 1 --class all");
+    let said = site.succeed("inspect hole.las --thin 1 --classes all");
     assert!(
         said.contains("1 area within its outline, 16.0 m² about east 500010.0"),
         "{said}"
@@ -205,15 +205,15 @@ fn what_is_no_cloud_to_measure_is_refused() {
         }
     };
     refused(
-        "surface slope.laz --class 9",
+        "surface slope.laz --classes 9",
         &[
             "no points of the classes asked for",
             "2 (ground), 5 (high vegetation)",
             "in: slope.laz",
-            "--class all",
+            "--classes all",
         ],
     );
-    refused("surface slope.laz --class 2,x", &["\"x\" is no class"]);
+    refused("surface slope.laz --classes 2,x", &["\"x\" is no class"]);
     refused(
         "surface slope.laz --thin 0",
         &["expected a length above zero"],
@@ -241,7 +241,7 @@ fn what_is_no_cloud_to_measure_is_refused() {
         "surface slope.laz+other.laz",
         &["no one cloud", "EPSG:31999"],
     );
-    site.succeed("surface slope.laz+other.laz --any-crs");
+    site.succeed("surface slope.laz+other.laz --ignore-crs");
     // One stray point far away.
     let mut stray = slope();
     stray[1].east += 900_000.0;

@@ -68,12 +68,12 @@ fn a_drawing_is_listed_layer_by_layer() {
 #[test]
 fn names_that_are_nowhere_are_refused() {
     let site = Site::new();
-    let refused = site.refuse("inspect ground.xml survey.csv --take crest=breakline");
+    let refused = site.refuse("inspect ground.xml survey.csv --codes crest=breakline");
     assert!(
         refused.contains("no code or layer is named \"crest\"; the names are a"),
         "{refused}"
     );
-    let said = site.succeed("inspect ground.xml survey.csv --take a=breakline --unit m");
+    let said = site.succeed("inspect ground.xml survey.csv --codes a=breakline --unit m");
     assert!(said.contains("1 breakline"), "{said}");
 }
 

@@ -105,7 +105,7 @@ fn the_same_with_and_without_its_build_up() {
 #[test]
 fn a_balance_is_told_and_drawn() {
     let site = site();
-    let line = "balance ground pad --platform pad --shrink 10% --swell 1.25 --between -1,0.5";
+    let line = "balance ground pad --platform pad --shrink 10% --swell 1.25 --range -1,0.5";
     // Level ground: the best is to leave it, with nothing to dig and nothing to fill.
     let json = site.json(&format!("{line} --json"));
     assert_eq!(json["meets"], true);
@@ -119,10 +119,10 @@ fn a_balance_is_told_and_drawn() {
     let line = "balance slope.csv level=10 --unit m --shrink 0.81 --swell 25% --job dapedon.toml";
     insta::assert_snapshot!(site.succeed(&format!("{line} --curve curve.svg")));
     assert!(site.read("curve.svg").contains("balanced at"));
-    let json = site.json(&format!("{line} --amount 9 --json"));
+    let json = site.json(&format!("{line} --max-leftover 9 --json"));
     assert_eq!(number(&json["best"]["shift"]), -0.1);
     // No balance in the range is a finding, with the best of it.
-    let (code, out, err) = site.run(&format!("{line} --between 0.5,0.8"));
+    let (code, out, err) = site.run(&format!("{line} --range 0.5,0.8"));
     assert_eq!((code, err.as_str()), (1, ""));
     assert!(
         out.contains(
@@ -131,7 +131,7 @@ fn a_balance_is_told_and_drawn() {
         "{out}"
     );
     for (wrong, says) in [
-        ("--between 2,1", "the first is to be lower"),
+        ("--range 2,1", "the first is to be lower"),
         ("--swell 0.5", "is no swell"),
         ("--shrink 100%", "is no shrink"),
         (

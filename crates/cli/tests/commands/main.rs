@@ -13,6 +13,7 @@ mod clouds;
 mod demo;
 mod documented;
 mod grids;
+mod help;
 mod hostile;
 mod inspect;
 mod jobs;

@@ -90,14 +90,14 @@ fn plots_of_a_shapefile_are_zones() {
         areas(&site.json(&format!("{MEASURE} plots.shp#ramp"))),
         expected[2..]
     );
-    let by_plot = site.json(&format!("{MEASURE} plots.shp#a1 --named-by plot"));
+    let by_plot = site.json(&format!("{MEASURE} plots.shp#a1 --name-attribute plot"));
     assert_eq!(areas(&by_plot), [("a1".to_owned(), 42.0)]);
-    let twice = site.refuse(&format!("{MEASURE} plots.shp --named-by PLOT"));
+    let twice = site.refuse(&format!("{MEASURE} plots.shp --name-attribute PLOT"));
     assert!(
-        twice.contains("two zones are named \"a2\"") && twice.contains("--named-by"),
+        twice.contains("two zones are named \"a2\"") && twice.contains("--name-attribute"),
         "{twice}"
     );
-    let none = site.refuse(&format!("{MEASURE} plots.shp --named-by owner"));
+    let none = site.refuse(&format!("{MEASURE} plots.shp --name-attribute owner"));
     assert!(
         none.contains("no feature has the attribute \"owner\"; there are NAME, plot"),
         "{none}"
@@ -126,7 +126,7 @@ fn units_and_systems_of_map_files_count() {
         refused.contains("the zones are in EPSG:31999, and the surfaces in EPSG:31998"),
         "{refused}"
     );
-    site.succeed(&format!("{MEASURE} plots.shp --any-crs"));
+    site.succeed(&format!("{MEASURE} plots.shp --ignore-crs"));
     // Degrees, by what the .prj says and by how they look.
     site.write("plots.prj", "GEOGCS[\"made up\",UNIT[\"degree\",0.01745]]");
     let refused = site.refuse(&format!("{MEASURE} plots.shp"));
@@ -209,8 +209,8 @@ fn lines_with_heights_are_ground() {
     };
     // A prism: half of 8 by 2, times its length.
     assert!((fill("") - 8.0 * 40.0).abs() < 1e-9);
-    assert!((fill("--take crest,toe=breakline,limit=edge") - 8.0 * 20.0).abs() < 1e-9);
-    let unknown = site.refuse("volume level=10 bank.geojson --unit m --take brow=breakline");
+    assert!((fill("--codes crest,toe=breakline,limit=edge") - 8.0 * 20.0).abs() < 1e-9);
+    let unknown = site.refuse("volume level=10 bank.geojson --unit m --codes brow=breakline");
     assert!(
         unknown.contains("no code or layer is named \"brow\"; the names are crest, limit, toe"),
         "{unknown}"

@@ -209,7 +209,7 @@ fn materials_are_those_of_the_job() {
         .replace(r#""name":"south""#, r#""name":"south","Kind":"clay""#);
     site.write("heaps.geojson", &text);
     assert_eq!(
-        names("--material-by kind --material sand"),
+        names("--material-attribute kind --material sand"),
         ["sand", "clay"]
     );
 }
@@ -263,12 +263,12 @@ fn what_cannot_be_measured_is_refused() {
             "there is no such pile",
         ),
         (
-            "--zone heaps.geojson --material-by kind",
+            "--zone heaps.geojson --material-attribute kind",
             "no outline has the attribute \"kind\"",
         ),
         ("--zone heaps.geojson --base level=high", "is no height"),
         ("--zone heaps.geojson --base missing.csv", "missing.csv"),
-        ("--zone heaps.geojson --clear 1", "cannot be used with"),
+        ("--zone heaps.geojson --min-height 1", "cannot be used with"),
         (
             "--zone heaps.geojson --outlines heaps.dxf",
             "no format that outlines are written in",
@@ -282,10 +282,10 @@ fn what_cannot_be_measured_is_refused() {
             "density of no soil or rock",
         ),
         (
-            "--clear 50",
+            "--min-height 50",
             "nothing stands clear of its surroundings by 50 m on 10 m²",
         ),
-        ("--clear 0", "expected a length above zero"),
+        ("--min-height 0", "expected a length above zero"),
     ] {
         let found = site.refuse(&format!("pile heaps.csv --unit m {options}"));
         assert!(found.contains(told), "{options}\n{found}");

@@ -125,7 +125,7 @@ fn systems_of_outlines_and_lines_are_compared() {
             "{crs:?} {}",
             refused.2
         );
-        site.succeed("volume before made --zone yard --any-crs");
+        site.succeed("volume before made --zone yard --ignore-crs");
     }
 }
 
@@ -161,10 +161,10 @@ fn systems_of_heights_are_compared() {
         "measure --job lock.toml",
     ] {
         let refused = site.refuse(line);
-        for said in ["heights", "Mean sea", "Lock sill", "--any-crs"] {
+        for said in ["heights", "Mean sea", "Lock sill", "--ignore-crs"] {
             assert!(refused.contains(said), "{line}: {refused}");
         }
-        let taken = site.run(&format!("{line} --any-crs"));
+        let taken = site.run(&format!("{line} --ignore-crs"));
         assert_eq!(taken.0, 0, "{line}: {}", taken.2);
         assert!(
             taken.1.contains("systems of heights") && taken.1.contains("taken as the same"),

@@ -63,7 +63,9 @@ fn results_are_read_back_as_they_were() {
     );
     read_back::<Piles>(
         &site,
-        &format!("pile yard --zone reach/piles.shp --material-by material --previous ground {job}"),
+        &format!(
+            "pile yard --zone reach/piles.shp --material-attribute material --previous ground {job}"
+        ),
     );
     read_back::<Piles>(&site, &format!("pile yard {job}"));
     read_back::<Capacity>(

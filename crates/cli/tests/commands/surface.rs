@@ -41,7 +41,7 @@ fn breaklines_by_code_keep_the_crest() {
     let site = Site::new();
     site.write("bank.csv", &bank());
     // A prism of half of 8 by 2 over 40.
-    let kept = fill(&site, "bank.csv --take crest,toe=breakline");
+    let kept = fill(&site, "bank.csv --codes crest,toe=breakline");
     assert!((kept - 320.0).abs() < 1e-9 * 320.0, "{kept}");
     // Two facets of 5 dip an eighth at one corner each.
     let flattened = 320.0 - 2.0 * 5.0 * 0.125 / 3.0;
@@ -53,13 +53,13 @@ fn every_format_carries_the_same_ground() {
     let site = Site::new();
     site.write("bank.csv", &bank());
     let said = site.succeed(
-        "surface bank.csv --unit m --take crest,toe=breakline --out bank.xml --out bank.dxf --map bank.svg",
+        "surface bank.csv --unit m --codes crest,toe=breakline --out bank.xml --out bank.dxf --map bank.svg",
     );
     assert!(
         said.contains("with 3 breaklines") && said.contains("decimal commas"),
         "{said}"
     );
-    let there = fill(&site, "bank.csv --take crest,toe=breakline");
+    let there = fill(&site, "bank.csv --codes crest,toe=breakline");
     for file in ["bank.xml", "bank.dxf"] {
         assert_eq!(fill(&site, file), there, "{file}");
     }
@@ -68,7 +68,7 @@ fn every_format_carries_the_same_ground() {
     assert_eq!(fill(&site, "points.csv"), fill(&site, "bank.csv"));
     assert!(site.read("bank.svg").contains("Height, 10.00 to 12.00 m"));
     let once = site.read("bank.dxf");
-    site.succeed("surface bank.csv --unit m --take crest,toe=breakline --out bank.dxf");
+    site.succeed("surface bank.csv --unit m --codes crest,toe=breakline --out bank.dxf");
     assert_eq!(site.read("bank.dxf"), once);
 }
 
@@ -133,13 +133,13 @@ fn odd_points_and_missing_heights() {
     let plain = surface("");
     assert_eq!(plain["odd_points"].as_array().unwrap().len(), 2);
     assert_eq!(plain["warnings"].as_array().unwrap().len(), 2);
-    let without = surface("--no-height 0");
+    let without = surface("--nodata 0");
     assert_eq!(without["odd_points"].as_array().unwrap().len(), 1);
     assert_eq!(
         (&without["odd_points"][0]["height"], &without["vertices"]),
         (&18.0.into(), &99.into())
     );
-    let clean = surface("--no-height 0 --drop-odd");
+    let clean = surface("--nodata 0 --drop-outliers");
     assert_eq!(
         (&clean["vertices"], &clean["warnings"]),
         (&98.into(), &serde_json::json!([]))
@@ -156,10 +156,10 @@ fn one_place_with_two_heights_wants_a_rule() {
     );
     let refused = site.refuse("surface step.csv --unit m");
     assert!(
-        refused.contains("points 1 and 4") && refused.contains("--same-place"),
+        refused.contains("points 1 and 4") && refused.contains("--duplicates"),
         "{refused}"
     );
-    let highest = site.json("surface step.csv --unit m --same-place highest --json");
+    let highest = site.json("surface step.csv --unit m --duplicates highest --json");
     assert_eq!(number(&highest["heights"][1]), 3.0);
     assert!(highest["notes"].to_string().contains("the highest holds"));
 }
@@ -180,21 +180,18 @@ fn what_cannot_be_written_is_refused() {
             "does not say its length unit",
         ),
         (
-            "surface survey.csv --unit m --take crest=breakline",
+            "surface survey.csv --unit m --codes crest=breakline",
             "no code or layer is named \"crest\"",
         ),
         (
-            "surface survey.csv --unit m --take crest=breakline --take crest=edge",
+            "surface survey.csv --unit m --codes crest=breakline --codes crest=edge",
             "taken twice",
         ),
         (
-            "surface survey.csv --unit m --take a=line",
+            "surface survey.csv --unit m --codes a=line",
             "is nothing to take \"a\" as",
         ),
-        (
-            "surface ground.xml --no-height 10",
-            "no facet has a plan area",
-        ),
+        ("surface ground.xml --nodata 10", "no facet has a plan area"),
     ] {
         let refused = site.refuse(line);
         assert!(refused.contains(said), "{line}\n{refused}");
@@ -218,10 +215,10 @@ fn degrees_and_other_systems_are_refused() {
     site.write("b.xml", &with("Valley grid"));
     let refused = site.refuse("volume a.xml b.xml");
     assert!(
-        refused.contains("different coordinate systems") && refused.contains("--any-crs"),
+        refused.contains("different coordinate systems") && refused.contains("--ignore-crs"),
         "{refused}"
     );
-    let taken = site.succeed("volume a.xml b.xml --any-crs");
+    let taken = site.succeed("volume a.xml b.xml --ignore-crs");
     assert!(
         taken.contains("Reach grid and Valley grid taken as the same"),
         "{taken}"
@@ -270,7 +267,7 @@ fn a_grid_is_a_surface_like_any_other() {
     let again = site.json("surface again.asc --unit m --json");
     assert!(number(&again["area"]) >= 18.0 * 8.0);
     // The cell at (1, 3) has that height, on the border: two cells lose a facet of 2 by 2 / 2 each.
-    let holed = site.json("surface plane.asc --unit m --no-height 11.25 --max-edge 1 --json");
+    let holed = site.json("surface plane.asc --unit m --nodata 11.25 --max-edge 1 --json");
     assert!((number(&holed["area"]) - 196.0).abs() < 1e-9);
     assert!(
         holed["notes"].to_string().contains("kept as handed over"),

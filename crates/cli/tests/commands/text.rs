@@ -74,8 +74,8 @@ fn errors_say_what_came_in_without_doing_it() {
         "volume ground.xml survey.csv --unit m --zone hostile.geojson#\u{1b}[2Jnone",
         "volume ground.xml \u{1b}[2J\u{7}.csv --unit m",
         "volume ground.xml survey.csv --unit m --zone hostile.geojson --zone hostile.geojson",
-        "surface codes.csv --unit m --take \u{1b}[2Jx=breakline",
-        "pile survey.csv --unit m --zone hostile.geojson --base ground.xml --material-by \u{9b}none",
+        "surface codes.csv --unit m --codes \u{1b}[2Jx=breakline",
+        "pile survey.csv --unit m --zone hostile.geojson --base ground.xml --material-attribute \u{9b}none",
     ] {
         harmless(&site.refuse(line));
     }

@@ -225,7 +225,7 @@ fn a_job_says_what_its_factors_are_to_one_of() {
         out.contains("bank 313.9 yd³ × 1.9 t/yd³ bank = mass 596.4 t"),
         "{out}"
     );
-    let out = site.succeed("measure 1 --how");
+    let out = site.succeed("measure 1 --explain");
     assert!(out.contains("× 1.9 t/yd³ bank"), "{out}");
 }
 

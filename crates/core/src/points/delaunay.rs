@@ -128,7 +128,7 @@ pub fn triangulate(
             points: pick_up.points.len(),
         });
     }
-    let ordered = ordered(&pick_up.points, rules.same_place)?;
+    let ordered = ordered(&pick_up.points, rules.duplicates)?;
     let mut points = ordered.points;
     let given = points.len();
     if given < 3 {

@@ -40,12 +40,12 @@ pub struct Rules {
     /// Facets with a longer edge, breaklines aside, are dropped.
     pub max_edge: Option<f64>,
     /// What holds where one place is given with several heights.
-    pub same_place: SamePlace,
+    pub duplicates: Duplicates,
 }
 
 /// What holds where one place is given with several heights.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum SamePlace {
+pub enum Duplicates {
     /// There is no surface then.
     #[default]
     Refuse,

@@ -4,7 +4,7 @@ use rayon::prelude::*;
 
 use crate::plan::Extent;
 use crate::plan::curve;
-use crate::points::{SamePlace, TriangulateError};
+use crate::points::{Duplicates, TriangulateError};
 use crate::surface::Vertex;
 
 /// Points put in an order that keeps neighbours close, each place once.
@@ -18,7 +18,7 @@ pub(crate) struct Ordered {
     pub(crate) settled: usize,
 }
 
-pub(crate) fn ordered(points: &[Vertex], rule: SamePlace) -> Result<Ordered, TriangulateError> {
+pub(crate) fn ordered(points: &[Vertex], rule: Duplicates) -> Result<Ordered, TriangulateError> {
     let extent = Extent::of(points.iter().map(|v| v.place()));
     let mut order: Vec<(u64, u32)> = (points.par_iter().enumerate())
         .map(|(index, v)| (curve::position(v.place(), &extent), index as u32))
@@ -51,7 +51,7 @@ pub(crate) fn ordered(points: &[Vertex], rule: SamePlace) -> Result<Ordered, Tri
         let other = (run.iter()).find(|&&(_, index)| at(index).height != kept.height);
         match other {
             None => found.merged += run.len() - 1,
-            Some(&(_, other)) if rule == SamePlace::Refuse => {
+            Some(&(_, other)) if rule == Duplicates::Refuse => {
                 conflict = conflict
                     .filter(|&(_, second)| second < other)
                     .or(Some((first, other)));
@@ -75,14 +75,14 @@ pub(crate) fn ordered(points: &[Vertex], rule: SamePlace) -> Result<Ordered, Tri
 }
 
 /// The height that holds among several, given in the order of the file.
-fn settled(mut heights: impl ExactSizeIterator<Item = f64>, rule: SamePlace) -> f64 {
+fn settled(mut heights: impl ExactSizeIterator<Item = f64>, rule: Duplicates) -> f64 {
     let count = heights.len() as f64;
     let held = match rule {
-        SamePlace::Refuse | SamePlace::First => heights.next(),
-        SamePlace::Last => heights.last(),
-        SamePlace::Lowest => heights.reduce(f64::min),
-        SamePlace::Highest => heights.reduce(f64::max),
-        SamePlace::Mean => Some(heights.sum::<f64>() / count),
+        Duplicates::Refuse | Duplicates::First => heights.next(),
+        Duplicates::Last => heights.last(),
+        Duplicates::Lowest => heights.reduce(f64::min),
+        Duplicates::Highest => heights.reduce(f64::max),
+        Duplicates::Mean => Some(heights.sum::<f64>() / count),
     };
     held.unwrap_or(f64::NAN)
 }

@@ -2,7 +2,7 @@
 
 use crate::shapes::{frame, integral, near, places, vertex};
 use dapedon_core::points::{
-    Line, LineKind, PickUp, Rules, SamePlace, TriangulateError, Triangulated, triangulate,
+    Duplicates, Line, LineKind, PickUp, Rules, TriangulateError, Triangulated, triangulate,
 };
 use dapedon_core::surface::{Surface, Vertex};
 use proptest::prelude::*;
@@ -195,9 +195,9 @@ fn one_place_with_several_heights_follows_the_rule() {
         (3.0, 0.0, 9.0),
         (3.0, 0.0, 1.0),
     ];
-    let height = |same_place: SamePlace| {
+    let height = |duplicates: Duplicates| {
         let rules = Rules {
-            same_place,
+            duplicates,
             ..Rules::default()
         };
         let found = triangulate(frame(), &pick_up(&points, &[]), &rules).unwrap();
@@ -206,11 +206,11 @@ fn one_place_with_several_heights_follows_the_rule() {
         integral(&Surface::Tin(found.tin)) / 4.5 * 3.0
     };
     for (rule, expected) in [
-        (SamePlace::First, 5.0),
-        (SamePlace::Last, 1.0),
-        (SamePlace::Lowest, 1.0),
-        (SamePlace::Highest, 9.0),
-        (SamePlace::Mean, 5.0),
+        (Duplicates::First, 5.0),
+        (Duplicates::Last, 1.0),
+        (Duplicates::Lowest, 1.0),
+        (Duplicates::Highest, 9.0),
+        (Duplicates::Mean, 5.0),
     ] {
         near(height(rule), expected, 1e-12);
     }

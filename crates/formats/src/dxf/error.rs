@@ -159,9 +159,9 @@ impl DxfError {
             E::TooMany { .. } => "have the drawing exported with its blocks broken up",
             E::Io(_) => "see that the file can be read",
             E::Several { .. } | E::NoSuchLayer { .. } => {
-                "name one after a #, as in drawing.dxf#LAYER, or say what each is with --take"
+                "name one after a #, as in drawing.dxf#LAYER, or say what each is with --codes"
             }
-            E::Nothing => "look at what is in it with inspect, and name layers with --take",
+            E::Nothing => "look at what is in it with inspect, and name layers with --codes",
             E::NoZone { .. } => "close the outlines in the drawing",
         }
     }

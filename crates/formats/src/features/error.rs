@@ -61,11 +61,11 @@ impl FeatureError {
         match self {
             E::NoZone { .. } => "hand over closed outlines, as polygons",
             E::NameTwice { .. } => {
-                "give each zone a name of its own, or name zones by another attribute with --named-by"
+                "give each zone a name of its own, or name zones by another attribute with --name-attribute"
             }
-            E::NoAttribute { .. } => "name one of them with --named-by",
+            E::NoAttribute { .. } => "name one of them with --name-attribute",
             E::NoSuchName { .. } => {
-                "name one of them after the #, or name features by another attribute with --named-by"
+                "name one of them after the #, or name features by another attribute with --name-attribute"
             }
             E::NoHeights { .. } => "hand over points or lines with heights",
             E::Mixed { .. } => "hand over the one or the other",

@@ -76,7 +76,7 @@ pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<Finding> {
             }
         );
         Finding::new(Code::ZeroHeights, words)
-            .remedy("if 0 means that none was measured, say --no-height 0")
+            .remedy("if 0 means that none was measured, say --nodata 0")
     })
 }
 

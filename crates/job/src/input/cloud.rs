@@ -183,7 +183,7 @@ fn same_system(first: Option<&About>, other: &About, reading: &Reading) -> Resul
         }
     };
     let one_system = first.crs == other.crs && first.height_system == other.height_system;
-    let same = first.unit == other.unit && (one_system || reading.any_crs);
+    let same = first.unit == other.unit && (one_system || reading.ignore_crs);
     match same {
         true => Ok(()),
         false => Err([said(first), said(other)]),

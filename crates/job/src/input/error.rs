@@ -197,12 +197,12 @@ impl Diagnostic for InputError {
             }
             E::WrongKind { wanted, .. } => format!("name a file of {wanted}"),
             E::CloudsDiffer { .. } => "have them exported alike, or measure them one by one".into(),
-            E::NoSuchClass { .. } => "name others with --class, or say --class all".into(),
+            E::NoSuchClass { .. } => "name others with --classes, or say --classes all".into(),
             E::TooManyPoints { .. } => "have it thinned: say --thin and a length".into(),
             E::ManyCells { .. } => {
                 "have the points far away taken out, ask for larger cells with --thin, or for more with --memory".into()
             }
-            E::NoSuchName { .. } => "name one of them in --take, or leave it away".into(),
+            E::NoSuchName { .. } => "name one of them in --codes, or leave it away".into(),
             E::Degrees { .. } => {
                 "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()
             }

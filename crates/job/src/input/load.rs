@@ -63,12 +63,12 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
             let (mut features, files) = features(&mut input, path, &reading.files)?;
             with = files;
             if let Some(name) = name {
-                let named = reading.named_by.as_deref();
+                let named = reading.name_attribute.as_deref();
                 features
                     .keep(name, named)
                     .map_err(|error| feature_fault(path, error))?;
             }
-            let made = features.surface(&reading.take, reading.named_by.as_deref());
+            let made = features.surface(&reading.take, reading.name_attribute.as_deref());
             made.map_err(|error| feature_fault(path, error))?
         }
         Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
@@ -256,7 +256,7 @@ fn raw_zones(
             with = files;
             // Others may share a name that nobody asks for. One that is not there is told below, with those that
             // are numbered.
-            let zones = features.zones(name, reading.named_by.as_deref());
+            let zones = features.zones(name, reading.name_attribute.as_deref());
             zones.map_err(|error| feature_fault(path, error))?
         }
         Format::Dxf => {

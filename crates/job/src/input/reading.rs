@@ -24,21 +24,21 @@ pub struct Reading {
     /// The unit of files that say none where nothing is said at all: that of the job.
     pub usual_unit: Option<LengthUnit>,
     /// The height that means that none was measured.
-    pub no_height: Option<f64>,
+    pub nodata: Option<f64>,
     /// How points and lines are made a surface.
     pub rules: Rules,
     /// Points whose height is odd are dropped.
-    pub drop_odd: bool,
+    pub drop_outliers: bool,
     /// A file of outlines that a surface made from points ends at.
     pub outline: Option<PathBuf>,
     /// The attribute that names features of maps; without, `name`.
-    pub named_by: Option<String>,
+    pub name_attribute: Option<String>,
     /// How clouds are taken.
     pub cloud: CloudRules,
     /// The memory that what is made of them may take.
     pub memory: Memory,
     /// Files in different coordinate systems are measured against each other all the same.
-    pub any_crs: bool,
+    pub ignore_crs: bool,
     /// What is read.
     pub files: FilesRead,
 }
@@ -46,7 +46,7 @@ pub struct Reading {
 impl Reading {
     /// True when it says how points are made a surface.
     pub(crate) fn shapes_points(&self) -> bool {
-        self.drop_odd || self.outline.is_some() || self.rules != Rules::default()
+        self.drop_outliers || self.outline.is_some() || self.rules != Rules::default()
     }
 
     /// What to say where clouds are told how to be taken, and there is none.
@@ -54,7 +54,7 @@ impl Reading {
         let said = self.cloud != CloudRules::default();
         (said && !formats.contains(&Format::Las.name())).then(|| {
             let words =
-                "nothing is a cloud: --class, --thin, --keep and --triangulate change nothing";
+                "nothing is a cloud: --classes, --thin, --keep and --triangulate change nothing";
             Finding::new(Code::NoEffect, words)
         })
     }

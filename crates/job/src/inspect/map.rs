@@ -18,7 +18,7 @@ use crate::surfaces::SurfaceError;
 impl Look<'_> {
     /// Areas as zones, and what has heights as a surface.
     pub(super) fn features(&mut self, features: Features) -> Result<(), JobError> {
-        let named_by = self.reading.named_by.as_deref();
+        let name_attribute = self.reading.name_attribute.as_deref();
         self.plan_unit = features.unit;
         self.plan_crs = features.crs.clone();
         let mut attributes: BTreeMap<&str, usize> = BTreeMap::new();
@@ -43,9 +43,9 @@ impl Look<'_> {
         let zones = match facets {
             // Triangles with heights are ground, not hundreds of zones.
             true => Err(FeatureError::NoZone { left_out: 0 }),
-            false => features.zones(None, named_by),
+            false => features.zones(None, name_attribute),
         };
-        let made = features.surface(&self.reading.take, named_by);
+        let made = features.surface(&self.reading.take, name_attribute);
         match (zones, made) {
             (Err(FeatureError::NoZone { left_out }), Err(error)) if without_heights(&error) => {
                 return Err(fault(FeatureError::NoZone { left_out }));
@@ -79,7 +79,7 @@ impl Look<'_> {
             let text = format!("{} zones have no name and are numbered", read.unnamed);
             self.warnings.push(
                 Finding::new(Code::Unnamed, text)
-                    .remedy("--named-by names them by another attribute"),
+                    .remedy("--name-attribute names them by another attribute"),
             );
         }
         let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());

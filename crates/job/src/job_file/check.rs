@@ -264,7 +264,14 @@ fn zone(
         let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
         in_range(sheet, corners.span(), numbers)?;
     }
-    let shape = shape(sheet, name, "zone", &entry.file, &entry.named_by, corners)?;
+    let shape = shape(
+        sheet,
+        name,
+        "zone",
+        &entry.file,
+        &entry.name_attribute,
+        corners,
+    )?;
     let shape = ZoneShape::Drawn(shape);
     Ok(ZonePlan { shape, spot })
 }
@@ -329,7 +336,14 @@ fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, J
         }
     }
     Ok(LinePlan {
-        shape: shape(sheet, name, "line", &entry.file, &entry.named_by, corners)?,
+        shape: shape(
+            sheet,
+            name,
+            "line",
+            &entry.file,
+            &entry.name_attribute,
+            corners,
+        )?,
         heights: entry
             .heights
             .as_ref()
@@ -343,7 +357,7 @@ fn shape<const N: usize>(
     name: &Name,
     kind: &str,
     file: &Option<Name>,
-    named_by: &Option<String>,
+    name_attribute: &Option<String>,
     corners: Option<&Spanned<Vec<Numbers<N>>>>,
 ) -> Result<Shape<[f64; N]>, JobFileError> {
     match (file, corners) {
@@ -352,7 +366,7 @@ fn shape<const N: usize>(
             Ok(Shape::File {
                 path,
                 name,
-                named_by: named_by.clone(),
+                name_attribute: name_attribute.clone(),
             })
         }
         (None, Some(corners)) => {

@@ -151,7 +151,7 @@ pub(crate) struct ZoneEntry {
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) corners: Option<Spanned<Vec<Numbers<2>>>>,
     /// The attribute that names features of GeoJSON and shapefiles.
-    pub(crate) named_by: Option<String>,
+    pub(crate) name_attribute: Option<String>,
     /// The surface of which it is what lies below a level, or above; such a zone is measured in, and no surface is
     /// made with it.
     #[schemars(with = "Option<String>")]
@@ -181,5 +181,5 @@ pub(crate) struct LineEntry {
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) heights: Option<Spanned<Vec<Numbers<2>>>>,
     /// The attribute that names features of GeoJSON and shapefiles.
-    pub(crate) named_by: Option<String>,
+    pub(crate) name_attribute: Option<String>,
 }

@@ -87,7 +87,7 @@ pub(crate) enum Shape<C> {
     File {
         path: PathBuf,
         name: Option<String>,
-        named_by: Option<String>,
+        name_attribute: Option<String>,
     },
     Corners(Vec<C>),
 }

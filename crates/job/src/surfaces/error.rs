@@ -201,14 +201,14 @@ impl SurfaceError {
             E::NothingAtLevel { .. } => "name a level between its lowest and highest place",
             E::ZonesCrsDiffer { .. } => {
                 "have the zones converted; or, where both are the same grid under two names, say \
-                 --any-crs"
+                 --ignore-crs"
             }
             E::CrsDiffer { .. } => {
                 "have one of them converted; or, where both are the same grid under two names, \
-                 say --any-crs"
+                 say --ignore-crs"
             }
             E::HeightSystemsDiffer { .. } => {
-                "have the heights of one of them converted; or, where both are the same under two names, say --any-crs"
+                "have the heights of one of them converted; or, where both are the same under two names, say --ignore-crs"
             }
             E::NothingWithin { .. } => {
                 "see that the outlines are in the survey's coordinate system"

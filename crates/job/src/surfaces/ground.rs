@@ -44,7 +44,7 @@ pub(crate) fn made(
         notes.push(format!("left out, {kind}: {count}"));
     }
     let mut warnings = Vec::new();
-    if let Some(height) = reading.no_height {
+    if let Some(height) = reading.nodata {
         let dropped = drop_height(&mut surface, height);
         if dropped > 0 {
             notes.push(format!(
@@ -132,7 +132,7 @@ pub(crate) fn made(
             false => "kept as handed over",
         };
         ground.side.notes.push(format!(
-            "{kept}: --max-edge, --drop-odd, --same-place and --outline are for points"
+            "{kept}: --max-edge, --drop-outliers, --duplicates and --outline are for points"
         ));
     }
     cut(ground, &surface.outlines, &path)?;
@@ -142,7 +142,7 @@ pub(crate) fn made(
             &file.path,
             &zones.crs,
             &surface.crs,
-            reading.any_crs,
+            reading.ignore_crs,
         )?);
         let rings = zones.zones.into_iter().flat_map(|zone| zone.parts);
         keep(ground, rings.collect(), &path, &outline)?;

@@ -43,10 +43,10 @@ pub(crate) fn read(
         Shape::File {
             path,
             name,
-            named_by,
+            name_attribute,
         } => {
             let (file, systems, corners) =
-                from_file(path, name.as_deref(), named_by.as_deref(), unit, read)?;
+                from_file(path, name.as_deref(), name_attribute.as_deref(), unit, read)?;
             (Some(file), systems, corners)
         }
     };
@@ -71,7 +71,7 @@ pub(crate) fn read(
 fn from_file(
     path: &Path,
     name: Option<&str>,
-    named_by: Option<&str>,
+    name_attribute: Option<&str>,
     unit: LengthUnit,
     read: &FilesRead,
 ) -> Result<(InputFile, PlanAndHeights, Vec<Corner>), JobError> {
@@ -117,7 +117,7 @@ fn from_file(
         Format::GeoJson | Format::Shapefile => {
             let (mut features, with) = load::features(&mut input, path, read)?;
             if let Some(name) = name {
-                let kept = features.keep(name, named_by);
+                let kept = features.keep(name, name_attribute);
                 kept.map_err(|error| load::feature_fault(path, error))?;
             }
             let own = features.unit.unwrap_or(unit);

@@ -148,12 +148,12 @@ impl<'j> Making<'j> {
     fn planned(&mut self, name: &str, plan: &SurfacePlan, bare: bool) -> Result<Made, JobError> {
         let start = match &plan.start {
             Start::File(source, own) => {
-                let any_crs = self
+                let ignore_crs = self
                     .stock
                     .find(source, own)
-                    .is_some_and(|at| self.stock.sources[at].reading.any_crs);
+                    .is_some_and(|at| self.stock.sources[at].reading.ignore_crs);
                 let own = Reading {
-                    any_crs,
+                    ignore_crs,
                     ..(**own).clone()
                 };
                 self.made_of(source, &own)

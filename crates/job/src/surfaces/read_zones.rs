@@ -60,10 +60,10 @@ pub(super) fn drawn_zones(job: &Job, name: &str, read: &FilesRead) -> Result<Rea
         Shape::File {
             path,
             name: within,
-            named_by,
+            name_attribute,
         } => {
             let reading = Reading {
-                named_by: named_by.clone(),
+                name_attribute: name_attribute.clone(),
                 files: read.clone(),
                 ..Reading::default()
             };

@@ -93,7 +93,7 @@ impl<'j> Stock<'j> {
                 match &plan.start {
                     Start::File(source, own) => {
                         let own = Reading {
-                            any_crs: reading.any_crs,
+                            ignore_crs: reading.ignore_crs,
                             memory: reading.memory,
                             files: reading.files.clone(),
                             ..(**own).clone()
@@ -194,7 +194,7 @@ impl<'j> Stock<'j> {
                 (ZoneSource::Named(name), None) => name,
                 (ZoneSource::File { .. }, None) => continue,
             };
-            let note = same_crs(path, &read.crs, &systems.plan, reading.any_crs)?;
+            let note = same_crs(path, &read.crs, &systems.plan, reading.ignore_crs)?;
             systems.warnings.extend(note);
             if systems.plan.is_none() {
                 systems.plan = read.crs.clone();
@@ -249,7 +249,7 @@ impl<'j> Stock<'j> {
     pub(crate) fn find(&self, source: &Source, reading: &Reading) -> Option<usize> {
         let same = |read: &ReadSource| {
             let own = Reading {
-                any_crs: reading.any_crs,
+                ignore_crs: reading.ignore_crs,
                 memory: reading.memory,
                 ..read.reading.clone()
             };

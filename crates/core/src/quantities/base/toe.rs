@@ -7,7 +7,7 @@ use crate::derived::mask;
 use crate::plan::cross;
 use crate::plan::precision::FOLLOWED;
 use crate::plan::{Edge, Place, Sum};
-use crate::points::{Line, LineKind, PickUp, Rules, SamePlace, triangulate};
+use crate::points::{Duplicates, Line, LineKind, PickUp, Rules, triangulate};
 use crate::surface::Plane;
 use crate::surface::neighbours::bits;
 use crate::surface::outline::unshared;
@@ -130,7 +130,7 @@ impl Toe {
     /// is taken.
     fn triangulated(&self) -> Result<Tin, BaseError> {
         let rules = Rules {
-            same_place: SamePlace::Mean,
+            duplicates: Duplicates::Mean,
             ..Rules::default()
         };
         let frame = self.ground.frame();

@@ -180,7 +180,7 @@ impl<'r> Taking<'r> {
             Classes::All => "points of all classes".to_owned(),
             Classes::These(these) => format!("points of {}", listed(these)),
             Classes::Usual if self.by_ground => {
-                "points of class 2, ground, as it has some; --class all takes all".into()
+                "points of class 2, ground, as it has some; --classes all takes all".into()
             }
             Classes::Usual => {
                 "points of all classes but noise, as none is classified as ground".into()

@@ -3,13 +3,13 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::PathBuf;
 
-use dapedon_core::points::{Keep, Rules, SamePlace};
+use dapedon_core::points::{Duplicates, Keep, Rules};
 use dapedon_core::surface::FARTHEST;
 use dapedon_formats::Take;
 use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;
 
-use super::super::entries::{JobEntries, KeepEntry, Name, SamePlaceEntry, SurfaceEntry, all};
+use super::super::entries::{DuplicatesEntry, JobEntries, KeepEntry, Name, SurfaceEntry, all};
 use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
 use super::{Sheet, steps};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
@@ -128,7 +128,7 @@ fn source(sheet: &Sheet<'_>, text: &str) -> Source {
 
 fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileError> {
     let mut take = Take::default();
-    for words in all(&entry.take) {
+    for words in all(&entry.codes) {
         take.add(words.get_ref()).map_err(|error| {
             let remedy = "say it as in take = \"CREST=breakline,LIMIT=edge\"";
             sheet.fault(words.span(), error.to_string(), remedy)
@@ -151,7 +151,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
         }
         None => Ok(None),
     };
-    let classes = match &entry.class {
+    let classes = match &entry.classes {
         None => Default::default(),
         Some(class) => class.get_ref().parse().map_err(|error: ClassesError| {
             sheet.fault(class.span(), error.to_string(), "mend it")
@@ -163,25 +163,25 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
         unit: entry.unit.map(|Code(unit)| unit),
         usual_unit: Some(sheet.unit),
         memory: Memory::default(),
-        no_height: entry.no_height,
+        nodata: entry.nodata,
         rules: Rules {
             max_edge: length(&entry.max_edge)?,
-            same_place: entry
-                .same_place
-                .map_or(SamePlace::Refuse, |rule| match rule {
-                    SamePlaceEntry::First => SamePlace::First,
-                    SamePlaceEntry::Last => SamePlace::Last,
-                    SamePlaceEntry::Lowest => SamePlace::Lowest,
-                    SamePlaceEntry::Highest => SamePlace::Highest,
-                    SamePlaceEntry::Mean => SamePlace::Mean,
+            duplicates: entry
+                .duplicates
+                .map_or(Duplicates::Refuse, |rule| match rule {
+                    DuplicatesEntry::First => Duplicates::First,
+                    DuplicatesEntry::Last => Duplicates::Last,
+                    DuplicatesEntry::Lowest => Duplicates::Lowest,
+                    DuplicatesEntry::Highest => Duplicates::Highest,
+                    DuplicatesEntry::Mean => Duplicates::Mean,
                 }),
         },
-        drop_odd: entry.drop_odd,
+        drop_outliers: entry.drop_outliers,
         outline: entry
             .outline
             .as_ref()
             .map(|outline| sheet.file(outline.get_ref())),
-        named_by: entry.named_by.clone(),
+        name_attribute: entry.name_attribute.clone(),
         cloud: CloudRules {
             classes,
             thin: length(&entry.thin)?.map(Thin::Cell),
@@ -193,7 +193,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
             }),
             triangulate: entry.triangulate,
         },
-        any_crs: false,
+        ignore_crs: false,
         files: FilesRead::default(),
     })
 }
@@ -207,14 +207,14 @@ fn only_for_files(
     let said = [
         ("unit", entry.unit.is_some()),
         ("columns", entry.columns.is_some()),
-        ("take", entry.take.is_some()),
-        ("no-height", entry.no_height.is_some()),
-        ("same-place", entry.same_place.is_some()),
+        ("codes", entry.codes.is_some()),
+        ("nodata", entry.nodata.is_some()),
+        ("duplicates", entry.duplicates.is_some()),
         ("max-edge", entry.max_edge.is_some()),
-        ("drop-odd", entry.drop_odd),
+        ("drop-outliers", entry.drop_outliers),
         ("outline", entry.outline.is_some()),
-        ("named-by", entry.named_by.is_some()),
-        ("class", entry.class.is_some()),
+        ("name-attribute", entry.name_attribute.is_some()),
+        ("classes", entry.classes.is_some()),
         ("thin", entry.thin.is_some()),
         ("keep", entry.keep.is_some()),
         ("triangulate", entry.triangulate),

@@ -35,25 +35,25 @@ pub(crate) struct SurfaceEntry {
     pub(crate) columns: Option<Name>,
     /// What codes of points or layers of a drawing are taken as, as in "CREST,TOE=breakline".
     #[schemars(with = "Option<OneOrMany>")]
-    pub(crate) take: Option<Spanned<OneOrMany>>,
+    pub(crate) codes: Option<Spanned<OneOrMany>>,
     /// A height that means that none was measured.
-    pub(crate) no_height: Option<f64>,
+    pub(crate) nodata: Option<f64>,
     /// Which height holds where one place is given with several: first, last, lowest, highest or mean.
-    pub(crate) same_place: Option<SamePlaceEntry>,
+    pub(crate) duplicates: Option<DuplicatesEntry>,
     /// Facets with a longer edge are dropped, breaklines aside.
     #[schemars(with = "Option<f64>")]
     pub(crate) max_edge: Option<Spanned<f64>>,
     /// Points that stand out from all their neighbours are dropped.
     #[serde(default)]
-    pub(crate) drop_odd: bool,
+    pub(crate) drop_outliers: bool,
     /// A file of outlines to cut it along, where it is made of points.
     #[schemars(with = "Option<String>")]
     pub(crate) outline: Option<Name>,
     /// The attribute that names features of GeoJSON and shapefiles.
-    pub(crate) named_by: Option<String>,
+    pub(crate) name_attribute: Option<String>,
     /// The classes of a cloud that are taken: ground, all, or numbers as in "2,8".
     #[schemars(with = "Option<String>")]
-    pub(crate) class: Option<Name>,
+    pub(crate) classes: Option<Name>,
     /// The side of the cells that a cloud is thinned to.
     #[schemars(with = "Option<f64>")]
     pub(crate) thin: Option<Spanned<f64>>,
@@ -67,7 +67,7 @@ pub(crate) struct SurfaceEntry {
 /// Which height holds where one place is given with several.
 #[derive(Debug, Clone, Copy, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
-pub(crate) enum SamePlaceEntry {
+pub(crate) enum DuplicatesEntry {
     First,
     Last,
     Lowest,

@@ -88,7 +88,7 @@ impl PileError {
             E::Overlap { .. } => "let their outlines end at each other".into(),
             E::Level => "name a surveyed surface".into(),
             E::NothingFound { .. } => {
-                "say a smaller --clear or --least-area, or draw the outlines and name them with --zone".into()
+                "say a smaller --min-height or --min-area, or draw the outlines and name them with --zone".into()
             }
             E::NoSuchPile { known, .. } => one_of(known, "name one of the outlines"),
             E::NoAttribute { known, .. } => {

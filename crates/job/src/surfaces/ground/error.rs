@@ -75,7 +75,7 @@ impl GroundError {
             E::Points { error, .. } => match error {
                 TriangulateError::TwoHeights { .. } => {
                     "take the wrong point out (points count in the order of their rows), or say which \
-                     height holds with --same-place"
+                     height holds with --duplicates"
                 }
                 TriangulateError::InOneLine { .. } => {
                     "see that the columns are what they are named, or survey points beside the line"

@@ -39,7 +39,7 @@ pub(super) fn from_points(
     let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     let odd = odd_points(&made.tin);
     let found: Vec<OddFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
-    if !odd.is_empty() && reading.drop_odd {
+    if !odd.is_empty() && reading.drop_outliers {
         let key = |place: Place| [place.east.to_bits(), place.north.to_bits()];
         let places: HashSet<[u64; 2]> = (odd.iter())
             .map(|odd| key(made.tin.vertices()[odd.vertex as usize].place()))
@@ -62,7 +62,7 @@ pub(super) fn from_points(
                 ),
             )
             .at(path.display())
-            .remedy("--drop-odd leaves such points out"),
+            .remedy("--drop-outliers leaves such points out"),
         );
     }
     let patches = patches(&made.tin);
@@ -103,7 +103,7 @@ fn say(
         notes.push(format!(
             "{} places with several heights settled: the {} holds",
             made.settled,
-            rule_name(reading.rules.same_place)
+            rule_name(reading.rules.duplicates)
         ));
     }
     let kinds = [
@@ -173,8 +173,8 @@ fn say(
     }
 }
 
-fn rule_name(rule: dapedon_core::points::SamePlace) -> &'static str {
-    use dapedon_core::points::SamePlace as S;
+fn rule_name(rule: dapedon_core::points::Duplicates) -> &'static str {
+    use dapedon_core::points::Duplicates as S;
     match rule {
         S::Refuse => "only one",
         S::First => "first",

@@ -1,0 +1,120 @@
+//! The words of earthworks, as they are used in help, reports and results.
+
+/// A word, and what it means, with its unit and sign.
+pub(crate) const TERMS: [(&str, &str); 31] = [
+    (
+        "Reference",
+        "The surface that is measured from: existing ground, the last survey, or a design.",
+    ),
+    (
+        "Surveyed",
+        "The surface that is measured to: the new survey, or a design to be built.",
+    ),
+    (
+        "Difference",
+        "Surveyed height less reference height. Positive is fill, negative is cut. In the length unit.",
+    ),
+    (
+        "Cut",
+        "Volume where the surveyed surface is lower than the reference. Never negative.",
+    ),
+    (
+        "Fill",
+        "Volume where the surveyed surface is higher than the reference. Never negative.",
+    ),
+    (
+        "Net",
+        "Fill less cut. Positive: more fill than cut. Negative: more cut than fill.",
+    ),
+    (
+        "Tolerance",
+        "Height differences up to this size count as unchanged. Their volume is in no cut or fill.",
+    ),
+    (
+        "Plan area",
+        "Area seen from above, on the grid of the survey.",
+    ),
+    (
+        "Sloping area",
+        "Area along the slope of a surface. Never smaller than the plan area.",
+    ),
+    (
+        "Zone",
+        "A closed outline, with holes if any, that limits what is measured.",
+    ),
+    (
+        "Plot",
+        "A part of an item's zones that is counted in a row of its own.",
+    ),
+    (
+        "Closure",
+        "Area of all pieces measured, less the area within the outlines. Should be rounding only.",
+    ),
+    (
+        "Triangle",
+        "Smallest part of a surface, a plane between three points.",
+    ),
+    (
+        "Breakline",
+        "A line that no triangle crosses: a crest, a toe, a kerb.",
+    ),
+    (
+        "Chord tolerance",
+        "Largest distance between a curve and the straight pieces that stand for it.",
+    ),
+    (
+        "Base",
+        "Surface under a pile, which nobody surveyed: from its toe, a level, or an earlier survey.",
+    ),
+    (
+        "Toe",
+        "The line where a pile meets the ground around it. Of a pit, the rim.",
+    ),
+    ("Bank", "State of soil or rock as it lies in the ground."),
+    (
+        "Loose",
+        "State of soil or rock once it is dug, as it is hauled or stockpiled.",
+    ),
+    (
+        "Compacted",
+        "State of soil or rock once it is placed and rolled.",
+    ),
+    ("Swell", "Loose volume per bank volume: 1.25, or 25%."),
+    (
+        "Shrink",
+        "Compacted volume per bank volume: 0.9, or 10% for what is lost.",
+    ),
+    (
+        "Surplus",
+        "In a balance: material left over once the fill is made. Positive.",
+    ),
+    (
+        "Shortfall",
+        "In a balance: material still missing for the fill.",
+    ),
+    (
+        "Shift",
+        "Height by which a design is raised. Negative: lowered.",
+    ),
+    (
+        "Depth slice",
+        "Part of cut or fill between two depths, measured from the surface down.",
+    ),
+    (
+        "Build-up",
+        "Layers under a finished level, from the top down: pavement, subbase, topsoil.",
+    ),
+    (
+        "Layer",
+        "One part of a build-up, with a thickness. Its volume is plan area times thickness.",
+    ),
+    (
+        "Spill level",
+        "Level at which water runs over the edge of a basin.",
+    ),
+    (
+        "Freeboard",
+        "Height between the water level and the spill level.",
+    ),
+    ("Waterline", "Outline of the water in a basin at a level."),
+];

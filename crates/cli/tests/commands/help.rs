@@ -1,0 +1,96 @@
+//! Help: its examples run, and what it names is there.
+
+use std::fs;
+use std::path::Path;
+use std::process::Command;
+
+use assert_cmd::prelude::*;
+
+use crate::site::Site;
+
+/// The words of a line, those in quotes as one.
+fn words(line: &str) -> Vec<String> {
+    let parts = line.split('"').enumerate();
+    let words = parts.flat_map(|(index, part)| match index % 2 {
+        0 => part.split_whitespace().map(str::to_owned).collect(),
+        _ => vec![part.to_owned()],
+    });
+    words.collect()
+}
+
+const COMMANDS: [&str; 9] = [
+    "init", "inspect", "surface", "volume", "pile", "capacity", "balance", "measure", "schema",
+];
+
+#[test]
+fn every_example_runs_on_the_sample_job() {
+    let site = Site::new();
+    site.succeed("demo");
+    let folder = site.path().join("tern-reach");
+    for command in COMMANDS {
+        let help = site.succeed(&format!("help {command}"));
+        let examples = help
+            .lines()
+            .filter_map(|line| line.strip_prefix("  dapedon "));
+        let examples: Vec<&str> = examples.collect();
+        assert_eq!(examples.len(), 2, "{help}");
+        for line in examples {
+            let run = Command::cargo_bin("dapedon")
+                .unwrap()
+                .current_dir(&folder)
+                .args(words(line))
+                .output();
+            let done = run.unwrap();
+            let said = String::from_utf8_lossy(&done.stderr);
+            // What is found in the sample job is in the list of exit codes.
+            match done.status.code() {
+                Some(0) => {}
+                Some(1) => assert!(help.contains("\n  1  "), "{line}: {said}"),
+                _ => panic!("{line}: {said}"),
+            }
+        }
+    }
+}
+
+#[test]
+fn help_is_the_same_however_it_is_asked_for() {
+    let site = Site::new();
+    assert_eq!(site.succeed("help"), site.succeed("--help"));
+    assert_eq!(site.succeed("help volume"), site.succeed("volume --help"));
+    assert!(
+        site.succeed("help terms")
+            .contains("Surveyed height less reference height")
+    );
+    let refused = site.refuse("help volumes");
+    assert!(
+        refused.contains("there is no help on \"volumes\""),
+        "{refused}"
+    );
+}
+
+/// README and docs name no option that no command has.
+#[test]
+fn documented_options_exist() {
+    let site = Site::new();
+    let mut help = site.succeed("help");
+    for command in COMMANDS {
+        help += &site.succeed(&format!("help {command}"));
+    }
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let mut pages = vec![root.join("README.md")];
+    let docs = fs::read_dir(root.join("docs")).unwrap();
+    pages.extend(docs.map(|entry| entry.unwrap().path()));
+    // Of cargo and of no command here.
+    let others = ["--release", "--workspace", "--bench", "--"];
+    for page in pages.iter().filter(|page| page.extension().is_some()) {
+        let text = fs::read_to_string(page).unwrap();
+        for piece in text.split("--").skip(1) {
+            let end = piece.find(|c: char| !c.is_ascii_lowercase() && c != '-');
+            let option = format!("--{}", &piece[..end.unwrap_or(piece.len())]);
+            let option = option.trim_end_matches('-');
+            if option.len() > 3 && !others.contains(&option) {
+                assert!(help.contains(option), "{}: {option}", page.display());
+            }
+        }
+    }
+}
