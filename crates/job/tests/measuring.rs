@@ -108,7 +108,7 @@ fn the_total_is_the_sum_and_the_mean_is_weighted() {
     near(difference.max.value, 3.0);
     near(difference.max_at.east, 4030.0);
     near(difference.min.value, 0.0);
-    assert_eq!(total.net_in_words(), "shortfall");
+    assert_eq!(total.net_in_words(), "more fill than cut");
     assert!(measured.warnings.is_empty(), "{:?}", measured.warnings);
     let path = request.zones[0].path().unwrap().into();
     request.zones[0] = ZoneSource::File {
@@ -173,7 +173,7 @@ fn what_was_done_on_the_way_is_said() {
     assert!(notes(&measured.surveyed.notes, "1 repeated points merged"));
     assert!(notes(
         &measured.surveyed.notes,
-        "unit not in the file, taken as metre"
+        "no unit in the file, metre"
     ));
     assert_eq!(measured.surveyed.points, Some(5));
     let file = measured.surveyed.file.unwrap();
@@ -219,8 +219,8 @@ fn inspecting_says_what_measuring_would_find() {
     let said: Vec<String> = warnings.chain(found[0].notes.clone()).collect();
     let said = said.join("; ");
     for part in [
-        "1 facets without a plan area dropped",
-        "1 facets that turned clockwise turned round",
+        "triangles without a plan area left out: 1",
+        "clockwise triangles reversed: 1",
         "folds over itself on 12.000 ft²",
         "surface \"two\": there is no point in it",
     ] {

@@ -112,7 +112,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         svg.line(format_args!(
             r##"<path d="M{left} {y:.1}h{width}" stroke="#1c1a17" stroke-width="1.2" stroke-dasharray="2 3"/>"##
         ));
-        let words = format!("runs over at {}", grouped(over.level.value, 3));
+        let words = format!("spill level {}", grouped(over.level.value, 3));
         svg.words(right - 8.0, y + 18.0, "end", &words);
     }
     svg.line(format_args!("</svg>"));

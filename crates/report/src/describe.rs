@@ -55,13 +55,16 @@ fn closure_cells(closure: &dapedon_job::Closure) -> Vec<Cell> {
     ]
 }
 
-/// How good the arithmetic was, in a sentence.
+/// How the figures were computed, and how well the pieces close, in a sentence.
 fn closure_words(pieces: u64, worst: f64, of: &str) -> String {
-    let fill = match worst {
-        0.0 => "they fill the area of the outlines".to_owned(),
-        _ => format!("they fill the area of the outlines to {worst:.0e}"),
+    let closure = match worst {
+        0.0 => "no closure error".to_owned(),
+        _ => format!("closure error {worst:.0e} of the area"),
     };
-    format!("Exact over {} pieces{of}; {fill}.", count(pieces))
+    format!(
+        "Computed from {} pieces{of}, without sampling; {closure}.",
+        count(pieces)
+    )
 }
 
 /// What the unit of length of a page is.

@@ -145,7 +145,7 @@ fn the_page_shows_the_measured_figures() {
         "the title is not escaped"
     );
     assert!(page.contains(&format!(
-        "<td class=\"short\">{net}</td><td class=\"words short\">surplus</td>"
+        "<td class=\"short\">{net}</td><td class=\"words short\">more cut than fill</td>"
     )));
     assert!(page.contains("No tolerance was set"));
     assert!(!page.contains("Before relying"), "nothing was doubtful");
@@ -161,5 +161,5 @@ fn warnings_stand_before_the_figures() {
     let page = page(&describe::volume(&measurement, Vec::new()), "Yard").unwrap();
     let at = |text: &str| page.find(text).unwrap();
     assert!(at("12.0 m² covered by only") < at("<h2>Volume,"));
-    assert!(page.contains("Unchanged: within ±0.25 m"));
+    assert!(page.contains("Unchanged: differences within ±0.25 m"));
 }

@@ -212,7 +212,7 @@ fn volumes_are_converted_without_a_job() {
     let command = format!("volume ground.xml survey.csv --unit m {options}");
     let out = site.succeed(&format!("{command} --report page.html"));
     let at = out.find("Converted").unwrap();
-    insta::assert_snapshot!(&out[at..out.find("Exact over").unwrap()]);
+    insta::assert_snapshot!(&out[at..out.find("Computed from").unwrap()]);
     assert!(site.read("page.html").contains("<h2>Converted</h2>"));
     let json = site.json(&format!("{command} --json"));
     let line = &json["converted"][0];

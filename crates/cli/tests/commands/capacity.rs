@@ -54,7 +54,7 @@ fn a_pond_holds_what_its_shape_says() {
     assert!(json["wanted"][1].get("level").is_none());
     let text = site.read("pond.csv");
     assert_eq!(text.lines().count(), 6);
-    assert!(site.read("pond.svg").contains("runs over at 10.000"));
+    assert!(site.read("pond.svg").contains("spill level 10.000"));
 }
 
 #[test]

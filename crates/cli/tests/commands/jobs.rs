@@ -92,7 +92,7 @@ fn the_same_with_and_without_its_build_up() {
     assert_eq!(layer["counted"][0]["count"], "7");
     assert_eq!(layer["counted"][0]["cost"], "980.00");
     let page = site.read("page.html");
-    for words in ["slabs", "980.00", "without the build-up", "zone.geojson"] {
+    for words in ["slabs", "980.00", "Without the build-up", "zone.geojson"] {
         assert!(page.contains(words), "no \"{words}\" in the report");
     }
     let warned = site.succeed("volume ground finished");
@@ -176,7 +176,7 @@ fn a_first_job_file_runs() {
     );
     site.succeed("init ground.xml survey.csv --job other.toml");
     let built = site.succeed("surface survey --job other.toml");
-    assert!(built.contains("2 facets"), "{built}");
+    assert!(built.contains("2 triangles"), "{built}");
     let schema: serde_json::Value = serde_json::from_str(&site.succeed("schema job-file")).unwrap();
     assert_eq!(schema["title"], "Dapedon job file");
     let missing = site.refuse("init gone.csv --job third.toml");
@@ -278,9 +278,9 @@ fn surfaces_that_are_needed_twice_are_told_once() {
         assert!(out.len() < 90_000, "{line}: {} bytes", out.len());
     }
     let tree = site.succeed("surface s2");
-    assert!(tree.contains("as told above"), "{tree}");
+    assert!(tree.contains("as above"), "{tree}");
     site.succeed("volume s0 s20 --report r.html");
-    assert!(site.read("r.html").contains("as told above"));
+    assert!(site.read("r.html").contains("as above"));
     let refused = site.refuse("balance s0 s20 --platform none");
     assert!(refused.contains("none"), "{refused}");
 }

@@ -164,7 +164,7 @@ fn what_changed_and_what_it_weighs_is_told() {
     assert_eq!(text.lines().count(), 4);
     let page = site.read("heaps.html");
     for words in [
-        "What each base makes of it",
+        "Volume by base",
         "Above base, up to 3.00 m",
         "18.0 more",
         "90.0",
@@ -382,7 +382,7 @@ fn pyramids_of_few_points_are_found() {
     assert_eq!(again["zones"][0]["held"], zones[0]["held"]);
     let words = site.succeed("pile heaps.csv --unit m");
     assert!(
-        words.contains("no steeper than 1 in 5, as read at cells of 0.5 m"),
+        words.contains("no steeper than 1:5, as read at cells of 0.5 m"),
         "{words}"
     );
 }

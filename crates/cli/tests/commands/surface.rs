@@ -255,7 +255,7 @@ fn a_grid_is_a_surface_like_any_other() {
     let said = site.succeed(
         "surface plane.asc --unit m --out plane.dxf --out plane.xml --out again.asc --cell 2",
     );
-    assert!(said.contains("100 facets"), "{said}");
+    assert!(said.contains("100 triangles"), "{said}");
     for file in ["plane.dxf", "plane.xml"] {
         let written = fill(&site, file);
         assert!(
@@ -274,7 +274,7 @@ fn a_grid_is_a_surface_like_any_other() {
         "{holed}"
     );
     let looked = site.succeed("inspect plane.asc --unit m");
-    assert!(looked.contains("66 cells, 100 facets"), "{looked}");
+    assert!(looked.contains("66 cells, 100 triangles"), "{looked}");
     let pair = site.json("inspect plane.asc plane.dxf --unit m --json");
     assert!((number(&pair["pair"]["shared"]) - 200.0).abs() < 1e-6);
 }

@@ -100,7 +100,7 @@ fn text_in_a_table_is_no_formula() {
     site.succeed("volume survey.csv level=10 --unit m --csv t.csv");
     let row = site.read("t.csv").lines().nth(1).unwrap().to_owned();
     assert!(
-        row.starts_with("all,240,0,-240,surplus,0,160,160,0,0,0,0,-1.5,"),
+        row.starts_with("all,240,0,-240,more cut than fill,0,160,160,0,0,0,0,-1.5,"),
         "{row}"
     );
 }
@@ -129,7 +129,7 @@ fn balances_are_tables_too() {
     let table = site.read("t.csv");
     assert!(
         table.starts_with(
-            "shift m,cut in the bank m3,makes compacted m3,fill compacted m3,left over compacted m3"
+            "shift m,cut in the bank m3,makes compacted m3,fill compacted m3,surplus compacted m3"
         ),
         "{table}"
     );

@@ -178,8 +178,8 @@ fn what_is_doubtful_is_said() {
     );
     let notes = json["reference"]["notes"].to_string();
     assert!(
-        notes.contains("1 facets marked invisible left out")
-            && notes.contains("1 facets without a plan area dropped")
+        notes.contains("triangles marked invisible left out: 1")
+            && notes.contains("triangles without a plan area left out: 1")
     );
     site.zone(
         "over.geojson",
@@ -273,14 +273,14 @@ fn cut_and_fill_are_told_in_lifts() {
     let out =
         site.succeed("volume ground.xml wedge.csv --unit m --by-depth 0.75 --report wedge.html");
     let table = out
-        .split("By depth")
+        .split("Depth slices")
         .nth(1)
         .unwrap()
-        .split("Exact over")
+        .split("Computed from")
         .next()
         .unwrap();
     insta::assert_snapshot!(table);
-    assert!(site.read("wedge.html").contains("By depth"));
+    assert!(site.read("wedge.html").contains("Depth slices"));
     let json = site.json("volume ground.xml wedge.csv --unit m --by-depth 0.75 --json");
     let zone = &json["by_depth"][0];
     for way in ["cut", "fill"] {

@@ -77,7 +77,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
     surface.make_visible();
     if surface.invisible > 0 {
         notes.push(format!(
-            "{} facets marked invisible left out",
+            "triangles marked invisible left out: {}",
             surface.invisible
         ));
     }

@@ -194,7 +194,7 @@ pub(super) fn found(
         warnings.push(
             Finding::new(
                 Code::LeftOut,
-                format!("{count} facets are marked invisible and left out"),
+                format!("triangles marked invisible left out: {count}"),
             )
             .within(&place),
         );
@@ -217,7 +217,7 @@ pub(super) fn found(
             warnings.push(
                 Finding::new(
                     Code::NoSurface,
-                    format!("no surface can be made of it: {error}"),
+                    format!("no surface can be made from it: {error}"),
                 )
                 .within(&place),
             );
@@ -270,7 +270,7 @@ pub(super) fn found(
     edges(&mut found, tin, &lie);
     if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
         warnings.push(Finding::new(Code::Patches, format!(
-            "its points lie in {} patches, and {} long facets bridge them: see that they are meant",
+            "its points lie in {} separate areas, and {} long triangles bridge the gaps: check that they are meant",
             lie.patches.len(),
             lie.bridges
         )).within(&place));

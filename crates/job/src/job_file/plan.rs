@@ -192,8 +192,8 @@ impl Act {
             });
             let Slopes { cut, fill, .. } = slopes;
             match cut == fill {
-                true => format!("slopes 1 in {cut}{until}"),
-                false => format!("slopes 1 in {cut} in cut, 1 in {fill} in fill{until}"),
+                true => format!("slopes 1:{cut}{until}"),
+                false => format!("slopes 1:{cut} in cut, 1:{fill} in fill{until}"),
             }
         };
         match self {

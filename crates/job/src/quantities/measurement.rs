@@ -160,9 +160,9 @@ impl ZoneMeasurement {
     /// Net in words, so that nobody has to guess a sign.
     pub fn net_in_words(&self) -> &'static str {
         match self.volume.net.value {
-            net if net > 0.0 => "shortfall",
-            net if net < 0.0 => "surplus",
-            _ => "balanced",
+            net if net > 0.0 => "more fill than cut",
+            net if net < 0.0 => "more cut than fill",
+            _ => "cut equals fill",
         }
     }
 

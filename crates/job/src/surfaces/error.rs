@@ -191,7 +191,7 @@ impl SurfaceError {
                 RunOutError::NeverEnds { .. } => {
                     "see that the heights are in the units of the ground, or make the slope steeper"
                 }
-                RunOutError::NoSlope => "say n of 1 in n, as 2",
+                RunOutError::NoSlope => "give n of 1:n, as 2",
                 RunOutError::Overlay(_) => "please report this: it should not happen",
             },
             E::Crest(CrestError::NotLevelWithItself { .. }) => {

@@ -110,19 +110,16 @@ pub(crate) fn made(
     };
     if tidied.thin > 0 && ground.handed_over {
         (ground.side.notes).push(format!(
-            "{} facets without a plan area dropped",
+            "triangles without a plan area left out: {}",
             tidied.thin
         ));
     }
     if tidied.reversed > 0 {
-        (ground.side.notes).push(format!(
-            "{} facets that turned clockwise turned round",
-            tidied.reversed
-        ));
+        (ground.side.notes).push(format!("clockwise triangles reversed: {}", tidied.reversed));
     }
     if ground.handed_over && !surface.lines.is_empty() {
         let lines = surface.lines.len();
-        (ground.side.notes).push(format!("lines beside the facets not used: {lines}"));
+        (ground.side.notes).push(format!("lines beside the triangles not used: {lines}"));
     }
     if ground.handed_over && reading.shapes_points() {
         let is_cloud =
@@ -166,7 +163,7 @@ struct Said {
 fn kind(made: &Made, format: &str, name: &str) -> String {
     match (made.handed_over, name) {
         (true, "") if matches!(*made.surface, Surface::Grid(_)) => format.into(),
-        (true, "") => format!("{format} facets"),
+        (true, "") => format!("{format} triangles"),
         (true, name) => format!("{format} surface \"{name}\""),
         (false, "") => format!("points, {format}"),
         (false, name) => format!("points of \"{name}\", {format}"),

@@ -198,7 +198,7 @@ impl<'j> Making<'j> {
         let side = Side {
             source: name.into(),
             kind: match (&start.side.file, derived) {
-                (_, true) => format!("derived by the job, {}", counted(plan.steps.len(), "step")),
+                (_, true) => format!("made by the job, {}", counted(plan.steps.len(), "step")),
                 (Some(file), false) => format!("{}, {}", file.path, start.side.kind),
                 (None, false) => start.side.kind.clone(),
             },

@@ -30,7 +30,7 @@ pub struct Side {
     pub facets: Option<usize>,
     /// What was understood, converted, merged or left out on the way.
     pub notes: Vec<String>,
-    /// How it came about, where it is a surface of a job.
+    /// How it was made, where it is a surface of a job.
     #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]
     pub recipe: Option<Arc<Recipe>>,
 }

@@ -226,7 +226,7 @@ impl<'j> Stock<'j> {
         let unit = match (loaded.surface.unit, reading.unit_of_files()) {
             (Some(unit), _) => unit,
             (None, Some(unit)) => {
-                let note = format!("unit not in the file, taken as {}", unit.name());
+                let note = format!("no unit in the file, {} assumed", unit.name());
                 loaded.notes.push(note);
                 unit
             }

@@ -23,7 +23,8 @@ pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
         findings: b.warnings.clone(),
         ..Report::default()
     };
-    report.add_on(On::Terminal, Block::Inputs);
+    report.add_on(On::Terminal, Block::Paragraph(result(b)));
+    report.add(Block::Paragraph(left_over(b)));
     let mut facts = vec![("shifted".to_owned(), b.moves.clone())];
     if !b.zones.is_empty() {
         facts.push(("within".into(), b.zones.join(", ")));
@@ -41,8 +42,7 @@ pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
     report.add_on(On::Terminal, Block::Table(shifts(b, shown(b))));
     let all = b.tried.iter().map(|tried| (String::new(), *tried));
     report.add_on(On::Sheet, Block::Table(shifts(b, all.collect())));
-    report.add_on(On::Terminal, Block::Paragraph(result(b)));
-    report.add(Block::Paragraph(left_over(b)));
+    report.add_on(On::Terminal, Block::Inputs);
     report
 }
 
@@ -86,12 +86,12 @@ fn shifts(b: &Balanced, rows: Vec<(String, TriedShift)>) -> Table {
     let columns = vec![
         Column::new("shift", Kind::Length(Some(units.length), 3)),
         Column::new("cut in the bank", volume.clone()).head("cut"),
-        Column::new("makes compacted", volume.clone()).head("makes"),
+        Column::new("makes compacted", volume.clone()).head("makes fill"),
         Column::new("fill compacted", volume.clone()).head("fill"),
-        Column::new("left over compacted", volume.clone()).head("left over"),
+        Column::new("surplus compacted", volume.clone()).head("surplus"),
         Column::text("in words"),
-        Column::new("left over in the bank", volume.clone()).on(On::Sheet),
-        Column::new("left over loose", volume).on(On::Sheet),
+        Column::new("surplus in the bank", volume.clone()).on(On::Sheet),
+        Column::new("surplus loose", volume).on(On::Sheet),
     ];
     Table {
         of: None,

@@ -283,7 +283,7 @@ fn materials(bill: &Bill, report: &mut Report) {
                  dug is multiplied on its way, what is placed is divided back.";
     report.add_on(On::Page, Block::Paragraph(words.into()));
     let or_not = |factor: Option<rust_decimal::Decimal>| {
-        factor.map_or(Cell::from("not said"), Cell::Written)
+        factor.map_or(Cell::from("not stated"), Cell::Written)
     };
     let rows = bill.materials.iter().map(|m| {
         let cells = cells![

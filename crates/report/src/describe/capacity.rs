@@ -26,24 +26,24 @@ pub fn capacity(found: &Capacity, direction: Direction) -> Report {
         findings: found.warnings.clone(),
         ..Report::default()
     };
-    report.add_on(On::Terminal, Block::Inputs);
-    report.add(Block::Lines(within(found)));
-    report.add(Block::Table(levels(found, direction)));
-    let words = match found.is_integrated() {
-        true => {
-            "The volume is integrated exactly over the facets; beside it the same from the areas of this table, by \
-             average end areas and as frusta of cones."
-        }
-        false => {
-            "The volumes follow from the areas of this table, by average end areas and as frusta of cones."
-        }
-    };
-    report.add(Block::Paragraph(words.into()));
     let wanted = found
         .wanted
         .iter()
         .map(|wanted| wanted_words(wanted, found));
     report.add(Block::Lines(wanted.collect()));
+    report.add(Block::Lines(within(found)));
+    report.add(Block::Table(levels(found, direction)));
+    let words = match found.is_integrated() {
+        true => {
+            "Volume is integrated over the triangles. Beside it, for comparison, volumes from the areas of this table: \
+             by average end areas, and conic."
+        }
+        false => {
+            "Volumes are computed from the areas of this table: by average end areas, and conic."
+        }
+    };
+    report.add(Block::Paragraph(words.into()));
+    report.add_on(On::Terminal, Block::Inputs);
     report
 }
 
@@ -75,7 +75,7 @@ fn within(found: &Capacity) -> Vec<String> {
             board => format!(", {} {length} of freeboard below it", height(board)),
         };
         format!(
-            "runs over its edge at {} {length}, near east {}, north {}{freeboard}",
+            "spills at level {} {length}, near east {}, north {}{freeboard}",
             height(over.level.value),
             grouped(over.at.east, 1),
             grouped(over.at.north, 1)
@@ -90,14 +90,14 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
     let length = Kind::Length(Some(units.length), 3);
     let volume = Kind::Volume(units.volume, units.decimals);
     // What was not integrated has neither.
-    let (up, on) = match found.is_integrated() {
-        true => (if down { "above" } else { "below" }, On::Both),
-        false => ("below", On::Sheet),
+    let on = match found.is_integrated() {
+        true => On::Both,
+        false => On::Sheet,
     };
     let columns = vec![
         Column::new("depth", length.clone()).head("depth"),
         Column::new("area", Kind::Area(units.area, units.decimals)),
-        Column::new(format!("since {up}"), volume.clone()).on(on),
+        Column::new("step volume", volume.clone()).on(on),
         Column::new("room above", volume.clone())
             .head("down to here")
             .on(if down { On::Both } else { On::Sheet }),

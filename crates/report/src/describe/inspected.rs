@@ -92,7 +92,7 @@ fn file(inspection: &Inspection, report: &mut Report) {
     let unit = match inspection.unit.as_deref() {
         Some(code) => code,
         None if only_zones => "that of the survey; this file carries none",
-        None => "not said",
+        None => "not stated",
     };
     facts.push(fact("unit", unit));
     facts.extend(inspection.crs.iter().map(|crs| fact("system", crs)));
@@ -141,12 +141,12 @@ fn file(inspection: &Inspection, report: &mut Report) {
 fn text(found: &ColumnsFound) -> Vec<Fact> {
     let mut said = vec![
         found.encoding.to_string(),
-        format!("fields parted by {}", found.delimiter),
+        format!("fields separated by {}", found.delimiter),
     ];
     said.extend(found.decimal_comma.then(|| "decimal commas".into()));
     said.extend((found.comments > 0).then(|| format!("{} comment lines", found.comments)));
     let why = match &found.header {
-        Some(header) => format!("as the header says: {}", header.join(", ")),
+        Some(header) => format!("from the header: {}", header.join(", ")),
         None => "as said with --columns; there is no header".into(),
     };
     vec![fact("text", said.join(", ")), fact("columns", why)]
@@ -262,13 +262,13 @@ fn compared(pair: &PairFound, report: &mut Report) {
         // Rounded first, so that nothing is not a minus.
         let middle = (middle * 1000.0).round() / 1000.0 + 0.0;
         let words = format!(
-            "the second less the first: {middle:+.3} in the middle, half of the ground within ±{spread:.3} of that"
+            "second less first: median {middle:+.3}, half of the ground within ±{spread:.3} of it"
         );
         facts.push(fact("heights", words));
     }
     report.add(Block::Facts(facts));
     if pair.warnings.is_empty() {
-        report.add(Block::Lines(vec!["nothing stands against it".into()]));
+        report.add(Block::Lines(vec!["yes, no problem found".into()]));
     }
     let both = "comparing the two";
     report

@@ -19,7 +19,6 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
         findings: piles.warnings.clone(),
         ..Report::default()
     };
-    report.add_on(On::Terminal, Block::Inputs);
     report.pictures("Where it lies", pictures);
     report.add(Block::Lines(sought(piles)));
     report.add(Block::Table(Described { piles, compare }.table()));
@@ -32,7 +31,7 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
             "it holds"
         };
         let words = format!(
-            "Nobody surveyed the base: depending on the choice {hold} {} to {} {}, {}{GAP}% apart (--compare-bases).",
+            "The base was not surveyed. Depending on the base, {hold} {} to {} {}, a range of {}{GAP}% (--compare-bases).",
             figure(least),
             figure(most),
             piles.units.volume.symbol(),
@@ -54,11 +53,12 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
     report.add_on(On::Page, Block::Inputs);
     report.add_on(On::Page, Block::heading("Method"));
     let words = format!(
-        "The facets of the surface and of each base are overlaid exactly, parted where the base cuts the surface, and \
-         integrated; nothing is sampled. {} Figures are rounded one by one, so sums may differ in the last digit.",
+        "The triangles of the surface and of each base are intersected, split where the base cuts the surface, and \
+         integrated; nothing is sampled. {} Each figure is rounded alone, so sums may differ in the last digit.",
         unit_words(piles.units.length)
     );
     report.add_on(On::Page, Block::Paragraph(words));
+    report.add_on(On::Terminal, Block::Inputs);
     report
 }
 
@@ -150,9 +150,7 @@ fn sought(piles: &Piles) -> Vec<String> {
             let read = sought.cell.map_or(String::new(), |cell| {
                 format!(", as read at cells of {} {length}", plain(cell.value))
             });
-            lines.push(format!(
-                "where the ground around is no steeper than 1 in {slope}{read}"
-            ));
+            lines.push(format!("ground around no steeper than 1:{slope}{read}"));
         }
         None => lines.push(format!("{count} {noun} within outlines")),
     }
@@ -250,12 +248,12 @@ impl Described<'_> {
             vec![
                 Column::new("plan area", area.clone()),
                 Column::new(piles.edge(), length(piles.units.decimals)),
-                Column::new("slopes", area),
+                Column::new("sloping area", area),
                 Column::new("volume", self.volume()),
                 Column::new("share", Kind::Share),
                 Column::new(piles.beyond_words(), self.volume()),
                 Column::new(greatest, length(2)),
-                Column::new("mean", length(2)),
+                Column::new("mean height", length(2)),
                 Column::new(top, length(2)),
             ],
         )
@@ -281,12 +279,9 @@ impl Described<'_> {
         let column =
             |name: &&str| Column::new(format!("volume by {name}"), self.volume()).head(*name);
         let mut columns: Vec<Column> = names.iter().map(column).collect();
-        columns.push(Column::new("bases apart", self.volume()).head("apart"));
-        columns.push(Column::new("bases apart of volume", Kind::Share).head("of volume"));
-        let title = format!(
-            "What each base makes of it, {}",
-            self.piles.units.volume.symbol()
-        );
+        columns.push(Column::new("range of bases", self.volume()).head("range"));
+        columns.push(Column::new("relative range of bases", Kind::Share).head("relative"));
+        let title = format!("Volume by base, {}", self.piles.units.volume.symbol());
         Group {
             on: match (names.len(), self.compare) {
                 (0 | 1, _) => On::Sheet,
@@ -349,7 +344,7 @@ impl Described<'_> {
     fn change(&self) -> Group {
         let columns = vec![
             Column::new("added", self.volume()),
-            Column::new("taken away", self.volume()),
+            Column::new("removed", self.volume()),
             Column::text("in all"),
             Column::new("net change", self.volume()).on(On::Sheet),
         ];

@@ -29,7 +29,7 @@ fn branches(recipe: &Recipe, units: &ReportUnits, indent: &str, lines: &mut Vec<
                     .map(|note| format!("{indent}{below}  - {note}")),
             );
         }
-        Origin::Above => lines.push(format!("{indent}{mark}as told above")),
+        Origin::Above => lines.push(format!("{indent}{mark}as above")),
         Origin::Level(height) => {
             lines.push(format!(
                 "{indent}{mark}from level {height} {}",

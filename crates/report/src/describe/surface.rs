@@ -30,7 +30,7 @@ pub fn surface(built: &Built) -> Report {
         (
             "surface",
             format!(
-                "{} facets between {} points",
+                "{} triangles between {} points",
                 count(side.facets.unwrap_or_default()),
                 count(built.vertices)
             ),
@@ -60,7 +60,7 @@ pub fn surface(built: &Built) -> Report {
     report.add_on(On::Sheet, Block::Table(figures(built)));
     let recipe = side.recipe.as_ref().filter(|_| side.file.is_none());
     if let Some(recipe) = recipe {
-        report.heading("How it came about");
+        report.heading("How it was made");
         report.add(Block::Lines(tree(recipe, &units)));
         let found = recipe.layers();
         if !found.is_empty() {

@@ -1,7 +1,7 @@
 //! A measurement between two surfaces.
 
 use dapedon_job::{
-    Lift, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
+    Areas, Lift, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
 };
 
 use super::layers::layers;
@@ -27,9 +27,15 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         findings: m.warnings.clone(),
         ..Report::default()
     };
-    report.add_on(On::Terminal, Block::Inputs);
     report.pictures("Where it lies", pictures);
     report.add(Block::Table(zones(m)));
+    if covered(m) {
+        let where_to = match m.zone_files.is_empty() && m.zones.len() == 1 {
+            true => "Both surfaces cover the same ground.",
+            false => "Both surfaces cover all zones.",
+        };
+        report.add(Block::Paragraph(where_to.into()));
+    }
     by_depth(m, &mut report);
     if let Some(without) = &m.without_build_up {
         below(m, without, &mut report);
@@ -38,6 +44,7 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
     report.add_on(On::Page, Block::heading("Measured from"));
     report.add_on(On::Page, Block::Inputs);
     method(m, &mut report);
+    report.add_on(On::Terminal, Block::Inputs);
     report
 }
 
@@ -63,11 +70,7 @@ fn headlines(m: &Measurement) -> Vec<Headline> {
         return Vec::new();
     };
     let Volumes { cut, fill, net, .. } = whole.volume;
-    let means = match whole.net_in_words() {
-        "shortfall" => "shortfall: more fill than cut",
-        "surplus" => "surplus: more cut than fill",
-        balanced => balanced,
-    };
+    let means = whole.net_in_words();
     [
         ("Cut", cut, ""),
         ("Fill", fill, ""),
@@ -87,6 +90,24 @@ fn told_volume(m: &Measurement, figure: f64) -> String {
     format!("{figure} {}", m.units.volume.symbol())
 }
 
+/// True where no ground is missing from a surface: columns that tell of it would hold nothing but zeros.
+fn covered(m: &Measurement) -> bool {
+    let area = |zone: &ZoneMeasurement| {
+        let Areas {
+            reference_only,
+            surveyed_only,
+            neither,
+            ..
+        } = zone.area;
+        [Some(reference_only), Some(surveyed_only), neither]
+    };
+    m.zones
+        .iter()
+        .flat_map(area)
+        .flatten()
+        .all(|area| area.value == 0.0)
+}
+
 /// All figures of each zone.
 fn zones(m: &Measurement) -> Table {
     let units = m.units;
@@ -100,10 +121,16 @@ fn zones(m: &Measurement) -> Table {
         Column::new("cut area", area.clone()).head("cut"),
         Column::new("fill area", area.clone()).head("fill"),
         Column::new("unchanged area", area.clone()).head("unchanged"),
-        Column::new("reference only", area.clone()).head("reference only"),
-        Column::new("surveyed only", area.clone()).head("surveyed only"),
     ];
-    areas.extend(neither.then(|| Column::new("neither", area.clone()).head("neither")));
+    let alone = if covered(m) { On::Sheet } else { On::Both };
+    for name in ["reference only", "surveyed only"] {
+        areas.push(Column::new(name, area.clone()).head(name).on(alone));
+    }
+    areas.extend(neither.then(|| {
+        Column::new("neither", area.clone())
+            .head("neither")
+            .on(alone)
+    }));
     let groups = vec![
         Group::new(
             format!("Volume, {}", units.volume.name()),
@@ -188,15 +215,15 @@ fn by_depth(m: &Measurement, report: &mut Report) {
     }
     // Where there are levels, depths would only be told from another end.
     let leveled = all.any(|lift| lift.levels.is_some());
-    report.heading("By depth");
+    report.heading("Depth slices");
     let words = match leveled {
         true => {
-            "What lies between two levels, single and running, in the order in which it is dug or filled. The area is \
-             that of the ground within the lift."
+            "Volume between two levels, alone and running, in the order it is dug or filled. The area is that of the \
+             ground within the slice."
         }
         false => {
-            "What lies between two depths, single and running: below the reference where ground was cut, above it where \
-             it was filled. The area is that of what is deeper than where the lift begins."
+            "Volume between two depths, alone and running: below the reference in cut, above it in fill. The area is \
+             that of the ground deeper than the top of the slice."
         }
     };
     report.add_on(On::Page, Block::Paragraph(words.into()));
@@ -242,7 +269,7 @@ fn below(m: &Measurement, without: &WithoutBuildUp, report: &mut Report) {
         }
     }
     let volume = Kind::Volume(m.units.volume, m.units.decimals);
-    let title = format!("The same without the build-up, {}", m.units.volume.name());
+    let title = format!("Without the build-up, {}", m.units.volume.name());
     let columns = [
         ("cut without the build-up", "cut"),
         ("fill without the build-up", "fill"),
@@ -306,9 +333,8 @@ fn method(m: &Measurement, report: &mut Report) {
     let length = m.units.length;
     report.add_on(On::Page, Block::heading("Method"));
     let words = format!(
-        "The facets of both surfaces are overlaid exactly. Each piece in which one facet of each meets is parted where \
-         the difference changes sign and integrated; nothing is sampled. {} Figures are rounded one by one, so sums may \
-         differ in the last digit.",
+        "The triangles of both surfaces are intersected. Each piece is split where the difference changes sign, and its \
+         volume is integrated; nothing is sampled. {} Each figure is rounded alone, so sums may differ in the last digit.",
         unit_words(length)
     );
     report.add_on(On::Page, Block::Paragraph(words));
@@ -320,7 +346,7 @@ fn method(m: &Measurement, report: &mut Report) {
     let unchanged: f64 = m.zones.iter().map(|zone| zone.volume.unchanged.value).sum();
     match m.tolerance.value {
         tolerance if tolerance > 0.0 => report.add(Block::Paragraph(format!(
-            "Unchanged: within ±{tolerance} {}, {} between the surfaces there, in none of the volumes above.",
+            "Unchanged: differences within ±{tolerance} {}. The {} between the surfaces there is in none of the volumes above.",
             length.symbol(),
             told_volume(m, unchanged)
         ))),

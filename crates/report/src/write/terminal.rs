@@ -107,7 +107,10 @@ impl Writer {
                 }
             }
             Block::Picture(_) => {}
-            Block::Inputs => self.inputs(report),
+            Block::Inputs => {
+                self.gap();
+                self.inputs(report);
+            }
         }
     }
 
@@ -171,7 +174,12 @@ fn described(side: &Side) -> String {
     if let (Some(points), Some(facets)) = (side.points, side.facets) {
         let count = |n: usize| grouped(n as f64, 0);
         // Writing to a string does not fail.
-        let _ = write!(text, ", {} points, {} facets", count(points), count(facets));
+        let _ = write!(
+            text,
+            ", {} points, {} triangles",
+            count(points),
+            count(facets)
+        );
     }
     text
 }

@@ -171,7 +171,7 @@ fn slopes(
             let what = format!("{key} = {value} is not above zero");
             let remedy = match key {
                 "chord" => "say how far the broken slope may stand from the round one",
-                _ => "say n of 1 in n, as 2 for a slope that falls 1 in 2",
+                _ => "give n of 1:n, as 2 for a slope that falls 1 in 2",
             };
             return Err(sheet.fault(step.span(), what, remedy));
         }

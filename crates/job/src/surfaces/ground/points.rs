@@ -46,7 +46,7 @@ pub(super) fn from_points(
             .collect();
         let is_odd = |v: &Vertex| places.contains(&key(frame.to_local(v.east, v.north)));
         drop_points(&mut pick_up, |v| !is_odd(v));
-        notes.push(format!("{} points with an odd height dropped", odd.len()));
+        notes.push(format!("outliers left out: {}", odd.len()));
         made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     } else if let Some(first) = found.first() {
         let (count, other) = match found.len() {
@@ -137,13 +137,13 @@ fn say(
     notes.push(format!("triangulated (Delaunay){with} out to {out_to}"));
     if made.outside.facets > 0 {
         notes.push(format!(
-            "{} facets outside the outlines dropped, {:.1} {symbol}",
+            "{} triangles outside the boundary left out, {:.1} {symbol}",
             made.outside.facets, made.outside.area
         ));
     }
     if let Some(edge) = reading.rules.max_edge {
         notes.push(format!(
-            "{} facets with an edge over {edge} {} dropped, {:.1} {symbol}",
+            "{} triangles with an edge over {edge} {} left out, {:.1} {symbol}",
             made.long.facets,
             frame.unit().symbol(),
             made.long.area

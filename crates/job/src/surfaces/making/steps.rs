@@ -366,7 +366,7 @@ impl Making<'_> {
         }
         if body.crossing > 0.0 {
             done.notes.push(format!(
-                "slopes in cut and in fill run over each other on {}: what is filled lies there on what was cut",
+                "slopes in cut and in fill overlap on {}: the fill lies on the cut there",
                 self.area(body.crossing)
             ));
         }

@@ -30,9 +30,12 @@ pub(super) fn facts(surface: &SurfaceFound, unit: Option<LengthUnit>) -> Vec<Fac
     if let (Some(spacing), Some(longest)) = (surface.spacing, surface.longest_edge) {
         let long = match surface.long_facets {
             0 => String::new(),
-            n => format!(", {} facets with one over ten times that", count(n)),
+            n => format!(
+                ", {} triangles with an edge over ten times the median",
+                count(n)
+            ),
         };
-        let words = format!("{spacing:.2} in the middle, {longest:.2} the longest{long}");
+        let words = format!("median {spacing:.2}, longest {longest:.2}{long}");
         facts.push(fact("edges", words));
     }
     facts.extend(patches(surface));
@@ -53,9 +56,9 @@ fn holds(surface: &SurfaceFound) -> String {
         parts.push(format!("{} outlines", count(surface.outlines)));
     }
     parts.push(match (surface.facets, &*surface.made_from) {
-        (0, _) => "no facets".to_owned(),
-        (n, "facets" | "grid") => format!("{} facets", count(n)),
-        (n, _) => format!("{} facets can be made of them", count(n)),
+        (0, _) => "no triangles".to_owned(),
+        (n, "facets" | "grid") => format!("{} triangles", count(n)),
+        (n, _) => format!("{} triangles when triangulated", count(n)),
     });
     parts.join(", ")
 }
