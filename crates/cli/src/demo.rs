@@ -47,7 +47,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
     )?;
     step(
         "The pick-up carries no unit, so it is said; and its codes say where the ground breaks. Points of one\n\
-         string are joined, and no facet crosses them. The surface goes to the designer as a drawing.",
+         string are joined, and no triangle crosses them. The surface goes to the designer as a drawing.",
         &[
             "surface",
             &survey,

@@ -217,7 +217,7 @@ mod tests {
         let mut wrong = Vec::new();
         for own in command().get_subcommands() {
             let name = own.get_name();
-            for arg in own.get_arguments().filter(|arg| !arg.is_global_set()) {
+            for arg in own.get_arguments() {
                 let id = arg.get_id();
                 let help = arg.get_help().map(ToString::to_string).unwrap_or_default();
                 let words = help.split_whitespace().count();

@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
-use dapedon_job::{Context, Inspected, OddFound, inspect, names_are_found, pair};
+use dapedon_job::{Context, Inspected, JobError, OddFound, inspect, names_are_found, pair};
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};
 
@@ -24,25 +24,23 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
     let written: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&written, &inputs)?;
     let reading = args.reading.reading()?;
-    let (mut found, mut grounds) = (Vec::new(), Vec::new());
-    for path in inputs {
-        let looked = telling(|watch| {
-            let context = Context {
-                reading: reading.clone(),
-                watch,
-                ..Context::default()
-            };
-            inspect(&context, path)
-        });
-        let (inspection, surfaces) = looked?;
-        found.push(inspection);
-        // Kept for a picture or a comparison only: a file may be as large as memory allows.
-        grounds.push(if args.files.len() <= 2 {
-            surfaces
-        } else {
-            Vec::new()
-        });
-    }
+    let looked = telling(|watch| {
+        let context = Context {
+            reading: reading.clone(),
+            watch,
+            ..Context::default()
+        };
+        inputs
+            .iter()
+            .map(|path| {
+                let (inspection, surfaces) = inspect(&context, path)?;
+                // Kept for a picture or a comparison only: a file may be as large as memory allows.
+                let kept = inputs.len() <= 2;
+                Ok((inspection, if kept { surfaces } else { Vec::new() }))
+            })
+            .collect::<Result<Vec<_>, JobError>>()
+    });
+    let (found, grounds): (Vec<_>, Vec<_>) = looked?.into_iter().unzip();
     names_are_found(&reading, &found)?;
     let pair = match (found.as_slice(), grounds.as_slice()) {
         ([a, b], [first, second]) => pair((a, first), (b, second)),

@@ -152,7 +152,7 @@ impl Written<'_> {
             }
             Format::Obj => obj::write(out, name, vertices, facets, *decimals),
             Format::GeoJson => geojson::write_facets(out, *crs, vertices, facets, *decimals),
-            _ => Err(io::Error::other("facets are not written in it")),
+            _ => Err(io::Error::other("triangles are not written in it")),
         }
     }
 }

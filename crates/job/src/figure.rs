@@ -12,7 +12,7 @@ use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
 /// A value in a unit, and how uncertain it is where that is known.
 ///
 /// In JSON `{"value": 1250.5, "unit": "m3"}`: a figure says what it is measured in wherever it is taken.
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Figure<U> {
     /// The value.
     pub value: f64,

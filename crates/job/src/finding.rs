@@ -128,7 +128,7 @@ codes! {
     NoEffect "no-effect" Warning "An option has nothing to act on."
     Outliers "outliers" Warning "Points stand out from all their neighbours."
     ZeroHeights "zero-heights" Warning "Some points have height 0, far from all others."
-    Patches "patches" Warning "Points lie in separate patches, and long facets bridge them."
+    Patches "patches" Warning "Points lie in separate patches, and long triangles bridge them."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
     LeftOut "left-out" Warning "Something in a file was left out."
     ZoneNotes "zone-notes" Warning "Something was understood or left out where zones were read."

@@ -106,7 +106,7 @@ impl Step {
     }
 
     /// That so many more bytes are to be read.
-    pub(crate) fn expect(&self, bytes: u64) {
+    pub(crate) fn to_read(&self, bytes: u64) {
         self.bytes[1].fetch_add(bytes, Ordering::Relaxed);
     }
 
@@ -114,8 +114,12 @@ impl Step {
     pub(crate) fn read(&self, bytes: usize) -> io::Result<()> {
         let [read, all] = &*self.bytes;
         let read = read.fetch_add(bytes as u64, Ordering::Relaxed) + bytes as u64;
-        let share = read as f64 / all.load(Ordering::Relaxed).max(1) as f64;
-        match self.at(share.min(1.0)) {
+        // Nobody knows how long a pipe is.
+        let goes_on = match all.load(Ordering::Relaxed) {
+            0 => self.untold().at(0.0),
+            all => self.at((read as f64 / all as f64).min(1.0)),
+        };
+        match goes_on {
             ControlFlow::Continue(()) => Ok(()),
             ControlFlow::Break(()) => Err(io::Error::other(StoppedError::Stopped)),
         }
@@ -166,16 +170,19 @@ mod tests {
         };
         let watch = watch.stopped_by(stop.clone());
         let step = watch.next(Doing::Making("a".into())).unwrap();
-        step.expect(80);
+        step.read(5).unwrap();
+        assert_eq!(*told.lock().unwrap(), [0.0], "of a pipe no share is known");
+        let step = watch.next(Doing::Making("b".into())).unwrap();
+        step.to_read(80);
         step.read(20).unwrap();
         let same = step.clone();
         same.read(40).unwrap();
         step.read(100).unwrap();
-        assert_eq!(*told.lock().unwrap(), [0.0, 0.25, 0.75, 1.0]);
+        assert_eq!(*told.lock().unwrap(), [0.0, 0.0, 0.25, 0.75, 1.0]);
         assert_eq!(step.unless_stopped(Ok::<_, JobError>(7)).unwrap(), 7);
         stop.store(true, Ordering::Relaxed);
         assert!(step.read(1).is_err());
         assert!(step.unless_stopped(Ok::<_, JobError>(7)).is_err());
-        assert!(watch.next(Doing::Making("b".into())).is_err());
+        assert!(watch.next(Doing::Making("c".into())).is_err());
     }
 }

@@ -1,5 +1,6 @@
 //! Help: its examples run, and what it names is there.
 
+use std::collections::BTreeSet;
 use std::fs;
 use std::path::Path;
 use std::process::Command;
@@ -68,29 +69,35 @@ fn help_is_the_same_however_it_is_asked_for() {
     );
 }
 
+/// The options that a text names.
+fn options(text: &str) -> BTreeSet<String> {
+    let named = text.split("--").skip(1).map(|rest| {
+        let end = rest.find(|c: char| !c.is_ascii_lowercase() && c != '-');
+        rest[..end.unwrap_or(rest.len())]
+            .trim_end_matches('-')
+            .to_owned()
+    });
+    named.filter(|option| option.len() > 1).collect()
+}
+
 /// README and docs name no option that no command has.
 #[test]
 fn documented_options_exist() {
     let site = Site::new();
-    let mut help = site.succeed("help");
+    let mut known = options(&site.succeed("help"));
     for command in COMMANDS {
-        help += &site.succeed(&format!("help {command}"));
+        known.extend(options(&site.succeed(&format!("help {command}"))));
     }
+    assert!(known.contains("zone") && !known.contains("zon"));
+    // Of cargo, in the pages on building and measuring.
+    known.extend(["release", "workspace", "bench"].map(str::to_owned));
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    let mut pages = vec![root.join("README.md")];
+    let mut pages = vec![root.join("README.md"), root.join("CHANGELOG.md")];
     let docs = fs::read_dir(root.join("docs")).unwrap();
     pages.extend(docs.map(|entry| entry.unwrap().path()));
-    // Of cargo and of no command here.
-    let others = ["--release", "--workspace", "--bench", "--"];
     for page in pages.iter().filter(|page| page.extension().is_some()) {
         let text = fs::read_to_string(page).unwrap();
-        for piece in text.split("--").skip(1) {
-            let end = piece.find(|c: char| !c.is_ascii_lowercase() && c != '-');
-            let option = format!("--{}", &piece[..end.unwrap_or(piece.len())]);
-            let option = option.trim_end_matches('-');
-            if option.len() > 3 && !others.contains(&option) {
-                assert!(help.contains(option), "{}: {option}", page.display());
-            }
-        }
+        let unknown: Vec<String> = options(&text).difference(&known).cloned().collect();
+        assert!(unknown.is_empty(), "{}: {unknown:?}", page.display());
     }
 }

@@ -43,6 +43,7 @@ impl Spot {
         let (from, to) = (within(span.start), within(span.end));
         let start = text[..from].rfind('\n').map_or(0, |end| end + 1);
         let line = text[start..].lines().next().unwrap_or_default();
+        let shown = |at: usize| at.min(line.len());
         let column = text[start..from].chars().count();
         let meant = text[from..to.max(from)].lines().next().unwrap_or_default();
         Spot {
@@ -50,7 +51,8 @@ impl Spot {
             line: text[..from].matches('\n').count() + 1,
             column: column + 1,
             text: line.into(),
-            meant: from - start..from - start + meant.trim_end().len(),
+            // A line that ends in a carriage return is shown without: what is meant may lie there.
+            meant: shown(from - start)..shown(from - start + meant.trim_end().len()),
         }
     }
 
@@ -80,5 +82,18 @@ mod tests {
         assert_eq!(spot.shown(), "3 | unit = \"mm\"\n  |        ^^^^");
         let end = Spot::of(Path::new("d.toml"), text, 900..950);
         assert_eq!((end.line, end.column), (4, 1));
+    }
+
+    /// Wherever a mistake is said to be, the line is shown: at ends of lines of either kind, in wide letters, beyond the end.
+    #[test]
+    fn every_place_can_be_shown() {
+        for text in ["", "\n", "a = [\r\n\r\nb = \"ü\u{4e2d}\t\"\r\n", "x\ny = 1"] {
+            for from in 0..=text.len() + 2 {
+                for to in from..=text.len() + 2 {
+                    let spot = Spot::of(Path::new("d.toml"), text, from..to);
+                    assert!(spot.shown().starts_with(&spot.line.to_string()));
+                }
+            }
+        }
     }
 }

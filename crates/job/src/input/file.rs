@@ -158,7 +158,7 @@ impl Input {
         let file = File::open(path).map_err(fault)?;
         read.add(path);
         let about = file.metadata().map_err(fault)?;
-        read.step.expect(about.len());
+        read.step.to_read(about.len());
         let stamp = stamp(&about);
         let digesting = Digesting {
             file: Watched {

@@ -177,12 +177,12 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
     let mut all: Vec<Lift> = Vec::new();
     let mut upside_down = false;
     for lifts in zones {
-        upside_down |= lifts.len() > 1 && lifts[0].from > lifts[1].from;
+        upside_down |= lifts.len() > 1 && lifts[0].from.value > lifts[1].from.value;
         for lift in lifts {
             match all.iter_mut().find(|sum| sum.from == lift.from) {
                 None => all.push(*lift),
                 Some(sum) => {
-                    if lift.to > sum.to {
+                    if lift.to.value > sum.to.value {
                         (sum.to, sum.levels) = (lift.to, lift.levels);
                     }
                     sum.area.value += lift.area.value;

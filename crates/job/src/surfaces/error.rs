@@ -132,8 +132,8 @@ pub enum SurfaceError {
         /// The file.
         path: PathBuf,
     },
-    /// A grid with more cells than can be written out as facets.
-    #[error("the grid has more cells than can be written out as facets")]
+    /// A grid with more cells than can be written as triangles.
+    #[error("the grid has more cells than can be written as triangles")]
     ManyFacets,
     /// A level where ground with an end is wanted.
     #[error("a level has no end")]

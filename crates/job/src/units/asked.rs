@@ -46,12 +46,16 @@ impl Asked for LengthUnit {
 
 /// A unit of areas, on whichever foot the survey is in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-#[expect(missing_docs, reason = "the names say it")]
 pub enum AreaAsked {
+    /// Square metre.
     SquareMetre,
+    /// Hectare, 10 000 m².
     Hectare,
+    /// Square foot.
     SquareFoot,
+    /// Square yard, 9 square feet.
     SquareYard,
+    /// Acre, 43 560 square feet.
     Acre,
 }
 
@@ -81,10 +85,12 @@ impl AreaAsked {
 
 /// A unit of volumes, on whichever foot the survey is in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-#[expect(missing_docs, reason = "the names say it")]
 pub enum VolumeAsked {
+    /// Cubic metre.
     CubicMetre,
+    /// Cubic foot.
     CubicFoot,
+    /// Cubic yard, 27 cubic feet.
     CubicYard,
 }
 

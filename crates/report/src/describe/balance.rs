@@ -38,7 +38,7 @@ pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
         ),
     ));
     report.add(Block::Facts(facts));
-    report.pictures("Left over at each shift", pictures);
+    report.pictures("Surplus at each shift", pictures);
     report.add_on(On::Terminal, Block::Table(shifts(b, shown(b))));
     let all = b.tried.iter().map(|tried| (String::new(), *tried));
     report.add_on(On::Sheet, Block::Table(shifts(b, all.collect())));

@@ -47,7 +47,7 @@ pub(super) fn layers(
             vec![
                 Column::new("thickness", Kind::Length(Some(units.length), 3)),
                 Column::new("plan area", area.clone()),
-                Column::new("sloping area", area).head("sloping area"),
+                Column::new("sloping area", area),
                 Column::new("volume", Kind::Volume(units.volume, units.decimals)),
                 Column::text("counted"),
             ],

@@ -349,7 +349,9 @@ impl Described<'_> {
             Column::new("net change", self.volume()).on(On::Sheet),
         ];
         let previous = self.piles.previous.as_ref();
-        let title = previous.map_or(String::new(), |side| format!("Since {}", side.source));
+        let title = previous.map_or(String::new(), |side| {
+            format!("Change since {}", side.source)
+        });
         Group {
             on: if previous.is_some() {
                 On::Both

@@ -112,7 +112,8 @@ pub struct Pile {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bases: Vec<ByBase>,
     /// The area of the outline that the survey before does not reach.
-    pub not_surveyed_before: Area,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub not_surveyed_before: Option<Area>,
     /// What was added and taken away since the survey before, within the outline.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub change: Option<Volumes>,

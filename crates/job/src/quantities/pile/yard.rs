@@ -93,11 +93,9 @@ impl Yard<'_, '_> {
             material,
             mass: mass.flatten(),
             bases: by_base,
-            not_surveyed_before: change.as_ref().map_or(area(0.0), |change| {
-                match change.closure.pieces {
-                    0 => plan_area,
-                    _ => change.area.surveyed_only,
-                }
+            not_surveyed_before: change.as_ref().map(|change| match change.closure.pieces {
+                0 => plan_area,
+                _ => change.area.surveyed_only,
             }),
             change: change
                 .filter(|change| change.closure.pieces > 0)
@@ -179,8 +177,7 @@ impl Yard<'_, '_> {
             (area.surveyed_only.value + neither, "the base"),
         ];
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
-        let before = (pile.not_surveyed_before.value > 0.0).then(|| {
-            let area = pile.not_surveyed_before.value;
+        let before = pile.not_surveyed_before.map(|area| area.value).filter(|area| *area > 0.0).map(|area| {
             let words = format!("{} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area));
             Finding::new(Code::NotSurveyedBefore, words).at(zone)
         });

@@ -68,7 +68,7 @@ pub(super) fn from_points(
     let patches = patches(&made.tin);
     if let Some(edge) = patches.parting_edge() {
         warnings.push(Finding::new(Code::Patches, format!(
-            "the points fall into {} patches, {:.1} apart, and {} facets with {:.0} {} bridge them",
+            "the points lie in {} separate areas, {:.1} apart, and {} triangles with {:.0} {} bridge them",
             patches.patches.len(),
             patches.gap.unwrap_or_default(),
             patches.bridges,
