@@ -1,11 +1,11 @@
 #![no_main]
 
-use dapedon_formats::{Take, geojson};
+use dapedon_formats::{CodeUses, geojson};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
     if let Ok(features) = geojson::read(bytes) {
         let _ = features.zones(None, None);
-        let _ = features.surface(&Take::default(), None);
+        let _ = features.surface(&CodeUses::default(), None);
     }
 });

@@ -1,7 +1,7 @@
 #![no_main]
 
-use dapedon_formats::Take;
-use dapedon_formats::shapefile::{self, Beside};
+use dapedon_formats::CodeUses;
+use dapedon_formats::shapefile::{self, CompanionFiles};
 use libfuzzer_sys::fuzz_target;
 
 // The first two bytes say how many of the others are shapes; the rest is their table.
@@ -11,12 +11,12 @@ fuzz_target!(|bytes: &[u8]| {
     };
     let length = usize::from(u16::from_le_bytes(*length)).min(rest.len());
     let (shapes, table) = rest.split_at(length);
-    let beside = Beside {
+    let beside = CompanionFiles {
         table: Some(table),
-        ..Beside::default()
+        ..CompanionFiles::default()
     };
     if let Ok(features) = shapefile::read(shapes, beside) {
         let _ = features.zones(None, None);
-        let _ = features.surface(&Take::default(), None);
+        let _ = features.surface(&CodeUses::default(), None);
     }
 });

@@ -23,7 +23,7 @@ fuzz_target!(|bytes: &[u8]| {
     }
     let largest = zones.iter().map(Zone::area).fold(0.0, f64::max);
     let sum: f64 = zones.iter().map(Zone::area).sum();
-    each_overlap(&zones, |_| true, |[one, other], area| {
+    each_overlap(&zones, frame.precision(), |_| true, |[one, other], area| {
         assert!(area <= zones[one].area().min(zones[other].area()) * (1.0 + 1e-6) + 1e-6);
         true
     });

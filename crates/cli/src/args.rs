@@ -14,7 +14,7 @@ use dapedon_contract::{Shrink, Swell};
 use dapedon_core::quantities::Tolerance;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
-use dapedon_job::{JOB_FILE, Source, VolumeAsked, ZoneSource};
+use dapedon_job::{JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
 
 pub(crate) use capacity::CapacityArgs;
 pub(crate) use converting::ConvertingArgs;
@@ -271,7 +271,7 @@ pub(crate) struct BalanceArgs {
     pub(crate) shrink: Shrink,
     /// Lowest and highest shift to try, as in -1.5,2 [default: from no fill to no cut]
     #[arg(long, value_name = "LOW,HIGH", value_parser = between, allow_hyphen_values = true)]
-    pub(crate) range: Option<Between>,
+    pub(crate) range: Option<HeightRange>,
     /// Use the roundest shift that leaves no more than this volume
     #[arg(long, value_name = "VOLUME", default_value = "0", value_parser = amount)]
     pub(crate) max_leftover: f64,
@@ -281,8 +281,8 @@ pub(crate) struct BalanceArgs {
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) length_unit: Option<LengthUnit>,
     /// Volume unit of the results [default: m3; yd3 for surveys in feet]
-    #[arg(long, value_parser = unit::<VolumeAsked>())]
-    pub(crate) volume_unit: Option<VolumeAsked>,
+    #[arg(long, value_parser = unit::<RequestedVolumeUnit>())]
+    pub(crate) volume_unit: Option<RequestedVolumeUnit>,
     /// Write the shifts tried to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
@@ -325,15 +325,15 @@ pub(crate) struct MeasureArgs {
 
 /// A range; a type of its own, so that clap takes it as one value.
 #[derive(Debug, Clone, Copy)]
-pub(crate) struct Between(pub(crate) [f64; 2]);
+pub(crate) struct HeightRange(pub(crate) [f64; 2]);
 
-fn between(text: &str) -> Result<Between, String> {
+fn between(text: &str) -> Result<HeightRange, String> {
     let ends = text
         .split(',')
         .map(|end| end.trim().parse().ok().filter(|end: &f64| end.is_finite()));
     match ends.collect::<Option<Vec<f64>>>().as_deref() {
-        Some(&[low, high]) if low < high => Ok(Between([low, high])),
-        Some([_, _]) => Err("the first is to be lower than the second".into()),
+        Some(&[low, high]) if low < high => Ok(HeightRange([low, high])),
+        Some([_, _]) => Err("the first height must be below the second".into()),
         _ => Err("expected two heights, as in -1.5,2".into()),
     }
 }
@@ -343,7 +343,7 @@ fn amount(text: &str) -> Result<f64, String> {
         .parse()
         .ok()
         .filter(|amount: &f64| *amount >= 0.0 && amount.is_finite());
-    amount.ok_or_else(|| "expected a figure of zero or more".into())
+    amount.ok_or_else(|| "expected a number of zero or more".into())
 }
 
 fn tolerance(text: &str) -> Result<Tolerance, String> {

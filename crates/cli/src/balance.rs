@@ -1,25 +1,25 @@
 //! `balance`: the shift of a design at which its cut makes its fill.
 
-use dapedon_job::{BalanceRequest, Context, Job, UnitsAsked, balance};
+use dapedon_job::{BalanceRequest, Context, Job, RequestedUnits, balance};
 use dapedon_report::{balance_curve, describe};
 
 use crate::Outcome;
 use crate::args::BalanceArgs;
-use crate::fault::Fault;
-use crate::names::{self, Typed};
+use crate::error::CommandError;
+use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
-    let typed = Typed {
+pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, CommandError> {
+    let typed = Names {
         sources: vec![&args.ground, &args.design],
         zones: args.zones.iter().chain(&args.shift_within).collect(),
         outputs: args.csv.iter().chain(&args.curve).cloned().collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = Context {
-        units: UnitsAsked {
+        units: RequestedUnits {
             length: args.length_unit,
             area: None,
             volume: args.volume_unit,
@@ -38,7 +38,7 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
         files.stage(path, curve.as_bytes())?;
     }
 
-    let outcome = match balanced.meets {
+    let outcome = match balanced.balanced {
         true => Outcome::Done,
         false => Outcome::Finding,
     };
@@ -46,7 +46,7 @@ pub(crate) fn run(args: &BalanceArgs) -> Result<Outcome, Fault> {
     Ok(outcome)
 }
 
-fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Fault> {
+fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, CommandError> {
     Ok(BalanceRequest {
         ground: names::surface(job, &args.ground)?,
         design: names::surface(job, &args.design)?,
@@ -56,6 +56,6 @@ fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Faul
         swell: args.swell,
         shrink: args.shrink,
         range: args.range.map(|between| between.0),
-        amount: args.max_leftover,
+        max_leftover: args.max_leftover,
     })
 }

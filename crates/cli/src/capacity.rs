@@ -9,13 +9,13 @@ use dapedon_report::{capacity_curve, describe};
 
 use crate::Outcome;
 use crate::args::CapacityArgs;
-use crate::fault::Fault;
-use crate::names::{self, Typed};
+use crate::error::CommandError;
+use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
+pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, CommandError> {
     let areas = args.areas.iter().filter_map(|areas| match areas {
         AreasSource::File(path) => Some(path.as_path()),
         AreasSource::Said(_) => None,
@@ -24,12 +24,12 @@ pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, Fault> {
         .map(|shore| OutlineFiles::of(&shore.path))
         .collect::<Result<Vec<_>, _>>()?;
     let outputs = args.csv.iter().chain(&args.curve).cloned();
-    let typed = Typed {
+    let typed = Names {
         sources: args.surface.iter().collect(),
         zones: args.zone.iter().collect(),
         files: areas.collect(),
         outputs: (outputs.chain(shores.iter().flat_map(OutlineFiles::paths))).collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
 
@@ -66,7 +66,7 @@ fn measured(
     args: &CapacityArgs,
     job: Option<&Job>,
     context: Context<'_>,
-) -> Result<(Capacity, Vec<RawZone>), Fault> {
+) -> Result<(Capacity, Vec<RawZone>), CommandError> {
     if let Some(areas) = &args.areas {
         let request = AreasRequest {
             areas: areas.clone(),

@@ -12,15 +12,15 @@ use clap::Parser;
 use dapedon_job::JOB_FILE;
 
 use crate::args::{Args, DemoArgs};
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 
 /// The codes along which the ground breaks.
 const BREAKS: &str = "crest,toe,strip,floor,bench,pit top,bund top,bund toe=breakline";
 
-pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
     let folder = &args.folder;
-    let fault = |source| Fault::Write {
+    let fault = |source| CommandError::Write {
         path: folder.clone(),
         source,
     };
@@ -42,12 +42,11 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
     let at = |name: &str| folder.join(name).display().to_string();
     let survey = at("survey-march.csv");
     step(
-        "First a look at what was handed over: the designer's ground, the surveyor's pick-up, the limits.",
+        "Inspect the files: the designer's ground, the surveyor's pick-up, the limits of work.",
         &["inspect", &at("ground.xml"), &survey, &at("zones.geojson")],
     )?;
     step(
-        "The pick-up carries no unit, so it is said; and its codes say where the ground breaks. Points of one\n\
-         string are joined, and no triangle crosses them. The surface goes to the designer as a drawing.",
+        "Make a surface from the pick-up. It has no unit, so the unit is given; points with the codes of\nbreaklines are joined into lines. The surface is written as a drawing for the designer.",
         &[
             "surface",
             &survey,
@@ -62,7 +61,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "What was cut and filled from the ground to the survey, zone by zone, with a map and a page to send.",
+        "Measure cut and fill from the ground to the survey, zone by zone, with a map and a report.",
         &[
             "volume",
             &at("ground.xml"),
@@ -85,9 +84,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
     )?;
     let job = at("dapedon.toml");
     step(
-        "A job file gives names to all of this, and says what the drawings leave out: the bank is placed to its core,\n\
-         below the topsoil. What is left to place, from the survey up to the core; and what it would be to the\n\
-         finished level.",
+        "The job file names surfaces and zones, and adds what the drawings leave out: the bank is filled to its\ncore, below the topsoil. Measure the fill still to place up to the core, and compare with the finished level.",
         &[
             "volume",
             "march",
@@ -101,8 +98,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "The haul road follows a line, its sides run out until they meet the ground, and two build-ups lie in it side\n\
-         by side. The formation below them, how it came about, and what the layers come to:",
+        "The haul road follows an alignment, with side slopes down to the ground and two build-ups side by side.\nShow how its formation is made, and the quantities of the layers.",
         &[
             "surface",
             "haul road formation",
@@ -115,12 +111,11 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "What is dug and filled for it. Measured to the finished road, the layers would be forgotten.",
+        "Measure cut and fill for the haul road, down to the formation below its layers.",
         &["volume", "ground", "haul road formation", "--job", &job],
     )?;
     step(
-        "At what level the compound's cut makes its fill: what is dug swells by a quarter on the lorry, and shrinks by\n\
-         a tenth once it is rolled. Ten cubic metres either way will do.",
+        "Find the level at which the compound's cut makes its fill, with 25 % swell and 10 % shrink.\nUp to ten cubic metres may be left over.",
         &[
             "balance",
             "ground",
@@ -140,12 +135,11 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "At the end of April the stockpile yard is flown. What the cloud and the authority's ground hold, and\n\
-         whether the two can be compared:",
+        "The stockpile yard is flown at the end of April. Inspect the point cloud and the authority's terrain\ngrid, and check whether the two can be compared.",
         &["inspect", &at("authority-ground.tif"), &at("yard.laz")],
     )?;
     step(
-        "What lies in the piles, from the authority's ground up to the cloud's, within outlines from a map.",
+        "Measure the piles from the terrain grid up to the cloud, within outlines from a map.",
         &[
             "volume",
             &at("authority-ground.tif"),
@@ -161,8 +155,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "Nobody surveyed what the piles stand on. Each above a base through its own toe, what other bases make of it, and\n\
-         what that weighs: the outlines say the material, the job its density.",
+        "The ground under the piles was not surveyed. Measure each pile above its own toe, compare other bases, and\nfind the mass: the outlines give the material, the job file its density.",
         &[
             "pile",
             "yard",
@@ -182,7 +175,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "Without outlines the piles are found, and their outlines can be corrected and used as zones.",
+        "Find the piles without outlines. Their outlines are written, to be corrected and used as zones.",
         &[
             "pile",
             "yard",
@@ -195,7 +188,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "The topsoil bund of the March survey, as a pile.",
+        "Measure the topsoil bund of the March survey as a pile.",
         &[
             "pile",
             "march",
@@ -209,7 +202,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "What the pit gives down to a level, in lifts of half a metre: single and running.",
+        "Measure the pit down to a level, in depth slices of half a metre.",
         &[
             "volume",
             "ground",
@@ -223,8 +216,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "What the lagoon holds, every quarter metre up to 0.3 m below its bund, and the outline of its water at 25 as a\n\
-         zone.",
+        "List the volume of the lagoon every quarter metre up to 0.3 m below its bund, and write the waterline at\nlevel 25 as a zone.",
         &[
             "capacity",
             "lagoon",
@@ -247,8 +239,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "And what the pit holds, should it fill with water: level by level up to a hand's breadth below where it would\n\
-         run over, and the level of 5000 m³.",
+        "List the volume of the pit by level, if it filled with water, up to 0.1 m below its spill level, and find\nthe level of 5000 m³.",
         &[
             "capacity",
             "march",
@@ -267,9 +258,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "The bill: seventeen items over these surfaces, each overlay made once. One of them is off its contract quantity\n\
-         by more than the bill allows, and is marked; a script would be told by exit code 1. The page shows how each\n\
-         quantity comes about.",
+        "Measure the bill: seventeen items over these surfaces. One differs from its contract quantity by more than\nthe job allows: it is marked, and the exit code is 1. The report shows how each quantity is computed.",
         &[
             "measure",
             "--job",
@@ -283,7 +272,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ],
     )?;
     step(
-        "One of its lines in full.",
+        "Show the computation of one item.",
         &["measure", "2.1", "--job", &job],
     )?;
 
@@ -291,32 +280,29 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
         ("march.dxf", "the surveyed surface, as a drawing"),
         ("march-ground.svg", "a picture of it"),
         ("march.svg", "the map"),
-        (
-            "march.html",
-            "the report: open it in a browser, or print it",
-        ),
+        ("march.html", "the report, to open in a browser or print"),
         ("left-to-place.svg", "the map of what is left to place"),
         ("haul-road.svg", "a picture of the haul road's formation"),
         (
             "haul-road-formation.xml",
-            "the formation, to set out (LandXML)",
+            "the formation, for setting out (LandXML)",
         ),
         ("compound-balance.svg", "the curve of the balance"),
         ("yard.svg", "the map of the piles"),
         ("piles.csv", "the piles, for a spreadsheet"),
         ("piles.html", "the piles as a page, to send or print"),
-        (
-            "piles-found.geojson",
-            "the outlines of piles that were found",
-        ),
-        ("piles-found.svg", "a map of them"),
+        ("piles-found.geojson", "the outlines of the piles found"),
+        ("piles-found.svg", "a map of the piles found"),
         (
             "lagoon-water.geojson",
-            "the outline of the lagoon's water at 25",
+            "the waterline of the lagoon at level 25",
         ),
-        ("lagoon.csv", "what the lagoon holds, for a spreadsheet"),
-        ("lagoon.svg", "the curve of what the lagoon holds"),
-        ("pit.svg", "the curve of what the pit holds"),
+        (
+            "lagoon.csv",
+            "the volume of the lagoon by level, for a spreadsheet",
+        ),
+        ("lagoon.svg", "the volume curve of the lagoon"),
+        ("pit.svg", "the volume curve of the pit"),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),
     ];
@@ -331,7 +317,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), Fault> {
 }
 
 /// Shows the command a person would type, and runs it.
-fn step(why: &str, arguments: &[&str]) -> Result<(), Fault> {
+fn step(why: &str, arguments: &[&str]) -> Result<(), CommandError> {
     let (bold, faint) = (Style::new().bold(), Style::new().dimmed());
     let quoted = arguments.iter().map(|argument| {
         if argument.contains([' ', '#']) {
@@ -353,12 +339,12 @@ fn step(why: &str, arguments: &[&str]) -> Result<(), Fault> {
 
 /// The sample job goes into a folder where none of its files stands, or which holds the sample job already: the file of
 /// another job, or a survey of that name, is never written over.
-fn nobody_elses(folder: &Path, files: &[files::SampleFile]) -> Result<(), Fault> {
+fn nobody_elses(folder: &Path, files: &[files::SampleFile]) -> Result<(), CommandError> {
     let job = folder.join(JOB_FILE);
     let is_ours = fs::read_to_string(&job).is_ok_and(|text| text.contains(files::OURS));
     let taken = files.iter().map(|file| folder.join(file.name));
     match taken.into_iter().find(|path| path.exists()) {
-        Some(path) if !is_ours => Err(Fault::NotTheSample { path }),
+        Some(path) if !is_ours => Err(CommandError::NotTheSample { path }),
         _ => Ok(()),
     }
 }

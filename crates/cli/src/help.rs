@@ -5,7 +5,7 @@ mod terms;
 use clap::{Command, CommandFactory};
 
 use crate::args::Args;
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 use terms::TERMS;
 
@@ -185,7 +185,7 @@ fn listed(command: &Command) -> String {
 }
 
 /// `help`: of a command, of the terms, or of all commands.
-pub(crate) fn run(topic: Option<&str>) -> Result<(), Fault> {
+pub(crate) fn run(topic: Option<&str>) -> Result<(), CommandError> {
     let mut all = command();
     let text = match topic {
         None => all.render_help().to_string(),
@@ -195,7 +195,7 @@ pub(crate) fn run(topic: Option<&str>) -> Result<(), Fault> {
                 let full = format!("dapedon {name}");
                 own.clone().bin_name(full).render_long_help().to_string()
             }
-            None => return Err(Fault::NoHelp { topic: name.into() }),
+            None => return Err(CommandError::NoHelp { topic: name.into() }),
         },
     };
     Outputs::default().finish(|out| write!(out, "{text}"))

@@ -5,12 +5,12 @@ use std::path::Path;
 use dapedon_job::starter;
 
 use crate::args::InitArgs;
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 
-pub(crate) fn run(args: &InitArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &InitArgs) -> Result<(), CommandError> {
     if args.job.exists() {
-        return Err(Fault::JobExists {
+        return Err(CommandError::JobExists {
             path: args.job.clone(),
         });
     }
@@ -19,7 +19,7 @@ pub(crate) fn run(args: &InitArgs) -> Result<(), Fault> {
     let mut files: Vec<(String, String)> = Vec::new();
     for path in &args.files {
         if !path.exists() {
-            return Err(Fault::NoFile { path: path.clone() });
+            return Err(CommandError::NoFile { path: path.clone() });
         }
         let stem = path
             .file_stem()

@@ -3,19 +3,19 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
-use dapedon_job::{Context, Inspected, JobError, OddFound, inspect, names_are_found, pair};
+use dapedon_job::{Context, Inspected, JobError, OutlierFound, inspect, names_are_found, pair};
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};
 
 use crate::args::InspectArgs;
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
     let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();
     if args.map.is_some() && inputs.len() > 1 {
-        return Err(Fault::SeveralPictures {
+        return Err(CommandError::SeveralPictures {
             files: inputs.len(),
         });
     }
@@ -48,7 +48,7 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
     };
     let mut staged = Outputs::off(&reading.files);
     if let (Some(path), [surfaces]) = (&args.map, grounds.as_slice()) {
-        let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.odd_points);
+        let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.outliers);
         let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));
         let picture = ground_map(surfaces, &marks.unwrap_or_default())?;
         staged.stage(path, picture.as_bytes())?;
@@ -60,10 +60,10 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), Fault> {
 }
 
 /// Odd points as marks on a picture.
-pub(crate) fn marks(odd: &[OddFound], frame: Frame) -> Vec<Mark> {
-    let mark = |odd: &OddFound| Mark {
+pub(crate) fn marks(odd: &[OutlierFound], frame: Frame) -> Vec<Mark> {
+    let mark = |odd: &OutlierFound| Mark {
         at: frame.to_local(odd.east, odd.north),
-        words: format!("{:+.2}", odd.amount).replace('-', "−"),
+        words: format!("{:+.2}", odd.height_difference).replace('-', "−"),
     };
     odd.iter().take(LISTED).map(mark).collect()
 }

@@ -4,7 +4,7 @@ mod args;
 mod balance;
 mod capacity;
 mod demo;
-mod fault;
+mod error;
 mod help;
 mod init;
 mod inspect;
@@ -25,7 +25,7 @@ use std::process::ExitCode;
 use clap::FromArgMatches;
 
 use args::{Args, Command};
-use fault::Fault;
+use error::CommandError;
 
 fn main() -> ExitCode {
     interrupt::watch();
@@ -51,7 +51,7 @@ enum Outcome {
     Finding,
 }
 
-fn run(command: Command) -> Result<Outcome, Fault> {
+fn run(command: Command) -> Result<Outcome, CommandError> {
     match command {
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),

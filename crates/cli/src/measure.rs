@@ -2,27 +2,27 @@
 
 use std::path::{Path, PathBuf};
 
-use dapedon_job::{Context, JOB_FILE, Job, Reading, Sheet, bill};
+use dapedon_job::{Context, ItemMap, JOB_FILE, Job, Reading, bill};
 use dapedon_report::{Picture, ReportError, describe, map};
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
-use crate::fault::Fault;
-use crate::names::Typed;
+use crate::error::CommandError;
+use crate::names::Names;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
+pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let here = Path::new(JOB_FILE);
     let path = match &args.job.job {
         Some(path) => path,
         None if here.exists() => here,
-        None => return Err(Fault::NoJobHere),
+        None => return Err(CommandError::NoJobHere),
     };
     let job = Job::read(path)?;
-    let typed = Typed {
+    let typed = Names {
         outputs: args.csv.iter().chain(&args.report).cloned().collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let inputs = job.files();
     let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
@@ -58,8 +58,8 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, Fault> {
 }
 
 /// The map of what some items measure.
-fn picture(sheet: &Sheet) -> Result<Picture, ReportError> {
-    let Sheet {
+fn picture(sheet: &ItemMap) -> Result<Picture, ReportError> {
+    let ItemMap {
         codes,
         reference,
         surveyed,

@@ -2,15 +2,15 @@
 
 use std::path::{Path, PathBuf};
 
-use dapedon_job::{Context, JOB_FILE, Job, Source, UnitsAsked, ZoneSource};
+use dapedon_job::{Context, JOB_FILE, Job, RequestedUnits, Source, ZoneSource};
 
 use crate::args::{JobArgs, ReadingArgs, UnitArgs};
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 
 /// What was typed: what is read, and where results go.
 #[derive(Default)]
-pub(crate) struct Typed<'a> {
+pub(crate) struct Names<'a> {
     pub(crate) sources: Vec<&'a Source>,
     pub(crate) zones: Vec<&'a ZoneSource>,
     /// Other files that are read.
@@ -20,11 +20,15 @@ pub(crate) struct Typed<'a> {
     pub(crate) outputs: Vec<PathBuf>,
 }
 
-impl Typed<'_> {
+impl Names<'_> {
     /// The job that names stand in: the one that is said, or else the one of this folder where something that was
     /// typed is no file, or is a name that only a job has. Before any work is done outputs are known to be writable,
     /// and none of them is read.
-    pub(crate) fn job(&self, args: &JobArgs, reading: &ReadingArgs) -> Result<Option<Job>, Fault> {
+    pub(crate) fn job(
+        &self,
+        args: &JobArgs,
+        reading: &ReadingArgs,
+    ) -> Result<Option<Job>, CommandError> {
         let outputs = self.written();
         let sources = self.sources.iter().flat_map(|source| source.paths());
         let inputs = (sources.map(PathBuf::as_path))
@@ -68,9 +72,9 @@ pub(crate) fn context<'j>(
     job: Option<&'j Job>,
     reading: &ReadingArgs,
     units: &UnitArgs,
-) -> Result<Context<'j>, Fault> {
+) -> Result<Context<'j>, CommandError> {
     Ok(Context {
-        units: UnitsAsked {
+        units: RequestedUnits {
             length: units.length_unit,
             area: units.area_unit,
             volume: units.volume_unit,
@@ -83,7 +87,7 @@ pub(crate) fn context<'j>(
 pub(crate) fn context_of<'j>(
     job: Option<&'j Job>,
     reading: &ReadingArgs,
-) -> Result<Context<'j>, Fault> {
+) -> Result<Context<'j>, CommandError> {
     Ok(Context {
         job,
         reading: reading.reading()?,
@@ -92,7 +96,7 @@ pub(crate) fn context_of<'j>(
 }
 
 /// What is meant by a surface that was typed.
-pub(crate) fn surface(job: Option<&Job>, typed: &Source) -> Result<Source, Fault> {
+pub(crate) fn surface(job: Option<&Job>, typed: &Source) -> Result<Source, CommandError> {
     match job {
         Some(job) => Ok(job.surface(typed)?),
         None => Ok(typed.clone()),
@@ -100,7 +104,10 @@ pub(crate) fn surface(job: Option<&Job>, typed: &Source) -> Result<Source, Fault
 }
 
 /// What is meant by zones that were typed.
-pub(crate) fn zones(job: Option<&Job>, typed: &[ZoneSource]) -> Result<Vec<ZoneSource>, Fault> {
+pub(crate) fn zones(
+    job: Option<&Job>,
+    typed: &[ZoneSource],
+) -> Result<Vec<ZoneSource>, CommandError> {
     let meant = typed.iter().map(|zone| match job {
         Some(job) => Ok(job.zone(zone)?),
         None => Ok(zone.clone()),

@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawZone, geojson, shapefile};
 
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 
 /// Where outlines are written to, and how.
@@ -19,7 +19,7 @@ const ENDINGS: [&str; 5] = ["shp", "shx", "dbf", "prj", "cpg"];
 
 impl OutlineFiles {
     /// The format follows from the ending of the name.
-    pub(crate) fn of(path: &Path) -> Result<Self, Fault> {
+    pub(crate) fn of(path: &Path) -> Result<Self, CommandError> {
         let ending = path
             .extension()
             .map(|ending| ending.to_string_lossy().to_lowercase());
@@ -35,7 +35,7 @@ impl OutlineFiles {
                 path: path.into(),
                 format,
             }),
-            None => Err(Fault::NoOutlineWriter { path: path.into() }),
+            None => Err(CommandError::NoOutlineWriter { path: path.into() }),
         }
     }
 
@@ -56,8 +56,8 @@ impl OutlineFiles {
         outlines: &[RawZone],
         materials: &[&str],
         unit: LengthUnit,
-    ) -> Result<(), Fault> {
-        let fault = |source| Fault::Write {
+    ) -> Result<(), CommandError> {
+        let fault = |source| CommandError::Write {
             path: self.path.clone(),
             source,
         };

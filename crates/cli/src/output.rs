@@ -11,7 +11,7 @@ use dapedon_job::FilesRead;
 use dapedon_report::{Report, csv, page, terminal};
 use tempfile::NamedTempFile;
 
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::interrupt;
 use crate::safe::{Safe, shown_json};
 use swap::Swap;
@@ -44,20 +44,20 @@ impl Outputs {
 
     /// Finds out, before any work is done, whether files could be written at `paths`, and that none of them is one of
     /// `inputs`, or lies beside one of which it is a part, or is another output under another name.
-    pub(crate) fn check(paths: &[&Path], inputs: &[&Path]) -> Result<(), Fault> {
+    pub(crate) fn check(paths: &[&Path], inputs: &[&Path]) -> Result<(), CommandError> {
         let mut targets: Vec<Target> = Vec::new();
         let read = target::with_parts(inputs);
         for &path in paths {
-            let fault = |source| Fault::Write {
+            let fault = |source| CommandError::Write {
                 path: path.into(),
                 source,
             };
             let target = Target::of(path).map_err(fault)?;
             if read.iter().any(|input| target.is_file(input)) {
-                return Err(Fault::OverInput { path: path.into() });
+                return Err(CommandError::OverInput { path: path.into() });
             }
             if targets.iter().any(|other| target.is_same(other)) {
-                return Err(Fault::OutputTwice { path: path.into() });
+                return Err(CommandError::OutputTwice { path: path.into() });
             }
             target.try_out().map_err(fault)?;
             targets.push(target);
@@ -66,7 +66,7 @@ impl Outputs {
     }
 
     /// Writes `bytes` beside `path`.
-    pub(crate) fn stage(&mut self, path: &Path, bytes: &[u8]) -> Result<(), Fault> {
+    pub(crate) fn stage(&mut self, path: &Path, bytes: &[u8]) -> Result<(), CommandError> {
         self.stage_with(path, |out| out.write_all(bytes))
     }
 
@@ -75,22 +75,22 @@ impl Outputs {
         &mut self,
         path: &Path,
         write: impl FnOnce(&mut BufWriter<&mut NamedTempFile>) -> io::Result<()>,
-    ) -> Result<(), Fault> {
-        let fault = |source| Fault::Write {
+    ) -> Result<(), CommandError> {
+        let fault = |source| CommandError::Write {
             path: path.into(),
             source,
         };
         let target = Target::of(path).map_err(fault)?;
         // All reading is done by now: what was really read, whoever named it.
         if self.read.all().iter().any(|input| target.is_file(input)) {
-            return Err(Fault::OverInput { path: path.into() });
+            return Err(CommandError::OverInput { path: path.into() });
         }
         if self
             .staged
             .iter()
             .any(|other| target.is_same(&other.target))
         {
-            return Err(Fault::OutputTwice { path: path.into() });
+            return Err(CommandError::OutputTwice { path: path.into() });
         }
         let staged = || {
             let mut file = target.beside()?;
@@ -116,9 +116,9 @@ impl Outputs {
         &mut self,
         path: Option<&PathBuf>,
         report: &Report,
-    ) -> Result<(), Fault> {
+    ) -> Result<(), CommandError> {
         let Some(path) = path else { return Ok(()) };
-        let text = csv(report).map_err(|source| Fault::Write {
+        let text = csv(report).map_err(|source| CommandError::Write {
             path: path.clone(),
             source,
         })?;
@@ -131,7 +131,7 @@ impl Outputs {
         path: Option<&PathBuf>,
         report: &Report,
         title: &str,
-    ) -> Result<(), Fault> {
+    ) -> Result<(), CommandError> {
         let Some(path) = path else { return Ok(()) };
         self.stage(path, page(report, title)?.as_bytes())
     }
@@ -141,18 +141,18 @@ impl Outputs {
     pub(crate) fn finish(
         self,
         print: impl FnOnce(&mut dyn Write) -> io::Result<()>,
-    ) -> Result<(), Fault> {
+    ) -> Result<(), CommandError> {
         let swapped = interrupt::finish(|| Swap::all(self.staged))?;
         let mut out = Safe(anstream::stdout().lock());
         let printed = print(&mut out).and_then(|()| out.flush());
         match printed {
             Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
                 swapped.undo();
-                Err(Fault::Print(error))
+                Err(CommandError::Print(error))
             }
             printed => {
                 swapped.keep();
-                printed.map_err(Fault::Print)
+                printed.map_err(CommandError::Print)
             }
         }
     }
@@ -165,7 +165,7 @@ pub(crate) fn print_result<R: serde::Serialize>(
     result: &R,
     report: &Report,
     written: &[PathBuf],
-) -> Result<(), Fault> {
+) -> Result<(), CommandError> {
     if json {
         let json = shown_json(serde_json::to_string_pretty(result)?);
         return outputs.finish(|out| writeln!(out, "{json}"));

@@ -4,13 +4,13 @@ use dapedon_job::{BaseSource, Context, Job, PileRequest, ZoneMeasurement, pile};
 use dapedon_report::{MapWords, Picture, describe, worded_map};
 
 use crate::args::PileArgs;
-use crate::fault::Fault;
-use crate::names::{self, Typed};
+use crate::error::CommandError;
+use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     let bases = args.bases.iter().filter_map(|base| match base {
         BaseSource::Surface(source) => Some(source),
         _ => None,
@@ -23,12 +23,12 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
         .chain(&args.report)
         .cloned();
     let sources = [&args.surface].into_iter().chain(bases);
-    let typed = Typed {
+    let typed = Names {
         sources: sources.chain(&args.previous).collect(),
         zones: args.zones.iter().collect(),
         named: args.made_of.names_one(),
         outputs: (outputs.chain(outlines.iter().flat_map(OutlineFiles::paths))).collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
 
@@ -62,7 +62,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), Fault> {
     print_result(files, args.json, &found, &report, &typed.outputs)
 }
 
-fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {
+fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, CommandError> {
     let bases = args.bases.iter().map(|base| {
         Ok(match base {
             BaseSource::Surface(typed) => BaseSource::Surface(names::surface(job, typed)?),
@@ -73,7 +73,7 @@ fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, Fault> {
         surface: names::surface(job, &args.surface)?,
         outlines: args.outlines(names::zones(job, &args.zones)?),
         pit: args.pit,
-        bases: bases.collect::<Result<_, Fault>>()?,
+        bases: bases.collect::<Result<_, CommandError>>()?,
         compare: args.compare_bases,
         previous: (args.previous.as_ref())
             .map(|typed| names::surface(job, typed))

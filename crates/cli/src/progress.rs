@@ -4,7 +4,7 @@ use std::sync::{Mutex, PoisonError};
 use std::thread;
 use std::time::{Duration, Instant};
 
-use dapedon_job::{Doing, Watch};
+use dapedon_job::{Activity, Watch};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 
 /// Work that is done sooner is not told of.
@@ -28,12 +28,12 @@ pub(crate) fn telling<R>(work: impl FnOnce(Watch) -> R) -> R {
         }
     });
     let told = bar.clone();
-    let begun = Mutex::new(Stretch::default());
+    let begun = Mutex::new(TimeLeft::default());
     let result = work(Watch::telling(move |doing, share| {
         let words = words(doing);
         // All overlays are one stretch of work: the time left is that of all of them.
         let (stretch, share) = match doing {
-            Doing::Measuring { number, of, .. } => {
+            Activity::Measuring { number, of, .. } => {
                 let before = number.saturating_sub(1) as f64;
                 ("measuring", (before + share) / (*of).max(1) as f64)
             }
@@ -52,13 +52,13 @@ pub(crate) fn telling<R>(work: impl FnOnce(Watch) -> R) -> R {
 
 /// A stretch of work of which it is told how far it has come.
 #[derive(Default)]
-struct Stretch {
+struct TimeLeft {
     name: String,
     begun: Option<Instant>,
     share: f64,
 }
 
-impl Stretch {
+impl TimeLeft {
     /// How long it has taken. Another name, or a smaller share, begins a new one.
     fn elapsed(&mut self, name: &str, share: f64, now: Instant) -> Duration {
         if self.name != name || share < self.share {
@@ -70,12 +70,12 @@ impl Stretch {
     }
 }
 
-fn words(doing: &Doing) -> String {
+fn words(doing: &Activity) -> String {
     let words = match doing {
-        Doing::Reading(source) => format!("reading {source}"),
-        Doing::ReadingZones(zones) => format!("reading {zones}"),
-        Doing::Making(source) => format!("making {source}"),
-        Doing::Measuring {
+        Activity::Reading(source) => format!("reading {source}"),
+        Activity::ReadingZones(zones) => format!("reading {zones}"),
+        Activity::Making(source) => format!("making {source}"),
+        Activity::Measuring {
             reference,
             surveyed,
             number,
@@ -106,7 +106,7 @@ mod tests {
     fn a_stretch_begins_with_a_name_or_a_smaller_share() {
         let start = Instant::now();
         let at = |seconds: u64| start + Duration::from_secs(seconds);
-        let mut stretch = Stretch::default();
+        let mut stretch = TimeLeft::default();
         let mut seconds = |name, share, now| stretch.elapsed(name, share, at(now)).as_secs();
         assert_eq!(seconds("a", 0.0, 0), 0);
         assert_eq!(seconds("a", 0.5, 4), 4);

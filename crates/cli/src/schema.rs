@@ -5,10 +5,10 @@ use dapedon_job::{
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::output::Outputs;
 
-pub(crate) fn run(args: &SchemaArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
     let schema = match args.what {
         SchemaOf::JobFile => job_schema(),
         SchemaOf::Inspect => result_schema::<Inspected>(),

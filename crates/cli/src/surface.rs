@@ -6,30 +6,30 @@ use std::path::Path;
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Context, Source, UnitsAsked, build, cells, mesh};
+use dapedon_job::{Context, RequestedUnits, Source, build, cells, mesh};
 use dapedon_report::{describe, ground_map};
 
 use crate::args::SurfaceArgs;
-use crate::fault::Fault;
+use crate::error::CommandError;
 use crate::inspect::marks;
-use crate::names::{self, Typed};
+use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
     let outputs = args.outs.iter().chain(&args.map).chain(&args.csv);
-    let typed = Typed {
+    let typed = Names {
         sources: vec![&args.surface],
         outputs: outputs.cloned().collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
     let source = names::surface(job.as_ref(), &args.surface)?;
     let context = Context {
-        units: UnitsAsked {
+        units: RequestedUnits {
             length: args.length_unit,
-            ..UnitsAsked::default()
+            ..RequestedUnits::default()
         },
         ..names::context_of(job.as_ref(), &args.reading)?
     };
@@ -46,22 +46,22 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
     };
     let mut staged = Outputs::off(&read);
     for (path, format) in args.outs.iter().zip(formats) {
-        let written = Written {
+        let written = FileFacts {
             name: name(args),
             unit: frame.unit(),
             crs: built.crs.as_deref(),
             height_system: built.height_system.as_deref(),
-            date: built.side.dated.as_deref(),
+            date: built.side.survey_date.as_deref(),
             decimals: usize::from(args.decimals),
         };
         staged.stage_with(path, |out| match (&grid, &facets) {
             (Some(grid), _) if format.has_cells() => written.cells(out, grid, format),
-            (_, Some(mesh)) => written.facets(out, &mesh.vertices, &mesh.facets, format),
+            (_, Some(mesh)) => written.facets(out, &mesh.vertices, &mesh.triangles, format),
             _ => Err(io::Error::other("there is nothing to write")),
         })?;
     }
     if let Some(path) = &args.map {
-        let marks = marks(&built.odd_points, frame);
+        let marks = marks(&built.outliers, frame);
         staged.stage(
             path,
             ground_map(std::slice::from_ref(&surface), &marks)?.as_bytes(),
@@ -73,9 +73,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), Fault> {
 }
 
 /// The format that a file is written in.
-fn writer(path: &Path) -> Result<Format, Fault> {
+fn writer(path: &Path) -> Result<Format, CommandError> {
     let format = Format::by_ending(path).filter(|format| format.writes_surfaces());
-    format.ok_or_else(|| Fault::NoWriter { path: path.into() })
+    format.ok_or_else(|| CommandError::NoWriter { path: path.into() })
 }
 
 /// The name it gets: the one that is said, or its own, or that of its file.
@@ -96,7 +96,7 @@ fn name(args: &SurfaceArgs) -> String {
 }
 
 /// What is said of a surface in the files it is written to.
-struct Written<'w> {
+struct FileFacts<'w> {
     name: String,
     unit: LengthUnit,
     crs: Option<&'w str>,
@@ -105,7 +105,7 @@ struct Written<'w> {
     decimals: usize,
 }
 
-impl Written<'_> {
+impl FileFacts<'_> {
     fn cells(
         &self,
         out: &mut (impl Write + Seek),
@@ -128,7 +128,7 @@ impl Written<'_> {
         facets: &[[u32; 3]],
         format: Format,
     ) -> io::Result<()> {
-        let Written {
+        let FileFacts {
             name,
             unit,
             crs,
@@ -152,7 +152,7 @@ impl Written<'_> {
             }
             Format::Obj => obj::write(out, name, vertices, facets, *decimals),
             Format::GeoJson => geojson::write_facets(out, *crs, vertices, facets, *decimals),
-            _ => Err(io::Error::other("triangles are not written in it")),
+            _ => Err(io::Error::other("this format has no triangles")),
         }
     }
 }

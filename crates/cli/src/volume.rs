@@ -4,19 +4,19 @@ use dapedon_job::{Context, Job, Request, measure};
 use dapedon_report::{Picture, describe, map};
 
 use crate::args::VolumeArgs;
-use crate::fault::Fault;
-use crate::names::{self, Typed};
+use crate::error::CommandError;
+use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
+pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
     let outputs = args.csv.iter().chain(&args.map).chain(&args.report);
-    let typed = Typed {
+    let typed = Names {
         sources: vec![&args.reference, &args.surveyed],
         zones: args.zones.iter().collect(),
         named: args.converting.needs_job(),
         outputs: outputs.cloned().collect(),
-        ..Typed::default()
+        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
@@ -43,7 +43,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), Fault> {
     print_result(files, args.json, &measurement, &report, &typed.outputs)
 }
 
-fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, Fault> {
+fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError> {
     Ok(Request {
         reference: names::surface(job, &args.reference)?,
         surveyed: names::surface(job, &args.surveyed)?,

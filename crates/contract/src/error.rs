@@ -7,23 +7,23 @@ use crate::{ConversionError, Missing};
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ContractError {
-    /// A rate by the load without a vehicle.
-    #[error("nothing says which vehicle hauls the loads")]
+    /// A rate is per load, and no vehicle is given.
+    #[error("no vehicle is given for the loads")]
     NoVehicle,
-    /// More than a bill can hold.
-    #[error("it comes to {figure}, which is no figure of a bill")]
+    /// A result is out of range for a bill.
+    #[error("the result {figure} is out of range for a bill")]
     Beyond {
         /// The figure.
         figure: f64,
     },
-    /// A conversion that leaves the range of a bill.
-    #[error("a volume of \"{material}\" comes to more digits than a bill has")]
+    /// A converted volume has more digits than a bill can hold.
+    #[error("the volume of \"{material}\" has more digits than a bill can hold")]
     BeyondConversion {
         /// The material.
         material: String,
     },
-    /// A conversion needs what the material does not say.
-    #[error("it needs the {missing} of \"{material}\", which is not said")]
+    /// A property of the material is needed and not given.
+    #[error("the {missing} of \"{material}\" is needed and not given")]
     MaterialLacks {
         /// The material.
         material: String,
@@ -46,11 +46,9 @@ impl ContractError {
     pub fn remedy(&self) -> &'static str {
         use ContractError as E;
         match self {
-            E::NoVehicle => "say --vehicle, as a name of the job or as holds=10,carries=16",
-            E::Beyond { .. } | E::BeyondConversion { .. } => {
-                "see that the surfaces are in the units they say"
-            }
-            E::MaterialLacks { .. } => "say it with the material",
+            E::NoVehicle => "add --vehicle, with a vehicle of the job or as in holds=10,carries=16",
+            E::Beyond { .. } | E::BeyondConversion { .. } => "check the units of the surfaces",
+            E::MaterialLacks { .. } => "add it to the material",
         }
     }
 }

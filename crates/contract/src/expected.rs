@@ -71,9 +71,9 @@ impl Departure {
     pub fn in_words(&self, quantity: Decimal, unit: &str) -> String {
         match self {
             Departure::Less(least) => {
-                format!("below {} {unit}, the least expected", plain(*least))
+                format!("below the lowest expected, {} {unit}", plain(*least))
             }
-            Departure::More(most) => format!("above {} {unit}, the most expected", plain(*most)),
+            Departure::More(most) => format!("above the highest expected, {} {unit}", plain(*most)),
             Departure::Off { contract, within } => {
                 let allowed = percent(*within).map_or("allowed".into(), plain);
                 let way = if quantity > *contract {
@@ -85,7 +85,7 @@ impl Departure {
                 let share = apart.and_then(|apart| apart.checked_div(contract.abs()));
                 match share.and_then(percent) {
                     _ if contract.is_zero() => {
-                        format!("{way} the contract quantity, which is nothing")
+                        format!("{way} the contract quantity, which is zero")
                     }
                     Some(share) => {
                         let share = plain(share.round_dp(1));

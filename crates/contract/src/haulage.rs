@@ -15,7 +15,7 @@ pub struct Vehicle {
 
 /// What limits a load.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Binds {
+pub enum LoadLimitedBy {
     /// The volume that the vehicle holds.
     Volume,
     /// The mass that it carries.
@@ -30,7 +30,7 @@ pub struct Loads {
     /// How many the limit that binds gives, before they are rounded up.
     pub exact: Decimal,
     /// What limits a load.
-    pub binds: Binds,
+    pub binds: LoadLimitedBy,
 }
 
 impl Vehicle {
@@ -38,20 +38,20 @@ impl Vehicle {
     /// vehicle has no limit, or one for which the amount is not known.
     ///
     /// ```
-    /// use dapedon_contract::{Binds, Loose, Mass, Vehicle};
+    /// use dapedon_contract::{LoadLimitedBy, Loose, Mass, Vehicle};
     /// use rust_decimal::dec;
     /// let tipper = Vehicle { holds: Some(Loose(dec!(10))), carries: Some(Mass(dec!(16))) };
     /// // 12.5 loads by volume, 12.6875 by mass.
     /// let loads = tipper.loads(Some(Loose(dec!(125))), Some(Mass(dec!(203)))).unwrap();
-    /// assert_eq!((loads.count, loads.binds), (dec!(13), Binds::Mass));
+    /// assert_eq!((loads.count, loads.binds), (dec!(13), LoadLimitedBy::Mass));
     /// ```
     pub fn loads(&self, loose: Option<Loose>, mass: Option<Mass>) -> Option<Loads> {
         let by_volume = match self.holds {
-            Some(holds) => Some((loose?.0.checked_div(holds.0)?, Binds::Volume)),
+            Some(holds) => Some((loose?.0.checked_div(holds.0)?, LoadLimitedBy::Volume)),
             None => None,
         };
         let by_mass = match self.carries {
-            Some(carries) => Some((mass?.0.checked_div(carries.0)?, Binds::Mass)),
+            Some(carries) => Some((mass?.0.checked_div(carries.0)?, LoadLimitedBy::Mass)),
             None => None,
         };
         let limits = by_volume.into_iter().chain(by_mass);
@@ -124,8 +124,8 @@ mod tests {
             let fewer = loads.count - dec!(1);
             prop_assert!(fewer * holds < loose || fewer * carries < mass);
             let (amount, takes) = match loads.binds {
-                Binds::Volume => (loose, holds),
-                Binds::Mass => (mass, carries),
+                LoadLimitedBy::Volume => (loose, holds),
+                LoadLimitedBy::Mass => (mass, carries),
             };
             prop_assert!(fewer * takes < amount);
         }

@@ -12,20 +12,20 @@ mod expected;
 mod haulage;
 mod material;
 mod price;
+mod results;
 mod steps;
-mod told;
 
 pub use amount::{MONEY_DECIMALS, amount, binary, decimal, less, measured_figure, plain, plus};
 pub use error::ContractError;
 pub use expected::{Departure, Expected};
-pub use haulage::{Binds, Loads, Movement, Vehicle};
+pub use haulage::{LoadLimitedBy, Loads, Movement, Vehicle};
 pub use material::{
-    Bank, Compacted, ConversionError, Density, Earth, Link, Loose, Mass, Material, MaterialError,
-    Means, Missing, Rounding, Shrink, State, Swell, Trail,
+    Bank, Compacted, Conversion, ConversionError, Density, Earth, Factor, FactorStep, Loose, Mass,
+    Material, MaterialError, Missing, Rounding, Shrink, State, Swell,
 };
-pub use price::{Counted, CountedBy, Packed, Per, Price};
+pub use price::{CountedBy, LayerCount, MaterialCount, Per, Price};
+pub use results::{ConversionStep, Cost, LoadLimit, LoadsMade};
 pub use steps::FactorUnits;
-pub use told::{ConversionStep, Cost, LoadLimit, LoadsMade};
 
 /// The examples of the page that introduces the crate.
 #[cfg(doctest)]

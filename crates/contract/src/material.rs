@@ -12,7 +12,7 @@ use std::fmt;
 use rust_decimal::Decimal;
 
 pub use factor::{MaterialError, Shrink, Swell};
-pub use trail::{Link, Means, Rounding, Trail};
+pub use trail::{Conversion, Factor, FactorStep, Rounding};
 
 /// The state a volume of soil or rock is in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -99,7 +99,7 @@ pub enum Missing {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 pub enum ConversionError {
     /// A factor is not known.
-    #[error("the {0} is not known")]
+    #[error("the {0} is not given")]
     Missing(#[from] Missing),
     /// The result has more digits than any figure of a bill.
     #[error("the result is out of range")]

@@ -26,7 +26,7 @@ pub enum Per {
 
 /// What a material is counted in.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Packed {
+pub struct MaterialCount {
     /// The unit.
     pub unit: String,
     /// The volume that one of them holds.
@@ -41,7 +41,7 @@ pub struct Packed {
 
 /// What a layer is counted in.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Counted {
+pub struct LayerCount {
     /// The unit.
     pub unit: String,
     /// How they are counted.

@@ -3,9 +3,9 @@
 use rust_decimal::Decimal;
 
 use crate::{
-    Binds, ContractError, ConversionError, ConversionStep, Cost, Counted, CountedBy, Earth, Link,
-    LoadLimit, Loads, LoadsMade, Loose, Mass, Material, Means, Packed, Per, Price, Rounding, State,
-    Trail, Vehicle, amount, binary, measured_figure, plain,
+    ContractError, Conversion, ConversionError, ConversionStep, Cost, CountedBy, Earth, Factor,
+    FactorStep, LayerCount, LoadLimit, LoadLimitedBy, Loads, LoadsMade, Loose, Mass, Material,
+    MaterialCount, Per, Price, Rounding, State, Vehicle, amount, binary, measured_figure, plain,
 };
 
 /// The units that factors hold in, by their symbols, and the decimals that a conversion is written with. Whatever the
@@ -29,33 +29,33 @@ impl FactorUnits<'_> {
     }
 
     /// The links of a trail, as they are read.
-    pub fn steps(&self, trail: &Trail) -> Vec<ConversionStep> {
+    pub fn steps(&self, trail: &Conversion) -> Vec<ConversionStep> {
         let mut from = trail.start.state().word();
         let mut had = trail.start.volume();
         let steps = trail.links.iter().map(|link| {
-            let Link { means, amount } = *link;
+            let FactorStep { means, amount } = *link;
             let (by, to, unit) = match means {
-                Means::TimesSwell(swell) => (
+                Factor::TimesSwell(swell) => (
                     format!("× swell {}", plain(swell.factor())),
                     "loose",
                     self.volume,
                 ),
-                Means::OverSwell(swell) => (
+                Factor::OverSwell(swell) => (
                     format!("÷ swell {}", plain(swell.factor())),
                     "bank",
                     self.volume,
                 ),
-                Means::TimesShrink(shrink) => (
+                Factor::TimesShrink(shrink) => (
                     format!("× shrink {}", plain(shrink.factor())),
                     "compacted",
                     self.volume,
                 ),
-                Means::OverShrink(shrink) => (
+                Factor::OverShrink(shrink) => (
                     format!("÷ shrink {}", plain(shrink.factor())),
                     "bank",
                     self.volume,
                 ),
-                Means::TimesDensity(density) => {
+                Factor::TimesDensity(density) => {
                     let by = format!(
                         "× {} {}/{} {}",
                         plain(density.mass),
@@ -68,8 +68,8 @@ impl FactorUnits<'_> {
             };
             let step = ConversionStep {
                 from: from.into(),
-                had,
-                had_unit: self.volume.into(),
+                from_amount: had,
+                from_unit: self.volume.into(),
                 by,
                 to: to.into(),
                 amount,
@@ -112,9 +112,9 @@ impl FactorUnits<'_> {
         Ok(loads.map(|Loads { count, binds, .. }| LoadsMade {
             vehicle: name.into(),
             limits,
-            binds: match binds {
-                Binds::Volume => "volume".into(),
-                Binds::Mass => "mass".into(),
+            limited_by: match binds {
+                LoadLimitedBy::Volume => "volume".into(),
+                LoadLimitedBy::Mass => "mass".into(),
             },
             count,
         }))
@@ -123,7 +123,7 @@ impl FactorUnits<'_> {
     fn limit(
         &self,
         by: &'static str,
-        trail: &Trail,
+        trail: &Conversion,
         amount: Decimal,
         takes: Decimal,
         unit: String,
@@ -133,7 +133,7 @@ impl FactorUnits<'_> {
             conversion: self.steps(trail),
             amount,
             unit,
-            takes,
+            capacity: takes,
         }
     }
 
@@ -182,7 +182,7 @@ impl FactorUnits<'_> {
     pub fn packed(
         &self,
         volume: Decimal,
-        packed: &Packed,
+        packed: &MaterialCount,
     ) -> Result<ConversionStep, ContractError> {
         let exact = volume.checked_div(packed.holds);
         let figure = binary(volume) / binary(packed.holds);
@@ -190,8 +190,8 @@ impl FactorUnits<'_> {
         let (amount, up) = self.counted(exact, packed.whole);
         Ok(ConversionStep {
             from: packed.state.word().into(),
-            had: volume,
-            had_unit: self.volume.into(),
+            from_amount: volume,
+            from_unit: self.volume.into(),
             by: format!(
                 "÷ {} {} {}{up}",
                 plain(packed.holds),
@@ -213,7 +213,7 @@ impl FactorUnits<'_> {
         &self,
         had: Decimal,
         zone: &str,
-        counted: &Counted,
+        counted: &LayerCount,
     ) -> Result<ConversionStep, ContractError> {
         let (exact, by, unit) = match counted.by {
             CountedBy::PerVolume(rate) => {
@@ -234,8 +234,8 @@ impl FactorUnits<'_> {
         let (amount, up) = self.counted(exact, counted.whole);
         Ok(ConversionStep {
             from: format!("layer in {zone}"),
-            had,
-            had_unit: unit.into(),
+            from_amount: had,
+            from_unit: unit.into(),
             by: by + up,
             to: counted.unit.clone(),
             amount,
@@ -260,8 +260,8 @@ impl FactorUnits<'_> {
     ) -> ConversionStep {
         ConversionStep {
             from: state.word().into(),
-            had: reported,
-            had_unit: unit.into(),
+            from_amount: reported,
+            from_unit: unit.into(),
             by: "converted".into(),
             to: state.word().into(),
             amount: own,

@@ -9,7 +9,7 @@ use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::Frame;
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{
-    Basin, Clear, Side, Tolerance, depths, level_area, standing, volume,
+    Basin, PileRules, SideOfLevel, Tolerance, depths, level_area, standing, volume,
 };
 use dapedon_core::surface::{Level, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
@@ -32,7 +32,7 @@ fn main() {
     let ground = Surface::Tin(tin.clone());
     let water = Surface::Level(Level::new(tin.frame(), one[0]));
     let steps: Vec<f64> = (0..20).map(|index| f64::from(index) * 0.5).collect();
-    let clear = Clear {
+    let clear = PileRules {
         by: 1.0,
         area: 10.0,
         ground_slope: 0.2,
@@ -52,10 +52,10 @@ fn main() {
             drop(black_box(overlay.and_then(|both| depths(&both, &steps))));
         }),
         ("outline at a level", &|| {
-            drop(black_box(level_area(&tin, one[0], Side::Below)));
+            drop(black_box(level_area(&tin, one[0], SideOfLevel::Below)));
         }),
         ("piles found", &|| {
-            drop(black_box(standing(&tin, Side::Above, &clear)));
+            drop(black_box(standing(&tin, SideOfLevel::Above, &clear)));
         }),
     ];
     // In turns, so that a machine that is busy now and then is busy for all.

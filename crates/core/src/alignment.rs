@@ -6,7 +6,7 @@ mod profile;
 
 pub use chainage::{Chainage, Equation};
 pub use element::{Course, Element, Turn};
-pub use profile::{Curve, Profile, ProfileError, Summit};
+pub use profile::{Curve, Profile, ProfileError, VerticalPoint};
 
 use crate::plan::Place;
 

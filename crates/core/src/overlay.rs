@@ -87,16 +87,16 @@ pub trait Fold: Sync {
 #[non_exhaustive]
 pub enum OverlayError {
     /// Coordinates held in different frames cannot be compared.
-    #[error("the two sides are held in different frames")]
+    #[error("the two surfaces have different local origins")]
     FramesDiffer,
     /// Two levels meet everywhere.
-    #[error("two levels meet everywhere: a zone must limit them")]
+    #[error("two levels have no edge: a zone must limit them")]
     Unbounded,
     /// No place lies in both, or none of it in a zone.
-    #[error("the two sides do not overlap")]
+    #[error("the two surfaces do not overlap")]
     Apart,
     /// Who watches said so; see [`Overlay::watched`].
-    #[error("it was stopped before its end")]
+    #[error("the run was stopped")]
     Stopped,
 }
 

@@ -9,9 +9,9 @@ pub(crate) mod ground_area;
 pub(crate) mod level_area;
 pub(crate) mod overlaps;
 pub(crate) mod raster;
-pub(crate) mod rising;
 pub(crate) mod sampled;
 pub(crate) mod standing;
+pub(crate) mod water;
 
 pub use crate::overlay::coverage::{Coverage, Overlap, coverage, shared_area};
 pub use crate::overlay::volume::{
@@ -22,11 +22,11 @@ pub use base::{Base, BaseError, Toe};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
 };
-pub use depths::{Beyond, depths};
+pub use depths::{DeeperThan, depths};
 pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use ground_area::{GroundArea, ground_areas};
-pub use level_area::{Side, level_area};
+pub use level_area::{SideOfLevel, level_area};
 pub use overlaps::each_overlap;
-pub use rising::Storage;
 pub use sampled::{Sampled, sampled};
-pub use standing::{Clear, Standing, standing};
+pub use standing::{FoundPile, PileRules, standing};
+pub use water::WaterAtLevel;

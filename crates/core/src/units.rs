@@ -337,7 +337,7 @@ impl VolumeUnit {
 
 /// A word that is the code of no unit.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("\"{0}\" is the code of no unit")]
+#[error("\"{0}\" is not a unit code")]
 pub struct UnitError(String);
 
 /// The one of some units that has a code.
@@ -442,6 +442,6 @@ mod tests {
         }
         assert_eq!("ha".parse(), Ok(AreaUnit::Hectare));
         let none = "furlong".parse::<LengthUnit>().unwrap_err();
-        assert_eq!(none.to_string(), "\"furlong\" is the code of no unit");
+        assert_eq!(none.to_string(), "\"furlong\" is not a unit code");
     }
 }

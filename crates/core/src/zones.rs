@@ -46,7 +46,7 @@ pub enum ZoneError {
         to: Place,
     },
     /// A ring has too few corners to hold anything.
-    #[error("ring {ring} has {corners} different corners, and an outline needs three")]
+    #[error("ring {ring} has {corners} different corners, and an outline needs at least three")]
     TooFew {
         /// Which ring.
         ring: usize,
@@ -54,9 +54,7 @@ pub enum ZoneError {
         corners: usize,
     },
     /// A coordinate is not finite or beyond [`FARTHEST`].
-    #[error(
-        "ring {ring}, corner {corner}, has a coordinate that no survey has, beyond a thousand million"
-    )]
+    #[error("ring {ring}, corner {corner}, has a coordinate beyond ±1 000 000 000")]
     OutOfRange {
         /// Which ring.
         ring: usize,
@@ -70,11 +68,11 @@ pub enum ZoneError {
         at: Place,
     },
     /// The outlines hold no ground.
-    #[error("the outline holds no ground: its corners stand in one line")]
+    #[error("the outline has no area: its corners are on one straight line")]
     NoGround,
     /// Two parts cover the same ground, or a ring turns over itself at a corner.
     #[error(
-        "the outline covers ground twice, or turns over itself at a corner: its rings hold {rings:.3}, the ground they cover is {ground:.3}"
+        "the outline overlaps itself: its rings add up to {rings:.3}, and the ground they cover is {ground:.3}"
     )]
     CoversTwice {
         /// The sum of the rings' areas, holes taken off.

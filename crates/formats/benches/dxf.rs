@@ -6,7 +6,7 @@ use std::time::Instant;
 
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::{Take, dxf};
+use dapedon_formats::{CodeUses, dxf};
 use peak_alloc::PeakAlloc;
 
 #[global_allocator]
@@ -50,7 +50,7 @@ fn main() {
 
     let read = || {
         let drawing = dxf::read(bytes.as_slice());
-        let surface = drawing.and_then(|drawing| dxf::surface(drawing, None, &Take::default()));
+        let surface = drawing.and_then(|drawing| dxf::surface(drawing, None, &CodeUses::default()));
         surface.unwrap_or_else(|error| panic!("{error}"))
     };
     let (mut lines, mut ours) = (Vec::new(), Vec::new());

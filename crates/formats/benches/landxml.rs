@@ -6,7 +6,7 @@ use std::time::Instant;
 
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::{Take, landxml};
+use dapedon_formats::{CodeUses, landxml};
 use quick_xml::Reader;
 use quick_xml::events::Event;
 
@@ -67,7 +67,7 @@ fn main() {
         let events = walk(&bytes);
         walks.push(start.elapsed().as_secs_f64());
         let start = Instant::now();
-        let surface = landxml::read(bytes.as_slice(), None, &Take::default());
+        let surface = landxml::read(bytes.as_slice(), None, &CodeUses::default());
         reads.push(start.elapsed().as_secs_f64());
         assert!(events > 0 && surface.is_ok_and(|s| s.vertices.len() == vertices.len()));
     }

@@ -21,24 +21,24 @@ pub enum AscError {
     /// The header lacks a line.
     #[error("the header has no {0}")]
     Missing(&'static str),
-    /// A header line that says nothing, or nonsense.
-    #[error("the header line \"{line}\" is not understood")]
+    /// A header line is not valid.
+    #[error("the header line \"{line}\" is not valid")]
     Header {
         /// Where.
         at: Position,
         /// The line.
         line: String,
     },
-    /// A height is no number.
-    #[error("\"{found}\" is not a number, and a height is expected there")]
+    /// A height is not a number.
+    #[error("\"{found}\" is not a number, and a height is expected")]
     NotANumber {
         /// Where; columns count the heights of a line.
         at: Position,
         /// What stands there.
         found: String,
     },
-    /// More or fewer heights than the header says.
-    #[error("it holds {found} heights, and its header says {rows} rows of {columns}")]
+    /// The number of heights differs from the header.
+    #[error("the file has {found} heights, and its header gives {rows} rows of {columns}")]
     Count {
         /// How many there are; counting stops at the first too many.
         found: usize,
@@ -47,7 +47,7 @@ pub enum AscError {
         /// Rows the header says.
         rows: usize,
     },
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
 }
@@ -64,10 +64,10 @@ impl AscError {
     /// What to do about it.
     pub fn remedy(&self) -> &'static str {
         match self {
-            AscError::Missing(_) | AscError::Header { .. } => "have the grid exported again",
-            AscError::NotANumber { .. } => "mend the file at that place, or have it exported again",
-            AscError::Count { .. } => "ask for the file again: it did not arrive whole",
-            AscError::Io(_) => "see that the file can be read",
+            AscError::Missing(_) | AscError::Header { .. } => "export the grid again",
+            AscError::NotANumber { .. } => "correct the file at that place, or export it again",
+            AscError::Count { .. } => "get the complete file",
+            AscError::Io(_) => "check that the file can be read",
         }
     }
 }
@@ -241,23 +241,23 @@ mod tests {
         assert_eq!(fault("nrows 2", "nrows 2.5").0, "the header has no nrows");
         assert_eq!(
             fault("nrows 2", "nrows 9999999").0,
-            "it holds 6 heights, and its header says 9999999 rows of 3"
+            "the file has 6 heights, and its header gives 9999999 rows of 3"
         );
         assert_eq!(
             fault("1 2 3e0", "1 2").0,
-            "it holds 5 heights, and its header says 2 rows of 3"
+            "the file has 5 heights, and its header gives 2 rows of 3"
         );
         assert_eq!(
             fault("5.5", "5,5"),
             (
-                "\"5,5\" is not a number, and a height is expected there".into(),
+                "\"5,5\" is not a number, and a height is expected".into(),
                 Some((7, 2))
             )
         );
         assert_eq!(
             fault("NODATA_value", "none"),
             (
-                "the header line \"none -99\" is not understood".into(),
+                "the header line \"none -99\" is not valid".into(),
                 Some((6, 1))
             )
         );

@@ -4,24 +4,24 @@ use std::collections::{BTreeMap, HashMap};
 
 use dapedon_core::points::Line;
 
-use crate::{Take, Taken};
+use crate::{CodeUse, CodeUses};
 
 /// Codes that are told apart; beyond that the column holds something else.
 const MANY: usize = 1000;
 
 /// Codes as they come by, row by row.
 pub(crate) struct Codes<'t> {
-    take: &'t Take,
+    take: &'t CodeUses,
     known: HashMap<Vec<u8>, usize>,
     /// Each code, how many points have it, what it is taken as, and the line it is on.
-    codes: Vec<(String, usize, Option<Taken>, Option<usize>)>,
+    codes: Vec<(String, usize, Option<CodeUse>, Option<usize>)>,
     lines: Vec<Line>,
     /// Codes that came by lately, by their shape.
     recent: [usize; 16],
 }
 
 impl<'t> Codes<'t> {
-    pub(crate) fn new(take: &'t Take) -> Self {
+    pub(crate) fn new(take: &'t CodeUses) -> Self {
         Codes {
             take,
             known: HashMap::new(),
@@ -32,7 +32,7 @@ impl<'t> Codes<'t> {
     }
 
     /// Takes the code of a point in; says what it is taken as.
-    pub(crate) fn point(&mut self, code: &[u8], point: u32) -> Option<Taken> {
+    pub(crate) fn point(&mut self, code: &[u8], point: u32) -> Option<CodeUse> {
         let code = code.trim_ascii();
         if code.is_empty() {
             return None;
@@ -52,7 +52,7 @@ impl<'t> Codes<'t> {
         self.recent[shape] = index;
         let (_, count, taken, line) = &mut self.codes[index];
         *count += 1;
-        if let (Some(Taken::Line(kind)), None) = (*taken, *line) {
+        if let (Some(CodeUse::Line(kind)), None) = (*taken, *line) {
             *line = Some(self.lines.len());
             self.lines.push(Line {
                 kind,

@@ -16,7 +16,7 @@ use std::io::BufRead;
 use dapedon_core::surface::Vertex;
 
 use crate::codes::{Codes, plain as text};
-use crate::{Position, RawSurface, Take, Taken};
+use crate::{CodeUse, CodeUses, Position, RawSurface};
 pub use columns::{Reading, Role, parse_roles};
 pub use error::DelimitedError;
 use number::Numbers;
@@ -33,7 +33,7 @@ pub struct Options {
     /// What the columns hold; without it the header says.
     pub roles: Option<Vec<Role>>,
     /// What the codes of points are taken as.
-    pub take: Take,
+    pub take: CodeUses,
 }
 
 /// What was understood of a file's columns, and its points.
@@ -135,7 +135,7 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
         let vertex = Vertex::new(east, north, height);
         let taken = code.and_then(|index| codes.point(record.get(index)?, vertices.len() as u32));
         match taken {
-            Some(Taken::Nothing) => dropped += 1,
+            Some(CodeUse::Skip) => dropped += 1,
             _ => vertices.push(vertex),
         }
         match rows.next(&mut record)? {
@@ -151,7 +151,7 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
         ..RawSurface::default()
     };
     if dropped > 0 {
-        (surface.left_out).insert("points whose code is taken as nothing".into(), dropped);
+        (surface.left_out).insert("points with a code to skip".into(), dropped);
     }
     Ok(Delimited {
         surface,

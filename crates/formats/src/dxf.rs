@@ -23,8 +23,8 @@ use dapedon_core::surface::Vertex;
 use dapedon_core::units::{Foot, LengthUnit};
 
 pub use arcs::CHORD;
-use entity::{Entity, Found};
-pub use error::{DxfError, Spot};
+use entity::{Entity, ReadEntity};
+pub use error::{DrawingPosition, DxfError};
 use fields::Fields;
 use pairs::Pairs;
 pub(crate) use pairs::is_binary;
@@ -50,7 +50,7 @@ pub struct Drawing {
     /// The layers that hold something, by name.
     pub layers: BTreeMap<String, Layer>,
     /// Entities that were left out, by kind: how many, and where the first stands.
-    pub left_out: BTreeMap<String, (usize, Spot)>,
+    pub left_out: BTreeMap<String, (usize, DrawingPosition)>,
 }
 
 /// What is drawn on a layer.
@@ -154,17 +154,17 @@ impl Reader {
                         1 => (
                             foot(Foot::International),
                             1.0 / 12.0,
-                            Some("inches, made feet"),
+                            Some("inches, converted to feet"),
                         ),
                         2 => (foot(Foot::International), 1.0, None),
-                        4 => (metre, 0.001, Some("millimetres, made metres")),
-                        5 => (metre, 0.01, Some("centimetres, made metres")),
+                        4 => (metre, 0.001, Some("millimetres, converted to metres")),
+                        5 => (metre, 0.01, Some("centimetres, converted to metres")),
                         6 => (metre, 1.0, None),
-                        7 => (metre, 1000.0, Some("kilometres, made metres")),
-                        14 => (metre, 0.1, Some("decimetres, made metres")),
+                        7 => (metre, 1000.0, Some("kilometres, converted to metres")),
+                        14 => (metre, 0.1, Some("decimetres, converted to metres")),
                         21 => (foot(Foot::UsSurvey), 1.0, None),
                         0 => (None, 1.0, None),
-                        _ => (None, 1.0, Some("one that is none for ground")),
+                        _ => (None, 1.0, Some("not usable for ground")),
                     };
                     (self.drawing.unit, self.scale, self.drawing.unit_said) = (unit, scale, said);
                 }
@@ -197,9 +197,11 @@ impl Reader {
             let mut entities = Vec::new();
             loop {
                 match entity::next(pairs, &mut self.fields)? {
-                    Found::Entity(entity) => entities.push(entity),
-                    Found::LeftOut(kind, at) => self.leave_out(format!("{kind} in a block"), at),
-                    Found::End => break,
+                    ReadEntity::Entity(entity) => entities.push(entity),
+                    ReadEntity::LeftOut(kind, at) => {
+                        self.leave_out(format!("{kind} in a block"), at);
+                    }
+                    ReadEntity::End => break,
                 }
             }
             self.blocks.insert(name, Block { base, entities });
@@ -209,7 +211,7 @@ impl Reader {
     fn entities<R: BufRead>(&mut self, pairs: &mut Pairs<R>) -> Result<(), DxfError> {
         loop {
             match entity::next(pairs, &mut self.fields)? {
-                Found::Entity(entity) => {
+                ReadEntity::Entity(entity) => {
                     let spot = entity.at;
                     self.count(&entity.layer, entity.kind);
                     if !self.put(&entity, Placing::SAME, None, 0) {
@@ -219,13 +221,13 @@ impl Reader {
                         });
                     }
                 }
-                Found::LeftOut(kind, at) => self.leave_out(kind, at),
-                Found::End => return Ok(()),
+                ReadEntity::LeftOut(kind, at) => self.leave_out(kind, at),
+                ReadEntity::End => return Ok(()),
             }
         }
     }
 
-    fn leave_out(&mut self, kind: String, at: Spot) {
+    fn leave_out(&mut self, kind: String, at: DrawingPosition) {
         self.drawing.left_out.entry(kind).or_insert((0, at)).0 += 1;
     }
 
@@ -278,7 +280,7 @@ impl Reader {
             } => {
                 // Taken out while its entities are put, so that a block in itself is not found.
                 let Some(block_held) = self.blocks.remove(block) else {
-                    self.leave_out("INSERT of a block that is not there".into(), entity.at);
+                    self.leave_out("INSERT of a missing block".into(), entity.at);
                     return true;
                 };
                 let mut fits = true;

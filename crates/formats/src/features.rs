@@ -11,7 +11,7 @@ use dapedon_core::units::LengthUnit;
 
 pub use error::FeatureError;
 
-use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};
+use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
 
 /// The attribute that names a feature where nothing is said.
 const NAME: &str = "name";
@@ -188,7 +188,7 @@ impl Features {
     /// When nothing has heights, or there are facets and other things.
     pub fn surface(
         self,
-        take: &Take,
+        take: &CodeUses,
         name_attribute: Option<&str>,
     ) -> Result<RawSurface, FeatureError> {
         let naming = self.naming(name_attribute)?;
@@ -199,7 +199,7 @@ impl Features {
         names.sort();
         names.dedup();
         let concerned = take.names_any(names.iter().map(String::as_str));
-        let mut made = Made {
+        let mut made = SurfaceParts {
             surface: RawSurface {
                 unit: self.unit,
                 crs: self.crs,
@@ -217,7 +217,7 @@ impl Features {
                 .and_then(|name| take.of(name));
             match (concerned, taken) {
                 (true, None) => made.leave_out("features not named in --codes"),
-                (_, Some(Taken::Nothing)) => made.leave_out("features taken as nothing"),
+                (_, Some(CodeUse::Skip)) => made.leave_out("features with a code to skip"),
                 (_, taken) => made.add(feature.shape, taken),
             }
         }
@@ -245,7 +245,7 @@ impl Feature {
 }
 
 /// A surface on the way.
-struct Made {
+struct SurfaceParts {
     surface: RawSurface,
     /// Corners of facets at one place and height are one vertex.
     numbers: HashMap<[u64; 3], u32>,
@@ -253,35 +253,35 @@ struct Made {
     loose: usize,
 }
 
-impl Made {
+impl SurfaceParts {
     fn leave_out(&mut self, kind: &str) {
         *self.surface.left_out.entry(kind.into()).or_insert(0) += 1;
     }
 
-    fn add(&mut self, shape: Shape, taken: Option<Taken>) {
+    fn add(&mut self, shape: Shape, taken: Option<CodeUse>) {
         match (shape, taken) {
-            (Shape::Nothing, _) => self.leave_out("features that have no shape"),
-            (Shape::Facets(facets), None | Some(Taken::Facets)) => {
+            (Shape::Nothing, _) => self.leave_out("features without geometry"),
+            (Shape::Facets(facets), None | Some(CodeUse::Triangles)) => {
                 facets.into_iter().for_each(|facet| self.facet(facet));
             }
-            (Shape::Points(points), Some(Taken::Line(_))) => {
+            (Shape::Points(points), Some(CodeUse::Line(_))) => {
                 points.into_iter().for_each(|point| self.point(point));
             }
-            (shape, Some(Taken::Line(kind))) => {
+            (shape, Some(CodeUse::Line(kind))) => {
                 shape.lines().for_each(|line| self.line(line, kind));
             }
             (Shape::Lines(lines), None) => {
                 (lines.into_iter()).for_each(|line| self.line(line, LineKind::Breakline));
             }
             (Shape::Areas(_), None) => self.leave_out("areas"),
-            (shape, None | Some(Taken::Points)) => {
+            (shape, None | Some(CodeUse::Points)) => {
                 shape
                     .lines()
                     .flatten()
                     .for_each(|corner| self.point(corner));
             }
-            (_, Some(Taken::Facets)) => self.leave_out("features that are no facets"),
-            (_, Some(Taken::Nothing)) => {}
+            (_, Some(CodeUse::Triangles)) => self.leave_out("features that are not triangles"),
+            (_, Some(CodeUse::Skip)) => {}
         }
     }
 
@@ -319,7 +319,7 @@ impl Made {
 
     fn facet(&mut self, corners: [Corner; 3]) {
         let [Some(a), Some(b), Some(c)] = corners.map(|corner| corner.vertex()) else {
-            return self.leave_out("facets without heights");
+            return self.leave_out("triangles without heights");
         };
         let vertices = &mut self.surface.vertices;
         let facet = [a, b, c].map(|v| {
@@ -413,7 +413,7 @@ mod tests {
             feature("a", facet(0.0, 2.0)),
             feature("b", facet(1.0, 2.0)),
         ]);
-        let made = all.clone().surface(&Take::default(), None).unwrap();
+        let made = all.clone().surface(&CodeUses::default(), None).unwrap();
         assert_eq!(
             (made.vertices.len(), made.facets.map(|f| f.len())),
             (5, Some(2))
@@ -424,7 +424,7 @@ mod tests {
             feature("a", facet(0.0, 2.0)),
             feature("b", Shape::Points(vec![corner(5.0, 5.0, 2.0)])),
         ]);
-        let fault = mixed.surface(&Take::default(), None).unwrap_err();
+        let fault = mixed.surface(&CodeUses::default(), None).unwrap_err();
         assert_eq!(fault, FeatureError::Mixed { facets: 1 });
     }
 
@@ -448,7 +448,7 @@ mod tests {
                 ),
             ])
         };
-        let plain = all().surface(&Take::default(), None).unwrap();
+        let plain = all().surface(&CodeUses::default(), None).unwrap();
         assert_eq!(
             (
                 plain.vertices.len(),
@@ -459,7 +459,7 @@ mod tests {
         );
         assert_eq!(plain.left_out["lines without heights"], 1);
         assert_eq!(plain.names, ["crest", "limit", "spots"]);
-        let mut take = Take::default();
+        let mut take = CodeUses::default();
         take.add("limit=edge,spots=points").unwrap();
         let taken = all().surface(&take, None).unwrap();
         assert_eq!(
@@ -483,9 +483,9 @@ mod tests {
         let fault = all.zones(None, Some("owner")).unwrap_err();
         assert_eq!(
             fault.to_string(),
-            "no feature has the attribute \"owner\"; there are NAME, plot"
+            "no feature has the attribute \"owner\"; the attributes are NAME, plot"
         );
-        let fault = all.surface(&Take::default(), None).unwrap_err();
+        let fault = all.surface(&CodeUses::default(), None).unwrap_err();
         assert_eq!(fault, FeatureError::NoHeights { features: 1 });
     }
 }

@@ -21,18 +21,18 @@ pub use write::{write, write_facets};
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum GeoJsonError {
-    /// It is no JSON, or not of the shape of GeoJSON.
+    /// The file is not JSON, or not GeoJSON.
     #[error("{}", reason(.0))]
     Json(serde_json::Error),
-    /// The type at the top, or of a geometry, is unknown.
-    #[error("{place} has the type \"{found}\", which GeoJSON does not know")]
+    /// A type is not a GeoJSON type.
+    #[error("{place} has the type \"{found}\", which is not a GeoJSON type")]
     Type {
         /// Which feature, in words.
         place: String,
         /// The word.
         found: String,
     },
-    /// Coordinates are not nested as the geometry needs.
+    /// The coordinates are not nested as the geometry needs.
     #[error("{place}: the coordinates are not nested as a {geometry} needs")]
     Nesting {
         /// Which feature, in words.
@@ -47,7 +47,7 @@ fn reason(error: &serde_json::Error) -> String {
     // The position is told apart, as with every other format.
     let text = text.split(" at line ").next().unwrap_or(&text).to_owned();
     if error.is_eof() {
-        format!("the file was cut off: {text}")
+        format!("the file is incomplete: {text}")
     } else {
         text
     }
@@ -68,11 +68,9 @@ impl GeoJsonError {
     /// What to do about it.
     pub fn remedy(&self) -> &'static str {
         match self {
-            GeoJsonError::Json(error) if error.is_eof() => {
-                "ask for the file again: it did not arrive whole"
-            }
+            GeoJsonError::Json(error) if error.is_eof() => "get the complete file",
             GeoJsonError::Json(_) | GeoJsonError::Type { .. } | GeoJsonError::Nesting { .. } => {
-                "mend the file at that place, or have it exported again"
+                "correct the file at that place, or export it again"
             }
         }
     }
@@ -342,7 +340,7 @@ mod tests {
         };
         assert_eq!(
             fault(&ZONES[..ZONES.len() - 2]).0,
-            "the file was cut off: EOF while parsing a list"
+            "the file is incomplete: EOF while parsing a list"
         );
         assert_eq!(fault(&ZONES.replace("[9,9]", "[9,\"9\"]")).1, Some(3));
         assert_eq!(
@@ -355,19 +353,19 @@ mod tests {
         );
         assert_eq!(
             fault(&ZONES.replace("\"MultiPolygon\"", "\"Blob\"")).0,
-            "feature 2 has the type \"Blob\", which GeoJSON does not know"
+            "feature 2 has the type \"Blob\", which is not a GeoJSON type"
         );
         assert_eq!(
             fault(&ZONES.replace("\"yard\"", "\"7\"")).0,
-            "two zones are named \"7\""
+            "two zones have the name \"7\""
         );
         assert_eq!(
             fault("{\"type\": \"Point\", \"coordinates\": [1,2]}").0,
-            "there is no polygon in it (1 other features)"
+            "the file has no polygon (1 other features)"
         );
         assert_eq!(
             fault("").0,
-            "the file was cut off: EOF while parsing a value"
+            "the file is incomplete: EOF while parsing a value"
         );
     }
 
@@ -411,7 +409,7 @@ mod tests {
         write_facets(&mut bytes, Some("EPSG:31999"), &vertices, &facets, 3).unwrap();
         let back = read(bytes.as_slice()).unwrap();
         assert_eq!(back.crs.as_deref(), Some("EPSG:31999"));
-        let back = back.surface(&crate::Take::default(), None).unwrap();
+        let back = back.surface(&crate::CodeUses::default(), None).unwrap();
         assert_eq!(back.vertices, vertices);
         assert_eq!(back.facets.as_deref(), Some(&facets[..]));
     }
@@ -424,7 +422,7 @@ mod tests {
             {"type": "Feature", "properties": {}, "geometry": {"type": "MultiLineString", "coordinates": [[[0, 0, 1], [9, 0, 2]], []]}}]}"#;
         let made = read(text.as_bytes())
             .unwrap()
-            .surface(&crate::Take::default(), None)
+            .surface(&crate::CodeUses::default(), None)
             .unwrap();
         let heights: Vec<f64> = made.vertices.iter().map(|v| v.height).collect();
         assert_eq!((heights, made.lines.len()), (vec![3.5, 3.0, 1.0, 2.0], 2));

@@ -24,26 +24,26 @@ pub use write::write;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum GeoTiffError {
-    /// The TIFF itself.
+    /// The TIFF is damaged, or its compression is not supported.
     #[error("{}", plain(.0))]
     Tiff(#[from] TiffError),
-    /// Pictures have several bands; heights have one.
-    #[error("it has {bands} bands, and heights have one")]
+    /// The picture has several bands, and a terrain grid has one.
+    #[error("the picture has {bands} bands, and a terrain grid has one")]
     Bands {
         /// How many.
         bands: u32,
     },
-    /// Nothing says where its pixels are.
-    #[error("nothing in it says where its pixels lie")]
+    /// The file has no position for its pixels.
+    #[error("the file has no position for its pixels")]
     NoPlace,
-    /// Its pixels are not square with the grid.
-    #[error("its pixels are turned against east and north")]
+    /// The pixels are rotated against east and north.
+    #[error("the pixels are rotated against east and north")]
     Turned,
-    /// It is in latitude and longitude.
-    #[error("its coordinates are degrees of latitude and longitude")]
+    /// The coordinates are latitude and longitude in degrees.
+    #[error("the coordinates are latitude and longitude in degrees")]
     Degrees,
-    /// Pixels more than can be measured.
-    #[error("it says it has {columns} by {rows} pixels, more than can be measured")]
+    /// The file has too many pixels.
+    #[error("{columns} by {rows} pixels are too many")]
     TooMany {
         /// Columns.
         columns: u32,
@@ -56,11 +56,12 @@ pub enum GeoTiffError {
 fn plain(error: &TiffError) -> String {
     match error {
         TiffError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
-            "a part of it ends before its pixels do: it was cut off, or packed in a way that is not read".into()
+            "the pixels end too soon: the file is incomplete, or its compression is not supported"
+                .into()
         }
         TiffError::IoError(error) => error.to_string(),
         TiffError::LimitsExceeded => {
-            "its header says of a part that it is larger than any is".into()
+            "the header gives a strip or tile size that is too large".into()
         }
         other => other.to_string(),
     }
@@ -72,16 +73,14 @@ impl GeoTiffError {
         use GeoTiffError as E;
         match self {
             E::Tiff(TiffError::UnsupportedError(_)) => {
-                "have it exported with LZW or deflate compression, or none"
+                "export it with LZW or deflate compression, or without compression"
             }
-            E::Tiff(_) => "ask for the file again, with its pixels not packed",
-            E::Bands { .. } => "hand over the terrain model, not a picture of it",
-            E::NoPlace => "have it exported as a GeoTIFF, or as an ASCII grid",
-            E::Turned => "have it resampled to the survey's east and north",
-            E::Degrees => {
-                "have it projected to the survey's grid: volumes need lengths, and degrees are none"
-            }
-            E::TooMany { .. } => "have it cut to the site, or resampled to larger pixels",
+            E::Tiff(_) => "get the file again, without compression",
+            E::Bands { .. } => "use the terrain model, not a picture of it",
+            E::NoPlace => "export it as a GeoTIFF or as an ASCII grid",
+            E::Turned => "resample it to the survey's east and north",
+            E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
+            E::TooMany { .. } => "clip it to the site, or resample it to larger pixels",
         }
     }
 }
@@ -188,11 +187,11 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     let mut notes = Vec::new();
     if factor != 1.0 {
         notes.push(format!(
-            "heights multiplied by {factor}: they are in another unit than the plan"
+            "heights multiplied by {factor}: their unit differs from the unit in plan"
         ));
     }
     if keys.is_point() {
-        notes.push("pixels are points, not areas".into());
+        notes.push("heights are at the pixel corners, not at the centres".into());
     }
     Ok(GeoTiff {
         grid: RawGrid {

@@ -18,7 +18,7 @@ use std::io::BufRead;
 use quick_xml::Reader;
 use quick_xml::events::Event;
 
-use crate::{RawSurface, Take, Utf8};
+use crate::{CodeUses, RawSurface, Utf8};
 pub use error::LandXmlError;
 use parser::Parser;
 pub use plan::{CHORD, Plan, plan};
@@ -36,7 +36,7 @@ pub const POINTS: &str = "points";
 pub fn read(
     input: impl BufRead,
     wanted: Option<&str>,
-    take: &Take,
+    take: &CodeUses,
 ) -> Result<RawSurface, LandXmlError> {
     let (mut found, mut points) = (None, None);
     let mut names = Vec::new();
@@ -70,7 +70,7 @@ pub fn read(
 
 /// What a file holds of ground.
 #[derive(Debug, Clone)]
-pub struct Found {
+pub struct Contents {
     /// Which of the two it is.
     pub kind: Kind,
     /// The surface, or what it is made from.
@@ -94,9 +94,9 @@ pub enum Kind {
 /// When the file is no LandXML.
 pub fn each(
     input: impl BufRead,
-    take: &Take,
+    take: &CodeUses,
     keep: impl Fn(&str, usize) -> bool,
-    mut visit: impl FnMut(Found),
+    mut visit: impl FnMut(Contents),
 ) -> Result<(), LandXmlError> {
     let mut reader = Reader::from_reader(Utf8::of(input)?);
     let mut parser = Parser::new(take);

@@ -27,7 +27,7 @@ const BATCH: usize = 1 << 20;
 
 /// What a cloud's header says.
 #[derive(Debug, Clone, PartialEq)]
-pub struct About {
+pub struct CloudFacts {
     /// The version of the format.
     pub version: (u8, u8),
     /// The point format.
@@ -56,7 +56,7 @@ pub struct About {
 #[derive(Debug)]
 pub struct Cloud<R> {
     input: R,
-    about: About,
+    about: CloudFacts,
     parts: Parts,
     record: usize,
     transform: Transform,
@@ -114,7 +114,7 @@ impl<R: Read + Seek + Send> Cloud<R> {
     }
 
     /// What the header says.
-    pub fn about(&self) -> &About {
+    pub fn about(&self) -> &CloudFacts {
         &self.about
     }
 

@@ -16,6 +16,7 @@
 //! [`Format`] is the table of them all.
 
 pub mod asc;
+mod code_uses;
 mod codes;
 pub mod delimited;
 pub mod dxf;
@@ -32,16 +33,15 @@ pub mod obj;
 mod position;
 pub mod shapefile;
 mod table;
-mod take;
 mod visible;
 mod wkt;
 mod zones;
 
+pub use code_uses::{CodeUse, CodeUses, CodeUsesError};
 pub use encoding::Utf8;
 pub(crate) use encoding::read_line;
 pub use position::{Position, locate};
 pub use table::Format;
-pub use take::{Take, TakeError, Taken};
 pub use visible::{acts, visible, visible_lines};
 pub use zones::{RawZone, RawZones};
 

@@ -19,8 +19,8 @@ pub use write::write;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ObjError {
-    /// Something that is no number.
-    #[error("\"{found}\" is not a number, and {expected} is expected there")]
+    /// A value is not a number.
+    #[error("\"{found}\" is not a number, and {expected} is expected")]
     NotANumber {
         /// Where.
         at: Position,
@@ -29,7 +29,7 @@ pub enum ObjError {
         /// What should.
         expected: &'static str,
     },
-    /// A line that ends too early.
+    /// A line has fewer than three numbers.
     #[error("{what} needs three numbers")]
     TooFew {
         /// Where.
@@ -37,8 +37,8 @@ pub enum ObjError {
         /// A vertex or a face.
         what: &'static str,
     },
-    /// A face that names a vertex that is not there.
-    #[error("a face names vertex {named}, and there are {there} so far")]
+    /// A face refers to a missing vertex.
+    #[error("a face refers to vertex {named}, and {there} are defined before it")]
     NoVertex {
         /// Where.
         at: Position,
@@ -47,13 +47,13 @@ pub enum ObjError {
         /// Vertices up to there.
         there: usize,
     },
-    /// No face.
-    #[error("there is no face in it ({vertices} vertices)")]
+    /// The file has no face.
+    #[error("the file has no face ({vertices} vertices)")]
     NoFaces {
         /// Vertices.
         vertices: usize,
     },
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
 }
@@ -73,11 +73,11 @@ impl ObjError {
     pub fn remedy(&self) -> &'static str {
         match self {
             ObjError::NotANumber { .. } | ObjError::TooFew { .. } => {
-                "mend the file at that place, or have it exported again"
+                "correct the file at that place, or export it again"
             }
-            ObjError::NoVertex { .. } => "ask for the file again: it did not arrive whole",
-            ObjError::NoFaces { .. } => "hand over a mesh, or its points as delimited text",
-            ObjError::Io(_) => "see that the file can be read",
+            ObjError::NoVertex { .. } => "get the complete file",
+            ObjError::NoFaces { .. } => "use a mesh with faces, or its points as delimited text",
+            ObjError::Io(_) => "check that the file can be read",
         }
     }
 }
@@ -207,7 +207,7 @@ mod tests {
         assert_eq!(
             fault("4.5 0 5e0", "4,5 0 5"),
             (
-                "\"4,5\" is not a number, and a coordinate is expected there".into(),
+                "\"4,5\" is not a number, and a coordinate is expected".into(),
                 Some((4, 2))
             )
         );
@@ -216,18 +216,18 @@ mod tests {
         assert_eq!(
             fault("f -4 -2 -1", "f 1 2 5"),
             (
-                "a face names vertex 5, and there are 4 so far".into(),
+                "a face refers to vertex 5, and 4 are defined before it".into(),
                 Some((10, 1))
             )
         );
         assert_eq!(
             fault("f -4", "f 0").0,
-            "a face names vertex 0, and there are 4 so far"
+            "a face refers to vertex 0, and 4 are defined before it"
         );
         assert_eq!(fault("f -4 -2 -1", "f 1 2").0, "a face needs three numbers");
         assert_eq!(
             read(b"v 0 0 1\n".as_slice()).unwrap_err().to_string(),
-            "there is no face in it (1 vertices)"
+            "the file has no face (1 vertices)"
         );
     }
 

@@ -15,7 +15,7 @@ use crate::features::{Feature, Features};
 use crate::guard::held;
 use crate::wkt;
 use table::Table;
-pub use write::{Written, write};
+pub use write::{ShapefileBytes, write};
 
 /// Bytes before the first record.
 const HEADER: usize = 100;
@@ -29,41 +29,41 @@ const LONGEST: u32 = 1 << 27;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ShapefileError {
-    /// The first bytes are others.
-    #[error("it does not start as a shapefile does")]
+    /// The file does not start like a shapefile.
+    #[error("the file does not start like a shapefile")]
     NotShapes,
-    /// The file ends within a record.
-    #[error("it was cut off in shape {shape}")]
+    /// The file is incomplete: it ends within a shape.
+    #[error("the file is incomplete: it ends in shape {shape}")]
     CutOff {
         /// The shape, from one.
         shape: usize,
     },
-    /// A record that makes no sense.
-    #[error("shape {shape} makes no sense: {why}")]
+    /// A shape is not valid.
+    #[error("shape {shape} is not valid: {why}")]
     Shape {
         /// The shape, from one.
         shape: usize,
         /// Why.
         why: String,
     },
-    /// The table of attributes.
-    #[error("its table of attributes (.dbf) cannot be read: {why}")]
+    /// The attribute table (.dbf) cannot be read.
+    #[error("the attribute table (.dbf) cannot be read: {why}")]
     Table {
         /// Why.
         why: String,
     },
-    /// Shapes and rows of the table are not as many.
-    #[error("it holds {shapes} shapes, and its table of attributes (.dbf) {rows} rows")]
+    /// The numbers of shapes and of attribute rows differ.
+    #[error("the file has {shapes} shapes, and its attribute table (.dbf) {rows} rows")]
     Count {
         /// Shapes.
         shapes: usize,
         /// Rows.
         rows: usize,
     },
-    /// It is in latitude and longitude.
-    #[error("its coordinates are degrees of latitude and longitude, as its .prj says")]
+    /// The coordinates are latitude and longitude in degrees.
+    #[error("the coordinates are latitude and longitude in degrees (.prj)")]
     Degrees,
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
 }
@@ -73,15 +73,13 @@ impl ShapefileError {
     pub fn remedy(&self) -> &'static str {
         use ShapefileError as E;
         match self {
-            E::NotShapes | E::Shape { .. } => "have it exported again",
-            E::CutOff { .. } => "ask for the file again: it did not arrive whole",
+            E::NotShapes | E::Shape { .. } => "export it again",
+            E::CutOff { .. } => "get the complete file",
             E::Table { .. } | E::Count { .. } => {
-                "ask for the .shp and the .dbf again, of one export"
+                "get the .shp and the .dbf again, from the same export"
             }
-            E::Degrees => {
-                "have it projected to the survey's grid: volumes need lengths, and degrees are none"
-            }
-            E::Io(_) => "see that the file can be read",
+            E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
+            E::Io(_) => "check that the file can be read",
         }
     }
 }
@@ -90,7 +88,7 @@ dapedon_diagnostic::diagnostic!(ShapefileError, "shapefile");
 
 /// The files beside the shapes, as far as they are there.
 #[derive(Debug, Clone, Copy, Default)]
-pub struct Beside<'b> {
+pub struct CompanionFiles<'b> {
     /// The table of attributes, `.dbf`.
     pub table: Option<&'b [u8]>,
     /// The name of the table's encoding, `.cpg`.
@@ -109,7 +107,7 @@ pub(crate) fn is_shapefile(head: &[u8]) -> bool {
 /// # Errors
 ///
 /// When it is none or cut off, or the table does not belong to it.
-pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, ShapefileError> {
+pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features, ShapefileError> {
     let mut head = [0; HEADER];
     let whole = fill(&mut input, &mut head)?;
     if !is_shapefile(&head) {
@@ -136,7 +134,7 @@ pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, Shapef
         if words > LONGEST {
             return Err(ShapefileError::Shape {
                 shape,
-                why: format!("it is said to have {words} words"),
+                why: format!("its length is given as {words} words"),
             });
         }
         let length = 2 * u64::from(words);
@@ -157,7 +155,7 @@ pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, Shapef
     };
     if heights != 1.0 {
         found.notes.push(format!(
-            "heights multiplied by {heights}: they are in another unit than the plan"
+            "heights multiplied by {heights}: their unit differs from the unit in plan"
         ));
     }
     let table = match beside.table {
@@ -165,7 +163,7 @@ pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, Shapef
         None => {
             found
                 .notes
-                .push("there is no table of attributes (.dbf) beside it".into());
+                .push("no attribute table (.dbf) beside it".into());
             None
         }
     };
@@ -195,9 +193,9 @@ pub fn read(mut input: impl Read, beside: Beside<'_>) -> Result<Features, Shapef
         }
     }
     if deleted > 0 {
-        found
-            .notes
-            .push(format!("{deleted} shapes deleted in its table left out"));
+        found.notes.push(format!(
+            "{deleted} shapes skipped: marked as deleted in the attribute table"
+        ));
     }
     Ok(found)
 }
@@ -222,7 +220,7 @@ fn record(content: &[u8], shape: usize) -> Result<Record, ShapefileError> {
         };
         if parts < 0 || points < 0 || 4 * parts + 16 * points > content.len() as i64 {
             return Err(fault(format!(
-                "it says {parts} parts and {points} points in {} bytes",
+                "{parts} parts and {points} points in {} bytes",
                 content.len()
             )));
         }
@@ -240,7 +238,7 @@ fn record(content: &[u8], shape: usize) -> Result<Record, ShapefileError> {
     match read {
         Some(Ok(record)) => Ok(record),
         Some(Err(error)) => Err(fault(error.to_string().to_lowercase())),
-        None => Err(fault("its numbers do not belong together".into())),
+        None => Err(fault("its sizes contradict each other".into())),
     }
 }
 

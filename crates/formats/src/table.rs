@@ -55,60 +55,49 @@ impl Format {
             Format::Delimited => Row {
                 name: "delimited text",
                 endings: &["csv", "txt", "xyz", "pts"],
-                reads: "points with number, east, north, height, code and note in any order of columns; lines \
-                 by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1",
+                reads: "points with number, east, north, height, code and note in any column order; lines by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1",
                 writes: "the points of a surface",
-                leaves_out: "further columns; comment lines, which are counted",
+                leaves_out: "further columns; comment lines, counted",
                 specification: "RFC 4180 for quotes",
             },
             Format::LandXml => Row {
                 name: "LandXML",
                 endings: &["xml", "landxml"],
-                reads: "surfaces by their points and faces, grids parted along a diagonal, or their source data \
-                 (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan \
-                 features as zones; alignments of straights, arcs and clothoids with chainage jumps and \
-                 heights; length unit; coordinate system",
+                reads: "surfaces with points and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan features as zones; alignments of straights, arcs and clothoids with chainage equations and profiles; length unit; coordinate system",
                 writes: "a surface, version 1.2",
-                leaves_out: "faces marked invisible, points in other files, survey points without a height, all \
-                 counted; other spirals, and whatever else is neither ground nor line",
+                leaves_out: "invisible faces, points in other files, survey points without a height, all counted; other spirals; everything that is neither ground nor line",
                 specification: "LandXML 1.0 to 1.2 schemas",
             },
             Format::Dxf => Row {
                 name: "DXF",
                 endings: &["dxf"],
-                reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, \
-                 lines, arcs, circles, points, inserted blocks, layer by layer; text and binary; drawing \
-                 unit; closed lines as zones",
+                reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, lines, arcs, circles, points, inserted blocks, by layer; text and binary; drawing unit; closed lines as zones",
                 writes: "a surface as faces on one layer, text, R12",
-                leaves_out: "everything else that is drawn, and what is drawn on paper, counted by kind with the line \
-                 of the first",
+                leaves_out: "all other entities, and paper space, counted by kind with the line of the first",
                 specification: "the published DXF reference, R12 to 2018",
             },
             Format::Asc => Row {
                 name: "ASCII grid",
                 endings: &["asc"],
-                reads: "heights of cells, by corner or centre, with square or oblong cells and a value for none",
-                writes: "a surface at the middles of square cells, with `--cell`, or of its own",
+                reads: "heights by cell corner or centre, square or oblong cells, no-data value",
+                writes: "a surface at the centres of square cells of `--cell`, or of its own grid",
                 leaves_out: "nothing",
                 specification: "the published ASCII grid header",
             },
             Format::GeoTiff => Row {
                 name: "GeoTIFF",
                 endings: &["tif", "tiff"],
-                reads: "heights of one band: strips and tiles, LZW, deflate, PackBits, ZSTD or none, every predictor, \
-                 whole numbers and floats, classic and big files; pixels as areas or points; a value for \
-                 none; unit and coordinate system",
-                writes: "the same, 64-bit floats, not packed",
+                reads: "heights in one band: strips and tiles; LZW, deflate, PackBits, ZSTD or no compression; every predictor; integers and floats; classic and BigTIFF; pixels as areas or points; no-data value; unit and coordinate system",
+                writes: "the same, 64-bit floats, without compression",
                 leaves_out: "further pictures in the file; overviews",
                 specification: "OGC GeoTIFF 1.1",
             },
             Format::Las => Row {
                 name: "LAS cloud",
                 endings: &["las", "laz"],
-                reads: "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; \
-                 units and coordinate system by keys or well-known text; several files as one",
+                reads: "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; units and coordinate system from keys or well-known text; several files as one",
                 writes: "",
-                leaves_out: "points marked as deleted, and of classes not taken, counted; colours, times, waves",
+                leaves_out: "deleted points and points of other classes, counted; colours, times, waveforms",
                 specification: "ASPRS LAS 1.4 R15",
             },
             Format::Obj => Row {
@@ -122,19 +111,17 @@ impl Format {
             Format::GeoJson => Row {
                 name: "GeoJSON",
                 endings: &["geojson", "json"],
-                reads: "polygons, with parts and holes, as zones named by any attribute; points and lines with \
-                 heights, triangles with heights as facets; the member `crs` of older files",
+                reads: "polygons with parts and holes as zones, named by any attribute; points and lines with heights; triangles with heights; the member `crs` of older files",
                 writes: "a surface as triangles with heights",
-                leaves_out: "collections of geometries, and what has no heights where a surface is wanted, counted",
+                leaves_out: "geometry collections, and features without heights where a surface is needed, counted",
                 specification: "RFC 7946, in the survey's grid",
             },
             Format::Shapefile => Row {
                 name: "shapefile",
                 endings: &["shp"],
-                reads: "the same, from every kind of shape, multi-patches too; attributes from the `.dbf` in the \
-                 encoding of the `.cpg`, unit and coordinate system from the `.prj`",
+                reads: "the same, from every shape type with multipatches; attributes from the `.dbf` in the encoding of the `.cpg`; unit and coordinate system from the `.prj`",
                 writes: "",
-                leaves_out: "measures along lines; memos; shapes deleted in the table, counted",
+                leaves_out: "measures along lines; memo fields; shapes deleted in the table, counted",
                 specification: "the published shapefile description, July 1998",
             },
         }

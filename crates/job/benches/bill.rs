@@ -14,7 +14,7 @@ use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::landxml;
-use dapedon_job::{Context, Doing, Job, Watch, bill};
+use dapedon_job::{Activity, Context, Job, Watch, bill};
 
 const ORIGIN: [f64; 2] = [500_000.0, 6_000_000.0];
 const SURFACES: usize = 6;
@@ -80,8 +80,8 @@ fn timed(job: &Job) -> Result<[f64; 2], Box<dyn std::error::Error>> {
     let (start, first) = (Instant::now(), Arc::new(OnceLock::new()));
     let tell = {
         let first = first.clone();
-        move |doing: &Doing, _: f64| {
-            if matches!(doing, Doing::Measuring { number: 1, .. }) {
+        move |doing: &Activity, _: f64| {
+            if matches!(doing, Activity::Measuring { number: 1, .. }) {
                 first.get_or_init(Instant::now);
             }
         }
@@ -109,7 +109,7 @@ fn median(times: &mut [[f64; 2]]) -> [f64; 2] {
 fn item(index: usize, pair: usize, counts: &str, zones: &str) -> String {
     let unit = if counts == "area" { "m2" } else { "m3" };
     format!(
-        "[[item]]\ncode = \"{index}\"\ndescription = \"made up\"\nunit = \"{unit}\"\ncounts = \"{counts}\"\n\
+        "[[item]]\ncode = \"{index}\"\ndescription = \"made up\"\nunit = \"{unit}\"\nmeasure = \"{counts}\"\n\
          reference = \"s{pair}\"\nsurveyed = \"s{}\"\n{zones}\n",
         pair + 1
     )

@@ -1,15 +1,15 @@
 //! The bill: all items of a job, or some, in one pass over the surfaces they share.
 
-mod desk;
 mod error;
 mod grounds;
+mod inputs;
 mod item;
 mod kinds;
+mod maps;
 mod materials;
 mod model;
 mod passes;
 mod rows;
-mod sheets;
 
 use dapedon_contract::{ContractError, FactorUnits, plus};
 use dapedon_core::units::AreaUnit;
@@ -21,17 +21,17 @@ use crate::job_file::NameError;
 use crate::job_file::{ItemPlan, Job};
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::schema::Schema;
-use desk::Desk;
 pub use error::BillError;
+use inputs::BillInputs;
 pub use model::{
-    AlsoCounted, Bill, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
-    MaterialMoved, OverlayMade, VehicleFacts,
+    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, MaterialBalance, MaterialFacts,
+    MaterialOfItem, SurfacePair, VehicleFacts,
 };
 use rows::RowUnits;
 
 /// What some items measure, ready to be drawn.
 #[derive(Debug)]
-pub struct Sheet {
+pub struct ItemMap {
     /// Their codes.
     pub codes: Vec<String>,
     /// From this surface.
@@ -54,11 +54,11 @@ pub struct Sheet {
 ///
 /// When there is no job, a file cannot be used, or an item cannot be measured: with its line. There is no bill then,
 /// rather than one with a gap.
-pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>), JobError> {
+pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMap>), JobError> {
     context.run(|| {
         let job = context.job.ok_or(NameError::NoJob)?;
         let items = chosen(job, codes)?;
-        let mut desk = Desk::open(context, job, &items)?;
+        let mut desk = BillInputs::open(context, job, &items)?;
         let tickets = items.iter().map(|item| kinds::ask(&mut desk, item));
         let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
         desk.measure(context)?;
@@ -100,7 +100,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<Sheet>
             sections: sections(&items, measured)?,
             materials,
             vehicles,
-            moved,
+            material_balance: moved,
             overlays,
             surfaces: used.collect(),
             zone_files: desk.site.zone_files(&desk.zones),

@@ -6,7 +6,7 @@ use rayon::ThreadPool;
 
 use crate::input::Reading;
 use crate::job_file::Job;
-use crate::units::{ReportUnits, UnitsAsked};
+use crate::units::{ReportUnits, RequestedUnits};
 use crate::watch::Watch;
 
 /// What all that is measured is measured with: a job, how files are read, the units, and who is told what is done.
@@ -17,7 +17,7 @@ pub struct Context<'c> {
     /// What the files do not say themselves.
     pub reading: Reading,
     /// The units that are asked for.
-    pub units: UnitsAsked,
+    pub units: RequestedUnits,
     /// A picture is taken from what is measured, for a map.
     pub pictures: bool,
     /// Who watches the work.

@@ -2,8 +2,8 @@
 //!
 //! Each room has errors of its own; all of them are [`Diagnostic`]s, and become a [`JobError`] on their way out.
 
+mod line;
 pub(crate) mod mistake;
-mod spot;
 
 use std::fmt;
 
@@ -11,13 +11,13 @@ use dapedon_contract::ContractError;
 use dapedon_core::plan::Extent;
 use dapedon_diagnostic::Diagnostic;
 
-pub use spot::Spot;
+pub use line::JobFileLine;
 
 /// Where something lies, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Span(pub Extent);
+pub struct PlaceInPlan(pub Extent);
 
-impl fmt::Display for Span {
+impl fmt::Display for PlaceInPlan {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let Extent { min, max } = self.0;
         write!(
@@ -33,7 +33,7 @@ impl fmt::Display for Span {
 pub struct JobError {
     of: Box<dyn Diagnostic>,
     /// The line of the job file that asked for it.
-    asked: Option<Box<Spot>>,
+    asked: Option<Box<JobFileLine>>,
 }
 
 impl JobError {
@@ -52,7 +52,7 @@ impl JobError {
     }
 
     /// The same, with the line of the job file that it comes from, unless it says one.
-    pub(crate) fn in_job(mut self, spot: &Spot) -> Self {
+    pub(crate) fn in_job(mut self, spot: &JobFileLine) -> Self {
         self.asked.get_or_insert_with(|| Box::new(spot.clone()));
         self
     }

@@ -29,7 +29,7 @@ pub struct Finding {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub place: Option<String>,
     /// What was found, with its figures.
-    pub words: String,
+    pub message: String,
     /// What to do about it, where something can be done.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub remedy: Option<String>,
@@ -42,7 +42,7 @@ impl Finding {
             code,
             severity: code.severity(),
             place: None,
-            words: words.into(),
+            message: words.into(),
             remedy: None,
         }
     }
@@ -74,8 +74,8 @@ impl Finding {
 impl fmt::Display for Finding {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match &self.place {
-            Some(place) => write!(f, "{place}: {}", self.words),
-            None => f.write_str(&self.words),
+            Some(place) => write!(f, "{place}: {}", self.message),
+            None => f.write_str(&self.message),
         }
     }
 }
@@ -112,39 +112,39 @@ macro_rules! codes {
 }
 
 codes! {
-    OffContract "off-contract" Failed "A quantity is off its contract quantity by more than the share that is allowed."
-    BelowLeast "below-least" Failed "A quantity is less than the least expected."
-    AboveMost "above-most" Failed "A quantity is more than the most expected."
-    AboveEdge "above-edge" Failed "A level lies above where water runs over the edge of the basin."
-    NotCompared "not-compared" Warning "Ground is covered by one surface only, or by neither, and is in no volume."
-    NothingCompared "nothing-compared" Warning "Two surfaces do not meet within a zone."
-    Closure "closure" Warning "The areas of the pieces do not add up to the area of their domain."
-    Fold "fold" Warning "A surface folds over itself: ground below a fold counts once for each."
-    ZonesOverlap "zones-overlap" Warning "Zones share ground, which their total counts more than once."
-    SameSurface "same-surface" Warning "A surface is measured against itself."
-    FinishedLevel "finished-level" Warning "A finished level is measured without the build-up that lies below it."
-    TakenAsSame "taken-as-same" Warning "Two coordinate systems or systems of heights were taken as the same."
-    UnitNotUsed "unit-not-used" Warning "A file says another unit than the command line: its own holds."
-    NoEffect "no-effect" Warning "An option has nothing to act on."
-    Outliers "outliers" Warning "Points stand out from all their neighbours."
+    OffContract "off-contract" Failed "A quantity differs from its contract quantity by more than the allowed share."
+    BelowLeast "below-least" Failed "A quantity is below the lowest expected."
+    AboveMost "above-most" Failed "A quantity is above the highest expected."
+    AboveEdge "above-edge" Failed "A level is above the spill level of the basin."
+    NotCompared "not-compared" Warning "Ground is covered by only one surface, or by none, and is not in any volume."
+    NothingCompared "nothing-compared" Warning "The two surfaces do not overlap in a zone."
+    Closure "closure" Warning "The closure error is too large: the areas of the pieces do not add up to the measured area."
+    Fold "fold" Warning "A surface overlaps itself: that ground is counted once for each overlap."
+    ZonesOverlap "zones-overlap" Warning "Zones overlap, and their total counts the shared ground more than once."
+    SameSurface "same-surface" Warning "A surface is compared with itself."
+    FinishedLevel "finished-level" Warning "A finished level is measured without the build-up below it."
+    TakenAsSame "taken-as-same" Warning "Two coordinate systems or height systems were treated as the same."
+    UnitNotUsed "unit-not-used" Warning "A file has another unit than the command line. The unit of the file is used."
+    NoEffect "no-effect" Warning "An option has no effect."
+    Outliers "outliers" Warning "Outliers: points far above or below all their neighbours."
     ZeroHeights "zero-heights" Warning "Some points have height 0, far from all others."
-    Patches "patches" Warning "Points lie in separate patches, and long triangles bridge them."
+    Patches "patches" Warning "Points are in separate areas, and long triangles bridge the gaps."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
-    LeftOut "left-out" Warning "Something in a file was left out."
-    ZoneNotes "zone-notes" Warning "Something was understood or left out where zones were read."
-    AtTheEnd "at-the-end" Warning "A pile reaches to where the surface ends, and is left out."
-    BeyondSurface "beyond-surface" Warning "Part of an outline lies beyond a surface, and is not measured."
-    NotSurveyedBefore "not-surveyed-before" Warning "The survey before does not reach all of an outline."
-    NoUnit "no-unit" Warning "A file does not say its length unit."
+    LeftOut "left-out" Warning "Part of a file was skipped."
+    ZoneNotes "zone-notes" Warning "Zones were read with an assumption, or with something skipped."
+    AtTheEnd "at-the-end" Warning "A pile touches the edge of the survey and is not measured."
+    BeyondSurface "beyond-surface" Warning "Part of an outline is outside a surface and is not measured."
+    NotSurveyedBefore "not-surveyed-before" Warning "The earlier survey does not cover all of an outline."
+    NoUnit "no-unit" Warning "A file has no length unit."
     NoSurface "no-surface" Warning "No surface can be made of a file."
     Degrees "degrees" Warning "Coordinates look like degrees."
     Unreadable "unreadable" Warning "Part of a file cannot be used."
-    Gap "gap" Warning "Elements of an alignment do not join."
-    Unnamed "unnamed" Warning "Zones have no name, and are numbered."
+    Gap "gap" Warning "Elements of an alignment do not connect."
+    Unnamed "unnamed" Warning "Zones without a name are numbered."
     UnitsDiffer "units-differ" Warning "Two files are in different length units."
-    SystemsDiffer "systems-differ" Warning "Two files are in different coordinate systems or systems of heights."
-    HeightsApart "heights-apart" Warning "One surface lies above the other by nearly the same height throughout."
-    LittleShared "little-shared" Warning "Two surfaces share little ground, or none."
+    SystemsDiffer "systems-differ" Warning "Two files are in different coordinate systems or height systems."
+    HeightsApart "heights-apart" Warning "One surface is above the other by nearly the same height everywhere."
+    LittleShared "little-shared" Warning "Two surfaces overlap little, or not at all."
 }
 
 impl fmt::Display for Code {

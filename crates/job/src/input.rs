@@ -18,7 +18,7 @@ pub use error::InputError;
 pub(crate) use file::Input;
 pub use file::{FilesRead, InputFile, digest};
 pub(crate) use load::{dxf_fault, landxml_fault};
-pub(crate) use loaded::Loaded;
+pub(crate) use loaded::LoadedSurface;
 pub use memory::{Memory, MemoryError};
 pub use reading::Reading;
 pub use source::{Source, SourceError, ZoneSource};

@@ -20,15 +20,15 @@ use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{
-    CloudFound, Input, InputFile, Loaded, Reading, cloud, dxf_fault, landxml_fault, load,
+    CloudFound, Input, InputFile, LoadedSurface, Reading, cloud, dxf_fault, landxml_fault, load,
 };
 use crate::quantities::Extreme;
 use crate::schema::{Schema, Word};
-use crate::watch::Doing;
+use crate::watch::Activity;
 pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};
-pub use surface::{CellsFound, EmptyFound, PatchFound, SurfaceFound};
+pub use surface::{CellsFound, EmptyFound, SeparateArea, SurfaceFound};
 
 /// Elements of an alignment may be this far apart, as files round their places.
 const GAP: f64 = 0.002;
@@ -92,7 +92,7 @@ pub struct Inspection {
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
     /// What is left out: how many of each kind.
-    pub left_out: BTreeMap<String, usize>,
+    pub skipped: BTreeMap<String, usize>,
     /// What is odd about it.
     pub warnings: Vec<Finding>,
     /// The codes and layers that can be taken as something.
@@ -116,7 +116,7 @@ pub fn names_are_found(reading: &Reading, files: &[Inspection]) -> Result<(), Jo
 /// When it cannot be read.
 pub fn inspect(context: &Context<'_>, path: &Path) -> Result<(Inspection, Vec<Surface>), JobError> {
     context.run(|| {
-        let doing = Doing::Reading(path.display().to_string());
+        let doing = Activity::Reading(path.display().to_string());
         let step = context.watch.next(doing)?;
         let reading = Reading {
             files: context.reading.files.within(&step),
@@ -128,7 +128,7 @@ pub fn inspect(context: &Context<'_>, path: &Path) -> Result<(Inspection, Vec<Su
 
 fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surface>), JobError> {
     let several = cloud::several(path)?;
-    let mut look = Look {
+    let mut look = Inspector {
         path,
         reading,
         raws: Vec::new(),
@@ -184,12 +184,12 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         _ => look.raws.push(load::plain(&mut input, path)?),
     }
     let mut file = input.finish()?;
-    file.with = with;
+    file.other_files = with;
     look.finish(file)
 }
 
 /// What is seen on the way.
-struct Look<'l> {
+struct Inspector<'l> {
     path: &'l Path,
     reading: &'l Reading,
     raws: Vec<RawSurface>,
@@ -205,7 +205,7 @@ struct Look<'l> {
     warnings: Vec<Finding>,
 }
 
-impl Look<'_> {
+impl Inspector<'_> {
     fn delimited(&mut self, read: Delimited) {
         self.columns = Some(ColumnsFound {
             delimiter: read.delimiter.into(),
@@ -236,7 +236,7 @@ impl Look<'_> {
                 match zone(raw, self.path) {
                     Ok(found) => self.zones.push(found),
                     Err(_) => {
-                        let kind = "closed lines that cross themselves or hold no ground";
+                        let kind = "closed lines that cross themselves or have no area";
                         *self.left_out.entry(kind.into()).or_insert(0) += 1;
                     }
                 }
@@ -247,7 +247,7 @@ impl Look<'_> {
             Err(dxf::DxfError::Nothing) => {
                 (self.warnings).push(Finding::new(
                     Code::NoSurface,
-                    "there is nothing in it to make a surface of",
+                    "the file has nothing to make a surface from",
                 ));
             }
             Err(error) => return Err(dxf_fault(self.path, error)),
@@ -270,7 +270,7 @@ impl Look<'_> {
         for line in &plan.alignments {
             for gap in line.gaps(GAP) {
                 self.warnings.push(Finding::new(Code::Gap, format!(
-                    "element {} ends {:.3} off the next one's start, or where it is said to",
+                    "element {} ends {:.3} away from the start of the next, or from its own end point",
                     gap.element + 1,
                     gap.distance
                 )).at(format!("alignment \"{}\"", line.name())));
@@ -299,8 +299,8 @@ impl Look<'_> {
         let height_system = self.raws.iter().find_map(|raw| raw.height_system.clone());
         if unit.is_none() && !self.raws.is_empty() {
             self.warnings.push(
-                Finding::new(Code::NoUnit, "the file does not say its length unit")
-                    .remedy("say it with --unit when it is measured"),
+                Finding::new(Code::NoUnit, "the file has no length unit")
+                    .remedy("add --unit when you measure it"),
             );
         }
         let names = self.raws.iter().flat_map(|raw| raw.names.clone()).collect();
@@ -310,7 +310,7 @@ impl Look<'_> {
             for (kind, count) in std::mem::take(&mut raw.left_out) {
                 *self.left_out.entry(kind).or_insert(0) += count;
             }
-            let loaded = Loaded {
+            let loaded = LoadedSurface {
                 outline: load::outline(self.reading, unit.unwrap_or(LengthUnit::Metre))?,
                 file: file.clone(),
                 surface: raw,
@@ -333,7 +333,7 @@ impl Look<'_> {
             lines: self.lines,
             attributes: self.attributes,
             zones: self.zones,
-            left_out: self.left_out,
+            skipped: self.left_out,
             warnings: self.warnings,
             names,
         };

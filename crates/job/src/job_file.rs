@@ -18,17 +18,20 @@ use std::path::{Path, PathBuf};
 use dapedon_contract::{Material, Vehicle};
 use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 
-use crate::units::{AreaAsked, VolumeAsked};
+use crate::units::{RequestedAreaUnit, RequestedVolumeUnit};
 
 pub use error::NameError;
 pub use facts::JobFacts;
 pub use fault::JobFileError;
 pub(crate) use fault::nearest;
-pub(crate) use kinds::{Between, Capacity, Counts, Kind, Layer as LayerItem, Pile, Sloping, What};
+pub(crate) use kinds::{
+    Between, Capacity, Counts, ItemKind, Kind, Layer as LayerItem, Pile, Sloping,
+};
 pub use plan::Layer;
 pub(crate) use plan::{
-    Act, BuildUpPlan, EmbankmentPlan, Ground, ItemPlan, LevelPlan, LinePlan, MaterialPlan, Moves,
-    Pays, PlatformPlan, Shape, Start, StepPlan, Stuff, SurfacePlan, ZonePlan, ZoneShape,
+    BuildUpPlan, EmbankmentPlan, ItemMaterial, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
+    MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, Shape, Start, StepAction, StepPlan,
+    SurfacePlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 
@@ -57,12 +60,12 @@ pub struct Job {
     pub coordinates: Option<String>,
     /// The system of heights.
     pub height_system: Option<String>,
-    /// The currency of costs.
+    /// Currency of rates and costs.
     pub currency: Option<String>,
     /// The unit areas are reported in, for the foot of the survey.
-    pub area_unit: Option<AreaAsked>,
+    pub area_unit: Option<RequestedAreaUnit>,
     /// The unit volumes are reported in, for the foot of the survey.
-    pub volume_unit: Option<VolumeAsked>,
+    pub volume_unit: Option<RequestedVolumeUnit>,
     /// The unit of volume that densities, vehicles, prices and counted figures are to one of.
     pub factor_volume: VolumeUnit,
     /// The unit of masses.
@@ -103,7 +106,7 @@ impl Job {
             format: "job file".into(),
             bytes: text.len() as u64,
             sha256: file::digest(text.as_bytes()),
-            with: Vec::new(),
+            other_files: Vec::new(),
         };
         check::job(path, text, file)
     }
@@ -143,7 +146,7 @@ impl Job {
             .get(surface)
             .filter(|_| seen.insert(surface))?;
         let own = plan.steps.iter().find_map(|step| match &step.act {
-            Act::Platform(plan) if plan.outline == outline => Some(plan),
+            StepAction::Platform(plan) if plan.outline == outline => Some(plan),
             _ => None,
         });
         own.or_else(|| {

@@ -24,11 +24,11 @@ mod watch;
 mod zones;
 
 pub use bill::{
-    AlsoCounted, Bill, BillError, BillItem, BillSection, Hauled, ItemMoved, ItemRow, MaterialFacts,
-    MaterialMoved, OverlayMade, Sheet, VehicleFacts, bill,
+    Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow,
+    MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
 pub use context::Context;
-pub use error::{JobError, Span, Spot};
+pub use error::{JobError, JobFileLine, PlaceInPlan};
 pub use figure::{Area, Figure, Length, Unit, Volume};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
@@ -37,26 +37,28 @@ pub use input::{
 };
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,
-    LineFound, PairFound, PatchFound, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
+    LineFound, PairFound, SeparateArea, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
 };
 pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, starter};
 pub use quantities::{
     Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
-    ByBase, Capacity, CapacityError, CapacityRequest, Clearing, Closure, ConvertError,
-    ConvertedLine, Converting, DepthsError, Difference, Extreme, Held, Lift, Measurement, Mesh,
-    Outlines, Pile, PileError, PileMaterials, PileRequest, Piles, PilesTotal, Rate, Request,
-    RunsOver, Scene, Sought, ToeHeights, TriedShift, Volumes, Wanted, Way, WithoutBuildUp,
-    ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, measure, mesh,
-    pile, spread,
+    Capacity, CapacityAnswer, CapacityError, CapacityRequest, Closure, ConvertError, ConvertedLine,
+    Converting, DepthSlice, DepthsError, Difference, Extreme, LevelRow, Measurement, Mesh,
+    Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, Rate,
+    Request, Scene, SearchRules, SpillPoint, ToeHeights, TriedShift, VolumeByBase, Volumes, Way,
+    WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas,
+    cells, measure, mesh, pile, spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use site::SiteError;
 pub use surfaces::{
-    ApartError, Change, Count, GroundError, LayerQuantity, OddFound, Origin, PoolError, Recipe,
-    Side, Step, SurfaceError,
+    Change, Count, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound, PoolError,
+    Recipe, Step, SurfaceError, SurfaceFacts,
 };
-pub use units::{AreaAsked, Asked, ReportUnits, UnitsAsked, VolumeAsked};
-pub use watch::{Doing, StoppedError, Watch};
+pub use units::{
+    ReportUnits, RequestedAreaUnit, RequestedUnit, RequestedUnits, RequestedVolumeUnit,
+};
+pub use watch::{Activity, StoppedError, Watch};
 pub use zones::ZoneOrigin;
 
 /// The examples of the page that introduces the crate.

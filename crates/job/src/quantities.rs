@@ -13,18 +13,18 @@ mod volume;
 pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
 pub use build::{BuildError, Built, Mesh, build, cells, mesh};
 pub use capacity::{
-    AreasRequest, AreasSource, Capacity, CapacityError, CapacityRequest, Held, RunsOver, Wanted,
-    capacity, capacity_of_areas,
+    AreasRequest, AreasSource, Capacity, CapacityAnswer, CapacityError, CapacityRequest, LevelRow,
+    SpillPoint, capacity, capacity_of_areas,
 };
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
-pub use depths::{DepthsError, Lift, ZoneDepths};
+pub use depths::{DepthSlice, DepthsError, ZoneDepths};
 pub use measurement::{
     Areas, Closure, Difference, Extreme, Measurement, Volumes, WithoutBuildUp, ZoneMeasurement,
 };
 pub(crate) use pile::apart;
 pub use pile::{
-    ByBase, Clearing, Outlines, Pile, PileError, PileMaterials, PileRequest, Piles, PilesTotal,
-    Sought, ToeHeights, pile, spread,
+    Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal,
+    SearchRules, ToeHeights, VolumeByBase, pile, spread,
 };
 pub use scene::Scene;
 pub(crate) use scene::{folds, not_compared};

@@ -28,7 +28,7 @@ impl<'de> Deserialize<'de> for Schema {
         match u32::deserialize(from)? {
             Schema::VERSION => Ok(Schema),
             other => Err(D::Error::custom(format!(
-                "the result is written in version {other} of the schema, and this reads version {}",
+                "the result has schema version {other}, and this program reads version {}",
                 Schema::VERSION
             ))),
         }

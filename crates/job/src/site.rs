@@ -10,8 +10,10 @@ use crate::error::{JobError, job_error};
 use crate::finding::Finding;
 use crate::input::{InputFile, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
-use crate::surfaces::{Made, Making, ReadZones, Stock, Systems, level_zones, unit_remedy};
-use crate::watch::Doing;
+use crate::surfaces::{
+    MadeSurface, Making, ReadZones, Surfaces, Systems, level_zones, unit_remedy,
+};
+use crate::watch::Activity;
 use crate::zones::{KnownZone, told_apart, twice};
 
 /// Surfaces and zones, ready to be measured from.
@@ -50,7 +52,7 @@ impl<'j> Site<'j> {
                 needed.push(source);
             }
         }
-        let mut stock = Stock::gather(*job, &needed, reading, &context.watch)?;
+        let mut stock = Surfaces::gather(*job, &needed, reading, &context.watch)?;
         for zone in zones {
             stock.draw(zone)?;
         }
@@ -91,13 +93,16 @@ impl<'j> Site<'j> {
     }
 
     /// A surface, which is made once.
-    pub(crate) fn surface(&mut self, source: &Source) -> Result<Made, JobError> {
-        let step = self.context.watch.next(Doing::Making(source.to_string()))?;
+    pub(crate) fn surface(&mut self, source: &Source) -> Result<MadeSurface, JobError> {
+        let step = self
+            .context
+            .watch
+            .next(Activity::Making(source.to_string()))?;
         step.unless_stopped(self.making.make(source, &self.context.reading, false))
     }
 
     /// The same without what build-ups take off.
-    pub(crate) fn bare(&mut self, source: &Source) -> Result<Made, JobError> {
+    pub(crate) fn bare(&mut self, source: &Source) -> Result<MadeSurface, JobError> {
         self.making.make(source, &self.context.reading, true)
     }
 
@@ -174,24 +179,24 @@ fn frame(unit: LengthUnit, choices: impl Iterator<Item = Extent>) -> Result<Fram
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum SiteError {
-    /// Two zones of one name.
-    #[error("zone \"{name}\" is named twice")]
+    /// Two zones have the same name.
+    #[error("zone \"{name}\" is given twice")]
     ZoneTwice {
         /// The name.
         name: String,
     },
-    /// Two levels, without a file to take the unit from.
-    #[error("two levels do not say their length unit")]
+    /// Two levels have no length unit.
+    #[error("two levels have no length unit")]
     LevelsWithoutUnit,
-    /// Two levels meet everywhere.
-    #[error("two levels meet everywhere")]
+    /// Two levels have no edge and need a zone.
+    #[error("two levels have no edge")]
     Unbounded,
 }
 
 impl SiteError {
     fn remedy(&self) -> String {
         match self {
-            SiteError::ZoneTwice { .. } => "name each zone once".into(),
+            SiteError::ZoneTwice { .. } => "give each zone once".into(),
             SiteError::LevelsWithoutUnit => unit_remedy(),
             SiteError::Unbounded => "limit them with --zone".into(),
         }

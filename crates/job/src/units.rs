@@ -1,6 +1,6 @@
 //! The units that figures are asked for, and those that they are told in.
 
-mod asked;
+mod requested;
 
 use dapedon_core::units::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
 use schemars::JsonSchema;
@@ -8,18 +8,18 @@ use serde::{Deserialize, Serialize};
 
 use crate::figure::{Area, Length, Volume};
 
-pub(crate) use asked::Code;
-pub use asked::{AreaAsked, Asked, VolumeAsked};
+pub(crate) use requested::UnitCode;
+pub use requested::{RequestedAreaUnit, RequestedUnit, RequestedVolumeUnit};
 
 /// The units that are asked for.
 #[derive(Debug, Clone, Copy, Default)]
-pub struct UnitsAsked {
+pub struct RequestedUnits {
     /// To measure in; without one, that of the first file.
     pub length: Option<LengthUnit>,
     /// Of areas, for the foot of the survey; without one, that of the job, or else the usual one.
-    pub area: Option<AreaAsked>,
+    pub area: Option<RequestedAreaUnit>,
     /// Of volumes, likewise.
-    pub volume: Option<VolumeAsked>,
+    pub volume: Option<RequestedVolumeUnit>,
 }
 
 /// The units that figures are told in.

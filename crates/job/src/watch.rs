@@ -9,7 +9,7 @@ use crate::error::{JobError, job_error};
 
 /// What is done.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Doing {
+pub enum Activity {
     /// A file is read.
     Reading(String),
     /// A file of zones is read.
@@ -29,7 +29,7 @@ pub enum Doing {
     },
 }
 
-type Tell = dyn Fn(&Doing, f64) + Send + Sync;
+type Tell = dyn Fn(&Activity, f64) + Send + Sync;
 
 /// Who watches the work. Without any, nobody is told, and nothing stops it.
 #[derive(Clone, Default)]
@@ -41,7 +41,7 @@ pub struct Watch {
 impl Watch {
     /// Somebody who is told what is done, at its start and from time to time until its end, with the share of it that
     /// is done; of what cannot be said how far it has come, the start alone.
-    pub fn telling(tell: impl Fn(&Doing, f64) + Send + Sync + 'static) -> Self {
+    pub fn telling(tell: impl Fn(&Activity, f64) + Send + Sync + 'static) -> Self {
         Watch {
             tell: Some(Arc::new(tell)),
             stop: None,
@@ -58,7 +58,7 @@ impl Watch {
     }
 
     /// Tells what is done next, unless it is to stop.
-    pub(crate) fn next(&self, doing: Doing) -> Result<Step, JobError> {
+    pub(crate) fn next(&self, doing: Activity) -> Result<Step, JobError> {
         let step = Step {
             watch: self.clone(),
             doing: Some(Arc::new(doing)),
@@ -75,7 +75,7 @@ impl Watch {
 #[derive(Clone, Default)]
 pub(crate) struct Step {
     watch: Watch,
-    doing: Option<Arc<Doing>>,
+    doing: Option<Arc<Activity>>,
     /// Bytes that were read for it, and that there are.
     bytes: Arc<[AtomicU64; 2]>,
 }
@@ -141,14 +141,14 @@ impl Step {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
 pub enum StoppedError {
-    /// It was told to stop.
-    #[error("it was stopped before its end")]
+    /// The run was stopped.
+    #[error("the run was stopped")]
     Stopped,
 }
 
 impl StoppedError {
     fn remedy(&self) -> &'static str {
-        "run it again"
+        "run the command again"
     }
 }
 
@@ -169,10 +169,10 @@ mod tests {
             Watch::telling(move |_, share| told.lock().unwrap().push(share))
         };
         let watch = watch.stopped_by(stop.clone());
-        let step = watch.next(Doing::Making("a".into())).unwrap();
+        let step = watch.next(Activity::Making("a".into())).unwrap();
         step.read(5).unwrap();
         assert_eq!(*told.lock().unwrap(), [0.0], "of a pipe no share is known");
-        let step = watch.next(Doing::Making("b".into())).unwrap();
+        let step = watch.next(Activity::Making("b".into())).unwrap();
         step.to_read(80);
         step.read(20).unwrap();
         let same = step.clone();
@@ -183,6 +183,6 @@ mod tests {
         stop.store(true, Ordering::Relaxed);
         assert!(step.read(1).is_err());
         assert!(step.unless_stopped(Ok::<_, JobError>(7)).is_err());
-        assert!(watch.next(Doing::Making("c".into())).is_err());
+        assert!(watch.next(Activity::Making("c".into())).is_err());
     }
 }

@@ -14,14 +14,14 @@ use crate::input::InputFile;
 pub struct ZoneOrigin {
     /// The digest of its file, or the name of its entry.
     #[serde(flatten)]
-    home: Home,
+    home: ZoneFrom,
     /// Which one of them it is.
     feature: String,
 }
 
 #[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
-enum Home {
+enum ZoneFrom {
     File(String),
     Entry(String),
 }
@@ -40,8 +40,8 @@ impl ZoneOrigin {
     pub(crate) fn new(file: Option<&InputFile>, entry: &str, zone: &RawZone) -> Self {
         ZoneOrigin {
             home: match file {
-                Some(file) => Home::File(file.sha256.clone()),
-                None => Home::Entry(entry.into()),
+                Some(file) => ZoneFrom::File(file.sha256.clone()),
+                None => ZoneFrom::Entry(entry.into()),
             },
             feature: zone.feature.clone(),
         }

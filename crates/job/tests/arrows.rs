@@ -65,7 +65,7 @@ fn rooms_take_from_those_below_them() {
         if own == "lib" {
             continue;
         }
-        let own_rank = rank(own).unwrap_or_else(|| panic!("{own} is no room that is listed"));
+        let own_rank = rank(own).unwrap_or_else(|| panic!("{own} is not listed"));
         for room in named(text) {
             if rank(room).is_none_or(|other| other > own_rank) {
                 wrong.push(format!("{path} takes from {room:?}"));
@@ -79,7 +79,7 @@ fn rooms_take_from_those_below_them() {
 fn the_page_lists_the_same_rooms() {
     let page = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/architecture.md");
     let page = fs::read_to_string(page).unwrap();
-    let (_, rooms) = page.split_once("## Rooms of the job").unwrap();
+    let (_, rooms) = page.split_once("## Modules of the job").unwrap();
     let listed: Vec<&str> = (rooms.lines())
         .filter_map(|line| line.strip_prefix("| `")?.split('`').next())
         .take(ROOMS.len())

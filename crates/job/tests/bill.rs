@@ -11,7 +11,7 @@ use std::sync::{Arc, Mutex};
 
 use dapedon_contract::binary;
 use dapedon_job::{
-    Bill, BillItem, Context, Doing, Finding, Job, JobError, Reading, Request, Severity, Source,
+    Activity, Bill, BillItem, Context, Finding, Job, JobError, Reading, Request, Severity, Source,
     Watch, ZoneSource, bill, measure, starter,
 };
 use proptest::prelude::*;
@@ -116,12 +116,12 @@ code = \"A1\"
 section = \"A\"
 description = \"dig the pit\"
 unit = \"m3\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"pit\"
 material = \"soil\"
-pay = \"loose\"
+paid-state = \"loose\"
 contract = 160
 within = \"5%\"
 rate = 4.10
@@ -131,7 +131,7 @@ code = \"A2\"
 section = \"A\"
 description = \"haul it\"
 unit = \"loads\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"pit\"
@@ -145,12 +145,12 @@ code = \"B1\"
 section = \"B\"
 description = \"raise the yard\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"yard\"
 material = \"soil\"
-pay = \"bank\"
+paid-state = \"bank\"
 at-least = 89
 rate = 5.55
 
@@ -159,7 +159,7 @@ code = \"B2\"
 section = \"B\"
 description = \"stone\"
 unit = \"t\"
-counts = \"layer\"
+measure = \"layer\"
 surveyed = \"formation\"
 layer = \"stone\"
 rate = 20
@@ -169,7 +169,7 @@ code = \"B3\"
 section = \"B\"
 description = \"slabs\"
 unit = \"pallets\"
-counts = \"layer\"
+measure = \"layer\"
 surveyed = \"formation\"
 layer = \"slabs\"
 contract = 36
@@ -181,7 +181,7 @@ code = \"B4\"
 section = \"B\"
 description = \"trim the yard\"
 unit = \"ha\"
-counts = \"fill-area\"
+measure = \"fill-area\"
 reference = \"ground\"
 surveyed = \"works\"
 decimals = 4
@@ -192,16 +192,16 @@ code = \"A3\"
 section = \"A\"
 description = \"pump\"
 unit = \"h\"
-counts = \"typed\"
+measure = \"typed\"
 quantity = 7.5
-because = \"sheet 4\"
+reason = \"sheet 4\"
 rate = 40
 
 [[item]]
 code = \"C1\"
 description = \"net\"
 unit = \"m3\"
-counts = \"net\"
+measure = \"net\"
 reference = \"ground\"
 surveyed = \"works\"
 
@@ -209,7 +209,7 @@ surveyed = \"works\"
 code = \"C2\"
 description = \"water\"
 unit = \"m3\"
-counts = \"capacity\"
+measure = \"capacity\"
 surveyed = \"works\"
 level = 9.5
 zones = \"pit\"
@@ -218,7 +218,7 @@ zones = \"pit\"
 code = \"C3\"
 description = \"heap\"
 unit = \"m3\"
-counts = \"pile\"
+measure = \"pile\"
 surveyed = \"heap\"
 zones = \"heap\"
 material = \"soil\"
@@ -283,10 +283,10 @@ fn a_bill_worked_by_hand() {
     assert_eq!(bill.amount, Some(dec!(10_932.4)));
     let findings = bill.items().flat_map(|item| &item.findings);
     let findings: Vec<_> = findings
-        .map(|found| (found.code.code(), found.severity, found.words.as_str()))
+        .map(|found| (found.code.code(), found.severity, found.message.as_str()))
         .collect();
     let off = "6.2 % below the contract quantity, more than 5 %";
-    let less = "below 89 m³, the least expected";
+    let less = "below the lowest expected, 89 m³";
     assert_eq!(
         findings,
         [
@@ -295,11 +295,11 @@ fn a_bill_worked_by_hand() {
         ]
     );
     let loads = bill.items().find_map(|item| item.loads.as_ref()).unwrap();
-    assert_eq!((&*loads.binds, loads.count), ("mass", dec!(14.0)));
+    assert_eq!((&*loads.limited_by, loads.count), ("mass", dec!(14.0)));
     let limits: Vec<_> = loads
         .limits
         .iter()
-        .map(|limit| (&*limit.by, limit.amount, limit.takes))
+        .map(|limit| (&*limit.by, limit.amount, limit.capacity))
         .collect();
     assert_eq!(
         limits,
@@ -309,11 +309,11 @@ fn a_bill_worked_by_hand() {
         ]
     );
 
-    let [soil] = bill.moved.as_slice() else {
-        panic!("{:?}", bill.moved)
+    let [soil] = bill.material_balance.as_slice() else {
+        panic!("{:?}", bill.material_balance)
     };
     assert_eq!(
-        (soil.dug, soil.needed, soil.stays),
+        (soil.dug, soil.needed_for_fill, soil.used_on_site),
         (dec!(120.0), dec!(88.9), dec!(88.9))
     );
     assert!(soil.import.is_none());
@@ -338,10 +338,10 @@ fn some_items_are_those_of_the_whole() {
         assert_eq!(of(&some, code), of(&whole, code));
     }
     assert_eq!(some.items().count(), 2);
-    assert!(some.moved.is_empty());
+    assert!(some.material_balance.is_empty());
     let error = measured(&job, &["B11"]).unwrap_err();
     assert_eq!(error.to_string(), "the job has no item \"B11\"");
-    assert!(error.remedy().starts_with("say B1"), "{}", error.remedy());
+    assert!(error.remedy().starts_with("use B1"), "{}", error.remedy());
     let error = folder.bill("").unwrap_err();
     assert!(error.place().unwrap().ends_with("dapedon.toml"));
 }
@@ -355,7 +355,7 @@ fn files_are_read_and_surfaces_overlaid_once() {
         let told = Arc::new(Mutex::new(Vec::new()));
         let tell = {
             let told = told.clone();
-            move |doing: &Doing, _: f64| told.lock().unwrap().push(doing.clone())
+            move |doing: &Activity, _: f64| told.lock().unwrap().push(doing.clone())
         };
         let context = Context {
             watch: Watch::telling(tell),
@@ -366,10 +366,10 @@ fn files_are_read_and_surfaces_overlaid_once() {
         told.dedup();
         let read = told
             .iter()
-            .filter(|doing| matches!(doing, Doing::Reading(_)));
+            .filter(|doing| matches!(doing, Activity::Reading(_)));
         assert_eq!(read.count(), 2, "{told:?}");
         let laid = told.iter().filter_map(|doing| match doing {
-            Doing::Measuring { number, of, .. } => Some([*number, *of]),
+            Activity::Measuring { number, of, .. } => Some([*number, *of]),
             _ => None,
         });
         assert_eq!(laid.collect::<Vec<_>>(), [[1, 2], [2, 2]]);
@@ -400,7 +400,7 @@ corners = [[4012, 7005], [4024, 7005], [4024, 7015], [4012, 7015]]
 code = \"1\"
 description = \"by plots\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"raised\"
 ";
@@ -411,20 +411,20 @@ surveyed = \"raised\"
     };
     let item = with("zones = \"limit\"\nplots = [\"first\", \"second\"]");
     assert_eq!(item.rows.len(), 2);
-    item.rows.iter().for_each(|row| near(row.figure, 60.0));
+    item.rows.iter().for_each(|row| near(row.unrounded, 60.0));
     assert_eq!(item.rows[0].plan_area.unwrap().value, 140.0);
     assert_eq!(item.rows[1].perimeter.unwrap().value, 44.0);
-    assert_eq!(item.shared.len(), 1);
-    near(item.shared[0].figure, 10.0);
-    assert_eq!(item.shared[0].zone, "first and second");
-    let gap = item.in_no_plot.as_ref().unwrap();
-    near(gap.figure, 40.0);
+    assert_eq!(item.counted_twice.len(), 1);
+    near(item.counted_twice[0].unrounded, 10.0);
+    assert_eq!(item.counted_twice[0].zone, "first and second");
+    let gap = item.outside_plots.as_ref().unwrap();
+    near(gap.unrounded, 40.0);
     near(gap.measured.as_ref().unwrap().area.compared.value, 80.0);
-    near(item.exact, 110.0);
+    near(item.unrounded, 110.0);
     assert_eq!(item.measured, dec!(110.0));
     assert_eq!(
         item.notes,
-        ["20.0 m² of its plots lie outside its zones, not counted"]
+        ["20.0 m² of its plots are outside its zones and not counted"]
     );
     let total = item.total.as_ref().unwrap();
     near(total.area.compared.value, 220.0);
@@ -432,14 +432,14 @@ surveyed = \"raised\"
 
     // Without a limit all the rest of the ground, 40 by 20 less 240, is in no plot.
     let item = with("plots = [\"first\", \"second\"]");
-    let gap = item.in_no_plot.as_ref().unwrap();
+    let gap = item.outside_plots.as_ref().unwrap();
     let area = gap.measured.as_ref().unwrap().area.compared;
     assert!((area.value - 560.0).abs() < 1e-7, "{area:?}");
     assert_eq!(item.measured, dec!(120.0));
 
     // Zones that overlap count once, too.
     let item = with("zones = [\"first\", \"second\"]");
-    assert_eq!((item.shared.len(), item.measured), (1, dec!(120.0)));
+    assert_eq!((item.counted_twice.len(), item.measured), (1, dec!(120.0)));
 }
 
 proptest! {
@@ -472,7 +472,7 @@ corners = [[{c}, 7001], [4032, 7001], [4032, 7017], [{c}, 7017]]
 code = \"1\"
 description = \"by plots\"
 unit = \"m3\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"survey\"
 zones = \"whole\"
@@ -488,12 +488,12 @@ plots = [\"west\", \"middle\", \"east\"]
         let whole = measure(&Context::of(&job), &request).unwrap().0;
         let volume = whole.zones[0].volume;
         let moved = volume.cut.value + volume.fill.value;
-        prop_assert!((item.exact - volume.cut.value).abs() <= 1e-9 * moved, "{} {}", item.exact, volume.cut.value);
+        prop_assert!((item.unrounded - volume.cut.value).abs() <= 1e-9 * moved, "{} {}", item.unrounded, volume.cut.value);
         let sum: f64 = item.rows.iter().map(|row| row.measured.as_ref().unwrap().volume.fill.value).sum();
         prop_assert!((sum - volume.fill.value).abs() <= 1e-9 * moved);
-        prop_assert!(item.shared.is_empty() && item.in_no_plot.is_none());
+        prop_assert!(item.counted_twice.is_empty() && item.outside_plots.is_none());
         // What is written adds up as it is written.
-        let written: f64 = item.rows.iter().map(|row| (row.figure * 10.0).round()).sum();
+        let written: f64 = item.rows.iter().map(|row| (row.unrounded * 10.0).round()).sum();
         prop_assert!((binary(item.measured) * 10.0 - written).abs() < 1e-6);
     }
 
@@ -506,7 +506,7 @@ plots = [\"west\", \"middle\", \"east\"]
 code = \"{index}\"
 description = \"raised\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"works\"
 tolerance = {}
@@ -517,7 +517,7 @@ tolerance = {}
         for (item, tolerance) in bill.items().zip(&tolerances) {
             // Raised by 0.25 on 320: counts where the tolerance is less than that.
             let expected = if *tolerance < 4 { 80.0 } else { 0.0 };
-            prop_assert!((item.exact - expected).abs() < 1e-9, "{} {}", item.exact, tolerance);
+            prop_assert!((item.unrounded - expected).abs() < 1e-9, "{} {}", item.unrounded, tolerance);
         }
     }
 }
@@ -534,7 +534,7 @@ fn a_material_is_counted_in_what_holds_it() {
     let bill = measured(&Job::read(&job.path).unwrap(), &["C3"]).unwrap();
     let heap = bill.items().next().unwrap();
     // 64 loose / 0.8 = 80 bags x 3.50 = 280.00
-    let bags = &heap.counted[0];
+    let bags = &heap.further_counts[0];
     assert_eq!(
         (bags.step.amount, bags.cost),
         (dec!(80.0), Some(dec!(280.0)))
@@ -548,7 +548,7 @@ fn a_material_is_counted_in_what_holds_it() {
     let bill = measured(&Job::read(&job.path).unwrap(), &["C3"]).unwrap();
     let heap = bill.items().next().unwrap();
     assert_eq!(
-        (heap.quantity, heap.unit.as_str(), heap.counted.len()),
+        (heap.quantity, heap.unit.as_str(), heap.further_counts.len()),
         (dec!(80.0), "bags", 0)
     );
 }
@@ -583,16 +583,19 @@ corners = [[4014, 7002], [4022, 7002], [4022, 7018], [4014, 7018]]
 code = \"1\"
 description = \"seed\"
 unit = \"m2\"
-counts = \"sloping-area\"
+measure = \"sloping-area\"
 surveyed = \"slope\"
 zones = \"yard\"
 ";
     let all = folder.bill(text).unwrap();
-    near(all.items().next().unwrap().exact, 320.0 * 1.25);
+    near(all.items().next().unwrap().unrounded, 320.0 * 1.25);
     let part = folder.bill(&format!("{text}plots = \"half\"\n")).unwrap();
     let part = part.items().next().unwrap();
-    near(part.exact, 8.0 * 16.0 * 1.25);
-    near(part.in_no_plot.as_ref().unwrap().figure, 12.0 * 16.0 * 1.25);
+    near(part.unrounded, 8.0 * 16.0 * 1.25);
+    near(
+        part.outside_plots.as_ref().unwrap().unrounded,
+        12.0 * 16.0 * 1.25,
+    );
 }
 
 /// Slabs lie in two build-ups, of 320 and 80 in plan; a zone picks one, and so does the build-up's name.
@@ -609,21 +612,21 @@ layers = [{ name = \"slabs\", thickness = 0.05 }]
 code = \"1\"
 description = \"slabs\"
 unit = \"m3\"
-counts = \"layer\"
+measure = \"layer\"
 surveyed = \"deep\"
 layer = \"slabs\"
 ";
     let folder = Folder::new();
     let exact = |more: &str| {
         let bill = folder.bill(&format!("{text}{more}")).unwrap();
-        bill.items().next().unwrap().exact
+        bill.items().next().unwrap().unrounded
     };
     near(exact(""), 320.0 * 0.08 + 80.0 * 0.05);
     near(exact("zones = \"pit\""), 80.0 * 0.05);
     near(exact("build-up = \"pavement\""), 320.0 * 0.08);
     let none = folder.bill(&format!("{text}zones = \"heap\"")).unwrap_err();
     assert!(
-        none.to_string().contains("lies in none of the zones"),
+        none.to_string().contains("is in none of the zones"),
         "{none}"
     );
 }
@@ -652,7 +655,7 @@ fn a_pile_is_measured_above_the_base_that_is_said() {
     folder.write("heap.csv", &format!("east,north,height\n{text}"));
     let item = |code: &str, base: &str| {
         format!(
-            "[[item]]\ncode = \"{code}\"\ndescription = \"heap\"\nunit = \"m3\"\ncounts = \"pile\"\n\
+            "[[item]]\ncode = \"{code}\"\ndescription = \"heap\"\nunit = \"m3\"\nmeasure = \"pile\"\n\
              surveyed = \"heap\"\nzones = \"heap\"\n{base}\n"
         )
     };
@@ -671,9 +674,9 @@ fn a_pile_is_measured_above_the_base_that_is_said() {
         measured[3] > 64.0 && measured[3] < 64.0 + 13.5,
         "{measured:?}"
     );
-    assert_eq!(items[0].counts, "pile above a surface through the toe");
+    assert_eq!(items[0].measure, "pile above a surface through the toe");
     assert_eq!(
-        items[2].counts,
+        items[2].measure,
         "pile above a level at the lowest height of the toe"
     );
 }
@@ -720,7 +723,7 @@ file = \"lot.geojson\"
 code = \"1\"
 description = \"dig\"
 unit = \"m3\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"lot\"
@@ -751,7 +754,7 @@ zones = \"lot\"
     assert!(
         bill.warnings
             .iter()
-            .any(|warning| warning.words.contains("taken as being in EPSG:25832")),
+            .any(|warning| warning.message.contains("treated as EPSG:25832")),
         "{:?}",
         bill.warnings
     );
@@ -772,7 +775,7 @@ corners = [[4014.123456790, 7005], [4024, 7005], [4024, 7015], [4014.987654320, 
 code = \"1\"
 description = \"by plots\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"raised\"
 zones = [\"first\", \"second\"]
@@ -780,19 +783,19 @@ zones = [\"first\", \"second\"]
     let bill = Folder::new().bill(text).unwrap();
     let item = bill.items().next().unwrap();
     assert!(
-        item.warnings.is_empty() && item.shared.is_empty(),
+        item.warnings.is_empty() && item.counted_twice.is_empty(),
         "{:?}",
         item.warnings
     );
     assert!(bill.overlays[0].closure < 1e-12, "{:?}", bill.overlays);
-    assert!((item.exact - 110.0).abs() < 1e-6);
+    assert!((item.unrounded - 110.0).abs() < 1e-6);
 }
 
 /// A finished level that an item measures to is warned of, once.
 #[test]
 fn finished_levels_are_warned_of() {
     let bill = Folder::new().bill(BILL).unwrap();
-    let about = |warning: &&Finding| warning.words.contains("\"works\" is a finished level");
+    let about = |warning: &&Finding| warning.message.contains("\"works\" is a finished level");
     assert_eq!(
         bill.warnings.iter().filter(about).count(),
         1,
@@ -817,7 +820,7 @@ corners = [[4005.3333333333, 7003], [4010, 7003], [4010, 7010], [4005.3333333333
 ";
     let item = |code: &str, more: &str| {
         format!(
-            "[[item]]\ncode = \"{code}\"\ndescription = \"raise\"\nunit = \"m3\"\ncounts = \"fill\"\nreference = \
+            "[[item]]\ncode = \"{code}\"\ndescription = \"raise\"\nunit = \"m3\"\nmeasure = \"fill\"\nreference = \
              \"ground\"\nsurveyed = \"raised\"\nzones = \"lot\"\n{more}"
         )
     };
@@ -834,8 +837,8 @@ corners = [[4005.3333333333, 7003], [4010, 7003], [4010, 7010], [4005.3333333333
 
 #[test]
 fn net_counts_in_the_state_that_is_said() {
-    let net = "unit = \"m3\"\ncounts = \"net\"\nreference = \"works\"\nsurveyed = \"ground\"\nmaterial = \"soil\"\n\
-               measured = \"bank\"\nmoves = \"dug\"\npay = \"loose\"";
+    let net = "unit = \"m3\"\nmeasure = \"net\"\nreference = \"works\"\nsurveyed = \"ground\"\nmaterial = \"soil\"\n\
+               measured-state = \"bank\"\nmoves = \"dug\"\npaid-state = \"loose\"";
     // 120 - 80 = 40, x 1.25 = 50.
     let item = Folder::new().item(net);
     assert_eq!((item.measured, item.quantity), (dec!(40.0), dec!(50.0)));
@@ -849,7 +852,8 @@ fn told(error: &JobError) -> String {
 /// What each mistake is told, and the line it stands in, counted from that of the item.
 #[test]
 fn mistakes_in_a_bill_point_at_their_line() {
-    let between = "unit = \"m3\"\ncounts = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
+    let between =
+        "unit = \"m3\"\nmeasure = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
     let item = |more: &str| format!("[[item]]\ncode = \"1\"\ndescription = \"made up\"\n{more}\n");
     let plain = item(between);
     let cases = [
@@ -860,184 +864,184 @@ fn mistakes_in_a_bill_point_at_their_line() {
         ),
         (
             item(&between.replace("works", "work")),
-            "no surface is named \"work\"",
+            "there is no surface \"work\"",
             "\"work\"",
         ),
         (
             item(&format!("{between}zones = \"pitt\"")),
-            "no zone is named \"pitt\"",
+            "there is no zone \"pitt\"",
             "\"pitt\"",
         ),
         (
             item(&format!("{between}material = \"sand\"")),
-            "no material is named \"sand\"",
+            "there is no material \"sand\"",
             "\"sand\"",
         ),
         (
             item(&between.replace("m3", "t")),
-            "a mass depends on that",
+            "a mass needs one",
             "code = \"1\"",
         ),
         (
             item(&between.replace("m3", "m2")),
-            "\"m2\" is no unit that cut can be told in",
+            "\"m2\" is not a unit for cut",
             "\"m2\"",
         ),
         (
             item(&between.replace("cut", "area")),
-            "\"m3\" is no unit that area can be told in",
+            "\"m3\" is not a unit for area",
             "\"m3\"",
         ),
         (
             item(&between.replace("\"m3\"", "\"pallets\"")),
-            "is no unit",
+            "is not a unit",
             "\"pallets\"",
         ),
         (
             item(&format!("{between}level = 9")),
-            "level means nothing where cut counts",
+            "level has no effect where cut is counted",
             "9",
         ),
         (
-            item(&format!("{between}pay = \"loose\"")),
-            "nothing says what material it is",
+            item(&format!("{between}paid-state = \"loose\"")),
+            "the item has no material, and paid-state needs one",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}within = \"5%\"")),
-            "a share of the contract quantity, which is not said",
+            "within is a share of the contract quantity, and the item has none",
             "\"5%\"",
         ),
         (
             item(&format!("{between}contract = 5\nwithin = \"5\"")),
-            "\"5\" is no share",
+            "\"5\" is not a percentage",
             "\"5\"",
         ),
         (
             item(&format!("{between}at-least = 5\nat-most = 4")),
-            "no quantity is at least 5 and at most 4",
+            "at-least 5 is above at-most 4",
             "4",
         ),
         (
             item(&format!("{between}tolerance = -0.1")),
-            "-0.1 is no tolerance",
+            "-0.1 is not a tolerance",
             "-0.1",
         ),
         (
             item(&format!("{between}rate = -2")),
-            "-2 is no amount of money",
+            "-2 is not an amount of money",
             "-2",
         ),
         (
             item(&format!("{between}decimals = 9")),
-            "9 decimals are more than anybody measures",
+            "9 decimals are too many",
             "9",
         ),
         (
             item(&between.replace("surveyed = \"works\"", "surveyed = \"ground\"")),
-            "from a surface to itself",
+            "the item compares a surface with itself",
             "code = \"1\"",
         ),
         (
-            item("unit = \"m3\"\ncounts = \"cut\"\nsurveyed = \"works\""),
-            "which surface is the reference one",
+            item("unit = \"m3\"\nmeasure = \"cut\"\nsurveyed = \"works\""),
+            "the item has no reference surface",
             "code = \"1\"",
         ),
         (
-            item("unit = \"m3\"\ncounts = \"capacity\"\nsurveyed = \"works\"\nzones = \"pit\""),
-            "up to which level",
+            item("unit = \"m3\"\nmeasure = \"capacity\"\nsurveyed = \"works\"\nzones = \"pit\""),
+            "the item has no level",
             "code = \"1\"",
         ),
         (
-            item("unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"heap\""),
-            "nothing says where a pile ends",
+            item("unit = \"m3\"\nmeasure = \"pile\"\nsurveyed = \"heap\""),
+            "a pile needs zones to limit it",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}base = \"toe\"")),
-            "base means nothing where cut counts",
+            "base has no effect where cut is counted",
             "\"toe\"",
         ),
         (
-            item("unit = \"h\"\ncounts = \"typed\"\nquantity = 5"),
-            "why the quantity is typed in",
+            item("unit = \"h\"\nmeasure = \"typed\"\nquantity = 5"),
+            "no reason for its typed-in quantity",
             "code = \"1\"",
         ),
         (
-            item("unit = \"h\"\ncounts = \"typed\"\nbecause = \"so\""),
-            "nothing says the quantity",
+            item("unit = \"h\"\nmeasure = \"typed\"\nreason = \"so\""),
+            "the item has no quantity",
             "code = \"1\"",
         ),
         (
-            item("unit = \"m3\"\ncounts = \"layer\"\nsurveyed = \"formation\"\nlayer = \"sand\""),
-            "no layer is named \"sand\"",
+            item("unit = \"m3\"\nmeasure = \"layer\"\nsurveyed = \"formation\"\nlayer = \"sand\""),
+            "there is no layer \"sand\"",
             "\"sand\"",
         ),
         (
-            item("unit = \"m3\"\ncounts = \"layer\"\nsurveyed = \"works\"\nlayer = \"stone\""),
-            "does not lie below a build-up",
+            item("unit = \"m3\"\nmeasure = \"layer\"\nsurveyed = \"works\"\nlayer = \"stone\""),
+            "is not made with a build-up",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}material = \"soil\"").replace("cut", "net")),
-            "volumes in different states",
+            "net mixes compacted fill with bank cut, and has no single state",
             "code = \"1\"",
         ),
         (
             item(&format!(
-                "{between}material = \"dust\"\npay = \"loose\"\n[material.dust]"
+                "{between}material = \"dust\"\npaid-state = \"loose\"\n[material.dust]"
             )),
-            "the swell of \"dust\", which is not said",
+            "the swell of \"dust\" is needed and not given",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}material = \"dust\"\n[material.dust]").replace("cut", "fill")),
-            "the shrink of \"dust\", which is not said",
+            "the shrink of \"dust\" is needed and not given",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}material = \"dust\"\n[material.dust]").replace("m3", "t")),
-            "the density of \"dust\", which is not said",
+            "the density of \"dust\" is needed and not given",
             "code = \"1\"",
         ),
         (
             item(&format!("{between}material = \"dust\"\n[material.dust]").replace("m3", "loads")),
-            "which vehicle hauls the loads",
+            "no vehicle is given for the loads",
             "code = \"1\"",
         ),
         (
             "[material.dust]\nswell = 0.8".into(),
-            "\"0.8\" is no swell",
+            "\"0.8\" is not a swell",
             "0.8",
         ),
         (
             "[material.dust]\nshrink = \"100%\"".into(),
-            "\"100%\" is no shrink",
+            "\"100%\" is not a shrink",
             "\"100%\"",
         ),
         (
             "[material.dust]\ndensity = 1.9".into(),
-            "the density 1.9 is in no state",
+            "the density 1.9 has no state",
             "1.9",
         ),
         (
             "[material.dust]\ndensity = { bank = 1.9, loose = 1.5 }".into(),
-            "more than one state",
+            "the density has more than one state",
             "{ bank = 1.9, loose = 1.5 }",
         ),
         (
             "[material.dust]\ndensity = { bank = 1900 }".into(),
-            "1900 is that of no soil or rock",
+            "1900 is not a density of soil or rock",
             "{ bank = 1900 }",
         ),
         (
             "[material.dust]\nvehicle = \"tiper\"".into(),
-            "no vehicle is named \"tiper\"",
+            "there is no vehicle \"tiper\"",
             "\"tiper\"",
         ),
         (
             "[material.dust]\nexport = { cost = 2, per = \"load\" }".into(),
-            "which vehicle hauls \"dust\"",
+            "the material \"dust\" has no vehicle",
             "{ cost = 2, per = \"load\" }",
         ),
         (
@@ -1047,17 +1051,17 @@ fn mistakes_in_a_bill_point_at_their_line() {
         ),
         (
             "[material.dust]\nexport = { cost = 2, per = \"heap\" }".into(),
-            "\"heap\" is nothing that a cost is for",
+            "\"heap\" is not a unit for a cost",
             "{ cost = 2, per = \"heap\" }",
         ),
         (
             "[vehicle.cart]".into(),
-            "how much \"cart\" takes",
+            "the capacity of \"cart\" is missing",
             "[vehicle.cart]",
         ),
         (
             "[vehicle.cart]\nholds = 0".into(),
-            "0 is no figure above zero",
+            "0 is not above zero",
             "0",
         ),
     ];
@@ -1101,29 +1105,27 @@ corners = [[4030, 7010], [4044, 7010], [4044, 7016], [4030, 7016]]
 [zone.other]
 corners = [[4008, 7008], [4018, 7008], [4018, 7012]]
 ";
-    let between = "unit = \"m3\"\ncounts = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
-    let pile = "unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"heap\"\n";
+    let between =
+        "unit = \"m3\"\nmeasure = \"cut\"\nreference = \"ground\"\nsurveyed = \"works\"\n";
+    let pile = "unit = \"m3\"\nmeasure = \"pile\"\nsurveyed = \"heap\"\n";
     let lots = format!(
         "{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{between}plots = \"lots\"\n"
     );
     let error = told(&folder.bill(&lots).unwrap_err());
     assert!(
-        error.contains("two zones are named \"lot\"") && error.contains("[zone.lots]"),
+        error.contains("two zones have the name \"lot\"") && error.contains("[zone.lots]"),
         "{error}"
     );
     for (item, what) in [
         (
             format!("{between}zones = \"far\""),
-            "the zones lie outside the ground",
+            "the zones are outside the ground",
         ),
         (
             format!("{pile}zones = \"rim\""),
-            "the outline leaves the surface on 14.000 of its 40.000",
+            "14.000 of the outline's 40.000 are outside the surface and have no heights",
         ),
-        (
-            format!("{pile}zones = [\"heap\", \"other\"]"),
-            "share ground",
-        ),
+        (format!("{pile}zones = [\"heap\", \"other\"]"), "overlap"),
     ] {
         let text = format!("{zones}[[item]]\ncode = \"7\"\ndescription = \"made up\"\n{item}\n");
         let error = folder.bill(&text).unwrap_err();
@@ -1142,7 +1144,7 @@ fn costs_need_a_currency() {
     fs::write(&path, text.replace("currency = \"EUR\"\n", "")).unwrap();
     let error = Job::read(&path).unwrap_err();
     assert!(
-        error.to_string().contains("does not say its currency"),
+        error.to_string().contains("the job has no currency"),
         "{error}"
     );
 }
@@ -1155,7 +1157,7 @@ fn a_bill_in_feet_is_told_in_yards_and_tons() {
 code = \"1\"
 description = \"dig\"
 unit = \"ton\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"works\"
 material = \"soil\"

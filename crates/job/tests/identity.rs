@@ -107,7 +107,7 @@ fn item(code: &str, rest: &str) -> String {
 
 fn rows(item: &BillItem) -> Vec<(&str, f64)> {
     let rows = item.rows.iter();
-    rows.map(|row| (row.zone.as_str(), binary(row.written)))
+    rows.map(|row| (row.zone.as_str(), binary(row.rounded)))
         .collect()
 }
 
@@ -115,7 +115,7 @@ fn rows(item: &BillItem) -> Vec<(&str, f64)> {
 #[test]
 fn layers_count_in_the_zones_of_their_own_file() {
     let folder = two_files();
-    let layer = "unit = \"m3\"\ncounts = \"layer\"\nsurveyed = \"formation\"\nlayer = \"stone\"\n";
+    let layer = "unit = \"m3\"\nmeasure = \"layer\"\nsurveyed = \"formation\"\nlayer = \"stone\"\n";
     let items = [
         item("west", &format!("{layer}zones = \"west\"")),
         item("east", &format!("{layer}zones = \"east\"")),
@@ -164,7 +164,7 @@ layers = [{ name = "base", thickness = 0.2, counted = [{ in = "t", per-volume = 
 zones = "east"
 layers = [{ name = "base", thickness = 0.5, counted = [{ in = "t", per-volume = 3 }] }]
 "#;
-    let layer = "unit = \"t\"\ncounts = \"layer\"\nsurveyed = \"formation\"\nlayer = \"base\"\n";
+    let layer = "unit = \"t\"\nmeasure = \"layer\"\nsurveyed = \"formation\"\nlayer = \"base\"\n";
     let items = [
         item("both", layer),
         item("road", &format!("{layer}build-up = \"road\"")),
@@ -179,13 +179,13 @@ layers = [{ name = "base", thickness = 0.5, counted = [{ in = "t", per-volume = 
 #[test]
 fn zones_and_plots_of_one_name_are_told_apart() {
     let folder = two_files();
-    let cut = "unit = \"m2\"\ncounts = \"area\"\nreference = \"ground\"\nsurveyed = \"slope\"\n";
+    let cut = "unit = \"m2\"\nmeasure = \"area\"\nreference = \"ground\"\nsurveyed = \"slope\"\n";
     let items = [
         item("zones", &format!("{cut}zones = [\"west\", \"east\"]")),
         item("plots", &format!("{cut}plots = [\"west\", \"east\"]")),
         item(
             "piles",
-            "unit = \"m3\"\ncounts = \"pile\"\nsurveyed = \"slope\"\nzones = [\"west\", \"east\"]",
+            "unit = \"m3\"\nmeasure = \"pile\"\nsurveyed = \"slope\"\nzones = [\"west\", \"east\"]",
         ),
     ];
     let job = folder.job(&format!("{TWO_FILES}{}", items.concat()));
@@ -206,7 +206,7 @@ fn zones_and_plots_of_one_name_are_told_apart() {
     );
     let job = folder.job(&format!("{TWO_FILES}{twice}"));
     let error = measured(&job, &[]).unwrap_err();
-    assert!(error.to_string().contains("named twice"), "{error}");
+    assert!(error.to_string().contains("given twice"), "{error}");
 }
 
 #[test]
@@ -253,13 +253,13 @@ fn zones_of_one_name_are_measured_side_by_side() {
 /// What a reader of an item sees.
 fn told(item: &BillItem) -> impl PartialEq + std::fmt::Debug + use<> {
     let rows = |rows: &[dapedon_job::ItemRow]| {
-        let rows = rows.iter().map(|row| (row.zone.clone(), row.written));
+        let rows = rows.iter().map(|row| (row.zone.clone(), row.rounded));
         rows.collect::<Vec<_>>()
     };
-    let outside: Vec<dapedon_job::ItemRow> = item.in_no_plot.clone().into_iter().collect();
+    let outside: Vec<dapedon_job::ItemRow> = item.outside_plots.clone().into_iter().collect();
     (
         [item.quantity, item.measured],
-        [rows(&item.rows), rows(&item.shared), rows(&outside)],
+        [rows(&item.rows), rows(&item.counted_twice), rows(&outside)],
         (item.notes.clone(), item.warnings.clone()),
     )
 }
@@ -295,7 +295,7 @@ proptest! {
             };
             text += &item(
                 &index.to_string(),
-                &format!("unit = \"{unit}\"\ncounts = \"{counts}\"\nreference = \"ground\"\nsurveyed = \"slope\"\ndecimals = {decimals}\n{ground}"),
+                &format!("unit = \"{unit}\"\nmeasure = \"{counts}\"\nreference = \"ground\"\nsurveyed = \"slope\"\ndecimals = {decimals}\n{ground}"),
             );
         }
         let job = folder.job(&text);

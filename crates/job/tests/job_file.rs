@@ -12,7 +12,7 @@ use dapedon_contract::binary;
 use dapedon_contract::{Shrink, Swell};
 use dapedon_core::units::LengthUnit;
 use dapedon_job::{
-    BalanceRequest, Built, Context, Job, JobError, Measurement, Request, Source, UnitsAsked,
+    BalanceRequest, Built, Context, Job, JobError, Measurement, Request, RequestedUnits, Source,
     ZoneSource, balance, build, job_schema, measure, starter,
 };
 use rust_decimal::dec;
@@ -126,7 +126,7 @@ fn each_step_does_what_it_says() {
     near(made("ground", "{ highest = \"slope\" }"), (0.0, 400.0));
     near(made("ground", "{ lowest = \"slope\" }"), (400.0, 0.0));
     near(
-        made("ground", "{ take = \"slope\", zones = \"west\" }"),
+        made("ground", "{ replace = \"slope\", zones = \"west\" }"),
         (300.0, 0.0),
     );
     near(
@@ -149,7 +149,7 @@ fn each_step_does_what_it_says() {
 #[test]
 fn platforms_and_embankments_stand_on_their_ground() {
     let folder = Folder::new();
-    let tail = "cut-slope = 1, fill-slope = 1.5, chord = 0.0001";
+    let tail = "cut-slope = 1, fill-slope = 1.5, chord-tolerance = 0.0001";
     let job = |step: &str| {
         let text = format!(
             "[surface.made]\nstart = \"ground\"\nsteps = [{step}]\n\
@@ -269,7 +269,7 @@ layers = [{ name = \"gravel\", thickness = 0.1, counted = [{ in = \"rolls\", cov
         measured
             .warnings
             .iter()
-            .any(|w| w.words.contains("\"slope\" is a finished level")),
+            .any(|w| w.message.contains("\"slope\" is a finished level")),
         "{:?}",
         measured.warnings
     );
@@ -320,9 +320,9 @@ fn a_job_in_feet_and_a_file_in_metres() {
     assert!((measured.zones[0].volume.fill.value - 800.0 * 3.048).abs() < 1e-6);
     let request = |unit| {
         let context = Context {
-            units: UnitsAsked {
+            units: RequestedUnits {
                 length: unit,
-                ..UnitsAsked::default()
+                ..RequestedUnits::default()
             },
             ..Context::of(&job)
         };
@@ -355,11 +355,20 @@ fn steps_are_told_with_what_they_changed() {
         .map(|step| step.change.unwrap())
         .collect();
     near(
-        (changes[0].area.value, changes[0].removed.value),
+        (
+            changes[0].area_changed.value,
+            changes[0].volume_removed.value,
+        ),
         (200.0, 100.0),
     );
-    near((changes[1].lost.value, changes[1].area.value), (600.0, 0.0));
-    near((changes[2].lost.value, changes[2].gained.value), (0.0, 0.0));
+    near(
+        (changes[1].area_removed.value, changes[1].area_changed.value),
+        (600.0, 0.0),
+    );
+    near(
+        (changes[2].area_removed.value, changes[2].area_added.value),
+        (0.0, 0.0),
+    );
     assert_eq!(recipe.files().len(), 1);
     assert_eq!(recipe.steps[0].words(), "lowered by 0.5 m, zone west");
 }
@@ -379,10 +388,10 @@ fn a_design_is_balanced() {
         swell: "25%".parse::<Swell>().unwrap(),
         shrink: shrink.parse::<Shrink>().unwrap(),
         range: None,
-        amount: 0.0,
+        max_leftover: 0.0,
     };
     let found = balance(&Context::of(&job), &request("ground", None, "0%")).unwrap();
-    assert!(found.meets && found.best.shift.value.abs() < 1e-9);
+    assert!(found.balanced && found.best.shift.value.abs() < 1e-9);
     near(
         (found.best.cut.value, found.best.fill.value),
         (400.0, 400.0),
@@ -404,21 +413,15 @@ fn a_design_is_balanced() {
     // A platform in the middle of the slope balances where it is level with it, whatever its slopes.
     let found = balance(&Context::of(&job), &request("pad", Some("square"), "0%")).unwrap();
     assert!(
-        found.meets && (found.best.shift.value - 1.0).abs() < 1e-3,
+        found.balanced && (found.best.shift.value - 1.0).abs() < 1e-3,
         "{:?}",
         found.best.shift
     );
     // The platform is one of the job, but no step of that design.
     let other = balance(&Context::of(&job), &request("ground", Some("square"), "0%")).unwrap_err();
-    assert_eq!(
-        other.to_string(),
-        "no step of the design is a platform \"square\""
-    );
+    assert_eq!(other.to_string(), "the design has no platform \"square\"");
     let none = balance(&Context::of(&job), &request("pad", Some("yard"), "0%")).unwrap_err();
-    assert_eq!(
-        none.to_string(),
-        "no step of the design is a platform \"yard\""
-    );
+    assert_eq!(none.to_string(), "the design has no platform \"yard\"");
 }
 
 /// Every mistake is one diagnostic with its line, and what to do.
@@ -447,67 +450,62 @@ fn mistakes_point_at_their_line() {
     // The text that tests write begins at line 16.
     wrong(
         &made("{ lowr = 0.3 }"),
-        "\"lowr\" means nothing there",
+        "\"lowr\" is not a key here",
         19,
-        "say lower",
+        "use lower",
     );
     wrong(
         &made("{ }"),
         "the step does nothing",
         19,
-        "say one of raise",
+        "use one of raise",
     );
     wrong(
         &made("{ raise = 1, level = 2 }"),
         "does more than one thing",
         19,
-        "steps of their own",
+        "separate steps",
     );
-    wrong(
-        &made("{ raise = -1 }"),
-        "would turn the word into its opposite",
-        19,
-        "say lower = 1",
-    );
+    wrong(&made("{ raise = -1 }"), "is negative", 19, "use lower = 1");
     wrong(
         &made("{ raise = \"much\" }"),
-        "expected f64",
+        "found the text \"much\", expected a number",
         19,
-        "mend it there",
+        "write a number",
     );
     wrong(
         &made("{ raise = nan }"),
-        "is no height or length",
+        "is not a height or length",
         19,
-        "mend it",
+        "correct it",
     );
     wrong(
         &made("{ highest = \"slpoe\" }"),
-        "no surface is named \"slpoe\"",
+        "there is no surface \"slpoe\"",
         19,
-        "say \"slope\"",
+        "use \"slope\"",
     );
     wrong(
         &made("{ raise = 1, zones = \"yard\" }"),
-        "no zone is named \"yard\"",
+        "there is no zone \"yard\"",
         19,
         "\"east\", \"west\"",
     );
     wrong(
         &made("{ keep = \"inside\" }"),
-        "no zones have one",
+        "keep needs zones",
         19,
-        "say which",
+        "add zones",
     );
     wrong(
         &made("{ keep = \"within\", zones = \"west\" }"),
-        "\"within\" is none of the words",
+        "\"within\" is not a value for this key",
         19,
         "inside, outside",
     );
     wrong(
         &made("{ build-up = \"road\" }"),
-        "no build-up is named \"road\"",
+        "there is no build-up \"road\"",
         19,
         "add a [build-up.\"road\"]",
     );
@@ -516,39 +514,39 @@ fn mistakes_point_at_their_line() {
             "{}[zone.far]\ncorners = [[0, 0], [9, 0], [9, 9]]\n",
             made("{ raise = 1 }, { keep = \"inside\", zones = \"far\" }")
         ),
-        "lies beyond the surface",
+        "is outside the surface",
         19,
         "coordinate system",
     );
     wrong(
         &made("{ difference = \"made\" }"),
-        "needs itself: made, which needs made",
+        "is made from itself: made, made from made",
         16,
-        "start from a file",
+        "from a file",
     );
     wrong(
         "[surface.made]\n",
-        "nothing to start from",
+        "has no file, level or start",
         16,
-        "say one of file",
+        "add one of file",
     );
     wrong(
         "[surface.made]\nstart = \"ground\"\nlevel = 4\n",
-        "more than one thing",
+        "has more than one of file, level and start",
         16,
         "keep one",
     );
     wrong(
         "[surface.made]\nstart = \"ground\"\nthin = 0.5\n",
-        "thin says how a file is read",
+        "thin is for reading a file",
         16,
-        "take thin out",
+        "remove thin",
     );
     wrong(
         "[surface.made]\nfile = \"gone.csv\"\n",
         "cannot be read",
         16,
-        "see that the name is right",
+        "check the name",
     );
     wrong(
         "[surface.made]\nfile = \"ground.csv\"\n[surface.made]\nlevel = 1\n",
@@ -558,9 +556,9 @@ fn mistakes_point_at_their_line() {
     );
     wrong(
         "[surface.made]\nstart = \"other\"\n[surface.other]\nstart = \"made\"\n",
-        "\"made\" needs itself: made, which needs other, which needs made",
+        "\"made\" is made from itself: made, made from other, made from made",
         16,
-        "start from a file",
+        "from a file",
     );
     let layers = |layers: &str| {
         format!(
@@ -581,7 +579,7 @@ fn mistakes_point_at_their_line() {
     );
     wrong(
         &layers("{ name = \"a\", thickness = \"thick\" }"),
-        "is no thickness",
+        "is not a thickness",
         22,
         "150 mm",
     );
@@ -589,12 +587,12 @@ fn mistakes_point_at_their_line() {
         &layers("{ name = \"a\", thickness = 0.1 }, { name = \"a\", thickness = 0.1 }"),
         "layer \"a\" twice",
         22,
-        "tell them apart",
+        "give them different names",
     );
     wrong(&layers(""), "has no layers", 19, "from the top down");
     wrong(
         &layers("{ name = \"a\", thickness = 0.1, counted = [{ in = \"t\" }] }"),
-        "not said",
+        "need one way to be counted",
         22,
         "per-volume",
     );
@@ -606,7 +604,7 @@ fn mistakes_point_at_their_line() {
     };
     wrong(
         &body("{ platform = { outline = \"pad\", level = 20, cut-slope = 2, fill-slope = 2 } }"),
-        "has not met the ground where that ends",
+        "the ground surface ends",
         19,
         "steeper slopes",
     );
@@ -614,19 +612,19 @@ fn mistakes_point_at_their_line() {
         &body("{ platform = { outline = \"pad\", level = 20, cut-slope = 0, fill-slope = 2 } }"),
         "cut-slope = 0 is not above zero",
         19,
-        "1 in 2",
+        "slope 1:n",
     );
     wrong(
         "[zone.open]\n",
         "neither a file nor corners",
         16,
-        "say one of file",
+        "add one of file",
     );
     wrong(
         "[line.bent]\ncorners = [[1, 2, 3]]\nheights = [[5, 1], [5, 2]]\n",
-        "ascending distances",
+        "the distances of heights must ascend along the line",
         18,
-        "in order",
+        "sort them",
     );
     // What is no TOML at all, and what lacks its head.
     let bare = Job::read(&folder.write("bare.toml", "[job\n")).unwrap_err();
@@ -637,7 +635,7 @@ fn mistakes_point_at_their_line() {
     );
     let headless = Job::read(&folder.write("bare.toml", "[surface.a]\nlevel = 1\n")).unwrap_err();
     assert!(
-        headless.to_string().starts_with("job is missing"),
+        headless.to_string().starts_with("the key job is missing"),
         "{headless}"
     );
 }
@@ -654,17 +652,19 @@ fn names_and_files_are_told_apart() {
     );
     let unknown = surface("grund").unwrap_err();
     assert!(
-        unknown.to_string().contains("no surface of that name in"),
+        unknown
+            .to_string()
+            .contains("is not a file, and not a surface of"),
         "{unknown}"
     );
     assert!(
-        unknown.remedy().starts_with("say \"ground\""),
+        unknown.remedy().starts_with("use \"ground\""),
         "{}",
         unknown.remedy()
     );
     let zone = job.zone(&"wets".parse().unwrap()).unwrap_err();
     assert!(
-        zone.remedy().starts_with("say \"west\""),
+        zone.remedy().starts_with("use \"west\""),
         "{}",
         zone.remedy()
     );
@@ -673,7 +673,7 @@ fn names_and_files_are_told_apart() {
         .job("[surface.src]\nlevel = 1\n")
         .unwrap()
         .surface(&"src".parse().unwrap());
-    assert!(both.unwrap_err().remedy().starts_with("say ./src"));
+    assert!(both.unwrap_err().remedy().starts_with("use ./src"));
 }
 
 #[test]
@@ -747,14 +747,17 @@ fn lines_come_from_files() {
     );
     for (line, what) in [
         ("file = \"line.geojson#other\"", "corners without heights"),
-        ("file = \"line.geojson\"", "does not hold just one line"),
+        (
+            "file = \"line.geojson\"",
+            "the file does not have exactly one line",
+        ),
         (
             "file = \"line.dxf#crest\"",
-            "does not hold just one line named \"crest\"",
+            "the file does not have exactly one line named \"crest\"",
         ),
         (
             "file = \"ground.csv\"",
-            "holds surfaces, and lines are wanted",
+            "the file holds surfaces, and lines are needed here",
         ),
     ] {
         let error = made(line).unwrap_err();

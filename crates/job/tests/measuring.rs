@@ -12,8 +12,8 @@ use std::sync::{Arc, Mutex};
 
 use dapedon_core::units::{Foot, LengthUnit};
 use dapedon_job::{
-    ApartError, AreaAsked, Context, Doing, FindingCode, Measurement, Reading, Request,
-    StoppedError, VolumeAsked, Watch, ZoneSource, inspect, measure,
+    Activity, Context, FindingCode, Measurement, NoOverlapError, Reading, Request,
+    RequestedAreaUnit, RequestedVolumeUnit, StoppedError, Watch, ZoneSource, inspect, measure,
 };
 use tempfile::TempDir;
 
@@ -133,8 +133,8 @@ fn the_reference_sets_the_unit_unless_one_is_asked_for() {
     );
     near(feet.zones[0].volume.fill.value, 600.0 / 27.0);
     context.units.length = Some(LengthUnit::Metre);
-    context.units.area = Some(AreaAsked::Hectare);
-    context.units.volume = Some(VolumeAsked::CubicFoot);
+    context.units.area = Some(RequestedAreaUnit::Hectare);
+    context.units.volume = Some(RequestedVolumeUnit::CubicFoot);
     let metres = measure(&context, &request).unwrap().0;
     assert_eq!(
         (
@@ -169,7 +169,7 @@ fn what_was_done_on_the_way_is_said() {
     let high = folder.write("high.csv", &format!("east,north,height\n{rows}"));
     let measured = figures(&request(&low, &high));
     let notes = |notes: &[String], part: &str| notes.iter().any(|note| note.contains(part));
-    assert!(notes(&measured.reference.notes, "1 comment lines left out"));
+    assert!(notes(&measured.reference.notes, "1 comment lines skipped"));
     assert!(notes(&measured.surveyed.notes, "1 repeated points merged"));
     assert!(notes(
         &measured.surveyed.notes,
@@ -212,17 +212,22 @@ fn inspecting_says_what_measuring_would_find() {
     let surfaces = look(&folder.write("two.xml", xml));
     let found = &surfaces.surfaces;
     assert_eq!(
-        (surfaces.unit, found.len(), found[0].facets, found[0].area),
+        (
+            surfaces.unit,
+            found.len(),
+            found[0].triangles,
+            found[0].area
+        ),
         (Some("ft".into()), 2, 2, 12.0)
     );
     let warnings = surfaces.warnings.iter().map(ToString::to_string);
     let said: Vec<String> = warnings.chain(found[0].notes.clone()).collect();
     let said = said.join("; ");
     for part in [
-        "triangles without a plan area left out: 1",
+        "triangles without plan area skipped: 1",
         "clockwise triangles reversed: 1",
-        "folds over itself on 12.000 ft²",
-        "surface \"two\": there is no point in it",
+        "overlaps itself on 12.000 ft²",
+        "surface \"two\": the file has no points",
     ] {
         assert!(said.contains(part), "{part} is not in {said}");
     }
@@ -236,11 +241,11 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
     let apart = measure(&in_metres(), &request(&low, &far)).unwrap_err();
     assert!(matches!(
         apart.kind(),
-        Some(ApartError::Apart { hint: None, .. })
+        Some(NoOverlapError::Surfaces { hint: None, .. })
     ));
     assert_eq!(
         (apart.place(), apart.remedy().as_str()),
-        (None, "see that both are in one coordinate system")
+        (None, "check that both are in the same coordinate system")
     );
     let unknown = measure(&Context::default(), &request(&low, &far)).unwrap_err();
     assert_eq!(unknown.place(), Some(low.display().to_string()));
@@ -251,7 +256,7 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
     .unwrap_err();
     assert_eq!(
         missing.to_string(),
-        "it cannot be read: no such file or directory"
+        "the file cannot be read: no such file or directory"
     );
 }
 
@@ -264,12 +269,12 @@ fn what_is_done_is_told() {
     let told = Arc::new(Mutex::new(Vec::new()));
     let tell = {
         let told = told.clone();
-        move |doing: &Doing, share: f64| {
+        move |doing: &Activity, share: f64| {
             let words = match doing {
-                Doing::Reading(source) => format!("reading {source}"),
-                Doing::ReadingZones(zones) => format!("reading {zones}"),
-                Doing::Making(source) => format!("making {source}"),
-                Doing::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
+                Activity::Reading(source) => format!("reading {source}"),
+                Activity::ReadingZones(zones) => format!("reading {zones}"),
+                Activity::Making(source) => format!("making {source}"),
+                Activity::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
             };
             told.lock().unwrap().push((words, share));
         }
@@ -316,16 +321,16 @@ fn work_can_be_stopped_and_given_threads() {
     let (low, high) = (folder.sheet("low.csv", 5.0), folder.sheet("high.csv", 7.0));
     let request = request(&low, &high);
     // While a file is read, when a surface is made, and within an overlay.
-    let stages: [fn(&Doing) -> bool; 3] = [
-        |doing| matches!(doing, Doing::Reading(_)),
-        |doing| matches!(doing, Doing::Making(_)),
-        |doing| matches!(doing, Doing::Measuring { .. }),
+    let stages: [fn(&Activity) -> bool; 3] = [
+        |doing| matches!(doing, Activity::Reading(_)),
+        |doing| matches!(doing, Activity::Making(_)),
+        |doing| matches!(doing, Activity::Measuring { .. }),
     ];
     for stops_at in stages {
         let stop = Arc::new(AtomicBool::new(false));
         let tell = {
             let stop = stop.clone();
-            move |doing: &Doing, _: f64| {
+            move |doing: &Activity, _: f64| {
                 stop.fetch_or(stops_at(doing), Ordering::Relaxed);
             }
         };

@@ -41,7 +41,9 @@ impl Plot {
 /// `length` and `volume` are the symbols of the units.
 pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String {
     let tried = balanced.telling();
-    let all = tried.iter().flat_map(|t| [t.surplus, t.makes, t.fill]);
+    let all = tried
+        .iter()
+        .flat_map(|t| [t.surplus, t.compacted_from_cut, t.fill]);
     let (low, high) = all.fold((0.0f64, 0.0f64), |(low, high), v| {
         (low.min(v.value), high.max(v.value))
     });
@@ -63,7 +65,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
         left,
         26.0,
         "start",
-        &format!("Volume left over, {volume}, by how much the design is raised"),
+        &format!("Volume left over, {volume}, by the height the design is raised"),
     );
     svg.line(format_args!(
         r##"<rect x="{left}" y="{top}" width="{width}" height="{tall}" fill="#fbfaf7" stroke="#2d2a26" stroke-width="0.8"/>"##
@@ -96,18 +98,18 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
     ));
     let curves = [
         (
-            plot.path(tried, |t| t.makes.value),
+            plot.path(tried, |t| t.compacted_from_cut.value),
             "#b5683e",
             "1.6",
             "6 4",
-            "what the cut makes",
+            "compacted volume from the cut",
         ),
         (
             plot.path(tried, |t| t.fill.value),
             "#43869c",
             "1.6",
             "2 3",
-            "what the fill needs",
+            "compacted volume of the fill",
         ),
         (
             plot.path(tried, |t| t.surplus.value),
@@ -132,7 +134,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
     if (plot.shifts[0]..=plot.shifts[1]).contains(&rest.shift.value) {
         mark(&mut svg, &plot, rest, "as designed", false);
     }
-    let words = match balanced.meets {
+    let words = match balanced.balanced {
         true => "balanced",
         false => "closest",
     };

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use dapedon_job::{Capacity, Held};
+use dapedon_job::{Capacity, LevelRow};
 
 use crate::drawing::Svg;
 use crate::number::grouped;
@@ -19,8 +19,11 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
     let (length, area) = (told.length.symbol(), told.area.symbol());
     let volume = told.volume.symbol();
     let rows = &capacity.levels;
-    let most = |of: fn(&Held) -> f64| rows.iter().map(of).fold(0.0, f64::max).max(1e-9);
-    let (volumes, areas) = (most(|row| row.best().value), most(|row| row.area.value));
+    let most = |of: fn(&LevelRow) -> f64| rows.iter().map(of).fold(0.0, f64::max).max(1e-9);
+    let (volumes, areas) = (
+        most(|row| row.best().value),
+        most(|row| row.water_area.value),
+    );
     let low = rows.first().map_or(0.0, |row| row.level.value);
     let high = rows
         .last()
@@ -35,7 +38,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         left,
         26.0,
         "start",
-        &format!("What the basin holds, by level in {length}"),
+        &format!("Volume of the basin by level in {length}"),
     );
     svg.line(format_args!(
         r##"<rect x="{left}" y="{top}" width="{width}" height="{tall}" fill="#fbfaf7" stroke="#2d2a26" stroke-width="0.8"/>"##
@@ -65,7 +68,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
             -5.0,
             -10.0,
             -28.0,
-            format!("area of the water, {area}"),
+            format!("water area, {area}"),
         ),
     ];
     for ((most, edge, mark, figures, name, words), colour) in scales.into_iter().zip(COLOURS) {
@@ -81,7 +84,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         svg.words(right, edge + name, "end", &words);
     }
     let mut x = left;
-    let figures = |row: &Held| [row.best().value / volumes, row.area.value / areas];
+    let figures = |row: &LevelRow| [row.best().value / volumes, row.water_area.value / areas];
     for (index, (words, dashes)) in [("volume", "none"), ("area", "7 4")]
         .into_iter()
         .enumerate()
@@ -105,7 +108,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         x += 130.0;
     }
     if let Some(over) = capacity
-        .runs_over
+        .spill
         .filter(|over| (low..=high).contains(&over.level.value))
     {
         let y = y(over.level.value);

@@ -25,8 +25,8 @@ pub use capacity_curve::capacity_curve;
 pub use ground_map::{Mark, ground_map};
 pub use map::{MapWords, map, worded_map};
 pub use report::{
-    Block, Cell, Column, Group, Headline, Input, InputOf, Kind, On, Picture, Report, Row, RowKind,
-    Table,
+    Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,
+    ShownOn, Table,
 };
 pub use write::{csv, page, terminal};
 
@@ -41,7 +41,7 @@ pub enum ReportError {
     #[error(transparent)]
     Overlay(#[from] OverlayError),
     /// The picture could not be packed.
-    #[error("the picture could not be packed: {0}")]
+    #[error("the picture could not be compressed: {0}")]
     Picture(#[from] png::EncodingError),
     /// The page could not be laid out.
     #[error("the page could not be laid out: {0:#}")]

@@ -2,7 +2,7 @@
 
 mod table;
 
-use dapedon_job::{Finding, InputFile, JobFacts, Side};
+use dapedon_job::{Finding, InputFile, JobFacts, SurfaceFacts};
 
 pub use table::{Cell, Column, Group, Kind, Row, RowKind, Table};
 
@@ -18,14 +18,14 @@ pub struct Report {
     /// What was measured from.
     pub inputs: Vec<Input>,
     /// All of it, in order.
-    pub blocks: Vec<(On, Block)>,
+    pub blocks: Vec<(ShownOn, Block)>,
     /// What must be known of it, or is not as it should be.
     pub findings: Vec<Finding>,
 }
 
 /// Who is shown a block, a column or an input.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum On {
+pub enum ShownOn {
     /// Everybody.
     #[default]
     Both,
@@ -87,7 +87,7 @@ pub struct Input {
 #[derive(Debug, Clone)]
 pub enum InputOf {
     /// A surface.
-    Side(Box<Side>),
+    Side(Box<SurfaceFacts>),
     /// A file of zones.
     Zones(InputFile),
 }
@@ -104,11 +104,11 @@ pub struct Picture {
 impl Report {
     /// Adds a block for everybody.
     pub fn add(&mut self, block: Block) {
-        self.blocks.push((On::Both, block));
+        self.blocks.push((ShownOn::Both, block));
     }
 
     /// Adds a block for some.
-    pub fn add_on(&mut self, on: On, block: Block) {
+    pub fn add_on(&mut self, on: ShownOn, block: Block) {
         self.blocks.push((on, block));
     }
 
@@ -120,10 +120,10 @@ impl Report {
     /// Adds pictures for a page, under one heading.
     pub fn pictures(&mut self, heading: &str, pictures: Vec<Picture>) {
         if !pictures.is_empty() {
-            self.add_on(On::Page, Block::heading(heading));
+            self.add_on(ShownOn::Page, Block::heading(heading));
         }
         for picture in pictures {
-            self.add_on(On::Page, Block::Picture(picture));
+            self.add_on(ShownOn::Page, Block::Picture(picture));
         }
     }
 
@@ -147,26 +147,26 @@ impl Block {
     }
 }
 
-impl On {
+impl ShownOn {
     /// True for what is shown on a terminal.
     pub fn terminal(self) -> bool {
-        matches!(self, On::Both | On::Terminal)
+        matches!(self, ShownOn::Both | ShownOn::Terminal)
     }
 
     /// True for what is shown on a page.
     pub fn page(self) -> bool {
-        matches!(self, On::Both | On::Page)
+        matches!(self, ShownOn::Both | ShownOn::Page)
     }
 
     /// True for what a spreadsheet gets.
     pub fn sheet(self) -> bool {
-        self != On::Terminal
+        self != ShownOn::Terminal
     }
 }
 
 impl Input {
     /// A surface that was measured from.
-    pub fn side(role: &str, side: &Side) -> Self {
+    pub fn side(role: &str, side: &SurfaceFacts) -> Self {
         Input {
             role: role.into(),
             of: InputOf::Side(Box::new(side.clone())),

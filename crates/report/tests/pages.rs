@@ -147,7 +147,7 @@ fn the_page_shows_the_measured_figures() {
     assert!(page.contains(&format!(
         "<td class=\"short\">{net}</td><td class=\"words short\">more cut than fill</td>"
     )));
-    assert!(page.contains("No tolerance was set"));
+    assert!(page.contains("No tolerance: every difference"));
     assert!(!page.contains("Before relying"), "nothing was doubtful");
     assert!(!page.contains("{{") && !page.contains("{%"));
     assert!(!page.contains("undefined") && !page.contains("none</td><td>none"));
@@ -156,7 +156,7 @@ fn the_page_shows_the_measured_figures() {
 #[test]
 fn warnings_stand_before_the_figures() {
     let (mut measurement, _) = measured(None, 0.25);
-    let finding = r#"{"code": "not-compared", "severity": "warning", "words": "12.0 m² covered by only the reference"}"#;
+    let finding = r#"{"code": "not-compared", "severity": "warning", "message": "12.0 m² covered by only the reference"}"#;
     measurement.warnings = vec![serde_json::from_str(finding).unwrap()];
     let page = page(&describe::volume(&measurement, Vec::new()), "Yard").unwrap();
     let at = |text: &str| page.find(text).unwrap();

@@ -42,7 +42,7 @@ pub(crate) struct CapacityArgs {
     pub(crate) levels: Vec<f64>,
     /// Write the waterline at a level as a zone: .geojson or .shp; may be given more than once
     #[arg(long = "waterline", value_name = "LEVEL=FILE", value_parser = shore)]
-    pub(crate) shores: Vec<Shore>,
+    pub(crate) shores: Vec<WaterlineFile>,
     /// List levels from the top down
     #[arg(long)]
     pub(crate) top_down: bool,
@@ -69,7 +69,7 @@ pub(crate) struct PlaceArg(pub(crate) [f64; 2]);
 
 /// A level, and the file that the outline of its water is written to.
 #[derive(Debug, Clone)]
-pub(crate) struct Shore {
+pub(crate) struct WaterlineFile {
     pub(crate) level: f64,
     pub(crate) path: PathBuf,
 }
@@ -77,12 +77,12 @@ pub(crate) struct Shore {
 fn level(text: &str) -> Result<f64, String> {
     let level = text.trim().parse().ok();
     let level = level.filter(|level: &f64| level.abs() <= FARTHEST);
-    level.ok_or_else(|| format!("\"{text}\" is no height"))
+    level.ok_or_else(|| format!("\"{text}\" is not a height"))
 }
 
-fn shore(text: &str) -> Result<Shore, String> {
+fn shore(text: &str) -> Result<WaterlineFile, String> {
     match text.split_once('=') {
-        Some((height, path)) if !path.is_empty() => Ok(Shore {
+        Some((height, path)) if !path.is_empty() => Ok(WaterlineFile {
             level: level(height)?,
             path: path.into(),
         }),

@@ -10,7 +10,7 @@ use dapedon_core::units::MassUnit;
 use dapedon_job::{Converting, Job, Rate, Way};
 use rust_decimal::Decimal;
 
-use crate::fault::Fault;
+use crate::error::CommandError;
 
 /// What a material is taken to be called that is not one of a job.
 const UNNAMED: &str = "material";
@@ -52,13 +52,13 @@ impl ConvertingArgs {
     }
 
     /// By what it is converted, where anything is said.
-    pub(crate) fn converting(&self, job: Option<&Job>) -> Result<Option<Converting>, Fault> {
+    pub(crate) fn converting(&self, job: Option<&Job>) -> Result<Option<Converting>, CommandError> {
         let said = self.material.is_some() || self.swell.is_some() || self.shrink.is_some();
         let said = said || self.density.is_some() || self.vehicle.is_some();
         if !said && self.rates.is_empty() {
             return Ok(None);
         }
-        let job_of = |name: &String| job.ok_or_else(|| Fault::NoJob { name: name.clone() });
+        let job_of = |name: &String| job.ok_or_else(|| CommandError::NoJob { name: name.clone() });
         let (mut material, mut vehicle) = match &self.material {
             Some(name) => job_of(name)?.material(name)?,
             None => (Material::default(), None),
@@ -105,7 +105,7 @@ impl FromStr for VehicleArg {
                 "carries" => vehicle.carries = Some(Mass(figure)),
                 other => {
                     return Err(format!(
-                        "\"{other}\" is nothing a vehicle does: it holds and carries"
+                        "\"{other}\" is not known for a vehicle: use holds and carries"
                     ));
                 }
             }
@@ -120,21 +120,22 @@ pub(super) fn density(text: &str) -> Result<Density, String> {
         .and_then(|(state, mass)| Some((state_of(state)?, mass)));
     let Some((state, mass)) = stated else {
         return Err(
-            "say the state it was found in, as in bank=1.9; bank, loose or compacted".into(),
+            "give the state in which it was measured, as in bank=1.9; bank, loose or compacted"
+                .into(),
         );
     };
     let mass = above_zero(mass)?;
     // Of no soil or rock: it is in kilograms or pounds.
     if mass > Decimal::from(8) {
         return Err(format!(
-            "{mass} is the density of no soil or rock: say it in t or ton to a unit of volume"
+            "{mass} is not a density of soil or rock: give it in t or ton per unit of volume"
         ));
     }
     Ok(Density { state, mass })
 }
 
 fn rate(text: &str) -> Result<Rate, String> {
-    let expected = || "expected what is paid, as in cut=3.85 or fill=5.10/compacted".to_owned();
+    let expected = || "expected a rate, as in cut=3.85 or fill=5.10/compacted".to_owned();
     let (way, rate) = text.split_once('=').ok_or_else(expected)?;
     let way = match way.trim() {
         "cut" => Way::Cut,
@@ -156,7 +157,7 @@ fn rate(text: &str) -> Result<Rate, String> {
         Some("load") => Some(Per::Load),
         Some(word) => match state_of(word) {
             Some(state) => Some(Per::Volume(state)),
-            None => return Err(format!("\"{word}\" is nothing that a rate is for one of")),
+            None => return Err(format!("\"{word}\" is not a unit for a rate")),
         },
     };
     let each = above_zero(each)?;
@@ -178,5 +179,5 @@ fn above_zero(text: &str) -> Result<Decimal, String> {
     let figure = text.trim().parse().ok().filter(|figure: &Decimal| {
         *figure >= Decimal::new(1, 6) && *figure <= Decimal::from(1_000_000_000)
     });
-    figure.ok_or_else(|| format!("\"{text}\" is no figure above zero that can be meant"))
+    figure.ok_or_else(|| format!("\"{text}\" is not a usable number above zero"))
 }

@@ -45,17 +45,17 @@ fn read<S: FromStr<Err = SourceError>>(
 
 /// A file that a picture is written to.
 pub(super) fn picture() -> impl TypedValueParser<Value = PathBuf> {
-    written("a picture is written as SVG: end its name in .svg")
+    written("a picture is written as SVG: use the ending .svg")
 }
 
 /// A file that a page is written to.
 pub(super) fn page() -> impl TypedValueParser<Value = PathBuf> {
-    written("a page is written as HTML: end its name in .html; a browser prints it as PDF")
+    written("a page is written as HTML: use the ending .html; a browser prints it as PDF")
 }
 
 /// A file that a table is written to.
 pub(super) fn table() -> impl TypedValueParser<Value = PathBuf> {
-    written("a table is written as comma-separated text: end its name in .csv")
+    written("a table is written as CSV: use the ending .csv")
 }
 
 /// What nothing is written as: a file of such a name would not be what it says.

@@ -5,7 +5,7 @@ use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
 use dapedon_contract::{Density, Shrink, State, Swell};
-use dapedon_job::{BaseSource, Clearing, Outlines, PileMaterials, Source, ZoneSource};
+use dapedon_job::{BaseSource, Outlines, PileMaterials, PileSearch, Source, ZoneSource};
 
 use super::converting::density;
 use super::{JobArgs, ReadingArgs, UnitArgs, length, paths};
@@ -62,7 +62,7 @@ pub(crate) struct PileArgs {
     #[command(flatten)]
     finding: FindingArgs,
     #[command(flatten)]
-    pub(crate) made_of: MadeOfArgs,
+    pub(crate) made_of: MaterialArgs,
     #[command(flatten)]
     pub(crate) reading: ReadingArgs,
 }
@@ -83,7 +83,7 @@ struct FindingArgs {
 
 #[derive(Debug, Parser)]
 #[command(next_help_heading = "Material")]
-pub(crate) struct MadeOfArgs {
+pub(crate) struct MaterialArgs {
     /// Material of all piles, or of one as in "pile 3=gravel"; may be given more than once
     #[arg(long = "material", value_name = "[PILE=]NAME")]
     materials: Vec<String>,
@@ -92,7 +92,7 @@ pub(crate) struct MadeOfArgs {
     material_attribute: Option<String>,
     /// State of the material [default: loose in piles, bank in pits]
     #[arg(long, value_enum)]
-    state: Option<InState>,
+    state: Option<DensityInState>,
     /// Mass per unit of volume in a state, as in loose=1.6; bank, loose or compacted
     #[arg(long, value_name = "STATE=MASS", value_parser = density)]
     density: Option<Density>,
@@ -106,7 +106,7 @@ pub(crate) struct MadeOfArgs {
 
 /// The state a material is in.
 #[derive(Debug, Clone, Copy, ValueEnum)]
-enum InState {
+enum DensityInState {
     /// As it lay in the ground
     Bank,
     /// As it lies in a heap
@@ -120,7 +120,7 @@ impl PileArgs {
     pub(crate) fn outlines(&self, zones: Vec<ZoneSource>) -> Outlines {
         match zones.is_empty() {
             false => Outlines::Given(zones),
-            true => Outlines::Found(Clearing {
+            true => Outlines::Found(PileSearch {
                 by: self.finding.min_height,
                 area: self.finding.min_area,
                 ground_slope: self.finding.ground_slope,
@@ -129,7 +129,7 @@ impl PileArgs {
     }
 }
 
-impl MadeOfArgs {
+impl MaterialArgs {
     /// True where a material is named, which a job has.
     pub(crate) fn names_one(&self) -> bool {
         !self.materials.is_empty() || self.material_attribute.is_some()
@@ -153,9 +153,9 @@ impl MadeOfArgs {
             shrink: self.shrink,
             density: self.density,
             state: self.state.map(|state| match state {
-                InState::Bank => State::Bank,
-                InState::Loose => State::Loose,
-                InState::Compacted => State::Compacted,
+                DensityInState::Bank => State::Bank,
+                DensityInState::Loose => State::Loose,
+                DensityInState::Compacted => State::Compacted,
             }),
         }
     }

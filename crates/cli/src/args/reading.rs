@@ -5,12 +5,12 @@ use std::path::PathBuf;
 use clap::{Parser, ValueEnum};
 use dapedon_core::points::{Duplicates, Keep, Rules};
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::Take;
+use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::{Role, parse_roles};
 use dapedon_job::{Classes, CloudRules, FilesRead, Memory, Reading, Thin};
 
 use super::{length, unit};
-use crate::fault::Fault;
+use crate::error::CommandError;
 
 /// How files that do not say it themselves are to be read, and surfaces made of them.
 #[derive(Debug, Parser)]
@@ -128,8 +128,8 @@ impl From<DuplicateHeight> for Duplicates {
 }
 
 impl ReadingArgs {
-    pub(crate) fn reading(&self) -> Result<Reading, Fault> {
-        let mut take = Take::default();
+    pub(crate) fn reading(&self) -> Result<Reading, CommandError> {
+        let mut take = CodeUses::default();
         for words in &self.codes {
             take.add(words)?;
         }

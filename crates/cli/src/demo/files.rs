@@ -126,7 +126,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             "the outlines of the piles (shapefile, with the next four)",
             piles.shp,
         ),
-        file("piles.shx", "where each outline starts", piles.shx),
+        file("piles.shx", "the index of the outlines", piles.shx),
         file("piles.dbf", "their names and materials", piles.dbf),
         file("piles.prj", "their unit", piles.prj),
         file("piles.cpg", "the encoding of the names", piles.cpg),

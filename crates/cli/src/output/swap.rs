@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use tempfile::{NamedTempFile, TempPath};
 
 use super::{Staged, beside};
-use crate::fault::Fault;
+use crate::error::CommandError;
 
 /// Files that are in their places, and what they have replaced.
 pub(super) struct Swap {
@@ -18,7 +18,7 @@ pub(super) struct Swap {
 
 impl Swap {
     /// Puts files in their places, all or none; what goes into streams is written last.
-    pub(super) fn all(staged: Vec<Staged>) -> Result<Self, Fault> {
+    pub(super) fn all(staged: Vec<Staged>) -> Result<Self, CommandError> {
         let (streams, files): (Vec<Staged>, Vec<Staged>) =
             staged.into_iter().partition(|one| one.target.is_stream);
         let mut swap = Swap {
@@ -34,7 +34,7 @@ impl Swap {
             let put = swap.put(file, &target.path, target.exists());
             if let Err(source) = put {
                 swap.undo();
-                return Err(Fault::Write {
+                return Err(CommandError::Write {
                     path: named,
                     source,
                 });
@@ -43,7 +43,7 @@ impl Swap {
         for one in streams {
             if let Err(source) = one.target.pour(one.file.path()) {
                 swap.undo();
-                return Err(Fault::Write {
+                return Err(CommandError::Write {
                     path: one.named,
                     source,
                 });

@@ -27,23 +27,20 @@ fn files_that_are_not_what_they_should_be() {
     );
     says(
         &site.refuse("volume . survey.csv --unit m"),
-        &["it is a folder"],
+        &["this is a folder"],
     );
     site.write("what.bin", "\u{1}\u{2}");
     says(
         &site.refuse("volume ground.xml what.bin"),
-        &["its format cannot be told", "LandXML (.xml"],
+        &["the file format is not recognised", "LandXML (.xml"],
     );
     says(
         &site.refuse("volume ground.xml zone.geojson"),
-        &[
-            "nothing in it has heights to make a surface of",
-            "in: zone.geojson",
-        ],
+        &["has heights to make a surface from", "in: zone.geojson"],
     );
     says(
         &site.refuse(&format!("{PLAIN} --zone survey.csv")),
-        &["it holds surfaces, and zones are wanted"],
+        &["the file holds surfaces, and zones are needed here"],
     );
 }
 
@@ -54,17 +51,14 @@ fn broken_landxml() {
         site.write("broken.xml", text);
         site.refuse("volume broken.xml survey.csv --unit m --map map.svg")
     };
-    says(
-        &ground("not xml at all"),
-        &["there is no XML element in it"],
-    );
+    says(&ground("not xml at all"), &["the file has no XML element"]);
     says(
         &ground("<gml/>"),
         &["<gml>, not <LandXML>", "broken.xml, line 1, column 1"],
     );
     says(
         &ground(&GROUND[..GROUND.len() - 60]),
-        &["cut off", "do: ask for the file again"],
+        &["it is incomplete", "do: get the complete file"],
     );
     says(
         &ground(&GROUND.replace("<F>1 3 4", "<F>1 3 77")),
@@ -80,11 +74,11 @@ fn broken_landxml() {
     );
     says(
         &ground(&GROUND.replace("6000010", "6000000")),
-        &["no facet has a plan area"],
+        &["triangles has a plan area"],
     );
     says(
         &site.refuse("volume ground.xml#roof survey.csv --unit m"),
-        &["no surface named \"roof\"", "\"ground\""],
+        &["the file has no surface \"roof\"", "\"ground\""],
     );
 }
 
@@ -109,7 +103,7 @@ fn broken_points() {
     says(
         &survey("1,500000,6000000,11.5\n2,500016,6000000,11.5\n"),
         &[
-            "two ways",
+            "the order of the columns is not clear",
             "point,east,north,height",
             "point,north,east,height",
             "--columns",
@@ -117,22 +111,22 @@ fn broken_points() {
     );
     says(
         &survey("east,north,height\n1,1,1\n2,2,1\n3,3,1\n"),
-        &["all 3 points stand in one line"],
+        &["all 3 points are on one straight line"],
     );
     says(
         &survey("east,north,height\n1,1,1\n2,2,1\n"),
-        &["2 different places, and a surface needs three"],
+        &["2 different positions in plan, and a surface needs three"],
     );
     says(
         &survey("east,north,height\n1,1,1\n2,5,1\n4,3,1\n2,5,2\n"),
-        &["points 2 and 4 stand at one place"],
+        &["points 2 and 4 have the same position"],
     );
     says(
         &survey(&SURVEY.replace("500016", "5e300")),
-        &["point 2 has a coordinate", "beyond a thousand million"],
+        &["point 2 has a coordinate", "beyond ±1 000 000 000"],
     );
     let twice = site.refuse("volume ground.xml survey.csv --columns east,east,north,height");
-    says(&twice, &["two columns are named east"]);
+    says(&twice, &["two columns are for east"]);
 }
 
 #[test]
@@ -156,11 +150,11 @@ fn zones_that_cannot_be() {
     );
     says(
         &site.refuse(&format!("{PLAIN} --zone zone.geojson#roof")),
-        &["no zone named \"roof\"", "\"yard\""],
+        &["the file has no zone \"roof\"", "\"yard\""],
     );
     says(
         &site.refuse(&format!("{PLAIN} --zone zone.geojson --zone zone.geojson")),
-        &["zone \"yard\" is named twice"],
+        &["zone \"yard\" is given twice"],
     );
 }
 
@@ -171,7 +165,7 @@ fn sides_that_cannot_be_compared() {
     says(
         &unknown,
         &[
-            "does not say its length unit",
+            "the file has no length unit",
             "in: survey.csv",
             "--unit us-ft (US survey foot)",
         ],
@@ -182,24 +176,27 @@ fn sides_that_cannot_be_compared() {
         &[
             "do not overlap",
             "reference: east 500000.0 to 500020.0",
-            "east and north of one of them swapped",
+            "they overlap if east and north of one are swapped",
         ],
     );
     says(
         &site.refuse("volume ground.xml survey.csv --unit ft"),
-        &["do not overlap", "in feet, the other in metres"],
+        &[
+            "do not overlap",
+            "they overlap if one is in feet and the other in metres",
+        ],
     );
     says(
         &site.refuse("volume level=1 level=2 --unit m"),
-        &["two levels meet everywhere", "--zone"],
+        &["two levels have no edge", "--zone"],
     );
     says(
         &site.refuse("volume level=1 level=2"),
-        &["two levels do not say their length unit"],
+        &["two levels have no length unit"],
     );
     says(
         &site.refuse("volume ground.xml level=high"),
-        &["is no height"],
+        &["is not a height"],
     );
     says(
         &site.refuse(&format!("{PLAIN} --tolerance -0.1")),
@@ -225,7 +222,7 @@ fn outputs_that_cannot_be_written() {
     );
     says(
         &site.refuse(&format!("{base} --map a.x --report a.x")),
-        &["two outputs go to one file"],
+        &["two outputs have the same file"],
     );
     assert_eq!(site.read("survey.csv"), SURVEY);
 }

@@ -47,7 +47,7 @@ code = \"1.1\"
 section = \"1  Digging\"
 description = \"Dig the pit to its floor and load what is dug on trucks\"
 unit = \"m3\"
-counts = \"cut\"
+measure = \"cut\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"pit\"
@@ -61,7 +61,7 @@ code = \"2.1\"
 section = \"2  Filling\"
 description = \"Raise the yard\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"works\"
 zones = \"yard\"
@@ -75,9 +75,9 @@ code = \"2.2\"
 section = \"2  Filling\"
 description = \"Daywork\"
 unit = \"h\"
-counts = \"typed\"
+measure = \"typed\"
 quantity = 3
-because = \"sheet 1\"
+reason = \"sheet 1\"
 at-least = 4
 ";
 
@@ -108,7 +108,7 @@ fn the_bill_is_told_line_by_line_and_what_is_off_is_marked() {
         "11.1 % above the contract quantity, more than 10 %",
         "compacted 27.0 m³ ÷ shrink 0.9 = bank 30.0 m³",
         "yard, west and yard, east: taken off",
-        "in no plot",
+        "outside all plots",
         "sum of 1  Digging",
     ] {
         assert!(page.contains(words), "{words}");
@@ -184,12 +184,12 @@ fn an_item_or_job_that_is_not_there() {
     let site = site();
     let told = site.refuse("measure 1.2");
     assert!(
-        told.contains("the job has no item \"1.2\"") && told.contains("do: say 1.1"),
+        told.contains("the job has no item \"1.2\"") && told.contains("do: use 1.1"),
         "{told}"
     );
     let told = Site::new().refuse("measure");
     assert!(
-        told.contains("there is no job file in this folder") && told.contains("dapedon init"),
+        told.contains("this folder has no job file") && told.contains("dapedon init"),
         "{told}"
     );
     let told = site.refuse("measure --job other.toml");
@@ -218,7 +218,7 @@ fn volumes_are_converted_without_a_job() {
     let line = &json["converted"][0];
     assert_eq!(line["state"], "compacted");
     assert_eq!(
-        (&line["loads"]["count"], &line["loads"]["binds"]),
+        (&line["loads"]["count"], &line["loads"]["limited_by"]),
         (&"35".into(), &"mass".into())
     );
     assert_eq!(line["paid"]["amount"], "700.00");
@@ -240,15 +240,21 @@ fn materials_and_vehicles_of_the_job_are_named() {
             "--material soil --vehicle van",
             "the job has no vehicle \"van\"",
         ),
-        ("--rate fill=3/loose", "it needs the shrink of \"material\""),
+        (
+            "--rate fill=3/loose",
+            "the shrink of \"material\" is needed",
+        ),
         (
             "--swell 25% --rate cut=3/load",
-            "which vehicle hauls the loads",
+            "no vehicle is given for the loads",
         ),
-        ("--density bank=2 --rate cut=3/ton", "masses are in t here"),
+        (
+            "--density bank=2 --rate cut=3/ton",
+            "another unit of mass than t",
+        ),
         (
             "--swell 25% --vehicle carries=9",
-            "it needs the density of \"material\"",
+            "the density of \"material\" is needed",
         ),
     ] {
         let found = site.refuse(&format!("volume ground works {options}"));
@@ -256,7 +262,7 @@ fn materials_and_vehicles_of_the_job_are_named() {
     }
     let empty = Site::new();
     let found = empty.refuse("volume ground.xml survey.csv --unit m --material soil");
-    assert!(found.contains("no job is at hand"), "{found}");
+    assert!(found.contains("no job file is given"), "{found}");
 }
 
 #[test]

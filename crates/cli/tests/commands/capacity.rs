@@ -45,13 +45,13 @@ fn a_pond_holds_what_its_shape_says() {
     assert_eq!(levels.len(), 5);
     for (row, depth) in levels.iter().zip([0.0, 0.5, 1.0, 1.5, 2.0]) {
         close(&row["level"], 8.0 + depth);
-        for way in ["volume", "by_average_end_area", "by_conic"] {
+        for way in ["volume", "volume_by_average_end_area", "volume_by_conic"] {
             close(&row[way], 60.0 * depth);
         }
     }
-    close(&json["runs_over"]["level"], 10.0);
-    close(&json["wanted"][0]["level"], 8.5);
-    assert!(json["wanted"][1].get("level").is_none());
+    close(&json["spill"]["level"], 10.0);
+    close(&json["answers"][0]["level"], 8.5);
+    assert!(json["answers"][1].get("level").is_none());
     let text = site.read("pond.csv");
     assert_eq!(text.lines().count(), 6);
     assert!(site.read("pond.svg").contains("spill level 10.000"));
@@ -82,7 +82,7 @@ fn freeboard_and_levels_are_kept_to() {
     // The zone ends at the foot of the pond's upright sides, which hold the water.
     let (_, over, _) = site.run("capacity pond --zone yard --to 11 --step 1");
     assert!(
-        over.contains("▲ above 10.000 water runs over the edge"),
+        over.contains("▲ the basin spills at level 10.000"),
         "{over}"
     );
     assert!(over.contains("180.0"), "{over}");
@@ -94,28 +94,25 @@ fn what_cannot_be_meant_is_refused() {
     let far = [(900, 0), (910, 0), (910, 9), (900, 0)];
     site.zone("away.geojson", &[("away", &far)]);
     for (options, told) in [
-        ("--from 9 --to 8.5", "the levels are to rise from 9 to 8.5"),
-        ("--to 7", "the lowest place of the basin is at 8"),
-        ("--level nan", "\"nan\" is no height"),
-        ("--from inf", "\"inf\" is no height"),
-        ("--step 0", "a step of 0 leads to no other level"),
-        ("--step -1", "a step of -1"),
         (
-            "--step 0.000001 --to 9",
-            "more than a hundred thousand levels",
+            "--from 9 --to 8.5",
+            "the first level 9 is not below the last level 8.5",
         ),
-        ("--pool 400000,6000005", "lies beyond the surface"),
+        ("--to 7", "its lowest point is at 8"),
+        ("--level nan", "\"nan\" is not a height"),
+        ("--from inf", "\"inf\" is not a height"),
+        ("--step 0", "a step of 0 is not a step between levels"),
+        ("--step -1", "a step of -1"),
+        ("--step 0.000001 --to 9", "gives more than 100 000 levels"),
+        ("--pool 400000,6000005", "is outside the surface"),
         ("--pool 5", "invalid value '5'"),
-        ("--volume 0", "0 is no volume of water"),
+        ("--volume 0", "0 is not a volume"),
         ("--freeboard=-1", "invalid value"),
         ("--zone other.geojson", "other.geojson"),
-        (
-            "--waterline 8=water.geojson",
-            "at level 8 there is no water",
-        ),
+        ("--waterline 8=water.geojson", "the basin is dry at level 8"),
         (
             "--waterline 9=water.dxf",
-            "no format that outlines are written in",
+            "the file ending is not a format for outlines",
         ),
         ("--waterline 9", "expected a level and a file"),
     ] {
@@ -123,11 +120,11 @@ fn what_cannot_be_meant_is_refused() {
         assert!(found.contains(told), "{options}\n{found}");
     }
     let away = site.refuse("capacity pond --zone away.geojson");
-    assert!(away.contains("the zones lie outside the ground"), "{away}");
+    assert!(away.contains("the zones are outside the ground"), "{away}");
     let endless = site.refuse("capacity water");
-    assert!(endless.contains("a level is no bed"), "{endless}");
+    assert!(endless.contains("a level cannot be a basin"), "{endless}");
     let endless = site.refuse("capacity level=9 --zone zone.geojson --unit m");
-    assert!(endless.contains("a level is no bed"), "{endless}");
+    assert!(endless.contains("a level cannot be a basin"), "{endless}");
     let input = site.refuse("capacity pond --csv zone.geojson");
     assert!(input.contains("is an input"), "{input}");
 }
@@ -145,7 +142,7 @@ fn the_outline_at_a_level_is_a_zone() {
     let low = site.json("volume pond level=8.5 --zone low.shp --json");
     assert!((number(&low["zones"][0]["volume"]["fill"]) - 30.0).abs() < 1e-6);
     let held = site.json("capacity pond --pool 500005,6000005 --level 9.25 --level 7 --json");
-    let wanted = held["wanted"].as_array().unwrap();
+    let wanted = held["answers"].as_array().unwrap();
     assert!((number(&wanted[0]["volume"]) - 75.0).abs() < 1e-6);
     assert_eq!(number(&wanted[1]["volume"]), 0.0);
 }
@@ -162,8 +159,8 @@ fn areas_that_were_typed_in_hold_what_the_formulas_say() {
         assert!((value - expected).abs() < 1e-9, "{value} {expected}");
     };
     let said = site.json("capacity --areas 10=4,13=64 --unit m --json");
-    close(&said["levels"][1]["by_conic"], 84.0);
-    close(&said["levels"][1]["by_average_end_area"], 102.0);
+    close(&said["levels"][1]["volume_by_conic"], 84.0);
+    close(&said["levels"][1]["volume_by_average_end_area"], 102.0);
     assert!(said["levels"][1].get("volume").is_none());
     site.write("areas.csv", "level;area\n13;64,0\n10;4\n");
     let read =
@@ -171,24 +168,33 @@ fn areas_that_were_typed_in_hold_what_the_formulas_say() {
     assert_eq!(read["levels"], said["levels"]);
     assert_eq!(read["surface"]["file"]["path"], "areas.csv");
     assert_eq!(site.read("table.csv").lines().count(), 3);
-    assert!(site.read("curve.svg").contains("What the basin holds"));
+    assert!(
+        site.read("curve.svg")
+            .contains("Volume of the basin by level")
+    );
     // An acre is 43 560 square feet.
     let acres = site.json("capacity --areas 100=1,102=1 --unit ft --area-unit acre --volume-unit yd3 --freeboard 0.5 --json");
     close(&acres["levels"][1]["level"], 101.5);
-    close(&acres["levels"][1]["by_conic"], 43_560.0 * 1.5 / 27.0);
+    close(
+        &acres["levels"][1]["volume_by_conic"],
+        43_560.0 * 1.5 / 27.0,
+    );
     for (areas, told) in [
-        ("10=4", "1 level and area: a volume lies between two"),
+        ("10=4", "only 1 level: a volume needs at least two levels"),
         (
             "10=4,11=3",
-            "the area shrinks upward, from 4 at level 10 to 3 at level 11",
+            "the area decreases upward, from 4 at level 10 to 3 at level 11",
         ),
-        ("10=4,12=5,11=6", "pair 3: level 11 comes after 12"),
+        (
+            "10=4,12=5,11=6",
+            "pair 3: level 11 after level 12 is out of order",
+        ),
         ("10=4,10=5", "pair 2"),
         ("10=-1,11=5", "area -1"),
         ("10=4,11", "expected levels with their areas"),
         ("missing.csv", "missing.csv"),
         ("10=4,11=5 --step 1", "cannot be used with"),
-        ("10=4,11=5 --freeboard 2", "there is no water"),
+        ("10=4,11=5 --freeboard 2", "the basin is dry up to level"),
     ] {
         let found = site.refuse(&format!("capacity --areas {areas} --unit m"));
         assert!(found.contains(told), "{areas}\n{found}");
@@ -196,9 +202,9 @@ fn areas_that_were_typed_in_hold_what_the_formulas_say() {
     site.write("swapped.csv", "area,level\n4,10\n9,11\n8,12\n");
     let swapped = site.refuse("capacity --areas swapped.csv --unit m");
     assert!(swapped.contains("in: swapped.csv, line 4"), "{swapped}");
-    assert!(swapped.contains("the level first"), "{swapped}");
+    assert!(swapped.contains("followed by its area"), "{swapped}");
     let unit = site.refuse("capacity --areas 10=4,11=5");
-    assert!(unit.contains("nothing says the length unit"), "{unit}");
+    assert!(unit.contains("the levels have no length unit"), "{unit}");
 }
 
 /// From the top down the steps are those of the levels above, and what is left runs down from nothing.
@@ -240,30 +246,34 @@ fn a_zone_is_the_outline_at_a_level() {
     for (lines, told, line) in [
         (
             "below = 7",
-            "nothing of \"pond\" lies below 7",
+            "no part of \"pond\" is below 7",
             "[zone.water]",
         ),
         (
             "above = 11",
-            "nothing of \"pond\" lies above 11",
+            "no part of \"pond\" is above 11",
             "[zone.water]",
         ),
         (
             "below = 9\npool = [5, 5]",
-            "east 5, north 5 lies beyond",
+            "east 5, north 5 is outside",
             "[zone.water]",
         ),
-        ("below = 9\nabove = 8", "not wholly said", "[zone.water]"),
+        (
+            "below = 9\nabove = 8",
+            "the zone is incomplete",
+            "[zone.water]",
+        ),
         (
             "above = 9\npool = [500005, 6000005]",
-            "not wholly said",
+            "the zone is incomplete",
             "[zone.water]",
         ),
-        ("", "not wholly said", "[zone.water]"),
+        ("", "the zone is incomplete", "[zone.water]"),
         ("below = nan", "nan", "below = nan"),
         (
             "below = 9\ncorners = [[0, 0], [1, 0], [1, 1]]",
-            "the zone is drawn, and",
+            "both an outline and a level",
             "[zone.water]",
         ),
         // No surface is made with it: it comes after the surfaces.
@@ -295,10 +305,7 @@ fn what_lies_above_the_edge_is_not_held() {
         "{out}"
     );
     assert!(out.contains("▲ At level 10.250 m"), "{out}");
-    assert!(
-        out.contains("▲ above 10.000 water runs over the edge"),
-        "{out}"
-    );
+    assert!(out.contains("▲ the basin spills at level 10.000"), "{out}");
     assert!(
         site.read("pond.csv")
             .lines()
@@ -309,7 +316,7 @@ fn what_lies_above_the_edge_is_not_held() {
     let (code, out, _) = site.run(&format!("{pool} --to 11 --volume 125 --level 10 --json"));
     assert_eq!(code, 1);
     let json: serde_json::Value = serde_json::from_str(&out).unwrap();
-    let above = |entry: &serde_json::Value| entry.get("above_edge").is_some();
+    let above = |entry: &serde_json::Value| entry.get("above_spill_level").is_some();
     let levels: Vec<bool> = json["levels"]
         .as_array()
         .unwrap()
@@ -317,18 +324,18 @@ fn what_lies_above_the_edge_is_not_held() {
         .map(above)
         .collect();
     assert_eq!(levels, [false, false, false, false, false, true, true]);
-    assert!(above(&json["wanted"][0]) && !above(&json["wanted"][1]));
+    assert!(above(&json["answers"][0]) && !above(&json["answers"][1]));
     // At the very edge it is held.
     site.succeed(&format!("{pool} --level 10 --waterline 10=shore.geojson"));
     let refused = site.refuse(&format!("{pool} --waterline 10.01=higher.geojson"));
     assert!(
-        refused.contains("the water has run over the edge, at 10.000"),
+        refused.contains("is above the spill level 10.000: the waterline is open"),
         "{refused}"
     );
 
     let item = |level: f64, zone: &str| {
         format!(
-            "[[item]]\ncode = \"1\"\ndescription = \"water\"\nunit = \"m3\"\ncounts = \"capacity\"\nsurveyed = \"pond\"\nlevel = {level}\nzones = \"{zone}\"\nat-least = 50\n"
+            "[[item]]\ncode = \"1\"\ndescription = \"water\"\nunit = \"m3\"\nmeasure = \"capacity\"\nsurveyed = \"pond\"\nlevel = {level}\nzones = \"{zone}\"\nat-least = 50\n"
         )
     };
     site.write(
@@ -342,7 +349,7 @@ fn what_lies_above_the_edge_is_not_held() {
     ] {
         let refused = site.refuse(line);
         assert!(
-            refused.contains("at level 10.5 the water has run over the edge, at 10.000"),
+            refused.contains("level 10.5 is above the spill level 10.000: the waterline is open"),
             "{line}: {refused}"
         );
     }
@@ -365,11 +372,7 @@ fn what_lies_above_the_edge_is_not_held() {
         );
         let (found, out, err) = site.run("measure");
         assert_eq!((found, err.as_str()), (code, ""), "{level} {zone} {out}");
-        assert_eq!(
-            out.contains("where water runs over the edge"),
-            code == 1,
-            "{out}"
-        );
+        assert_eq!(out.contains("spill level"), code == 1, "{out}");
     }
 }
 

@@ -138,11 +138,11 @@ fn several_files_are_one_cloud() {
     let json = site.json("volume level=10 flight --thin 1 --json");
     let file = &json["surveyed"]["file"];
     assert!(file["path"].as_str().unwrap().ends_with("a.laz"));
-    assert_eq!(file["with"].as_array().unwrap().len(), 1);
-    assert_eq!(file["with"][0]["sha256"].as_str().unwrap().len(), 64);
+    assert_eq!(file["other_files"].as_array().unwrap().len(), 1);
+    assert_eq!(file["other_files"][0]["sha256"].as_str().unwrap().len(), 64);
     let notes = json["surveyed"]["notes"].to_string();
     assert!(
-        notes.contains("720 of 800 points of 2 files taken"),
+        notes.contains("720 of 800 points of 2 files used"),
         "{notes}"
     );
     let looked = site.json("inspect flight --thin 1 --json");
@@ -165,7 +165,7 @@ fn inspect_says_what_a_cloud_holds() {
     let json = site.json("inspect slope.laz --json");
     let cloud = &json["files"][0]["cloud"];
     assert_eq!(
-        (cloud["points"].as_u64(), cloud["taken"].as_u64()),
+        (cloud["points"].as_u64(), cloud["points_used"].as_u64()),
         (Some(800), Some(720))
     );
     assert_eq!(cloud["classes"][1]["class"], 5);
@@ -187,7 +187,7 @@ fn empty_areas_within_are_found() {
     assert_eq!(cells["size"], serde_json::json!([20, 10]));
     assert_eq!(cells["empty"][0]["area"], 16.0);
     assert_eq!(cells["empty"][0]["east"], 500_010.0);
-    assert_eq!(cells["without"], 0.08);
+    assert_eq!(cells["share_without_height"], 0.08);
     let said = site.succeed("inspect hole.las --thin 1 --classes all");
     assert!(
         said.contains("1 area within its outline, 16.0 m² about east 500010.0"),
@@ -207,13 +207,13 @@ fn what_is_no_cloud_to_measure_is_refused() {
     refused(
         "surface slope.laz --classes 9",
         &[
-            "no points of the classes asked for",
+            "no points of these classes",
             "2 (ground), 5 (high vegetation)",
             "in: slope.laz",
             "--classes all",
         ],
     );
-    refused("surface slope.laz --classes 2,x", &["\"x\" is no class"]);
+    refused("surface slope.laz --classes 2,x", &["\"x\" is not a class"]);
     refused(
         "surface slope.laz --thin 0",
         &["expected a length above zero"],
@@ -228,7 +228,7 @@ fn what_is_no_cloud_to_measure_is_refused() {
     );
     refused(
         "surface slope.laz+feet.laz",
-        &["no one cloud", "US survey foot (feet.laz)"],
+        &["cannot be one cloud", "US survey foot (feet.laz)"],
     );
     cloud(
         &site,
@@ -239,7 +239,7 @@ fn what_is_no_cloud_to_measure_is_refused() {
     );
     refused(
         "surface slope.laz+other.laz",
-        &["no one cloud", "EPSG:31999"],
+        &["cannot be one cloud", "EPSG:31999"],
     );
     site.succeed("surface slope.laz+other.laz --ignore-crs");
     // One stray point far away.
@@ -249,19 +249,22 @@ fn what_is_no_cloud_to_measure_is_refused() {
     cloud(&site, "stray.laz", LengthUnit::Metre, None, &stray);
     refused(
         "surface stray.laz --thin 0.5",
-        &["would make 1800002 by 1800001 cells", "taken out"],
+        &[
+            "thinning needs 1800002 by 1800001 cells",
+            "remove points far away",
+        ],
     );
     // Cells too large or too small to be ground.
     refused(
         "surface slope.laz --thin 50",
-        &["in cells like these it is no ground", "--triangulate"],
+        &["no surface can be made from these cells", "--triangulate"],
     );
     refused(
         "surface slope.laz --thin 0.01",
-        &["no cell has the three heights"],
+        &["no grid cell has three heights"],
     );
     let unused = site.succeed("surface ground.xml --thin 1");
-    assert!(unused.contains("warning: nothing is a cloud"), "{unused}");
+    assert!(unused.contains("warning: no input is a cloud"), "{unused}");
     // Degrees.
     let globe = |shot: &Shot| Shot {
         east: 9.0 + (shot.east - 500_000.0) / 100.0,
@@ -272,20 +275,20 @@ fn what_is_no_cloud_to_measure_is_refused() {
     cloud(&site, "degrees.las", LengthUnit::Metre, None, &degrees);
     refused(
         "inspect degrees.las",
-        &["its coordinates look like degrees"],
+        &["the coordinates look like degrees"],
     );
     // Cut off, and not what its name says.
     let whole = fs::read(site.path().join("slope.las")).unwrap();
     fs::write(site.path().join("cut.las"), &whole[..whole.len() - 100]).unwrap();
     refused(
         "inspect cut.las",
-        &["it was cut off: it holds 796 points, and its header says 800"],
+        &["the file is incomplete: it has 796 points, and its header gives 800"],
     );
     fs::write(site.path().join("named.laz"), "nothing of the kind").unwrap();
     refused(
         "inspect named.laz",
-        &["does not start as a LAS file does", "in: named.laz"],
+        &["the file does not start like a LAS file", "in: named.laz"],
     );
     fs::create_dir(site.path().join("none")).unwrap();
-    refused("surface none", &["it is a folder"]);
+    refused("surface none", &["this is a folder"]);
 }

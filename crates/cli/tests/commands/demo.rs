@@ -34,7 +34,7 @@ fn the_sample_job_runs_and_reruns() {
         .filter(|line| line.contains("warning:"))
         .collect();
     assert!(
-        matches!(warnings.as_slice(), [one] if one.ends_with("does not say its length unit")),
+        matches!(warnings.as_slice(), [one] if one.ends_with("the file has no length unit")),
         "{warnings:?}"
     );
 }

@@ -66,7 +66,7 @@ fn the_page_lists_all_errors() {
                 (name.to_owned(), call.split('"').nth(1).unwrap().to_owned())
             })
             .collect();
-        for (name, of) in [("Fault", "command"), ("InputError", "input")] {
+        for (name, of) in [("CommandError", "command"), ("InputError", "input")] {
             if text.contains(&format!("impl Diagnostic for {name} ")) {
                 enums.push((name.into(), of.into()));
             }
@@ -78,7 +78,7 @@ fn the_page_lists_all_errors() {
         }
     }
     // These are told by the code of what is in them.
-    for passed_on in ["command/job", "command/take", "input/unreadable"] {
+    for passed_on in ["command/job", "command/code-uses", "input/unreadable"] {
         assert!(codes.remove(passed_on).is_some(), "{passed_on}");
     }
     assert!(codes.len() > 150, "{}", codes.len());

@@ -47,7 +47,7 @@ fn one_ground_gives_the_same_figures_from_every_format() {
     );
     let refused = site.refuse("surface ground.xml --out ground.tif");
     assert!(
-        refused.contains("nothing says how large they are") && refused.contains("--cell"),
+        refused.contains("a grid needs a cell size") && refused.contains("--cell"),
         "{refused}"
     );
 }
@@ -64,7 +64,7 @@ fn what_a_grid_lacks_is_said() {
     );
     let refused = site.refuse("volume level=10 grid.asc --unit m --zone hole.geojson");
     assert!(
-        refused.contains("there is no ground of both surfaces within the zones"),
+        refused.contains("only one of the surfaces has ground within the zones"),
         "{refused}"
     );
 }

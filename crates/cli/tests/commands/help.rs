@@ -63,10 +63,7 @@ fn help_is_the_same_however_it_is_asked_for() {
             .contains("Surveyed height less reference height")
     );
     let refused = site.refuse("help volumes");
-    assert!(
-        refused.contains("there is no help on \"volumes\""),
-        "{refused}"
-    );
+    assert!(refused.contains("no help on \"volumes\""), "{refused}");
 }
 
 /// The options that a text names.

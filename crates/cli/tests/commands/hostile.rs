@@ -140,7 +140,7 @@ fn hostile_inputs_end_soon_and_small() {
     for (index, step) in [
         "platform = { outline = \"z\", level = 20, cut-slope = 1e9, fill-slope = 1e9 }",
         "platform = { outline = \"z\", level = 1e6, cut-slope = 2, fill-slope = 2 }",
-        "platform = { outline = \"z\", level = 20, cut-slope = 2, fill-slope = 2, chord = 1e-9 }",
+        "platform = { outline = \"z\", level = 20, cut-slope = 2, fill-slope = 2, chord-tolerance = 1e-9 }",
         "embankment = { line = \"l\", width = 1e6, cut-slope = 2, fill-slope = 2 }",
         "embankment = { line = \"l\", width = 5, cut-slope = 1e8, fill-slope = 1e8 }",
     ]
@@ -150,7 +150,11 @@ fn hostile_inputs_end_soon_and_small() {
         site.write(&format!("step{index}.toml"), &job(step));
     }
     for (line, code, says) in [
-        ("surface line.csv --unit m", 2, "stand in one line"),
+        (
+            "surface line.csv --unit m",
+            2,
+            "points are on one straight line",
+        ),
         ("inspect line.csv --unit m", 0, ""),
         ("surface almost.csv --unit m", 0, ""),
         ("inspect almost.csv --unit m", 0, ""),
@@ -158,21 +162,21 @@ fn hostile_inputs_end_soon_and_small() {
         (
             "surface flat.csv --unit m --out flat.tif --cell 0.001",
             2,
-            "more than fit into 2GB",
+            "does not fit into 2GB",
         ),
         (
             "surface flat.csv --unit m --out flat.asc --cell 1e-300",
             2,
-            "more than fit into 2GB",
+            "does not fit into 2GB",
         ),
         (
             "surface flat.csv --unit m --out flat.asc --cell 1 --memory 10MB",
             2,
-            "more than fit into 10MB",
+            "does not fit into 10MB",
         ),
-        ("surface far.las --thin 1", 2, "so far apart"),
-        ("inspect far.las --thin 0.01", 2, "so far apart"),
-        ("volume far.las level=10 --thin 0.5", 2, "so far apart"),
+        ("surface far.las --thin 1", 2, "thinning needs"),
+        ("inspect far.las --thin 0.01", 2, "thinning needs"),
+        ("volume far.las level=10 --thin 0.5", 2, "thinning needs"),
         ("inspect circles.dxf", 2, "chords"),
         ("surface circles.dxf --unit m", 2, "chords"),
         (
@@ -185,7 +189,7 @@ fn hostile_inputs_end_soon_and_small() {
         (
             "volume flat.csv above.csv --unit m --by-depth 1e-12",
             2,
-            "more than ten thousand",
+            "are more than 10 000",
         ),
         (
             "volume flat.csv above.csv --unit m --zone many.geojson",
@@ -200,13 +204,33 @@ fn hostile_inputs_end_soon_and_small() {
         (
             "pile above.csv --unit m --zone over.geojson --base flat.csv",
             2,
-            "share",
+            "overlap",
         ),
-        ("surface made --job step0.toml", 2, "has not met the ground"),
-        ("surface made --job step1.toml", 2, "has not met the ground"),
-        ("surface made --job step2.toml", 2, "say a longer chord"),
-        ("surface made --job step3.toml", 2, "leaves the ground"),
-        ("surface made --job step4.toml", 2, "has not met the ground"),
+        (
+            "surface made --job step0.toml",
+            2,
+            "does not meet the ground",
+        ),
+        (
+            "surface made --job step1.toml",
+            2,
+            "does not meet the ground",
+        ),
+        (
+            "surface made --job step2.toml",
+            2,
+            "use a larger chord tolerance",
+        ),
+        (
+            "surface made --job step3.toml",
+            2,
+            "partly outside the ground",
+        ),
+        (
+            "surface made --job step4.toml",
+            2,
+            "does not meet the ground",
+        ),
     ] {
         let (found, error) = run(&site, line);
         assert_eq!(found, code, "{line}: {error}");

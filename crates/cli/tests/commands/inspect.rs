@@ -8,12 +8,12 @@ fn a_pair_says_whether_it_can_be_compared() {
     let site = Site::new();
     let pair = |line: &str| site.json(&format!("inspect {line} --unit m --json"))["pair"].clone();
     let found = pair("ground.xml survey.csv");
-    let shared = number(&found["shared"]);
+    let shared = number(&found["common_area"]);
     assert!((shared - 160.0).abs() < 1e-9, "{shared}");
-    let middle = number(&found["middle_difference"]);
-    assert!((middle - 1.5).abs() < 1e-6 && number(&found["spread"]) < 1e-6);
+    let middle = number(&found["median_difference"]);
+    assert!((middle - 1.5).abs() < 1e-6 && number(&found["half_within"]) < 1e-6);
     // Level and 1.5 higher throughout: that may be a datum.
-    assert!(found["warnings"].to_string().contains("nearly throughout"));
+    assert!(found["warnings"].to_string().contains("nearly everywhere"));
 
     site.write("swapped.xml", &swapped());
     let found = pair("ground.xml swapped.xml");
@@ -56,11 +56,11 @@ fn a_drawing_is_listed_layer_by_layer() {
     assert_eq!(limited["zones"][0]["zone"], "LIMIT");
     assert_eq!(number(&limited["zones"][0]["volume"]["fill"]), 81.0 * 4.5);
     let refused = site.refuse("volume level=0 plan.dxf --unit m --zone plan.dxf#EDGE");
-    assert!(refused.contains("no layer named \"EDGE\""), "{refused}");
+    assert!(refused.contains("no layer \"EDGE\""), "{refused}");
     site.write("cut.dxf", &site.read("plan.dxf").replace("\nEOF\n", "\n"));
     let refused = site.refuse("inspect cut.dxf");
     assert!(
-        refused.contains("cut off") && refused.contains("cut.dxf, line"),
+        refused.contains("incomplete") && refused.contains("cut.dxf, line"),
         "{refused}"
     );
 }
@@ -70,7 +70,7 @@ fn names_that_are_nowhere_are_refused() {
     let site = Site::new();
     let refused = site.refuse("inspect ground.xml survey.csv --codes crest=breakline");
     assert!(
-        refused.contains("no code or layer is named \"crest\"; the names are a"),
+        refused.contains("no code or layer has the name \"crest\"; the names are a"),
         "{refused}"
     );
     let said = site.succeed("inspect ground.xml survey.csv --codes a=breakline --unit m");
@@ -134,7 +134,7 @@ fn pictures_are_of_one_file() {
     site.succeed("inspect ground.xml --map ground.svg");
     assert!(site.read("ground.svg").contains("<svg"));
     let refused = site.refuse("inspect ground.xml survey.csv --map both.svg");
-    assert!(refused.contains("2 are named"), "{refused}");
+    assert!(refused.contains("2 are given"), "{refused}");
     let refused = site.refuse("inspect zone.geojson --map zone.svg");
     assert!(refused.contains("no surface to draw"), "{refused}");
 }
@@ -148,14 +148,17 @@ fn what_stands_in_the_way_is_told() {
     };
     let line = odd("line.csv", "east,north,height\n0,0,1\n5,5,2\n9,9,3\n");
     assert!(
-        line.contains("no surface can be made from it: all 3 points stand in one line"),
+        line.contains("no surface can be made: all 3 points are on one straight line"),
         "{line}"
     );
     let step = odd(
         "step.csv",
         "east,north,height\n0,0,1\n50,0,2\n0,90,3\n0,0,7\n",
     );
-    assert!(step.contains("points 1 and 4 stand at one place"), "{step}");
+    assert!(
+        step.contains("points 1 and 4 have the same position"),
+        "{step}"
+    );
     let degrees = odd(
         "degrees.csv",
         "east,north,height\n9.1,52.5,61\n9.2,52.5,62\n9.1,52.6,61\n",
@@ -205,7 +208,7 @@ fn alignments_and_parcels_are_listed_and_limit() {
     assert!(
         found["warnings"]
             .to_string()
-            .contains("element 1 ends 1.000 off"),
+            .contains("element 1 ends 1.000 away"),
         "{found}"
     );
     assert_eq!(

@@ -97,7 +97,7 @@ fn the_same_with_and_without_its_build_up() {
     }
     let warned = site.succeed("volume ground finished");
     assert!(
-        warned.contains("\"finished\" is a finished level, measured without its build-up"),
+        warned.contains("\"finished\" is a finished level: its build-up is not deducted"),
         "{warned}"
     );
 }
@@ -108,7 +108,7 @@ fn a_balance_is_told_and_drawn() {
     let line = "balance ground pad --platform pad --shrink 10% --swell 1.25 --range -1,0.5";
     // Level ground: the best is to leave it, with nothing to dig and nothing to fill.
     let json = site.json(&format!("{line} --json"));
-    assert_eq!(json["meets"], true);
+    assert_eq!(json["balanced"], true);
     assert!(
         (number(&json["best"]["shift"]) + 0.5).abs() < 1e-3,
         "{json}"
@@ -131,12 +131,12 @@ fn a_balance_is_told_and_drawn() {
         "{out}"
     );
     for (wrong, says) in [
-        ("--range 2,1", "the first is to be lower"),
-        ("--swell 0.5", "is no swell"),
-        ("--shrink 100%", "is no shrink"),
+        ("--range 2,1", "the first height must be below"),
+        ("--swell 0.5", "is not a swell"),
+        ("--shrink 100%", "is not a shrink"),
         (
             "--platform pad --job dapedon.toml",
-            "no step of the design is a platform",
+            "the design has no platform",
         ),
     ] {
         let error = site.refuse(&format!("balance slope.csv level=10 --unit m {wrong}"));
@@ -171,7 +171,7 @@ fn a_first_job_file_runs() {
     assert!(measured.contains("888.0"), "{measured}");
     let again = site.refuse("init");
     assert!(
-        again.contains("there is a job file already") && again.contains("--job"),
+        again.contains("the job file exists already") && again.contains("--job"),
         "{again}"
     );
     site.succeed("init ground.xml survey.csv --job other.toml");
@@ -180,7 +180,7 @@ fn a_first_job_file_runs() {
     let schema: serde_json::Value = serde_json::from_str(&site.succeed("schema job-file")).unwrap();
     assert_eq!(schema["title"], "Dapedon job file");
     let missing = site.refuse("init gone.csv --job third.toml");
-    assert!(missing.contains("there is no such file"), "{missing}");
+    assert!(missing.contains("the file does not exist"), "{missing}");
 }
 
 #[test]
@@ -201,7 +201,7 @@ fn mistakes_show_the_line() {
     insta::assert_snapshot!(site.refuse("surface pad"));
     site.write("dapedon.toml", JOB);
     let unknown = site.refuse("volume ground formatoin");
-    assert!(unknown.contains("do: say \"formation\""), "{unknown}");
+    assert!(unknown.contains("do: use \"formation\""), "{unknown}");
     // Files are measured without a look at the job, whatever is wrong with it.
     site.write("dapedon.toml", "[job");
     site.succeed("volume ground.xml survey.csv --unit m");
@@ -231,7 +231,7 @@ fn steps_in_zones_reach_as_far_as_the_other_surface() {
              [zone.z]\nfile = \"{zone}.geojson\"\n[surface.made]\nstart = \"survey\"\nsteps = [{{ {step}, zones = \"z\" }}]\n"
         ));
     };
-    for step in ["take", "lowest", "highest"] {
+    for step in ["replace", "lowest", "highest"] {
         for (zone, area) in [("partly", 200.0), ("beyond", 190.0)] {
             job(&format!("{step} = \"ground\""), zone);
             let found = number(&site.json("surface made --json")["area"]);
@@ -239,7 +239,7 @@ fn steps_in_zones_reach_as_far_as_the_other_surface() {
         }
         job(&format!("{step} = \"ground\""), "off");
         let refused = site.refuse("surface made");
-        assert!(refused.contains("beyond the surface"), "{refused}");
+        assert!(refused.contains("outside the surface"), "{refused}");
     }
     for (step, zone) in [
         ("raise = 1", "beyond"),
@@ -248,7 +248,7 @@ fn steps_in_zones_reach_as_far_as_the_other_surface() {
     ] {
         job(step, zone);
         let refused = site.refuse("surface made");
-        assert!(refused.contains("beyond the surface"), "{refused}");
+        assert!(refused.contains("outside the surface"), "{refused}");
     }
     job("raise = 1", "partly");
     site.succeed("surface made");
@@ -308,7 +308,10 @@ fn a_chain_of_surfaces_ends_somewhere() {
             site.succeed(&line);
         } else {
             let refused = site.refuse(&line);
-            assert!(refused.contains("needs more than 100 others"), "{refused}");
+            assert!(
+                refused.contains("a chain of more than 100 surfaces"),
+                "{refused}"
+            );
         }
     }
 }
@@ -321,27 +324,27 @@ fn what_means_nothing_in_a_job_is_refused() {
         (
             "[[500002, 6000002, 1, 2], [500012, 6000002], [500012, 6000008]]",
             "raise = 1",
-            "4 numbers stand where 2 are expected",
+            "4 numbers found, 2 expected",
         ),
         (
             "[[500002, 6000002], [500012], [500012, 6000008]]",
             "raise = 1",
-            "1 numbers stand where 2 are expected",
+            "1 numbers found, 2 expected",
         ),
         (
             "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
             "move = [1, 2, 3]",
-            "3 numbers stand where 2 are expected",
+            "3 numbers found, 2 expected",
         ),
         (
             "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
             "raise = 1, overlap = \"first\"",
-            "overlap says which build-up holds",
+            "overlap needs a build-up",
         ),
         (
             "[[500002, 6000002], [500012, 6000002], [500012, 6000008]]",
             "raise = 1, overlap = \"last\"",
-            "say one of first",
+            "use one of first",
         ),
     ] {
         site.write("dapedon.toml", &format!(
@@ -360,12 +363,12 @@ fn a_surface_against_itself_is_remarked_on() {
     let site = Site::new();
     let out = site.succeed("volume ground.xml ground.xml");
     assert!(
-        out.contains("warning: both sides are one and the same surface"),
+        out.contains("warning: the reference and the surveyed surface are the same"),
         "{out}"
     );
     assert!(
         !site
             .succeed("volume ground.xml survey.csv --unit m")
-            .contains("one and the same")
+            .contains("are the same: there is no difference")
     );
 }

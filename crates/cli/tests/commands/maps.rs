@@ -70,7 +70,7 @@ fn plots_of_a_shapefile_are_zones() {
     let expected = [("north yard", 42.0), ("Böschung", 16.0), ("ramp", 12.0)];
     let expected = expected.map(|(name, area)| (name.to_owned(), area));
     assert_eq!(areas(&json), expected);
-    let files = json["zone_files"][0]["with"].as_array().unwrap();
+    let files = json["zone_files"][0]["other_files"].as_array().unwrap();
     let ends: Vec<_> = files
         .iter()
         .map(|f| f["format"].as_str().unwrap())
@@ -94,17 +94,17 @@ fn plots_of_a_shapefile_are_zones() {
     assert_eq!(areas(&by_plot), [("a1".to_owned(), 42.0)]);
     let twice = site.refuse(&format!("{MEASURE} plots.shp --name-attribute PLOT"));
     assert!(
-        twice.contains("two zones are named \"a2\"") && twice.contains("--name-attribute"),
+        twice.contains("two zones have the name \"a2\"") && twice.contains("--name-attribute"),
         "{twice}"
     );
     let none = site.refuse(&format!("{MEASURE} plots.shp --name-attribute owner"));
     assert!(
-        none.contains("no feature has the attribute \"owner\"; there are NAME, plot"),
+        none.contains("no feature has the attribute \"owner\"; the attributes are NAME, plot"),
         "{none}"
     );
     let none = site.refuse(&format!("{MEASURE} plots.shp#quay"));
     assert!(
-        none.contains("no zone named \"quay\"") && none.contains("\"ramp\""),
+        none.contains("the file has no zone \"quay\"") && none.contains("\"ramp\""),
         "{none}"
     );
 }
@@ -123,7 +123,7 @@ fn units_and_systems_of_map_files_count() {
     .unwrap();
     let refused = site.refuse(&format!("{MEASURE} plots.shp"));
     assert!(
-        refused.contains("the zones are in EPSG:31999, and the surfaces in EPSG:31998"),
+        refused.contains("the zones are in EPSG:31999, the surfaces in EPSG:31998"),
         "{refused}"
     );
     site.succeed(&format!("{MEASURE} plots.shp --ignore-crs"));
@@ -131,7 +131,7 @@ fn units_and_systems_of_map_files_count() {
     site.write("plots.prj", "GEOGCS[\"made up\",UNIT[\"degree\",0.01745]]");
     let refused = site.refuse(&format!("{MEASURE} plots.shp"));
     assert!(
-        refused.contains("degrees of latitude and longitude, as its .prj says"),
+        refused.contains("the coordinates are latitude and longitude in degrees (.prj)"),
         "{refused}"
     );
     site.write(
@@ -140,7 +140,7 @@ fn units_and_systems_of_map_files_count() {
     );
     let refused = site.refuse(&format!("{MEASURE} degrees.geojson"));
     assert!(
-        refused.contains("its coordinates look like degrees"),
+        refused.contains("the coordinates look like degrees"),
         "{refused}"
     );
     // No table: zones are numbered, and it is said.
@@ -151,7 +151,7 @@ fn units_and_systems_of_map_files_count() {
     assert!(
         json["warnings"]
             .to_string()
-            .contains("there is no table of attributes (.dbf) beside it")
+            .contains("no attribute table (.dbf) beside it")
     );
     // A table of another export.
     plots(&site, LengthUnit::Metre, None);
@@ -159,7 +159,7 @@ fn units_and_systems_of_map_files_count() {
     fs::write(site.path().join("plots.dbf"), &table[..table.len() - 40]).unwrap();
     let refused = site.refuse(&format!("{MEASURE} plots.shp"));
     assert!(
-        refused.contains("its table of attributes (.dbf) cannot be read"),
+        refused.contains("the attribute table (.dbf) cannot be read"),
         "{refused}"
     );
 }
@@ -212,9 +212,12 @@ fn lines_with_heights_are_ground() {
     assert!((fill("--codes crest,toe=breakline,limit=edge") - 8.0 * 20.0).abs() < 1e-9);
     let unknown = site.refuse("volume level=10 bank.geojson --unit m --codes brow=breakline");
     assert!(
-        unknown.contains("no code or layer is named \"brow\"; the names are crest, limit, toe"),
+        unknown.contains("no code or layer has the name \"brow\"; the names are crest, limit, toe"),
         "{unknown}"
     );
     let flat = site.refuse("volume level=10 zone.geojson --unit m");
-    assert!(flat.contains("nothing in it has heights"), "{flat}");
+    assert!(
+        flat.contains("has heights to make a surface from"),
+        "{flat}"
+    );
 }

@@ -56,7 +56,7 @@ fn site() -> Site {
          [surface.after]\nfile = \"survey.csv\"\noutline = \"zone.geojson\"\n\
          [surface.flown]\nfile = \"flight\"\n[zone.limits]\nfile = \"limits.shp\"\n\
          [zone.water]\nsurface = \"after\"\nabove = 11\n\
-         [[item]]\ncode = \"1\"\ndescription = \"d\"\nunit = \"m3\"\ncounts = \"fill\"\nreference = \"before\"\nsurveyed = \"after\"\nzones = \"limits\"\n",
+         [[item]]\ncode = \"1\"\ndescription = \"d\"\nunit = \"m3\"\nmeasure = \"fill\"\nreference = \"before\"\nsurveyed = \"after\"\nzones = \"limits\"\n",
     );
     site
 }
@@ -196,7 +196,7 @@ mod unix {
         ] {
             let error = site.refuse(&format!("{LINE} --map {one} --report {other}"));
             assert!(
-                error.contains("two outputs go to one file"),
+                error.contains("two outputs have the same file"),
                 "{one} {other}: {error}"
             );
         }

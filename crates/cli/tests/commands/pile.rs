@@ -66,14 +66,14 @@ fn pyramids_on_a_slope_hold_a_third_of_their_box() {
     let json = site.json(&format!("{HEAPS} --json"));
     for (pile, (middle, height)) in json["zones"].as_array().unwrap().iter().zip(PYRAMIDS) {
         let volume = 36.0 * height / 3.0;
-        close(&pile["held"], volume);
+        close(&pile["pile_volume"], volume);
         close(&pile["volume"]["fill"], volume);
-        close(&pile["beyond"], 0.0);
+        close(&pile["volume_below_base"], 0.0);
         close(&pile["plan_area"], 64.0);
-        close(&pile["toe"], 32.0);
-        close(&pile["greatest"], height);
-        close(&pile["mean"], volume / 64.0);
-        close(&pile["top"], 10.0 + middle / 16.0 + height);
+        close(&pile["toe_length"], 32.0);
+        close(&pile["max_height"], height);
+        close(&pile["mean_height"], volume / 64.0);
+        close(&pile["highest_level"], 10.0 + middle / 16.0 + height);
         // The ground about it, its sides to east and west, and those to north and south.
         let (rise, ground) = (height / 3.0, 1.0 / 16.0f64);
         let slope = |e: f64, n: f64| (1.0 + e * e + n * n).sqrt();
@@ -86,15 +86,15 @@ fn pyramids_on_a_slope_hold_a_third_of_their_box() {
         close(&pile["toe_heights"]["highest"], west + 0.5);
         // The plane is the ground. A level at its lowest place adds half of 64 by 0.5.
         let by = |base: &str| {
-            let mut bases = pile["bases"].as_array().unwrap().iter();
-            bases.find(|own| own["base"] == base).unwrap()["held"].clone()
+            let mut bases = pile["volume_by_base"].as_array().unwrap().iter();
+            bases.find(|own| own["base"] == base).unwrap()["pile_volume"].clone()
         };
         close(&by("toe"), volume);
         close(&by("plane"), volume);
         close(&by("lowest"), volume + 16.0);
         close(&pile["share"], volume / 60.0);
     }
-    close(&json["total"]["held"], 60.0);
+    close(&json["total"]["pile_volume"], 60.0);
     close(&json["total"]["plan_area"], 128.0);
 }
 
@@ -111,16 +111,16 @@ fn a_base_that_is_named_counts() {
         (&json["base"], json.get("total")),
         (&Value::from("mean"), None)
     );
-    let net = number(&pile["held"]) - number(&pile["beyond"]);
+    let net = number(&pile["pile_volume"]) - number(&pile["volume_below_base"]);
     close(&Value::from(net), 36.0);
     // Left and right of the pile the ground below the level is a wedge of 4 by 8, but for where the pile stands.
-    assert!(number(&pile["beyond"]) > 2.0 && number(&pile["beyond"]) < 4.0);
-    close(&pile["bases"][1]["held"], 36.0 + 64.0 * 1.5);
-    assert_eq!(pile["bases"][1]["base"], "level=9");
+    assert!(number(&pile["volume_below_base"]) > 2.0 && number(&pile["volume_below_base"]) < 4.0);
+    close(&pile["volume_by_base"][1]["pile_volume"], 36.0 + 64.0 * 1.5);
+    assert_eq!(pile["volume_by_base"][1]["base"], "level=9");
     let same = site.json("pile heaps.csv --unit m --zone heaps.geojson --base before.csv --json");
     assert_eq!(same["base_surfaces"][0]["source"], "before.csv");
-    close(&same["zones"][0]["held"], 18.0);
-    close(&same["zones"][1]["beyond"], 6.0);
+    close(&same["zones"][0]["pile_volume"], 18.0);
+    close(&same["zones"][1]["volume_below_base"], 6.0);
 }
 
 #[test]
@@ -132,9 +132,9 @@ fn a_pit_is_what_lies_below_its_base() {
         "pile heaps.csv --unit m --zone pit.geojson --pit --state bank --density bank=2 --json",
     );
     let pit = &json["zones"][0];
-    close(&pit["held"], 18.0);
+    close(&pit["pile_volume"], 18.0);
     close(&pit["volume"]["cut"], 18.0);
-    close(&pit["top"], 10.0 + 40.0 / 16.0 - 1.5);
+    close(&pit["highest_level"], 10.0 + 40.0 / 16.0 - 1.5);
     assert_eq!(pit["mass"], "36.0");
     assert_eq!(pit["material"]["state"], "bank");
 }
@@ -246,13 +246,13 @@ fn what_cannot_be_measured_is_refused() {
     for (options, told) in [
         (
             "--zone off.geojson",
-            "the outline leaves the surface on 16.000 of its 48.000",
+            "16.000 of the outline's 48.000 are outside the surface and have no heights",
         ),
-        ("--zone away.geojson", "the zones lie outside the ground"),
+        ("--zone away.geojson", "the zones are outside the ground"),
         ("--zone cross.geojson", "crosses itself"),
         (
             "--zone both.geojson",
-            "the piles \"north\" and \"south\" share ground",
+            "the outlines of the piles \"north\" and \"south\" overlap",
         ),
         (
             "--zone heaps.geojson --material gravel",
@@ -266,12 +266,12 @@ fn what_cannot_be_measured_is_refused() {
             "--zone heaps.geojson --material-attribute kind",
             "no outline has the attribute \"kind\"",
         ),
-        ("--zone heaps.geojson --base level=high", "is no height"),
+        ("--zone heaps.geojson --base level=high", "is not a height"),
         ("--zone heaps.geojson --base missing.csv", "missing.csv"),
         ("--zone heaps.geojson --min-height 1", "cannot be used with"),
         (
             "--zone heaps.geojson --outlines heaps.dxf",
-            "no format that outlines are written in",
+            "the file ending is not a format for outlines",
         ),
         (
             "--zone heaps.geojson --outlines heaps.geojson",
@@ -279,11 +279,11 @@ fn what_cannot_be_measured_is_refused() {
         ),
         (
             "--zone heaps.geojson --density loose=1900",
-            "density of no soil or rock",
+            "is not a density of soil or rock",
         ),
         (
             "--min-height 50",
-            "nothing stands clear of its surroundings by 50 m on 10 m²",
+            "nothing is above its surroundings by 50 m on 10 m²",
         ),
         ("--min-height 0", "expected a length above zero"),
     ] {
@@ -297,18 +297,21 @@ fn what_cannot_be_measured_is_refused() {
     let far = site.refuse("pile heaps.csv --unit m --zone heaps.geojson --base far.csv");
     assert!(far.contains("error: the two surfaces"), "{far}");
     let level = site.refuse("pile level=5 --unit m --zone heaps.geojson");
-    assert!(level.contains("a level has no piles"), "{level}");
+    assert!(level.contains("a level cannot have piles"), "{level}");
     let level = site.refuse("pile level=3 --unit m");
-    assert!(level.contains("a level has no piles"), "{level}");
+    assert!(level.contains("a level cannot have piles"), "{level}");
     // By a surface that reaches far enough the outline may leave the survey: that is said.
     let json = site.json("pile heaps.csv --unit m --zone off.geojson --base level=10 --json");
     assert_eq!(
         Site::warnings(&json)[0],
-        "north: 32.0 m² of the outline lie beyond the surface, and are not measured"
+        "north: 32.0 m² of the outline are outside the surface and not measured"
     );
     let compared =
         site.refuse("pile heaps.csv --unit m --zone off.geojson --base level=10 --compare-bases");
-    assert!(compared.contains("leaves the surface"), "{compared}");
+    assert!(
+        compared.contains("outside the surface and have no heights"),
+        "{compared}"
+    );
 }
 
 /// What was not surveyed before is said, and not taken as unchanged.
@@ -326,8 +329,8 @@ fn an_earlier_survey_need_not_reach_everywhere() {
     assert_eq!(
         Site::warnings(&json),
         [
-            "north: 32.0 m² of the outline were not surveyed before, and what changed there is not known",
-            "south: 64.0 m² of the outline were not surveyed before, and what changed there is not known",
+            "north: the earlier survey does not cover 32.0 m² of the outline: the change there is not known",
+            "south: the earlier survey does not cover 64.0 m² of the outline: the change there is not known",
         ]
     );
 }
@@ -352,8 +355,8 @@ fn a_spike_in_an_outline_is_no_matter() {
         )],
     );
     let json = site.json("pile heaps.csv --unit m --zone spike.geojson --json");
-    close(&json["zones"][0]["held"], 36.0);
-    close(&json["zones"][0]["bases"][1]["held"], 36.0);
+    close(&json["zones"][0]["pile_volume"], 36.0);
+    close(&json["zones"][0]["volume_by_base"][1]["pile_volume"], 36.0);
 }
 
 /// Points that stand far apart are no matter: the surface between them is read at cells. Outlines of what is found are
@@ -362,27 +365,27 @@ fn a_spike_in_an_outline_is_no_matter() {
 fn pyramids_of_few_points_are_found() {
     let site = site();
     let json = site.json("pile heaps.csv --unit m --json");
-    assert_eq!(number(&json["sought"]["cell"]), 0.5);
+    assert_eq!(number(&json["search"]["cell"]), 0.5);
     let zones = json["zones"].as_array().unwrap();
     assert_eq!(zones.len(), 2);
     for (pile, (_, height)) in zones.iter().zip(PYRAMIDS) {
-        let held = number(&pile["held"]);
+        let held = number(&pile["pile_volume"]);
         assert!((held / (12.0 * height) - 1.0).abs() < 0.002, "{pile}");
         // 6 by 6, and less than two cells more on each side.
         let area = number(&pile["plan_area"]);
         assert!(area > 36.0 && area < 64.0, "{pile}");
     }
     let pit = site.json("pile heaps.csv --unit m --pit --json");
-    assert!((number(&pit["zones"][0]["held"]) - 18.0).abs() < 0.05);
+    assert!((number(&pit["zones"][0]["pile_volume"]) - 18.0).abs() < 0.05);
     // A shapefile of outlines, with what they are made of, measures the same.
     site.succeed(
         "pile heaps.csv --unit m --outlines found.shp --density loose=1.5 --material sand",
     );
     let again = site.json("pile heaps.csv --unit m --zone found.shp --json");
-    assert_eq!(again["zones"][0]["held"], zones[0]["held"]);
+    assert_eq!(again["zones"][0]["pile_volume"], zones[0]["pile_volume"]);
     let words = site.succeed("pile heaps.csv --unit m");
     assert!(
-        words.contains("no steeper than 1:5, as read at cells of 0.5 m"),
+        words.contains("no steeper than 1:5, searched in cells of 0.5 m"),
         "{words}"
     );
 }

@@ -24,7 +24,7 @@ const JOB: &str = "[job]\nname = \"n\"\nunit = \"m\"\nHEAD
 [surface.made]\nstart = \"after\"\nsteps = [{ raise = 1, zones = \"yard\" }, { embankment = { line = \"axis\", width = 1, cut-slope = 1, fill-slope = 1 } }]
 [zone.yard]\nfile = \"zone.geojson\"
 [line.axis]\nfile = \"axis.geojson\"
-[[item]]\ncode = \"1\"\ndescription = \"d\"\nunit = \"m3\"\ncounts = \"fill\"\nreference = \"before\"\nsurveyed = \"made\"\nzones = \"yard\"
+[[item]]\ncode = \"1\"\ndescription = \"d\"\nunit = \"m3\"\nmeasure = \"fill\"\nreference = \"before\"\nsurveyed = \"made\"\nzones = \"yard\"
 ";
 
 fn site(crs: [&str; 2]) -> Site {
@@ -167,7 +167,7 @@ fn systems_of_heights_are_compared() {
         let taken = site.run(&format!("{line} --ignore-crs"));
         assert_eq!(taken.0, 0, "{line}: {}", taken.2);
         assert!(
-            taken.1.contains("systems of heights") && taken.1.contains("taken as the same"),
+            taken.1.contains("height systems") && taken.1.contains("treated as the same"),
             "{line}: {}",
             taken.1
         );
@@ -197,7 +197,7 @@ fn a_unit_that_contradicts_a_file_is_told() {
     site.write("feet.csv", "east,north,height\n1640419.948,19685039.37,40\n1640472.441,19685039.37,40\n1640472.441,19685072.178,40\n");
     let out = site.succeed("volume ground.xml feet.csv --unit ft");
     assert!(
-        out.contains("warning: ground.xml: its own unit is the metre: the international foot that was said is for files that say none, and was not used"),
+        out.contains("warning: ground.xml: unit of the file: metre. The international foot of the command line was not used: it is for files without a unit"),
         "{out}"
     );
     let out = site.succeed("volume ground.xml survey.csv --unit m");

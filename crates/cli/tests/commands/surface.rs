@@ -131,12 +131,12 @@ fn odd_points_and_missing_heights() {
     site.write("odd.csv", &points);
     let surface = |options: &str| site.json(&format!("surface odd.csv --unit m --json {options}"));
     let plain = surface("");
-    assert_eq!(plain["odd_points"].as_array().unwrap().len(), 2);
+    assert_eq!(plain["outliers"].as_array().unwrap().len(), 2);
     assert_eq!(plain["warnings"].as_array().unwrap().len(), 2);
     let without = surface("--nodata 0");
-    assert_eq!(without["odd_points"].as_array().unwrap().len(), 1);
+    assert_eq!(without["outliers"].as_array().unwrap().len(), 1);
     assert_eq!(
-        (&without["odd_points"][0]["height"], &without["vertices"]),
+        (&without["outliers"][0]["height"], &without["vertices"]),
         (&18.0.into(), &99.into())
     );
     let clean = surface("--nodata 0 --drop-outliers");
@@ -161,37 +161,50 @@ fn one_place_with_two_heights_wants_a_rule() {
     );
     let highest = site.json("surface step.csv --unit m --duplicates highest --json");
     assert_eq!(number(&highest["heights"][1]), 3.0);
-    assert!(highest["notes"].to_string().contains("the highest holds"));
+    assert!(
+        highest["notes"]
+            .to_string()
+            .contains("positions with several heights: the highest is used")
+    );
 }
 
 #[test]
 fn what_cannot_be_written_is_refused() {
     let site = Site::new();
     for (line, said) in [
-        ("surface ground.xml --out ground.doc", "tells no format"),
-        ("surface ground.xml --out ground.shp", "tells no format"),
+        (
+            "surface ground.xml --out ground.doc",
+            "the file ending is not a format for surfaces",
+        ),
+        (
+            "surface ground.xml --out ground.shp",
+            "the file ending is not a format for surfaces",
+        ),
         (
             "surface ground.xml --out ground.xml",
             "would be overwritten",
         ),
-        ("surface level=4 --out a.xml", "a level has no end"),
+        ("surface level=4 --out a.xml", "a level has no edge"),
         (
             "surface survey.csv --out a.xml",
-            "does not say its length unit",
+            "the file has no length unit",
         ),
         (
             "surface survey.csv --unit m --codes crest=breakline",
-            "no code or layer is named \"crest\"",
+            "no code or layer has the name \"crest\"",
         ),
         (
             "surface survey.csv --unit m --codes crest=breakline --codes crest=edge",
-            "taken twice",
+            "given twice",
         ),
         (
             "surface survey.csv --unit m --codes a=line",
-            "is nothing to take \"a\" as",
+            "is not a use for \"a\"",
         ),
-        ("surface ground.xml --nodata 10", "no facet has a plan area"),
+        (
+            "surface ground.xml --nodata 10",
+            "triangles has a plan area",
+        ),
     ] {
         let refused = site.refuse(line);
         assert!(refused.contains(said), "{line}\n{refused}");
@@ -220,7 +233,7 @@ fn degrees_and_other_systems_are_refused() {
     );
     let taken = site.succeed("volume a.xml b.xml --ignore-crs");
     assert!(
-        taken.contains("Reach grid and Valley grid taken as the same"),
+        taken.contains("Reach grid and Valley grid treated as the same"),
         "{taken}"
     );
     site.succeed("volume a.xml ground.xml");
@@ -270,13 +283,13 @@ fn a_grid_is_a_surface_like_any_other() {
     let holed = site.json("surface plane.asc --unit m --nodata 11.25 --max-edge 1 --json");
     assert!((number(&holed["area"]) - 196.0).abs() < 1e-9);
     assert!(
-        holed["notes"].to_string().contains("kept as handed over"),
+        holed["notes"].to_string().contains("kept as delivered"),
         "{holed}"
     );
     let looked = site.succeed("inspect plane.asc --unit m");
     assert!(looked.contains("66 cells, 100 triangles"), "{looked}");
     let pair = site.json("inspect plane.asc plane.dxf --unit m --json");
-    assert!((number(&pair["pair"]["shared"]) - 200.0).abs() < 1e-6);
+    assert!((number(&pair["pair"]["common_area"]) - 200.0).abs() < 1e-6);
 }
 
 #[test]
@@ -296,13 +309,10 @@ fn a_surface_is_read_at_cells() {
     let heights = [0, 1].map(|index| number(&back["heights"][index]));
     assert_eq!(heights, [10.0, 10.0]);
     for (line, said) in [
-        (
-            "surface ground.xml --out a.asc",
-            "nothing says how large they are",
-        ),
+        ("surface ground.xml --out a.asc", "a grid needs a cell size"),
         (
             "surface ground.xml --out a.asc --cell 1e-9",
-            "more than fit into 2GB",
+            "does not fit into 2GB",
         ),
         (
             "surface ground.xml --out a.asc --cell 0",
@@ -310,14 +320,17 @@ fn a_surface_is_read_at_cells() {
         ),
         (
             "volume ground.xml survey.csv --unit m --zone hole.asc",
-            "zones are wanted",
+            "zones are needed here",
         ),
-        ("volume ground.xml hole.asc", "does not say its length unit"),
+        ("volume ground.xml hole.asc", "the file has no length unit"),
         (
             "volume ground.xml hole.asc --unit m",
-            "no cell has the three heights",
+            "no grid cell has three heights",
         ),
-        ("volume ground.xml short.asc --unit m", "it holds 5 heights"),
+        (
+            "volume ground.xml short.asc --unit m",
+            "the file has 5 heights",
+        ),
     ] {
         site.write("cut.tif", "II*\0\u{8}\0\0\0\u{9}");
         site.write("hole.asc", &ascii_grid(3, 3, |_, _| -9999.0));

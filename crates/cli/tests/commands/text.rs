@@ -110,10 +110,10 @@ fn outputs_end_as_what_they_hold() {
     let site = site();
     let line = "volume ground.xml survey.csv --unit m";
     for (output, word) in [
-        ("--map m.png", "end its name in .svg"),
-        ("--map m.pdf", "end its name in .svg"),
-        ("--report r.pdf", "end its name in .html"),
-        ("--csv t.xlsx", "end its name in .csv"),
+        ("--map m.png", "use the ending .svg"),
+        ("--map m.pdf", "use the ending .svg"),
+        ("--report r.pdf", "use the ending .html"),
+        ("--csv t.xlsx", "use the ending .csv"),
     ] {
         let refused = site.refuse(&format!("{line} {output}"));
         assert!(refused.contains(word), "{refused}");

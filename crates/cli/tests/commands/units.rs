@@ -51,52 +51,52 @@ carries = 17.5
 code = "1"
 description = "Soil"
 unit = "t"
-counts = "fill"
+measure = "fill"
 reference = "ground"
 surveyed = "survey"
 material = "soil"
-measured = "bank"
+measured-state = "bank"
 rate = 7.77
 
 [[item]]
 code = "2"
 description = "Soil by the load"
 unit = "loads"
-counts = "fill"
+measure = "fill"
 reference = "ground"
 surveyed = "survey"
 material = "soil"
-measured = "bank"
+measured-state = "bank"
 rate = 91
 
 [[item]]
 code = "3"
 description = "Soil in bags"
 unit = "bags"
-counts = "fill"
+measure = "fill"
 reference = "ground"
 surveyed = "survey"
 zones = "yard"
 material = "soil"
-measured = "bank"
+measured-state = "bank"
 rate = 4
 
 [[item]]
 code = "4"
 description = "Soil by volume"
 unit = "m3"
-counts = "fill"
+measure = "fill"
 reference = "ground"
 surveyed = "survey"
 material = "soil"
-measured = "bank"
+measured-state = "bank"
 rate = 4
 
 [[item]]
 code = "5"
 description = "Stone"
 unit = "t"
-counts = "layer"
+measure = "layer"
 surveyed = "formation"
 layer = "stone"
 zones = "yard"
@@ -263,11 +263,11 @@ fn a_share_of_next_to_nothing_is_told_in_words() {
 code = "9"
 description = "Typed"
 unit = "t"
-counts = "typed"
+measure = "typed"
 quantity = 9.9e9
 material = "soil"
-measured = "bank"
-because = "for this test"
+measured-state = "bank"
+reason = "for this test"
 contract = 1e-17
 within = "900%"
 "#;

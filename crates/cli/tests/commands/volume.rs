@@ -173,13 +173,13 @@ fn what_is_doubtful_is_said() {
     let json = site.json("volume folded.xml level=10 --json");
     let warning = &Site::warnings(&json)[0];
     assert!(
-        warning.starts_with("the reference surface folds over itself on 100.000 m²"),
+        warning.starts_with("the reference surface overlaps itself on 100.000 m²"),
         "{warning}"
     );
     let notes = json["reference"]["notes"].to_string();
     assert!(
-        notes.contains("triangles marked invisible left out: 1")
-            && notes.contains("triangles without a plan area left out: 1")
+        notes.contains("invisible triangles skipped: 1")
+            && notes.contains("triangles without plan area skipped: 1")
     );
     site.zone(
         "over.geojson",
@@ -192,7 +192,7 @@ fn what_is_doubtful_is_said() {
     let json = site.json(&format!("{PLAIN} --zone over.geojson --json"));
     let warnings = Site::warnings(&json).join("\n");
     assert!(
-        warnings.contains("zones \"a\" and \"b\" share 16.0 m²"),
+        warnings.contains("zones \"a\" and \"b\" overlap on 16.0 m²: the total counts it twice"),
         "{warnings}"
     );
     assert!(warnings.contains("zone \"far\": nothing was compared"));
@@ -296,7 +296,7 @@ fn cut_and_fill_are_told_in_lifts() {
                 "{lift}"
             );
             assert!(
-                (number("running") - left(0.0) + left(to)).abs() < 1e-9,
+                (number("running_total") - left(0.0) + left(to)).abs() < 1e-9,
                 "{lift}"
             );
             assert!(
@@ -322,7 +322,10 @@ fn cut_and_fill_are_told_in_lifts() {
     let levels = [0, 1].map(|index| number(&fill[0]["levels"][index]));
     assert_eq!(levels, [8.0, 9.0]);
     // From the bottom up: of a wedge of 10 by 10 that is 2 deep a quarter lies below its middle.
-    assert!((number(&fill[0]["running"]) - 25.0).abs() < 1e-9, "{fill}");
+    assert!(
+        (number(&fill[0]["running_total"]) - 25.0).abs() < 1e-9,
+        "{fill}"
+    );
     site.zone(
         "halves.geojson",
         &[
@@ -335,11 +338,11 @@ fn cut_and_fill_are_told_in_lifts() {
     let total = zones["by_depth"][2]["cut"].as_array().unwrap();
     let levels = [0, 1].map(|index| number(&total[0]["levels"][index]));
     assert_eq!(levels, [11.5, 12.0]);
-    assert!((number(&total[2]["running"]) - 100.0).abs() < 1e-9);
+    assert!((number(&total[2]["running_total"]) - 100.0).abs() < 1e-9);
     for (lift, told) in [
         ("0", "expected a length above zero"),
         ("-1", "unexpected argument"),
-        ("0.0001", "are more than ten thousand"),
+        ("0.0001", "are more than 10 000"),
     ] {
         let found = site.refuse(&format!(
             "volume ground.xml wedge.csv --unit m --by-depth {lift}"
@@ -385,11 +388,11 @@ fn many_zones_that_overlap_are_a_few_lines() {
     assert_eq!(warnings.len(), 6, "{warnings:?}");
     assert_eq!(
         warnings[0],
-        "zones \"z0\" and \"z1\" share 60.0 m²: the total counts it twice"
+        "zones \"z0\" and \"z1\" overlap on 60.0 m²: the total counts it twice"
     );
     assert_eq!(
         warnings[5],
-        "19895 more pairs of zones share ground, 1193700.0 m² in all: the total counts it twice"
+        "19895 more pairs of zones overlap, on 1193700.0 m² together: the total counts it twice"
     );
 }
 

@@ -19,11 +19,13 @@ pub struct Shrink(Decimal);
 #[non_exhaustive]
 pub enum MaterialError {
     /// Soil takes up more when it is dug, never less.
-    #[error("\"{0}\" is no swell: say a factor of 1 or more, as 1.25, or a percentage, as 25%")]
+    #[error(
+        "\"{0}\" is not a swell factor: use a factor of 1 or more, as in 1.25, or a percentage, as in 25%"
+    )]
     Swell(String),
     /// Something is always left.
     #[error(
-        "\"{0}\" is no shrink: say what a unit in the bank makes, as 0.9, or what it loses, as 10%"
+        "\"{0}\" is not a shrink factor: use compacted volume per bank volume, as in 0.9, or the loss, as in 10%"
     )]
     Shrink(String),
 }

@@ -10,7 +10,7 @@ pub struct Rounding(pub Option<u32>);
 
 /// What takes one amount to the next.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Means {
+pub enum Factor {
     /// Bank times swell is loose.
     TimesSwell(Swell),
     /// Loose over swell is bank.
@@ -25,20 +25,20 @@ pub enum Means {
 
 /// One link of a conversion: the volume before is that of the link before, or the first one.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Link {
+pub struct FactorStep {
     /// What is done to the amount before.
-    pub means: Means,
+    pub means: Factor,
     /// What it comes to.
     pub amount: Decimal,
 }
 
 /// A volume, and the links by which it becomes another one or a mass.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Trail {
+pub struct Conversion {
     /// The volume it starts from.
     pub start: Earth,
     /// The links.
-    pub links: Vec<Link>,
+    pub links: Vec<FactorStep>,
 }
 
 impl Rounding {
@@ -62,19 +62,19 @@ impl Rounding {
     }
 }
 
-impl Means {
+impl Factor {
     /// The state that it gives; none for a mass.
     pub fn gives(self) -> Option<State> {
         match self {
-            Means::TimesSwell(_) => Some(State::Loose),
-            Means::TimesShrink(_) => Some(State::Compacted),
-            Means::OverSwell(_) | Means::OverShrink(_) => Some(State::Bank),
-            Means::TimesDensity(_) => None,
+            Factor::TimesSwell(_) => Some(State::Loose),
+            Factor::TimesShrink(_) => Some(State::Compacted),
+            Factor::OverSwell(_) | Factor::OverShrink(_) => Some(State::Bank),
+            Factor::TimesDensity(_) => None,
         }
     }
 }
 
-impl Trail {
+impl Conversion {
     /// The volume it ends at: before its mass, where that is the last link.
     pub fn earth(&self) -> Earth {
         let volumes = self.links.iter().rev();
@@ -112,18 +112,18 @@ impl Material {
         start: Earth,
         to: State,
         round: Rounding,
-    ) -> Result<Trail, ConversionError> {
+    ) -> Result<Conversion, ConversionError> {
         let mut links = Vec::new();
         if start.state() == to {
-            return Ok(Trail { start, links });
+            return Ok(Conversion { start, links });
         }
         let bank = match start {
             Earth::Bank(bank) => bank,
             Earth::Loose(loose) => {
                 let swell = self.swell.ok_or(Missing::Swell)?;
                 let bank = round.of(self.dug(loose)?.0);
-                links.push(Link {
-                    means: Means::OverSwell(swell),
+                links.push(FactorStep {
+                    means: Factor::OverSwell(swell),
                     amount: bank,
                 });
                 Bank(bank)
@@ -131,8 +131,8 @@ impl Material {
             Earth::Compacted(compacted) => {
                 let shrink = self.shrink.ok_or(Missing::Shrink)?;
                 let bank = round.of(self.was(compacted)?.0);
-                links.push(Link {
-                    means: Means::OverShrink(shrink),
+                links.push(FactorStep {
+                    means: Factor::OverShrink(shrink),
                     amount: bank,
                 });
                 Bank(bank)
@@ -143,21 +143,21 @@ impl Material {
             State::Loose => {
                 let swell = self.swell.ok_or(Missing::Swell)?;
                 let loose = round.of(self.hauled(bank)?.0);
-                links.push(Link {
-                    means: Means::TimesSwell(swell),
+                links.push(FactorStep {
+                    means: Factor::TimesSwell(swell),
                     amount: loose,
                 });
             }
             State::Compacted => {
                 let shrink = self.shrink.ok_or(Missing::Shrink)?;
                 let compacted = round.of(self.rolled(bank)?.0);
-                links.push(Link {
-                    means: Means::TimesShrink(shrink),
+                links.push(FactorStep {
+                    means: Factor::TimesShrink(shrink),
                     amount: compacted,
                 });
             }
         }
-        Ok(Trail { start, links })
+        Ok(Conversion { start, links })
     }
 
     /// Takes a volume to its mass, through the state that the density was found in.
@@ -165,12 +165,16 @@ impl Material {
     /// # Errors
     ///
     /// When the density or a factor on the way is not known.
-    pub fn taken_to_mass(&self, start: Earth, round: Rounding) -> Result<Trail, ConversionError> {
+    pub fn taken_to_mass(
+        &self,
+        start: Earth,
+        round: Rounding,
+    ) -> Result<Conversion, ConversionError> {
         let density = self.density.ok_or(Missing::Density)?;
         let mut trail = self.taken_to(start, density.state, round)?;
         let mass = round.of(self.weighed(trail.earth())?.0);
-        trail.links.push(Link {
-            means: Means::TimesDensity(density),
+        trail.links.push(FactorStep {
+            means: Factor::TimesDensity(density),
             amount: mass,
         });
         Ok(trail)
@@ -211,7 +215,7 @@ mod tests {
             let trail = Material::default().taken_to(earth, state, Rounding::NONE);
             assert_eq!(
                 trail.unwrap(),
-                Trail {
+                Conversion {
                     start: earth,
                     links: Vec::new()
                 }

@@ -5,12 +5,12 @@ use crate::plan::RELATIVE;
 /// Heights along a line.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Profile {
-    summits: Vec<Summit>,
+    summits: Vec<VerticalPoint>,
 }
 
 /// A place where two grades meet, high or low.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Summit {
+pub struct VerticalPoint {
     /// The distance from the line's start.
     pub distance: f64,
     /// The height at which the grades meet.
@@ -36,13 +36,13 @@ pub enum Curve {
 #[non_exhaustive]
 pub enum ProfileError {
     /// Fewer than two summits.
-    #[error("a profile needs two summits, and has {0}")]
+    #[error("a profile needs at least two vertical intersection points, and has {0}")]
     TooFew(usize),
     /// Distances do not grow.
-    #[error("the summit at {0} does not lie beyond the one before it")]
+    #[error("the vertical intersection point at {0} is not beyond the one before it")]
     Order(f64),
     /// Two curves share ground.
-    #[error("the curve about {0} reaches into its neighbour's")]
+    #[error("the vertical curve at {0} overlaps the next one")]
     Overlap(f64),
 }
 
@@ -52,7 +52,7 @@ impl Profile {
     /// # Errors
     ///
     /// When distances do not grow, or curves overlap by more than a millionth.
-    pub fn new(summits: Vec<Summit>) -> Result<Self, ProfileError> {
+    pub fn new(summits: Vec<VerticalPoint>) -> Result<Self, ProfileError> {
         if summits.len() < 2 {
             return Err(ProfileError::TooFew(summits.len()));
         }
@@ -76,7 +76,7 @@ impl Profile {
     }
 
     /// Its summits.
-    pub fn summits(&self) -> &[Summit] {
+    pub fn summits(&self) -> &[VerticalPoint] {
         &self.summits
     }
 
@@ -167,7 +167,7 @@ mod tests {
     use super::*;
 
     fn hill(curve: Curve) -> Profile {
-        let at = |distance: f64, height: f64, curve: Curve| Summit {
+        let at = |distance: f64, height: f64, curve: Curve| VerticalPoint {
             distance,
             height,
             curve,
@@ -219,12 +219,12 @@ mod tests {
 
     #[test]
     fn what_makes_no_profile_says_why() {
-        let at = |distance: f64, curve: Curve| Summit {
+        let at = |distance: f64, curve: Curve| VerticalPoint {
             distance,
             height: 0.0,
             curve,
         };
-        let of = |summits: Vec<Summit>| Profile::new(summits).unwrap_err();
+        let of = |summits: Vec<VerticalPoint>| Profile::new(summits).unwrap_err();
         assert_eq!(of(vec![at(0.0, Curve::None)]), ProfileError::TooFew(1));
         assert_eq!(
             of(vec![at(5.0, Curve::None), at(5.0, Curve::None)]),

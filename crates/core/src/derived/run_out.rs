@@ -47,14 +47,14 @@ pub struct RunOut {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum RunOutError {
     /// The top reaches beyond the ground.
-    #[error("the outline leaves the ground: {area:.1} of its area lie beyond")]
+    #[error("the outline is partly outside the ground surface: {area:.1} of its area")]
     BeyondGround {
         /// The plan area beyond.
         area: f64,
     },
     /// The ground ends before a slope has met it.
     #[error(
-        "the slope in {} has not met the ground where that ends, at east {:.1}, north {:.1}: it was followed for {tried:.1}",
+        "the slope in {} does not meet the ground: the ground surface ends at east {:.1}, north {:.1}, after {tried:.1}",
         if *.fill { "fill" } else { "cut" }, .at.east, .at.north
     )]
     NeverMeets {
@@ -67,7 +67,7 @@ pub enum RunOutError {
     },
     /// So many planes that nobody could tell them from a cone.
     #[error(
-        "with chords no farther than {chord} from the round, slopes of {length:.0} would be of more than {} planes",
+        "with a chord tolerance of {chord}, slopes {length:.0} long need more than {} planes",
         patches::MOST
     )]
     TooFine {
@@ -77,7 +77,7 @@ pub enum RunOutError {
         length: f64,
     },
     /// The slope has not met the ground, which has no end, as far as anything is.
-    #[error("the slope in {} does not meet the ground: it was followed for {tried:.0}", if *.fill { "fill" } else { "cut" })]
+    #[error("the slope in {} does not meet the ground within {tried:.0}", if *.fill { "fill" } else { "cut" })]
     NeverEnds {
         /// In fill, or else in cut.
         fill: bool,
@@ -85,7 +85,7 @@ pub enum RunOutError {
         tried: f64,
     },
     /// A slope or chord that is no length above zero.
-    #[error("a slope is a length above zero for each unit of height, as 2 in 1 in 2")]
+    #[error("a slope 1:n needs an n above zero")]
     NoSlope,
     /// The surfaces cannot be overlaid.
     #[error(transparent)]
@@ -131,7 +131,7 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
     };
     let found = |slope: Slope<'_>, most: f64| match most > 0.0 {
         true => slope.run_out(most),
-        false => Ok(Found::default()),
+        false => Ok(SlopeResult::default()),
     };
     let cut = found(slope(-1.0, slopes.cut), -low)?;
     let fill = found(slope(1.0, slopes.fill), high)?;
@@ -187,7 +187,7 @@ struct Slope<'s> {
 
 /// What a slope comes to.
 #[derive(Default)]
-struct Found {
+struct SlopeResult {
     pieces: Vec<Vec<Vertex>>,
     reach: f64,
 }
@@ -201,7 +201,7 @@ struct Over {
 
 /// How a try ended.
 enum Tried {
-    Found(Found),
+    Found(SlopeResult),
     TooShort,
 }
 
@@ -209,7 +209,7 @@ impl Slope<'_> {
     /// Tries ever longer slopes: at first twice as long as the greatest height needs on level ground, at last
     /// so long that they end below the lowest ground.
     /// No slope is followed beyond the end of the ground: from one corner of both to the other there is no farther place.
-    fn run_out(&self, most: f64) -> Result<Found, RunOutError> {
+    fn run_out(&self, most: f64) -> Result<SlopeResult, RunOutError> {
         let extent = self.ground.extent();
         let extent = match extent.width().is_finite() {
             true => extent.union(&self.top.surface().extent()),
@@ -245,7 +245,7 @@ impl Slope<'_> {
         })?;
         let slope = envelope(&planes, precision);
         let Ok(slope) = collect(frame, slope) else {
-            return Ok(Tried::Found(Found {
+            return Ok(Tried::Found(SlopeResult {
                 pieces: Vec::new(),
                 reach: 0.0,
             }));
@@ -338,7 +338,7 @@ impl Slope<'_> {
             .enumerate()
             .filter(|(part, _)| joined.polygons.contains(&(part + first)));
         let pieces = kept.map(|(_, part)| part.corners.into_iter().map(upright).collect());
-        Ok(Tried::Found(Found {
+        Ok(Tried::Found(SlopeResult {
             pieces: pieces.collect(),
             reach,
         }))

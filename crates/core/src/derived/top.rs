@@ -35,16 +35,16 @@ pub enum CrestError {
     #[error("the line has no length")]
     NoLength,
     /// The width is no length above zero.
-    #[error("the width of the top is no length above zero")]
+    #[error("the top width must be above zero")]
     NoWidth,
     /// The line ends where it starts, at another height.
-    #[error("the line ends where it starts, {apart:.3} higher or lower than it started")]
+    #[error("the closed line has two heights where it closes, {apart:.3} apart")]
     NotLevelWithItself {
         /// How far apart the two are.
         apart: f64,
     },
     /// The line bends so sharply that the inner sides of the top cross.
-    #[error("at east {:.1}, north {:.1} the line bends too sharply for the width of the top", .at.east, .at.north)]
+    #[error("the line bends too sharply for the top width at east {:.1}, north {:.1}", .at.east, .at.north)]
     Sharp {
         /// Where.
         at: Place,

@@ -6,7 +6,7 @@ use std::collections::HashMap;
 
 use rayon::prelude::*;
 use spade::handles::{FaceHandle, FixedFaceHandle, FixedVertexHandle, InnerTag};
-use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
+use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation as _, mitigate_underflow};
 
 use crate::plan::cross;
 use crate::plan::membership::EdgeRows;
@@ -47,25 +47,25 @@ pub struct Dropped {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum TriangulateError {
     /// A surface wants three different places.
-    #[error("{found} different places, and a surface needs three")]
+    #[error("{found} different positions in plan, and a surface needs three")]
     TooFew {
         /// How many different places there are.
         found: usize,
     },
     /// More points than can be told apart.
-    #[error("{points} points are more than can be measured")]
+    #[error("{points} points are more than can be triangulated")]
     TooMany {
         /// How many points there are.
         points: usize,
     },
     /// The points stand in one line.
-    #[error("all {points} points stand in one line")]
+    #[error("all {points} points are on one straight line")]
     InOneLine {
         /// How many points there are.
         points: usize,
     },
     /// One place, two heights.
-    #[error("points {} and {} stand at one place with heights {} and {}", .first + 1, .second + 1, .heights[0], .heights[1])]
+    #[error("points {} and {} have the same position and different heights, {} and {}", .first + 1, .second + 1, .heights[0], .heights[1])]
     TwoHeights {
         /// Index of the one.
         first: usize,
@@ -75,7 +75,7 @@ pub enum TriangulateError {
         heights: [f64; 2],
     },
     /// The outlines hold no facet, or every facet has too long an edge.
-    #[error("no facet is left: {} lie outside the outlines, {} have an edge longer than allowed", .outside.facets, .long.facets)]
+    #[error("no triangle is left: {} are outside the outlines, {} have an edge over the limit", .outside.facets, .long.facets)]
     NothingLeft {
         /// Facets outside the outlines.
         outside: Dropped,
@@ -83,7 +83,7 @@ pub enum TriangulateError {
         long: Dropped,
     },
     /// A number is not finite or beyond [`FARTHEST`](crate::surface::FARTHEST).
-    #[error("point {} has a coordinate or height that no survey has, beyond a thousand million", .point + 1)]
+    #[error("point {} has a coordinate or height beyond ±1 000 000 000", .point + 1)]
     OutOfRange {
         /// Index of the point.
         point: usize,
@@ -154,7 +154,7 @@ pub fn triangulate(
         outlines.add(line.kind, line_points.iter().map(|&point| places[point]));
     }
     let split = breaklines::split(frame, &mut points, &mut places, pieces);
-    let net = Net::of(frame, &mut points, &places, split.pieces)?;
+    let net = Triangulation::of(frame, &mut points, &places, split.pieces)?;
 
     let (facets, outside, long) = net.facets(&outlines, rules.max_edge);
     drop(net);
@@ -183,11 +183,11 @@ pub fn triangulate(
 }
 
 /// The triangulated net, out to the convex hull.
-struct Net {
+struct Triangulation {
     net: ConstrainedDelaunayTriangulation<Point2<f64>>,
 }
 
-impl Net {
+impl Triangulation {
     /// Joins `places`, along `pieces` of lines. Points that are added on the way, where pieces cross
     /// by a rounding, are added to `points`.
     fn of(
@@ -269,7 +269,7 @@ impl Net {
                 points.push(Vertex::new(grid.east, grid.north, height));
             }
         }
-        Ok(Net { net })
+        Ok(Triangulation { net })
     }
 
     /// The facets that stay, those outside the outlines, and those with too long an edge.
@@ -340,7 +340,7 @@ impl Outlines {
     ///
     /// Outlines are lines of the net, so faces that are joined across other edges lie on one side of
     /// all of them: one face of each such region is asked.
-    fn sieve(&self, net: &Net) -> Option<Vec<bool>> {
+    fn sieve(&self, net: &Triangulation) -> Option<Vec<bool>> {
         if self.edges.is_empty() && self.holes.is_empty() {
             return None;
         }

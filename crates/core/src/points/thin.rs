@@ -79,7 +79,7 @@ enum Heights {
     All {
         first: f64,
         cells: Vec<u16>,
-        shots: Vec<Shot>,
+        shots: Vec<PackedHeight>,
     },
 }
 
@@ -184,7 +184,7 @@ impl Thinner {
             } => {
                 cells.push(cell as u16);
                 let share = [0, 1].map(|axis| sides[axis] - index[axis] as f64);
-                shots.push(Shot::new(height - *first, share));
+                shots.push(PackedHeight::new(height - *first, share));
             }
         }
     }
@@ -332,7 +332,7 @@ impl Tile {
                         Some(*start - count as usize)
                     })
                     .collect();
-                let mut sorted = vec![Shot(0); shots.len()];
+                let mut sorted = vec![PackedHeight(0); shots.len()];
                 // Each start is moved to its end while filling.
                 for (&cell, shot) in cells.iter().zip(shots) {
                     let end = &mut ends[usize::from(cell)];
@@ -353,9 +353,9 @@ impl Tile {
 /// A height and its place within a cell, in an order that is that of heights: 24 bits of the height, and the place to
 /// the 65536th of the cell's side each way.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-struct Shot(u64);
+struct PackedHeight(u64);
 
-impl Shot {
+impl PackedHeight {
     /// `share` is where it stands, in sides of the cell.
     fn new(height: f64, share: [f64; 2]) -> Self {
         let bits = (height as f32).to_bits();
@@ -366,7 +366,7 @@ impl Shot {
         };
         // Never less than nothing, and held at the last one: rounded by the half that is added.
         let [east, north] = share.map(|along| (along * 65536.0 + 0.5) as u16);
-        Shot(u64::from(ordered) << 32 | u64::from(east) << 16 | u64::from(north))
+        PackedHeight(u64::from(ordered) << 32 | u64::from(east) << 16 | u64::from(north))
     }
 
     fn height(self) -> f64 {
@@ -384,7 +384,7 @@ impl Shot {
 
 /// The middle one of some heights, of which there is at least one, and its place; of an even number the mean of the two
 /// in the middle, midway between their places.
-fn median(shots: &mut [Shot], side: f64) -> (f64, [f64; 2]) {
+fn median(shots: &mut [PackedHeight], side: f64) -> (f64, [f64; 2]) {
     let half = shots.len() / 2;
     let even = shots.len().is_multiple_of(2);
     let (below, &mut middle, _) = shots.select_nth_unstable(half);

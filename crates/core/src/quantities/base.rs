@@ -53,7 +53,7 @@ pub enum Base {
 pub enum BaseError {
     /// The surface does not lie under all of the outline.
     #[error(
-        "the outline leaves the surface on {missing:.3} of its {length:.3}, where it has no heights"
+        "{missing:.3} of the outline's {length:.3} are outside the surface and have no heights"
     )]
     LeavesSurface {
         /// The length without heights.
@@ -65,10 +65,10 @@ pub enum BaseError {
     #[error(transparent)]
     Overlay(#[from] OverlayError),
     /// The heights along the outline make no surface.
-    #[error("the heights along the outline make no surface: {0}")]
+    #[error("no surface can be made from the heights along the outline: {0}")]
     Triangulate(#[from] TriangulateError),
     /// No base fits the heights along the outline.
-    #[error("the outline is too narrow for a base to fit the heights along it")]
+    #[error("the outline is too narrow to fit a base to its heights")]
     TooNarrow,
 }
 
@@ -176,7 +176,7 @@ mod tests {
         let outline = zone(&[(-2.0, 5.0), (8.0, 5.0), (8.0, 15.0), (-2.0, 15.0)]);
         let BaseError::LeavesSurface { missing, length } = Toe::of(&ground, &outline).unwrap_err()
         else {
-            panic!("the outline leaves the surface");
+            panic!("of the outline");
         };
         assert!(
             (missing - 14.0).abs() < 1e-6 && (length - 40.0).abs() < 1e-6,

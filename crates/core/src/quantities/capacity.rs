@@ -5,8 +5,8 @@ mod typed;
 
 use rayon::prelude::*;
 
-use crate::quantities::Storage;
-use crate::quantities::rising::{Bed, Rising};
+use crate::quantities::WaterAtLevel;
+use crate::quantities::water::{BasinFacet, Rising};
 use crate::surface::{Tin, Vertex};
 pub use pool::{Pool, PoolError, Spill};
 pub use typed::{Between, TypedAreas, TypedAreasError};
@@ -32,7 +32,7 @@ const RUN: usize = 1 << 15;
 /// ```
 #[derive(Debug, Clone)]
 pub struct Basin {
-    beds: Vec<Bed>,
+    beds: Vec<BasinFacet>,
 }
 
 impl Basin {
@@ -47,7 +47,7 @@ impl Basin {
             let corners = tin.corners(index);
             let mut heights = corners.map(|corner| corner.height);
             heights.sort_by(f64::total_cmp);
-            Bed {
+            BasinFacet {
                 heights,
                 area: plan_area(&corners),
                 from: from(facet),
@@ -73,7 +73,7 @@ impl Basin {
     }
 
     /// The water at each of some ascending levels: one pass over the facets, whatever the number of levels.
-    pub fn at(&self, levels: &[f64]) -> Vec<Storage> {
+    pub fn at(&self, levels: &[f64]) -> Vec<WaterAtLevel> {
         // Runs that do not depend on the number of threads, joined in their order.
         let runs = self.beds.par_chunks(RUN).map(|beds| {
             let mut rising = Rising::over(levels);
@@ -92,7 +92,7 @@ impl Basin {
     ///
     /// The volume grows with the level, by the area for each unit. Its place is found among levels spread over the
     /// range, then among more between two of them, and at last on the curve that has both volumes and both areas.
-    pub fn level_of(&self, volume: f64, highest: f64) -> Option<Storage> {
+    pub fn level_of(&self, volume: f64, highest: f64) -> Option<WaterAtLevel> {
         const SPREAD: usize = 64;
         let [mut low, mut high] = [self.first_wet(), highest];
         if high < low || self.at(&[high])[0].volume < volume {

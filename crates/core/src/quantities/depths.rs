@@ -2,11 +2,11 @@
 
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::cross;
-use crate::quantities::rising::{Bed, Rising};
+use crate::quantities::water::{BasinFacet, Rising};
 
 /// What of a cut and of a fill lies beyond a depth.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Beyond {
+pub struct DeeperThan {
     /// The depth below the reference, or the height above it.
     pub depth: f64,
     /// The area where the cut is deeper than that.
@@ -48,7 +48,7 @@ pub struct Beyond {
 /// assert_eq!((found[0].fill_area, found[0].fill), (40.0, 40.0));
 /// assert!((found[1].fill_area - 20.0).abs() < 1e-9 && (found[1].fill - 10.0).abs() < 1e-9);
 /// ```
-pub fn depths(overlay: &Overlay<'_>, depths: &[f64]) -> Result<Vec<Vec<Beyond>>, OverlayError> {
+pub fn depths(overlay: &Overlay<'_>, depths: &[f64]) -> Result<Vec<Vec<DeeperThan>>, OverlayError> {
     let levels: Vec<f64> = depths.iter().rev().map(|depth| -depth).collect();
     let found = overlay.fold(&Deeper {
         levels: &levels,
@@ -56,7 +56,7 @@ pub fn depths(overlay: &Overlay<'_>, depths: &[f64]) -> Result<Vec<Vec<Beyond>>,
     })?;
     let beyond = |[cut, fill]: [Rising<'_>; 2]| {
         let both = cut.storages().into_iter().zip(fill.storages()).rev();
-        let beyond = both.zip(depths).map(|((cut, fill), &depth)| Beyond {
+        let beyond = both.zip(depths).map(|((cut, fill), &depth)| DeeperThan {
             depth,
             cut_area: cut.area,
             cut: cut.volume,
@@ -92,7 +92,7 @@ impl<'l> Fold for Deeper<'l> {
             let mut heights = corners.map(difference);
             heights.sort_by(f64::total_cmp);
             let upside_down = [-heights[2], -heights[1], -heights[0]];
-            let beds = [heights, upside_down].map(|heights| Bed {
+            let beds = [heights, upside_down].map(|heights| BasinFacet {
                 heights,
                 area,
                 from: f64::NEG_INFINITY,

@@ -8,7 +8,7 @@ use crate::zones::rings::parts;
 
 /// Which side of a level.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Side {
+pub enum SideOfLevel {
     /// Ground that is higher.
     Above,
     /// Ground that is lower: what would be under water.
@@ -32,13 +32,13 @@ pub enum Side {
 /// let corners = [(0.0, 0.0, 3.0), (6.0, 0.0, 3.0), (6.0, 6.0, 3.0), (0.0, 6.0, 3.0), (3.0, 3.0, 0.0)];
 /// let vertices = corners.map(|(e, n, h)| Vertex::new(e, n, h)).to_vec();
 /// let pit = Tin::from_facets(frame, vertices, vec![[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]]).unwrap();
-/// let shore = Zone::new("water", frame, level_area(&pit, 2.0, Side::Below)).unwrap();
+/// let shore = Zone::new("water", frame, level_area(&pit, 2.0, SideOfLevel::Below)).unwrap();
 /// assert_eq!(shore.area(), 16.0);
 /// ```
-pub fn level_area(tin: &Tin, level: f64, side: Side) -> Vec<Vec<Vec<Place>>> {
+pub fn level_area(tin: &Tin, level: f64, side: SideOfLevel) -> Vec<Vec<Vec<Place>>> {
     let sign = match side {
-        Side::Above => 1.0,
-        Side::Below => -1.0,
+        SideOfLevel::Above => 1.0,
+        SideOfLevel::Below => -1.0,
     };
     let heights = tin.vertices().iter();
     let over: Vec<f64> = heights
@@ -153,11 +153,11 @@ mod tests {
         let Surface::Tin(dug) = dug.unwrap() else {
             panic!("facets")
         };
-        let water = Zone::new("water", frame(), level_area(&dug, 9.0, Side::Below)).unwrap();
+        let water = Zone::new("water", frame(), level_area(&dug, 9.0, SideOfLevel::Below)).unwrap();
         assert!((water.area() - 16.0).abs() < 1e-9);
-        let dry = Zone::new("dry", frame(), level_area(&dug, 9.0, Side::Above)).unwrap();
+        let dry = Zone::new("dry", frame(), level_area(&dug, 9.0, SideOfLevel::Above)).unwrap();
         assert!((dry.area() - 128.0).abs() < 1e-9);
-        assert!(level_area(&dug, 7.0, Side::Below).is_empty());
+        assert!(level_area(&dug, 7.0, SideOfLevel::Below).is_empty());
     }
 
     proptest! {
@@ -178,11 +178,11 @@ mod tests {
             let tin = triangulated(points);
             let level = f64::from(level);
             let water = Basin::of(&tin).at(&[level])[0];
-            let area = |side: Side| match level_area(&tin, level, side) {
+            let area = |side: SideOfLevel| match level_area(&tin, level, side) {
                 parts if parts.is_empty() => 0.0,
                 parts => Zone::new("water", frame(), parts).unwrap().area(),
             };
-            let (below, above) = (area(Side::Below), area(Side::Above));
+            let (below, above) = (area(SideOfLevel::Below), area(SideOfLevel::Above));
             // New corners are held to a hundredth of a micrometre along outlines of some hundred.
             prop_assert!((below - water.area).abs() < 1e-5, "{below} {water:?}");
             let rest = tin.area() - water.area - water.level_ground;

@@ -12,7 +12,7 @@ use toe::{outside, share};
 
 use crate::plan::membership::holds;
 use crate::plan::{Extent, Frame, Place};
-use crate::quantities::Side;
+use crate::quantities::SideOfLevel;
 use crate::quantities::level_area::{kept, sorted_parts};
 use crate::surface::Plane;
 use crate::surface::neighbours::{Neighbours, bits, rim_places};
@@ -22,7 +22,7 @@ use crate::zones::{in_grid, twice_area};
 
 /// What counts as standing clear.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Clear {
+pub struct PileRules {
     /// The height by which the top is to rise above the toe.
     pub by: f64,
     /// The plan area that it is to have at least.
@@ -33,7 +33,7 @@ pub struct Clear {
 
 /// Ground that stands clear.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Standing {
+pub struct FoundPile {
     /// Its outline along the toe, and the holes in it, closed, in grid coordinates.
     pub rings: Vec<Vec<Place>>,
     /// By how much its top rises above the plane through its toe, or its bottom lies below it.
@@ -62,17 +62,17 @@ const NOISE: f64 = 3.0;
 /// Where heights scatter so much that the lowest ones are no ground any more, the outline is looked for on heights that are
 /// calmed over their neighbours; what is measured within it later is the surface as it is.
 /// See `docs/methods.md`, "Piles without an outline".
-pub fn standing(tin: &Tin, side: Side, clear: &Clear) -> Vec<Standing> {
+pub fn standing(tin: &Tin, side: SideOfLevel, clear: &PileRules) -> Vec<FoundPile> {
     match side {
-        Side::Above => risen(tin, clear),
-        Side::Below => risen(
+        SideOfLevel::Above => risen(tin, clear),
+        SideOfLevel::Below => risen(
             &tin.mapped(|v| Vertex::new(v.east, v.north, -v.height)),
             clear,
         ),
     }
 }
 
-fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
+fn risen(tin: &Tin, clear: &PileRules) -> Vec<FoundPile> {
     let near = Neighbours::of(tin);
     let spacing = spacing(tin);
     let calm = calmed(tin, &near, spacing);
@@ -92,7 +92,7 @@ fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
     // The largest come first.
     let parts = sorted_parts(&risen).into_iter();
     let large = parts.take_while(|part| twice_area(&part[0]) / 2.0 >= clear.area);
-    let mut found: Vec<(f64, Standing)> = large.filter_map(|part| field.judged(part)).collect();
+    let mut found: Vec<(f64, FoundPile)> = large.filter_map(|part| field.judged(part)).collect();
     found.sort_by(|a, b| a.0.total_cmp(&b.0));
     found.into_iter().map(|(_, standing)| standing).collect()
 }
@@ -100,7 +100,7 @@ fn risen(tin: &Tin, clear: &Clear) -> Vec<Standing> {
 /// What parts of the surface are judged by.
 struct Field<'f> {
     frame: Frame,
-    clear: &'f Clear,
+    clear: &'f PileRules,
     spacing: f64,
     /// The heights at the corners of what rises, by their places.
     heights: FxHashMap<[u64; 2], f64>,
@@ -110,7 +110,7 @@ struct Field<'f> {
 }
 
 impl<'f> Field<'f> {
-    fn of(tin: &Tin, risen: &Tin, clear: &'f Clear, spacing: f64) -> Self {
+    fn of(tin: &Tin, risen: &Tin, clear: &'f PileRules, spacing: f64) -> Self {
         let heights = risen.vertices().iter();
         let heights = heights.map(|vertex| (bits(vertex.place()), vertex.height));
         let mut by_east = risen.vertices().to_vec();
@@ -126,7 +126,7 @@ impl<'f> Field<'f> {
     }
 
     /// A part that stands clear, and its middle towards east.
-    fn judged(&self, part: Vec<Vec<Place>>) -> Option<(f64, Standing)> {
+    fn judged(&self, part: Vec<Vec<Place>>) -> Option<(f64, FoundPile)> {
         let plane = Plane::fitted(&self.lines(&part[0]))?;
         let above = |vertex: &Vertex| vertex.height - plane.at(vertex.place());
         let extent = Extent::of(part[0].iter().copied());
@@ -154,7 +154,7 @@ impl<'f> Field<'f> {
         let area = rings.iter().map(|ring| twice_area(ring)).sum::<f64>() / 2.0;
         Some((
             extent.middle().east,
-            Standing {
+            FoundPile {
                 rings: rings.iter().map(|ring| in_grid(ring, self.frame)).collect(),
                 clear: top,
                 area,

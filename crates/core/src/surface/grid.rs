@@ -34,7 +34,9 @@ pub struct Grid {
 #[non_exhaustive]
 pub enum GridError {
     /// A surface wants two nodes each way.
-    #[error("{columns} columns and {rows} rows of heights; a surface needs two of each")]
+    #[error(
+        "the grid has {columns} columns and {rows} rows, and a surface needs at least two of each"
+    )]
     TooFew {
         /// Columns of nodes.
         columns: usize,
@@ -42,7 +44,7 @@ pub enum GridError {
         rows: usize,
     },
     /// More nodes than can be told apart.
-    #[error("{columns} columns and {rows} rows of heights are more than can be measured")]
+    #[error("a grid of {columns} columns and {rows} rows is too large")]
     TooMany {
         /// Columns of nodes.
         columns: usize,
@@ -50,7 +52,7 @@ pub enum GridError {
         rows: usize,
     },
     /// Heights that do not fill the grid.
-    #[error("{found} heights, and the grid has {expected} nodes")]
+    #[error("{found} heights for {expected} grid nodes")]
     Count {
         /// How many there are.
         found: usize,
@@ -58,16 +60,16 @@ pub enum GridError {
         expected: usize,
     },
     /// A step that is none.
-    #[error("a cell of {} by {} is none", .step[0], .step[1])]
+    #[error("{} by {} is not a cell size", .step[0], .step[1])]
     Step {
         /// To the east and north.
         step: [f64; 2],
     },
     /// A coordinate or height beyond [`FARTHEST`](crate::surface::FARTHEST).
-    #[error("a coordinate or height that no survey has, beyond a thousand million")]
+    #[error("a coordinate or height is beyond ±1 000 000 000")]
     OutOfRange,
     /// No cell has three heights.
-    #[error("no cell has the three heights that a facet needs")]
+    #[error("no grid cell has three heights, the least that a triangle needs")]
     NoFacets,
 }
 

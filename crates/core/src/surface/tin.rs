@@ -68,7 +68,7 @@ pub struct Tidied {
 #[non_exhaustive]
 pub enum TinError {
     /// A facet names a vertex that is not there.
-    #[error("facet {facet} names vertex {vertex}, but there are {vertices} vertices")]
+    #[error("triangle {facet} refers to point {vertex}, and there are {vertices} points")]
     UnknownVertex {
         /// Index of the facet.
         facet: usize,
@@ -78,13 +78,13 @@ pub enum TinError {
         vertices: usize,
     },
     /// A coordinate or height is not finite or beyond [`FARTHEST`].
-    #[error("vertex {} has a coordinate or height that no survey has, beyond a thousand million", .vertex + 1)]
+    #[error("point {} has a coordinate or height beyond ±1 000 000 000", .vertex + 1)]
     OutOfRange {
         /// Index of the vertex.
         vertex: usize,
     },
     /// More vertices or facets than can be told apart.
-    #[error("{vertices} vertices and {facets} facets are more than can be measured")]
+    #[error("a surface of {vertices} points and {facets} triangles is too large")]
     TooMany {
         /// How many vertices there are.
         vertices: usize,
@@ -92,7 +92,7 @@ pub enum TinError {
         facets: usize,
     },
     /// No facet has a plan area.
-    #[error("no facet has a plan area ({thin} without one)")]
+    #[error("none of the {thin} triangles has a plan area")]
     NoFacets {
         /// How many facets were dropped.
         thin: usize,

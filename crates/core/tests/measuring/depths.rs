@@ -2,7 +2,7 @@
 
 use crate::shapes::{frame, measure, near, ring, sheet, solid, zones};
 use dapedon_core::overlay::Overlay;
-use dapedon_core::quantities::{Beyond, depths};
+use dapedon_core::quantities::{DeeperThan, depths};
 use dapedon_core::surface::{Level, Surface};
 use dapedon_core::zones::Zones;
 use proptest::prelude::*;
@@ -12,7 +12,7 @@ fn beyond(
     surveyed: &Surface,
     zones: Option<&Zones>,
     steps: &[f64],
-) -> Vec<Vec<Beyond>> {
+) -> Vec<Vec<DeeperThan>> {
     depths(&Overlay::new(reference, surveyed, zones).unwrap(), steps).unwrap()
 }
 

@@ -93,7 +93,7 @@ pub(crate) fn measure(reference: &Surface, surveyed: &Surface) -> ZoneVolume {
 /// The integral of a surface's heights, facet by facet, without any overlay.
 pub(crate) fn integral(surface: &Surface) -> f64 {
     let Surface::Tin(tin) = surface else {
-        panic!("a level has no end")
+        panic!("a level has no edge")
     };
     (0..tin.facets().len())
         .map(|facet| {

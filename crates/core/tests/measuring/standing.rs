@@ -3,7 +3,9 @@
 use crate::shapes::{ORIGIN, frame, vertex};
 use dapedon_core::plan::Place;
 use dapedon_core::points::{PickUp, Rules, triangulate};
-use dapedon_core::quantities::{Base, Clear, Side, Standing, Toe, Tolerance, standing, volume};
+use dapedon_core::quantities::{
+    Base, FoundPile, PileRules, SideOfLevel, Toe, Tolerance, standing, volume,
+};
 use dapedon_core::surface::{Surface, Tin};
 use dapedon_core::zones::{Zone, Zones};
 use proptest::prelude::*;
@@ -32,7 +34,7 @@ fn cone(middle: (f64, f64), radius: f64, most: f64) -> impl Fn(f64, f64) -> f64 
     }
 }
 
-const SOUGHT: Clear = Clear {
+const SOUGHT: PileRules = PileRules {
     by: 1.0,
     area: 10.0,
     ground_slope: 0.2,
@@ -50,7 +52,7 @@ fn off_circle(ring: &[Place], middle: (f64, f64), radius: f64) -> f64 {
 }
 
 /// A zone can be made of what was found.
-fn area(found: &Standing) -> f64 {
+fn area(found: &FoundPile) -> f64 {
     Zone::new("found", frame(), vec![found.rings.clone()])
         .unwrap()
         .area()
@@ -68,7 +70,7 @@ fn piles_are_found_to_a_point_spacing() {
     ];
     let side = 0.5;
     let tin = field(side, |e, n| piles.iter().map(|pile| pile(e, n)).sum());
-    let found = standing(&tin, Side::Above, &SOUGHT);
+    let found = standing(&tin, SideOfLevel::Above, &SOUGHT);
     assert_eq!(found.len(), 2);
     for (found, (middle, radius, height)) in found
         .iter()
@@ -98,7 +100,7 @@ fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
         let off = ((e - 30.0).hypot(n - 20.0) - 12.0).abs();
         ((3.5 - off) / 1.5).clamp(0.0, 1.6)
     };
-    let found = standing(&field(0.5, bund), Side::Above, &SOUGHT);
+    let found = standing(&field(0.5, bund), SideOfLevel::Above, &SOUGHT);
     assert_eq!(found.len(), 1);
     let rings = &found[0].rings;
     assert_eq!(rings.len(), 2);
@@ -108,17 +110,17 @@ fn a_bund_around_a_pond_is_no_pile_with_a_flat_top() {
 
 #[test]
 fn ground_alone_has_no_piles() {
-    assert!(standing(&field(1.0, |_, _| 0.0), Side::Above, &SOUGHT).is_empty());
+    assert!(standing(&field(1.0, |_, _| 0.0), SideOfLevel::Above, &SOUGHT).is_empty());
     // Waves as steep as ground may be.
     let waves = |e: f64, n: f64| (e / 8.0).sin() + (n / 9.0).cos();
-    assert!(standing(&field(1.0, waves), Side::Above, &SOUGHT).is_empty());
+    assert!(standing(&field(1.0, waves), SideOfLevel::Above, &SOUGHT).is_empty());
 }
 
 #[test]
 fn what_goes_on_beyond_the_surface_is_marked() {
     let found = standing(
         &field(0.5, cone((58.0, 20.0), 6.0, 9.0)),
-        Side::Above,
+        SideOfLevel::Above,
         &SOUGHT,
     );
     assert!(found.len() == 1 && found[0].at_end);
@@ -129,10 +131,10 @@ fn what_goes_on_beyond_the_surface_is_marked() {
 fn pits_are_found_as_piles_are() {
     let pile = cone((20.0, 20.0), 7.0, 9.0);
     let pit = field(0.5, |e, n| -0.1 * e - pile(e, n));
-    let found = standing(&pit, Side::Below, &SOUGHT);
+    let found = standing(&pit, SideOfLevel::Below, &SOUGHT);
     assert_eq!(found.len(), 1);
     assert!(off_circle(&found[0].rings[0], (20.0, 20.0), 7.0) < 1.0);
-    assert!(standing(&pit, Side::Above, &SOUGHT).is_empty());
+    assert!(standing(&pit, SideOfLevel::Above, &SOUGHT).is_empty());
 }
 
 proptest! {
@@ -156,18 +158,18 @@ proptest! {
             let pick_up = PickUp::from(points.collect::<Vec<_>>());
             triangulate(frame(), &pick_up, &Rules::default()).unwrap().tin
         };
-        let clear = Clear {
+        let clear = PileRules {
             by: 0.75,
             area: f64::from(least) / 4.0,
             ground_slope: f64::from(slope) / 10.0,
         };
-        let found = standing(&tin(0.0), Side::Above, &clear);
+        let found = standing(&tin(0.0), SideOfLevel::Above, &clear);
         for one in &found {
             let held = area(one);
             prop_assert!((held - one.area).abs() < 1e-6 * held, "{held} {}", one.area);
             prop_assert!(one.clear >= clear.by);
         }
-        let elsewhere = standing(&tin(64.0), Side::Above, &clear);
+        let elsewhere = standing(&tin(64.0), SideOfLevel::Above, &clear);
         prop_assert_eq!(found.len(), elsewhere.len());
         for (one, other) in found.iter().zip(&elsewhere) {
             prop_assert!((one.area - other.area).abs() < 1e-6 && (one.clear - other.clear).abs() < 1e-9);
@@ -230,7 +232,7 @@ fn noisy_piles_are_found_without_bias() {
         let mut off = Vec::new();
         for seed in 1..=surveys {
             let tin = noisy(0.5, share, seed, pile);
-            let found = standing(&tin, Side::Above, &SOUGHT);
+            let found = standing(&tin, SideOfLevel::Above, &SOUGHT);
             assert_eq!(found.len(), 2, "{share} {seed}");
             for (one, made) in found.iter().zip(made) {
                 let [above, below] = held(&tin, &one.rings);

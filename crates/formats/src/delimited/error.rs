@@ -8,31 +8,34 @@ use crate::Position;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum DelimitedError {
-    /// There is no row with anything in it.
-    #[error("there is no point in it")]
+    /// The file has no points.
+    #[error("the file has no points")]
     Empty,
-    /// The columns can be read in more than one way.
-    #[error("the columns can be read two ways\n  either {}\n  or     {}", .readings[0].spelled(), .readings[1].spelled())]
+    /// The order of the columns is not clear.
+    #[error("the order of the columns is not clear\n  either {}\n  or     {}", .readings[0].spelled(), .readings[1].spelled())]
     TwoReadings {
         /// Both, with the first row of points under them.
         readings: [Reading; 2],
     },
-    /// The header says nothing of a column that is needed.
-    #[error("no column is headed as {role}; the header reads {}", .header.join(", "))]
+    /// The header lacks a needed column.
+    #[error("the header has no column for {role}; it has {}", .header.join(", "))]
     NoColumn {
         /// What is missing.
         role: Role,
         /// The header.
         header: Vec<String>,
     },
-    /// A role is named twice.
-    #[error("two columns are named {role}")]
+    /// Two columns have the same type.
+    #[error("two columns are for {role}")]
     RoleTwice {
         /// Which.
         role: Role,
     },
-    /// A word that is no role.
-    #[error("\"{word}\" is no role of a column; the roles are {}", Role::words())]
+    /// A word is not a column type.
+    #[error(
+        "\"{word}\" is not a column type; the column types are {}",
+        Role::words()
+    )]
     UnknownRole {
         /// The word.
         word: String,
@@ -49,8 +52,8 @@ pub enum DelimitedError {
         /// In which field it is expected.
         expected: usize,
     },
-    /// A number is not one.
-    #[error("\"{found}\" is not a number, and {role} is expected there")]
+    /// A field is not a number.
+    #[error("\"{found}\" is not a number, and {role} is expected")]
     NotANumber {
         /// Where.
         at: Position,
@@ -59,8 +62,8 @@ pub enum DelimitedError {
         /// What is expected there.
         role: Role,
     },
-    /// A row has more fields than the header has names.
-    #[error("the row has {found} fields, and the header names {header}")]
+    /// A row has more fields than the header.
+    #[error("the row has {found} fields, and the header has {header}")]
     LongRow {
         /// Where.
         at: Position,
@@ -69,21 +72,21 @@ pub enum DelimitedError {
         /// How many the header names.
         header: usize,
     },
-    /// A row has other than two numbers.
-    #[error("\"{found}\" is not a level and an area")]
+    /// A row is not a level with its area.
+    #[error("\"{found}\" is not a level with its area")]
     NotAPair {
         /// Where.
         at: Position,
         /// What stands there.
         found: String,
     },
-    /// No row has two numbers.
-    #[error("there is no level with an area in it")]
+    /// The file has no row with a level and an area.
+    #[error("the file has no row with a level and an area")]
     NoPair,
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
-    /// The rows could not be told apart.
+    /// The rows and fields cannot be separated.
     #[error("{0}")]
     Csv(#[from] csv::Error),
 }
@@ -104,30 +107,31 @@ impl DelimitedError {
     pub fn remedy(&self) -> String {
         use DelimitedError as E;
         match self {
-            E::Empty => "hand over a file with rows of points".into(),
+            E::Empty => "use a file with one point in each row".into(),
             E::TwoReadings {
                 readings: [one, other],
             } => {
-                format!("say which, with --columns {one} or --columns {other}")
+                format!("add --columns {one} or --columns {other}")
             }
             E::NoColumn { .. } => {
-                "name the columns in their order, as in --columns point,east,north,height".into()
+                "give the columns in their order, as in --columns point,east,north,height".into()
             }
-            E::RoleTwice { .. } => "name each role once, and columns of no use skip".into(),
-            E::UnknownRole { .. } => "name the columns with those words".into(),
+            E::RoleTwice { .. } => {
+                "give each column type once, and skip for columns that are not needed".into()
+            }
+            E::UnknownRole { .. } => "use these words for the columns".into(),
             E::ShortRow { .. } | E::NotANumber { .. } => {
-                "mend that row, or name the columns with --columns".into()
+                "correct the row, or give the columns with --columns".into()
             }
             E::NotAPair { .. } | E::NoPair => {
-                "give each row a level and an area, and nothing else, as in 20.5,310".into()
+                "give a level and an area in each row, as in 20.5,310".into()
             }
             E::LongRow { .. } => {
-                "where numbers have decimal commas, part the fields by semicolons; \
-                                  or mend that row"
+                "use semicolons between fields if numbers have decimal commas, or correct the row"
                     .into()
             }
             E::Io(_) | E::Csv(_) => {
-                "see that the file can be read, and that its quotes are closed".into()
+                "check that the file can be read and that all quotes are closed".into()
             }
         }
     }

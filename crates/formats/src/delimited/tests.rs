@@ -87,13 +87,13 @@ fn faults_say_line_and_column() {
     assert_eq!(
         at("1,2,3,4\n\n2,2,3x,4\n"),
         (
-            "\"3x\" is not a number, and north is expected there".into(),
+            "\"3x\" is not a number, and north is expected".into(),
             Some((4, 3))
         )
     );
     assert_eq!(
         at("1,2,NaN,4\n").0,
-        "\"NaN\" is not a number, and north is expected there"
+        "\"NaN\" is not a number, and north is expected"
     );
     assert_eq!(at("1,2,3,inf\n").1, Some((2, 4)));
     assert_eq!(
@@ -103,30 +103,30 @@ fn faults_say_line_and_column() {
             Some((2, 4))
         )
     );
-    assert_eq!(at("").0, "there is no point in it");
-    assert_eq!(fault("", None).0, "there is no point in it");
+    assert_eq!(at("").0, "the file has no points");
+    assert_eq!(fault("", None).0, "the file has no points");
     assert_eq!(
         fault("a,b,c\n1,2,3\n", None).0,
-        "no column is headed as east; the header reads a, b, c"
+        "the header has no column for east; it has a, b, c"
     );
     assert_eq!(
         fault(header, Some("east,east,height")).0,
-        "two columns are named east"
+        "two columns are for east"
     );
     assert_eq!(
         fault(header, Some("east,north")).0,
-        "no column is headed as height; the header reads east, north"
+        "the header has no column for height; it has east, north"
     );
     assert!(
         fault(header, Some("east,up"))
             .0
-            .starts_with("\"up\" is no role")
+            .starts_with("\"up\" is not a column type")
     );
     let at = |rows: &str| fault(&format!("{header}{rows}"), None);
     assert_eq!(
         at("1,500000,25,6000000,5,31,4\n"),
         (
-            "the row has 7 fields, and the header names 4".into(),
+            "the row has 7 fields, and the header has 4".into(),
             Some((2, 5))
         )
     );
@@ -171,9 +171,7 @@ fn codes_join_points_to_lines() {
     let text = "P E N H Code\n1 0 0 1 crest1\n2 5 5 1 spot\n3 1 0 1 toe\n4 2 0 1 CREST1\n\
                 5 0 9 1 crest2\n6 3 0 1 toe\n7 3 9 1 crest2\n8 4 4 4 tree\n";
     let mut with = Options::default();
-    with.take
-        .add("crest=breakline,toe=edge,tree=nothing")
-        .unwrap();
+    with.take.add("crest=breakline,toe=edge,tree=skip").unwrap();
     let found = read(text.as_bytes(), &with).unwrap();
     let lines: Vec<_> = (found.surface.lines.iter())
         .map(|line| (line.kind, line.points.as_slice()))

@@ -8,7 +8,7 @@ use super::arcs;
 use super::fields::Fields;
 use super::pairs::Pairs;
 use super::shape::{Insertion, Shape};
-use super::{DxfError, Spot, polyline};
+use super::{DrawingPosition, DxfError, polyline};
 
 /// An entity that is understood, on its layer.
 #[derive(Debug, Clone)]
@@ -17,14 +17,14 @@ pub(super) struct Entity {
     /// What it is called in the trade.
     pub(super) kind: &'static str,
     pub(super) shape: Shape,
-    pub(super) at: Spot,
+    pub(super) at: DrawingPosition,
 }
 
 /// What an entity came to.
-pub(super) enum Found {
+pub(super) enum ReadEntity {
     Entity(Entity),
     /// A kind that is not understood, or drawn on paper.
-    LeftOut(String, Spot),
+    LeftOut(String, DrawingPosition),
     /// The end of the section or block.
     End,
 }
@@ -33,7 +33,7 @@ pub(super) enum Found {
 pub(super) fn next<R: BufRead>(
     pairs: &mut Pairs<R>,
     fields: &mut Fields,
-) -> Result<Found, DxfError> {
+) -> Result<ReadEntity, DxfError> {
     loop {
         if let Some(found) = one(pairs, fields)? {
             return Ok(found);
@@ -42,7 +42,10 @@ pub(super) fn next<R: BufRead>(
 }
 
 /// One entity; `None` for what belongs to an entity that was left out.
-fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<Found>, DxfError> {
+fn one<R: BufRead>(
+    pairs: &mut Pairs<R>,
+    fields: &mut Fields,
+) -> Result<Option<ReadEntity>, DxfError> {
     pairs.next()?;
     if pairs.code != 0 {
         // What precedes the first entity of a block belongs to the block.
@@ -52,7 +55,7 @@ fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<F
         });
     }
     if pairs.is(0, "ENDSEC") || pairs.is(0, "ENDBLK") {
-        return Ok(Some(Found::End));
+        return Ok(Some(ReadEntity::End));
     }
     let at = pairs.at();
     fields.read(pairs)?;
@@ -71,12 +74,15 @@ fn one<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Option<F
         "ARC" | "CIRCLE" => round(fields, at)?,
         "INSERT" => ("inserted block", insert(fields)),
         "SEQEND" | "VERTEX" | "ATTRIB" => return Ok(None),
-        _ => return Ok(Some(Found::LeftOut(name, at))),
+        _ => return Ok(Some(ReadEntity::LeftOut(name, at))),
     };
     if on_paper {
-        return Ok(Some(Found::LeftOut(format!("{name} on paper"), at)));
+        return Ok(Some(ReadEntity::LeftOut(
+            format!("{name} in paper space"),
+            at,
+        )));
     }
-    Ok(Some(Found::Entity(Entity {
+    Ok(Some(ReadEntity::Entity(Entity {
         layer,
         kind,
         shape,
@@ -96,7 +102,7 @@ fn face(fields: &Fields) -> Shape {
     Shape::Mesh { vertices, facets }
 }
 
-fn round(fields: &Fields, at: Spot) -> Result<(&'static str, Shape), DxfError> {
+fn round(fields: &Fields, at: DrawingPosition) -> Result<(&'static str, Shape), DxfError> {
     let (centre, radius) = (fields.vertex(10), fields.or(40, 0.0));
     let is_arc = fields.kind == "ARC";
     let (start, sweep) = if is_arc {

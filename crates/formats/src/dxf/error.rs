@@ -4,18 +4,18 @@ use std::fmt;
 
 /// Where in a drawing something was found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Spot {
+pub enum DrawingPosition {
     /// A line of text, from one.
     Line(u64),
     /// A byte of a binary file.
     Byte(u64),
 }
 
-impl fmt::Display for Spot {
+impl fmt::Display for DrawingPosition {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Spot::Line(line) => write!(f, "line {line}"),
-            Spot::Byte(byte) => write!(f, "byte {byte}"),
+            DrawingPosition::Line(line) => write!(f, "line {line}"),
+            DrawingPosition::Byte(byte) => write!(f, "byte {byte}"),
         }
     }
 }
@@ -25,19 +25,19 @@ impl fmt::Display for Spot {
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum DxfError {
-    /// Where a group code is expected something else stands.
-    #[error("\"{found}\" stands where a group code is expected")]
+    /// A group code is expected, and something else is found.
+    #[error("\"{found}\" found where a group code is expected")]
     NotACode {
         /// Where.
-        at: Spot,
+        at: DrawingPosition,
         /// What stands there.
         found: String,
     },
-    /// A number is not one.
-    #[error("\"{found}\" is not a number, and group {code} of {entity} is one")]
+    /// A value is not a number.
+    #[error("\"{found}\" is not a number, in group {code} of {entity}")]
     NotANumber {
         /// Where.
-        at: Spot,
+        at: DrawingPosition,
         /// The group code.
         code: i32,
         /// The entity.
@@ -45,20 +45,20 @@ pub enum DxfError {
         /// What stands there.
         found: String,
     },
-    /// It ends before its end is said.
-    #[error("the file ends before its EOF mark: it was cut off")]
+    /// The file is incomplete.
+    #[error("the file ends before its EOF mark: it is incomplete")]
     CutOff {
         /// Where it ends.
-        at: Spot,
+        at: DrawingPosition,
     },
-    /// There is no section of entities.
-    #[error("there is no section of entities in it")]
+    /// The drawing has no ENTITIES section.
+    #[error("the drawing has no ENTITIES section")]
     NoEntities,
-    /// An entity says how many parts it has, and has another number of them.
-    #[error("{entity} has {found} {parts}, and says it has {expected}")]
+    /// An entity has more or fewer parts than it declares.
+    #[error("{entity} has {found} {parts} and declares {expected}")]
     Count {
         /// Where it starts.
-        at: Spot,
+        at: DrawingPosition,
         /// The entity.
         entity: &'static str,
         /// What its parts are.
@@ -68,55 +68,52 @@ pub enum DxfError {
         /// How many it says.
         expected: usize,
     },
-    /// A face of a mesh names a corner that is not there.
-    #[error("a face names corner {corner} of its mesh, which has {corners}")]
+    /// A face of a mesh refers to a missing corner.
+    #[error("a face refers to corner {corner} of a mesh with {corners} corners")]
     UnknownCorner {
         /// Where.
-        at: Spot,
+        at: DrawingPosition,
         /// The corner it names.
         corner: i64,
         /// How many there are.
         corners: usize,
     },
-    /// Blocks inserted in blocks make more than can be meant.
-    #[error("inserted blocks make more than {most} entities, or insert themselves")]
+    /// Inserted blocks expand to too many entities.
+    #[error("inserted blocks expand to more than {most} entities, or insert themselves")]
     TooMany {
         /// Where the drawing inserts one.
-        at: Spot,
+        at: DrawingPosition,
         /// The most that are read.
         most: usize,
     },
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
-    /// Facets on several layers, and none was asked for.
-    #[error("it holds facets on {} layers: {}", .layers.len(), .layers.join(", "))]
+    /// The drawing has faces on several layers, and none is chosen.
+    #[error("the drawing has faces on {} layers: {}", .layers.len(), .layers.join(", "))]
     Several {
         /// The layers.
         layers: Vec<String>,
     },
-    /// Arcs of more chords than any drawing of a site has.
-    #[error(
-        "the arcs of the drawing would be of more than {} chords",
-        super::arcs::MOST
-    )]
+    /// The arcs of the drawing need too many chords.
+    #[error("the arcs of the drawing need more than {} chords", super::arcs::MOST)]
     ManyChords {
         /// The one that is too many.
-        at: Spot,
+        at: DrawingPosition,
     },
-    /// No layer of the name asked for.
-    #[error("there is no layer named \"{wanted}\" with anything on it; it holds {}", .layers.join(", "))]
+    /// The drawing has no such layer.
+    #[error("no layer \"{wanted}\" has anything on it; the layers are {}", .layers.join(", "))]
     NoSuchLayer {
         /// The name asked for.
         wanted: String,
         /// The layers there are.
         layers: Vec<String>,
     },
-    /// Nothing to make a surface of.
-    #[error("there is nothing in it to make a surface of")]
+    /// The drawing has nothing to make a surface from.
+    #[error("the file has nothing to make a surface from")]
     Nothing,
-    /// No closed line.
-    #[error("there is no closed line in it ({open} open ones)")]
+    /// The drawing has no closed line.
+    #[error("the drawing has no closed line ({open} open lines)")]
     NoZone {
         /// How many open ones there are.
         open: usize,
@@ -125,7 +122,7 @@ pub enum DxfError {
 
 impl DxfError {
     /// Where it was found.
-    pub fn at(&self) -> Option<Spot> {
+    pub fn at(&self) -> Option<DrawingPosition> {
         use DxfError as E;
         match self {
             E::NotACode { at, .. }
@@ -148,20 +145,20 @@ impl DxfError {
     pub fn remedy(&self) -> &'static str {
         use DxfError as E;
         match self {
-            E::CutOff { .. } | E::NoEntities => "ask for the file again: it did not arrive whole",
+            E::CutOff { .. } | E::NoEntities => "get the complete file",
             E::NotACode { .. }
             | E::NotANumber { .. }
             | E::Count { .. }
-            | E::UnknownCorner { .. } => {
-                "have the drawing exported again, or mend it at that place"
-            }
-            E::ManyChords { .. } => "see that its radius is in the unit of the drawing",
-            E::TooMany { .. } => "have the drawing exported with its blocks broken up",
-            E::Io(_) => "see that the file can be read",
+            | E::UnknownCorner { .. } => "export the drawing again, or correct it at that place",
+            E::ManyChords { .. } => "check that the radius is in the unit of the drawing",
+            E::TooMany { .. } => "explode the blocks and export the drawing again",
+            E::Io(_) => "check that the file can be read",
             E::Several { .. } | E::NoSuchLayer { .. } => {
-                "name one after a #, as in drawing.dxf#LAYER, or say what each is with --codes"
+                "give one layer after #, as in drawing.dxf#LAYER, or give the use of each layer with --codes"
             }
-            E::Nothing => "look at what is in it with inspect, and name layers with --codes",
+            E::Nothing => {
+                "list its contents with dapedon inspect, and give the use of layers with --codes"
+            }
             E::NoZone { .. } => "close the outlines in the drawing",
         }
     }

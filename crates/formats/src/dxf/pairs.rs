@@ -2,7 +2,7 @@
 
 use std::io::BufRead;
 
-use super::{DxfError, Spot};
+use super::{DrawingPosition, DxfError};
 use crate::read_line;
 
 /// The first bytes of a binary drawing.
@@ -26,7 +26,7 @@ pub(super) enum Value {
 pub(super) struct Pairs<R> {
     input: R,
     kind: Kind,
-    at: Spot,
+    at: DrawingPosition,
     pub(super) code: i32,
     pub(super) value: Value,
     text: Vec<u8>,
@@ -63,8 +63,8 @@ impl<R: BufRead> Pairs<R> {
         Ok(Pairs {
             input,
             at: match kind {
-                Kind::Text => Spot::Line(0),
-                Kind::Binary { .. } => Spot::Byte(BINARY.len() as u64),
+                Kind::Text => DrawingPosition::Line(0),
+                Kind::Binary { .. } => DrawingPosition::Byte(BINARY.len() as u64),
             },
             kind,
             code: 0,
@@ -76,7 +76,7 @@ impl<R: BufRead> Pairs<R> {
     }
 
     /// Where the pair at hand stands.
-    pub(super) fn at(&self) -> Spot {
+    pub(super) fn at(&self) -> DrawingPosition {
         self.at
     }
 
@@ -132,7 +132,7 @@ impl<R: BufRead> Pairs<R> {
         if read == 0 {
             return Err(DxfError::CutOff { at: self.at });
         }
-        if let Spot::Line(line) = &mut self.at {
+        if let DrawingPosition::Line(line) = &mut self.at {
             *line += 1;
         }
         Ok(())
@@ -213,7 +213,7 @@ impl<R: BufRead> Pairs<R> {
     }
 
     fn pass(&mut self, bytes: usize) {
-        if let Spot::Byte(byte) = &mut self.at {
+        if let DrawingPosition::Byte(byte) = &mut self.at {
             *byte += bytes as u64;
         }
     }

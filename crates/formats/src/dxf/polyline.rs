@@ -9,7 +9,7 @@ use super::fields::Fields;
 use super::pairs::Pairs;
 use super::place::Placing;
 use super::shape::Shape;
-use super::{DxfError, Spot};
+use super::{DrawingPosition, DxfError};
 
 /// Corners with the bulge that leads on from each, made one line.
 fn bulging(
@@ -31,7 +31,7 @@ fn bulging(
     Some(vertices.iter().map(|&v| plane.place(v)).collect())
 }
 
-pub(super) fn light(fields: &Fields, at: Spot) -> Result<Shape, DxfError> {
+pub(super) fn light(fields: &Fields, at: DrawingPosition) -> Result<Shape, DxfError> {
     let height = fields.or(38, 0.0);
     let mut corners: Vec<(Vertex, f64)> = Vec::new();
     for &(code, number) in &fields.numbers {
@@ -76,7 +76,7 @@ mod mark {
 pub(super) fn heavy<R: BufRead>(
     pairs: &mut Pairs<R>,
     fields: &mut Fields,
-    at: Spot,
+    at: DrawingPosition,
 ) -> Result<(&'static str, Shape), DxfError> {
     let marks = fields.marks(70);
     let plane = fields.plane();
@@ -153,7 +153,11 @@ pub(super) fn heavy<R: BufRead>(
 }
 
 /// The facets of one face of a polyface mesh; a corner whose edge is hidden has a minus.
-fn polyface(fields: &Fields, corners: usize, at: Spot) -> Result<Vec<[u32; 3]>, DxfError> {
+fn polyface(
+    fields: &Fields,
+    corners: usize,
+    at: DrawingPosition,
+) -> Result<Vec<[u32; 3]>, DxfError> {
     let mut face = Vec::with_capacity(4);
     for corner in (71..=74).filter_map(|code| fields.get(code)) {
         let corner = corner.abs() as i64;

@@ -5,7 +5,7 @@ use dapedon_core::points::{Line, LineKind};
 use dapedon_core::surface::Vertex;
 
 use super::{Drawing, DxfError, Layer};
-use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};
+use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
 
 /// What a drawing holds of a surface.
 ///
@@ -19,7 +19,7 @@ use crate::{FlatOutline, RawSurface, RawZone, RawZones, Take, Taken};
 pub fn surface(
     drawing: Drawing,
     wanted: Option<&str>,
-    take: &Take,
+    take: &CodeUses,
 ) -> Result<RawSurface, DxfError> {
     let names: Vec<String> = drawing.layers.keys().cloned().collect();
     let mut made = RawSurface {
@@ -50,8 +50,10 @@ pub fn surface(
                 Some(taken) => made.add(&name, layer, taken),
                 None => {
                     let count = layer.kinds.values().sum();
-                    made.left_out
-                        .insert(format!("drawn on layer {name}"), count);
+                    made.left_out.insert(
+                        format!("shapes on layer {name} that are not for ground"),
+                        count,
+                    );
                 }
             }
         }
@@ -68,10 +70,12 @@ pub fn surface(
             for (name, layer) in layers {
                 if layer.facets.is_empty() {
                     let count = layer.kinds.values().sum();
-                    made.left_out
-                        .insert(format!("drawn on layer {name}"), count);
+                    made.left_out.insert(
+                        format!("shapes on layer {name} that are not for ground"),
+                        count,
+                    );
                 } else {
-                    made.add(&name, layer, Taken::Facets);
+                    made.add(&name, layer, CodeUse::Triangles);
                 }
             }
             return made.checked();
@@ -94,7 +98,7 @@ pub fn surface(
             }
         }
         if !(layer.lines.is_empty() && layer.points.is_empty()) {
-            made.add(&name, layer, Taken::Line(LineKind::Breakline));
+            made.add(&name, layer, CodeUse::Line(LineKind::Breakline));
         }
     }
     made.checked()
@@ -112,7 +116,7 @@ fn unit_note(drawing: &Drawing) -> Option<String> {
 /// # Errors
 ///
 /// When there is nothing to take.
-pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, DxfError> {
+pub fn surfaces(mut drawing: Drawing, take: &CodeUses) -> Result<Vec<RawSurface>, DxfError> {
     let several: Vec<String> = (drawing.layers.iter())
         .filter(|(_, layer)| !layer.facets.is_empty())
         .map(|(name, _)| name.clone())
@@ -133,7 +137,7 @@ pub fn surfaces(mut drawing: Drawing, take: &Take) -> Result<Vec<RawSurface>, Dx
             names: names.clone(),
             ..RawSurface::default()
         };
-        made.add(&name, layer, Taken::Facets);
+        made.add(&name, layer, CodeUse::Triangles);
         all.push(made);
     }
     if let Some(first) = all.first_mut() {
@@ -154,26 +158,29 @@ fn has_heights(layer: &Layer) -> bool {
 }
 
 impl RawSurface {
-    fn add(&mut self, name: &str, layer: Layer, taken: Taken) {
+    fn add(&mut self, name: &str, layer: Layer, taken: CodeUse) {
         let count = |count: usize, one: &str, more: &str| match count {
             1 => format!("1 {one}"),
             _ => format!("{count} {more}"),
         };
         match taken {
-            Taken::Nothing => {
+            CodeUse::Skip => {
                 let count = layer.kinds.values().sum();
-                self.left_out
-                    .insert(format!("drawn on layer {name}"), count);
+                self.left_out.insert(
+                    format!("shapes on layer {name} that are not for ground"),
+                    count,
+                );
             }
-            Taken::Facets => {
+            CodeUse::Triangles => {
                 let facets = count(layer.facets.len(), "facet", "facets");
-                self.notes.push(format!("layer {name}: {facets} as drawn"));
+                self.notes
+                    .push(format!("layer {name}: {facets}, kept as drawn"));
                 let first = self.vertices.len() as u32;
                 self.vertices.extend(layer.vertices);
                 (self.facets.get_or_insert_default())
                     .extend(layer.facets.iter().map(|facet| facet.map(|v| v + first)));
             }
-            Taken::Points => {
+            CodeUse::Points => {
                 let before = self.vertices.len();
                 self.vertices.extend(layer.points);
                 (self.vertices).extend(layer.lines.into_iter().flatten());
@@ -181,7 +188,7 @@ impl RawSurface {
                 let points = count(self.vertices.len() - before, "point", "points");
                 self.notes.push(format!("layer {name}: {points}"));
             }
-            Taken::Line(kind) => {
+            CodeUse::Line(kind) => {
                 let points = layer.points.len();
                 self.vertices.extend(layer.points);
                 let (mut lines, mut open) = (0, 0);
@@ -206,7 +213,7 @@ impl RawSurface {
                     parts.push(count(lines, word, &many));
                 }
                 if kind.is_outline() && open > 0 {
-                    parts.push(format!("{open} of them open and closed by a straight"));
+                    parts.push(format!("{open} of them open, closed by a straight line"));
                 }
                 self.notes
                     .push(format!("layer {name}: {}", parts.join(", ")));

@@ -2,7 +2,7 @@ use dapedon_core::units::LengthUnit;
 use proptest::prelude::*;
 
 use super::*;
-use crate::Take;
+use crate::CodeUses;
 
 const BINARY: &[u8] = b"AutoCAD Binary DXF\r\n\x1a\0";
 
@@ -130,8 +130,8 @@ fn everything_is_read_layer_by_layer() {
         assert_eq!(
             left,
             [
-                ("INSERT of a block that is not there", 1),
-                ("POINT on paper", 1),
+                ("INSERT of a missing block", 1),
+                ("POINT in paper space", 1),
                 ("TEXT", 2),
             ]
         );
@@ -142,12 +142,13 @@ fn everything_is_read_layer_by_layer() {
 fn layers_become_surfaces() {
     let text = drawing(EVERYTHING, SIGN, 6);
     let take = |words: &str| {
-        let mut take = Take::default();
+        let mut take = CodeUses::default();
         take.add(words).unwrap();
         take
     };
-    let surface = |wanted: Option<&str>, take: &Take| surface(made(text.as_bytes()), wanted, take);
-    let all = surfaces(made(text.as_bytes()), &Take::default()).unwrap();
+    let surface =
+        |wanted: Option<&str>, take: &CodeUses| surface(made(text.as_bytes()), wanted, take);
+    let all = surfaces(made(text.as_bytes()), &CodeUses::default()).unwrap();
     let names: Vec<_> = all.iter().map(|raw| raw.name.as_str()).collect();
     assert_eq!(names, ["FACES", "MESH"]);
     assert!(
@@ -156,12 +157,12 @@ fn layers_become_surfaces() {
             .keys()
             .any(|kind| kind.starts_with("TEXT (first at line"))
     );
-    let refused = surface(None, &Take::default()).unwrap_err();
+    let refused = surface(None, &CodeUses::default()).unwrap_err();
     assert_eq!(
         refused.to_string(),
-        "it holds facets on 2 layers: FACES, MESH"
+        "the drawing has faces on 2 layers: FACES, MESH"
     );
-    let faces = surface(Some("faces"), &Take::default()).unwrap();
+    let faces = surface(Some("faces"), &CodeUses::default()).unwrap();
     assert_eq!((faces.vertices.len(), faces.facets.unwrap().len()), (5, 3));
     let taken = surface(None, &take("crests=breakline,spots=points,pads=edge")).unwrap();
     assert_eq!(
@@ -172,15 +173,19 @@ fn layers_become_surfaces() {
         ),
         (3, 1, 1)
     );
-    assert!(taken.left_out.contains_key("drawn on layer EDGES"));
+    assert!(
+        taken
+            .left_out
+            .contains_key("shapes on layer EDGES that are not for ground")
+    );
     // Names that are for another file change nothing here.
     let other = surface(Some("faces"), &take("crest=breakline")).unwrap();
     assert_eq!(other.facets.unwrap().len(), 3);
-    let missing = surface(Some("roof"), &Take::default())
+    let missing = surface(Some("roof"), &CodeUses::default())
         .unwrap_err()
         .to_string();
     assert!(
-        missing.starts_with("there is no layer named \"roof\""),
+        missing.starts_with("no layer \"roof\" has anything on it"),
         "{missing}"
     );
 }
@@ -191,7 +196,7 @@ fn lines_without_heights_stay_out_of_ground() {
     let found = surface(
         made(drawing(lines, "", 6).as_bytes()),
         None,
-        &Take::default(),
+        &CodeUses::default(),
     )
     .unwrap();
     assert_eq!((found.vertices.len(), found.lines.len()), (1, 0));
@@ -230,25 +235,27 @@ fn faults_say_what_and_where() {
     };
     let text = drawing("0 POINT 8 A 10 1 20 2x 30 3", "", 6);
     let (said, at) = fault(&text);
-    assert_eq!(said, "\"2x\" is not a number, and group 20 of POINT is one");
+    assert_eq!(said, "\"2x\" is not a number, in group 20 of POINT");
     let line = text.lines().position(|line| line == "2x").unwrap() as u64 + 1;
-    assert_eq!(at, Some(Spot::Line(line)));
+    assert_eq!(at, Some(DrawingPosition::Line(line)));
     let whole = drawing(EVERYTHING, SIGN, 6);
     for cut in [whole.len() / 2, whole.len() - 4] {
         let cut: String = whole[..cut].into();
         let cut = cut.rsplit_once('\n').unwrap().0;
-        assert!(fault(cut).0.contains("cut off"), "{cut}");
+        assert!(fault(cut).0.contains("incomplete"), "{cut}");
     }
     let binary = binary(&whole, true);
     let cut = read(&binary[..binary.len() - 30]).unwrap_err();
-    assert!(matches!(cut, DxfError::CutOff { at: Spot::Byte(_) }));
+    assert!(matches!(
+        cut,
+        DxfError::CutOff {
+            at: DrawingPosition::Byte(_)
+        }
+    ));
     let shifted = whole.replacen("\nPOINT\n", "\nPOINT\n\n", 1);
     assert!(fault(&shifted).0.contains("where a group code is expected"));
     let corners = drawing("0 LWPOLYLINE 8 A 90 3 10 0 20 0 10 1 20 1", "", 6);
-    assert_eq!(
-        fault(&corners).0,
-        "LWPOLYLINE has 2 corners, and says it has 3"
-    );
+    assert_eq!(fault(&corners).0, "LWPOLYLINE has 2 corners and declares 3");
     let face = drawing(
         "0 POLYLINE 8 A 70 64 0 VERTEX 70 192 10 0 20 0 0 VERTEX 70 128 71 1 72 2 73 3 0 SEQEND",
         "",
@@ -256,13 +263,13 @@ fn faults_say_what_and_where() {
     );
     assert_eq!(
         fault(&face).0,
-        "a face names corner 2 of its mesh, which has 1"
+        "a face refers to corner 2 of a mesh with 1 corners"
     );
     assert_eq!(
         fault("0\nSECTION\n2\nHEADER\n0\nENDSEC\n0\nEOF\n").0,
-        "there is no section of entities in it"
+        "the drawing has no ENTITIES section"
     );
-    assert!(fault("hello\nthere\n").0.contains("\"hello\" stands where"));
+    assert!(fault("hello\nthere\n").0.contains("\"hello\" found where"));
 }
 
 #[test]
@@ -286,7 +293,7 @@ fn what_is_written_reads_back() {
     let unit = LengthUnit::Foot(Foot::UsSurvey);
     let mut bytes = Vec::new();
     write(&mut bytes, "top soil", unit, &vertices, &facets, 3).unwrap();
-    let back = surface(made(&bytes), None, &Take::default()).unwrap();
+    let back = surface(made(&bytes), None, &CodeUses::default()).unwrap();
     assert_eq!(
         (back.unit, back.vertices.as_slice()),
         (Some(unit), &vertices[..])
@@ -306,7 +313,7 @@ proptest! {
         }
         if let Ok(drawing) = read(bytes.as_slice()) {
             let _ = zones(&drawing, None);
-            let _ = surface(drawing, None, &Take::default());
+            let _ = surface(drawing, None, &CodeUses::default());
         }
     }
 }

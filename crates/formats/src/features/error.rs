@@ -5,42 +5,42 @@
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum FeatureError {
-    /// No feature is an area.
-    #[error("there is no polygon in it ({left_out} other features)")]
+    /// The file has no polygon.
+    #[error("the file has no polygon ({left_out} other features)")]
     NoZone {
         /// Features that are not areas.
         left_out: usize,
     },
-    /// Two zones have one name.
-    #[error("two zones are named \"{name}\"")]
+    /// Two zones have the same name.
+    #[error("two zones have the name \"{name}\"")]
     NameTwice {
         /// The name.
         name: String,
     },
-    /// No feature has the attribute that should name it.
-    #[error("no feature has the attribute \"{wanted}\"; there are {}", spelled(.found))]
+    /// No feature has the attribute for the names.
+    #[error("no feature has the attribute \"{wanted}\"; the attributes are {}", spelled(.found))]
     NoAttribute {
         /// The attribute.
         wanted: String,
         /// The attributes there are.
         found: Vec<String>,
     },
-    /// No feature has the name asked for.
-    #[error("no feature is named \"{name}\"; the names are {}", spelled(.found))]
+    /// No feature has this name.
+    #[error("no feature has the name \"{name}\"; the names are {}", spelled(.found))]
     NoSuchName {
         /// The name.
         name: String,
         /// The names there are.
         found: Vec<String>,
     },
-    /// Nothing has heights.
-    #[error("nothing in it has heights to make a surface of ({features} features)")]
+    /// No feature has heights.
+    #[error("none of the {features} features has heights to make a surface from")]
     NoHeights {
         /// All features.
         features: usize,
     },
-    /// Facets, and points or lines too: one of the two is meant.
-    #[error("it holds {facets} facets, and points or lines besides")]
+    /// The file has triangles as well as points or lines.
+    #[error("the file has {facets} triangles as well as points or lines")]
     Mixed {
         /// Facets.
         facets: usize,
@@ -59,16 +59,16 @@ impl FeatureError {
     pub fn remedy(&self) -> &'static str {
         use FeatureError as E;
         match self {
-            E::NoZone { .. } => "hand over closed outlines, as polygons",
+            E::NoZone { .. } => "use a file with closed outlines as polygons",
             E::NameTwice { .. } => {
-                "give each zone a name of its own, or name zones by another attribute with --name-attribute"
+                "give each zone its own name, or choose another attribute with --name-attribute"
             }
-            E::NoAttribute { .. } => "name one of them with --name-attribute",
+            E::NoAttribute { .. } => "choose one of them with --name-attribute",
             E::NoSuchName { .. } => {
-                "name one of them after the #, or name features by another attribute with --name-attribute"
+                "give one of them after #, or choose another attribute with --name-attribute"
             }
-            E::NoHeights { .. } => "hand over points or lines with heights",
-            E::Mixed { .. } => "hand over the one or the other",
+            E::NoHeights { .. } => "use a file of points or lines with heights",
+            E::Mixed { .. } => "keep only the triangles, or only the points and lines",
         }
     }
 }

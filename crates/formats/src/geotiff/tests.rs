@@ -60,7 +60,7 @@ fn what_is_no_terrain_says_why() {
         assert!(!error.remedy().is_empty());
         error.to_string()
     };
-    assert!(fault(bytes[..bytes.len() / 2].to_vec()).contains("cut off"));
+    assert!(fault(bytes[..bytes.len() / 2].to_vec()).contains("incomplete"));
     assert!(!fault(b"II*\0".to_vec()).is_empty());
     // The key that says a projected system is made to say a geographic one.
     let key: Vec<u8> = [1024u16, 0, 1, 1]
@@ -72,7 +72,7 @@ fn what_is_no_terrain_says_why() {
     degrees[at + 6] = 2;
     assert_eq!(
         fault(degrees),
-        "its coordinates are degrees of latitude and longitude"
+        "the coordinates are latitude and longitude in degrees"
     );
 }
 

@@ -8,34 +8,34 @@ use quick_xml::events::attributes::AttrError;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum LandXmlError {
-    /// It is not well-formed XML.
-    #[error("this is not well-formed XML: {source}")]
+    /// The XML is not well-formed.
+    #[error("the XML is not well-formed: {source}")]
     Xml {
         /// Where.
         offset: u64,
         /// What the parser says.
         source: quick_xml::Error,
     },
-    /// Attributes of an element are not well-formed.
-    #[error("the attributes are not well-formed XML: {source}")]
+    /// The XML attributes are not well-formed.
+    #[error("the XML attributes are not well-formed: {source}")]
     Attribute {
         /// Where.
         offset: u64,
         /// What the parser says.
         source: AttrError,
     },
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
-    /// It ends inside an element.
-    #[error("the file ends inside <{element}>: it was cut off")]
+    /// The file is incomplete: it ends inside an element.
+    #[error("the file ends inside <{element}>: it is incomplete")]
     CutOff {
         /// Where it ends.
         offset: u64,
         /// The element that was not closed.
         element: String,
     },
-    /// It is XML, but of another kind.
+    /// The file is XML, but not LandXML.
     #[error("the outermost element is <{found}>, not <LandXML>")]
     NotLandXml {
         /// Where.
@@ -43,10 +43,10 @@ pub enum LandXmlError {
         /// The outermost element.
         found: String,
     },
-    /// It holds no element at all.
-    #[error("there is no XML element in it")]
+    /// The file has no XML element.
+    #[error("the file has no XML element")]
     NoElement,
-    /// A number is not one.
+    /// A value is not a number.
     #[error("\"{found}\" is not a number")]
     NotANumber {
         /// Where.
@@ -55,7 +55,7 @@ pub enum LandXmlError {
         found: String,
     },
     /// A point or face has too few or too many numbers.
-    #[error("<{element}> holds {found} numbers, expected {expected}")]
+    #[error("<{element}> has {found} numbers, expected {expected}")]
     Count {
         /// Where.
         offset: u64,
@@ -66,15 +66,15 @@ pub enum LandXmlError {
         /// How many it should hold.
         expected: usize,
     },
-    /// A face names a point that is not there.
-    #[error("a face names point {id}, which is not in the surface")]
+    /// A face refers to a missing point.
+    #[error("a face refers to point {id}, which is not in the surface")]
     UnknownPoint {
         /// Where.
         offset: u64,
         /// The point it names.
         id: u64,
     },
-    /// Two points have one number.
+    /// Two points have the same number.
     #[error("point number {id} is given twice")]
     PointTwice {
         /// Where.
@@ -82,37 +82,37 @@ pub enum LandXmlError {
         /// The number.
         id: u64,
     },
-    /// A point has no number.
+    /// A point has no id.
     #[error("a point has no id")]
     NoId {
         /// Where.
         offset: u64,
     },
-    /// A unit the tool does not know.
-    #[error("the length unit \"{found}\" is not known here; expected meter, foot or USSurveyFoot")]
+    /// The length unit is not supported.
+    #[error("the length unit \"{found}\" is not supported; expected meter, foot or USSurveyFoot")]
     Unit {
         /// Where.
         offset: u64,
         /// The word.
         found: String,
     },
-    /// A boundary of a kind that is not known.
-    #[error("the boundary type \"{found}\" is not known here; expected outer, void or island")]
+    /// The boundary type is not supported.
+    #[error("the boundary type \"{found}\" is not supported; expected outer, void or island")]
     Boundary {
         /// Where.
         offset: u64,
         /// The word.
         found: String,
     },
-    /// A place names a survey point that is not there, or comes later.
-    #[error("a place names point \"{name}\", which does not stand before it")]
+    /// A survey point is used before it is defined, or is missing.
+    #[error("point \"{name}\" is used before it is defined, or is not in the file")]
     NoSuchPoint {
         /// Where.
         offset: u64,
         /// The name.
         name: String,
     },
-    /// An element lacks a part it cannot do without.
+    /// An element lacks a required part.
     #[error("{element} has no {part}")]
     Missing {
         /// Where.
@@ -122,15 +122,15 @@ pub enum LandXmlError {
         /// What it lacks.
         part: &'static str,
     },
-    /// A spiral that is no clothoid.
-    #[error("the spiral type \"{found}\" is not known here; expected clothoid")]
+    /// The spiral type is not supported.
+    #[error("the spiral type \"{found}\" is not supported; expected clothoid")]
     Spiral {
         /// Where.
         offset: u64,
         /// The word.
         found: String,
     },
-    /// Heights along an alignment that make no profile.
+    /// The profile of an alignment is not valid.
     #[error("alignment \"{name}\": {source}")]
     Profile {
         /// Where it ends.
@@ -140,25 +140,25 @@ pub enum LandXmlError {
         /// Why.
         source: ProfileError,
     },
-    /// A surface without faces or anything to make them from.
+    /// A surface has neither faces nor points.
     #[error("surface \"{name}\" has neither faces nor points")]
     NothingIn {
         /// Its name.
         name: String,
     },
-    /// No surface at all.
-    #[error("there is no surface in it")]
+    /// The file has no surface.
+    #[error("the file has no surface")]
     NoSurface,
-    /// No surface of the name asked for.
-    #[error("there is no surface named \"{wanted}\" in it; it holds {}", list(.names))]
+    /// The file has no such surface.
+    #[error("the file has no surface \"{wanted}\"; its surfaces are {}", list(.names))]
     NoSuchSurface {
         /// The name asked for.
         wanted: String,
         /// The names there are.
         names: Vec<String>,
     },
-    /// Several surfaces, and none was asked for.
-    #[error("it holds {} surfaces: {}", .names.len(), list(.names))]
+    /// The file has several surfaces, and none is chosen.
+    #[error("the file has {} surfaces: {}", .names.len(), list(.names))]
     Several {
         /// The names there are.
         names: Vec<String>,
@@ -207,28 +207,26 @@ impl LandXmlError {
         use LandXmlError as E;
         match self {
             E::Xml { .. } | E::Attribute { .. } => {
-                "ask for the file again, or mend it at that place"
+                "get the file again, or correct it at that place"
             }
-            E::CutOff { .. } => "ask for the file again: it did not arrive whole",
-            E::NotLandXml { .. } | E::NoElement => "hand over a LandXML file with a surface",
-            E::Io(_) => "see that the file can be read",
-            E::Spiral { .. } => "have it exported with clothoids, or with chords",
+            E::CutOff { .. } => "get the complete file",
+            E::NotLandXml { .. } | E::NoElement => "use a LandXML file with a surface",
+            E::Io(_) => "check that the file can be read",
+            E::Spiral { .. } => "export it with clothoids or with chords",
             E::Profile { .. } | E::NoSuchPoint { .. } | E::Missing { .. } => {
-                "mend the file at that place, or have the alignment exported again"
+                "correct the file at that place, or export the alignment again"
             }
             E::Boundary { .. }
             | E::NotANumber { .. }
             | E::Count { .. }
             | E::UnknownPoint { .. }
             | E::PointTwice { .. }
-            | E::NoId { .. } => "mend the file at that place, or have the surface exported again",
-            E::Unit { .. } => "have it exported in metres, international feet or US survey feet",
-            E::NothingIn { .. } => {
-                "have the surface exported with its faces, or with the points it is made from"
-            }
-            E::NoSurface => "have the surface exported with its points and faces",
+            | E::NoId { .. } => "correct the file at that place, or export the surface again",
+            E::Unit { .. } => "export it in metres, international feet or US survey feet",
+            E::NothingIn { .. } => "export the surface with its faces, or with its source points",
+            E::NoSurface => "export the surface with its points and faces",
             E::NoSuchSurface { .. } | E::Several { .. } => {
-                "name one of them after a #, as in file.xml#name"
+                "give one of them after #, as in file.xml#name"
             }
         }
     }

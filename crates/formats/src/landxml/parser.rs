@@ -9,9 +9,9 @@ use super::attributes::{
 };
 use super::ids::Ids;
 use super::source::Source;
-use super::{Found, Kind, LandXmlError, POINTS};
+use super::{Contents, Kind, LandXmlError, POINTS};
 use crate::codes::Codes;
-use crate::{RawSurface, Take, Taken};
+use crate::{CodeUse, CodeUses, RawSurface};
 
 /// What the text of the element at hand is.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -53,7 +53,7 @@ pub(super) struct Parser<'t> {
 }
 
 impl<'t> Parser<'t> {
-    pub(super) fn new(take: &'t Take) -> Self {
+    pub(super) fn new(take: &'t CodeUses) -> Self {
         Parser {
             any: false,
             open: Vec::new(),
@@ -206,7 +206,7 @@ impl<'t> Parser<'t> {
     pub(super) fn end(
         &mut self,
         name: &str,
-        visit: &mut impl FnMut(Found),
+        visit: &mut impl FnMut(Contents),
     ) -> Result<(), LandXmlError> {
         // Points and faces hold numbers only; a survey point may hold other elements.
         if let Some(reads) = self.reads
@@ -222,7 +222,7 @@ impl<'t> Parser<'t> {
                 self.in_surface = false;
                 let mut raw = std::mem::take(&mut self.surface);
                 std::mem::take(&mut self.source).finish(&mut raw);
-                visit(Found {
+                visit(Contents {
                     kind: Kind::Surface,
                     raw,
                 });
@@ -274,8 +274,8 @@ impl<'t> Parser<'t> {
                 3 => {
                     let [north, east, height] = self.values;
                     let index = self.points.vertices.len() as u32;
-                    if self.codes.point(self.code.as_bytes(), index) == Some(Taken::Nothing) {
-                        let kind = "points whose code is taken as nothing".into();
+                    if self.codes.point(self.code.as_bytes(), index) == Some(CodeUse::Skip) {
+                        let kind = "points with a code to skip".into();
                         *self.points.left_out.entry(kind).or_insert(0) += 1;
                     } else {
                         self.points.vertices.push(Vertex::new(east, north, height));
@@ -319,7 +319,7 @@ impl<'t> Parser<'t> {
     }
 
     /// The survey points, once the whole file is read.
-    pub(super) fn survey_points(self) -> Option<Found> {
+    pub(super) fn survey_points(self) -> Option<Contents> {
         let (lines, codes) = self.codes.finish();
         let any = !self.points.vertices.is_empty() || !self.points.left_out.is_empty();
         let mut notes = Vec::new();
@@ -330,7 +330,7 @@ impl<'t> Parser<'t> {
                 .collect();
             notes.push(format!("codes: {}", codes.join(", ")));
         }
-        any.then(|| Found {
+        any.then(|| Contents {
             kind: Kind::Points,
             raw: RawSurface {
                 name: POINTS.into(),

@@ -8,7 +8,7 @@ use std::collections::HashMap;
 use std::io::BufRead;
 
 use dapedon_core::alignment::{
-    Alignment, Chainage, Curve, Element, Equation, Profile, Summit, Turn,
+    Alignment, Chainage, Curve, Element, Equation, Profile, Turn, VerticalPoint,
 };
 use dapedon_core::plan::Place;
 use dapedon_core::units::LengthUnit;
@@ -43,7 +43,7 @@ pub struct Plan {
 pub fn plan(input: impl BufRead) -> Result<Plan, LandXmlError> {
     let mut reader = Reader::from_reader(Utf8::of(input)?);
     let mut buffer = Vec::new();
-    let mut found = Finder::default();
+    let mut found = PlanReader::default();
     loop {
         buffer.clear();
         let offset = reader.buffer_position();
@@ -82,7 +82,7 @@ struct Line {
     start: f64,
     elements: Vec<Element>,
     equations: Vec<Equation>,
-    summits: Vec<Summit>,
+    summits: Vec<VerticalPoint>,
     /// A line may have several profiles; the first is the one that heights are taken from.
     has_profile: bool,
 }
@@ -96,7 +96,7 @@ struct Geometry {
 }
 
 #[derive(Default)]
-struct Finder {
+struct PlanReader {
     plan: Plan,
     any: bool,
     open: Vec<String>,
@@ -109,7 +109,7 @@ struct Finder {
     text: String,
 }
 
-impl Finder {
+impl PlanReader {
     fn start(&mut self, element: &BytesStart<'_>, offset: u64) -> Result<(), LandXmlError> {
         self.text.clear();
         let name = element.local_name();
@@ -239,7 +239,7 @@ impl Finder {
                             expected: 2,
                         });
                     };
-                    line.summits.push(Summit {
+                    line.summits.push(VerticalPoint {
                         distance: station - line.start,
                         height,
                         curve,

@@ -120,12 +120,12 @@ impl Source {
     pub(super) fn finish(self, surface: &mut RawSurface) {
         if surface.facets.is_some() {
             if !self.vertices.is_empty() {
-                (surface.notes).push("source data not used: the file defines the facets".into());
+                (surface.notes).push("source data not used: the file has the triangles".into());
             }
             return;
         }
         if self.elsewhere > 0 {
-            let kind = "files of points that are named in it";
+            let kind = "point files that it refers to";
             surface.left_out.insert(kind.into(), self.elsewhere);
         }
         if self.flat > 0 {
@@ -140,7 +140,7 @@ impl Source {
                 .filter(|line| line.kind.is_outline())
                 .count();
             surface.notes.push(format!(
-                "made from source data: {} points, {} breaklines, {} outlines",
+                "triangulated from source data: {} points, {} breaklines, {} outlines",
                 self.vertices.len(),
                 self.lines.len() - outlines,
                 outlines + self.outlines.len()
@@ -149,7 +149,7 @@ impl Source {
         if self.vertices.is_empty() && !surface.vertices.is_empty() {
             surface
                 .notes
-                .push("made from the points of a definition without faces".into());
+                .push("triangulated from points: the file has no faces".into());
             return;
         }
         surface.vertices = self.vertices;

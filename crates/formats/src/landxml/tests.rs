@@ -31,7 +31,7 @@ fn surface(faces: &str) -> String {
 
 #[test]
 fn a_named_surface_is_read_as_it_stands() {
-    let ground = read(TWO.as_bytes(), Some("ground & bank"), &Take::default()).unwrap();
+    let ground = read(TWO.as_bytes(), Some("ground & bank"), &CodeUses::default()).unwrap();
     assert_eq!(ground.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
     assert_eq!(ground.date.as_deref(), Some("2031-04-05"));
     assert_eq!(ground.vertices[1], Vertex::new(30.25, 100.5, 8.0));
@@ -41,7 +41,7 @@ fn a_named_surface_is_read_as_it_stands() {
         (vec![[0, 1, 2]], 1)
     );
     assert_eq!(
-        read(TWO.as_bytes(), Some("lid"), &Take::default())
+        read(TWO.as_bytes(), Some("lid"), &CodeUses::default())
             .unwrap()
             .vertices
             .len(),
@@ -61,7 +61,7 @@ fn source_data_stand_in_for_faces() {
         <Boundary bndType="void"><PntList2D>1 1 1 2 2 2</PntList2D></Boundary></Boundaries>
         <DataPoints><PntList2D>1 2</PntList2D></DataPoints><PointFiles><PointFile fileName="a.txt"/></PointFiles>
         </SourceData></Surface></Surfaces></LandXML>"#;
-    let ground = read(text.as_bytes(), None, &Take::default()).unwrap();
+    let ground = read(text.as_bytes(), None, &CodeUses::default()).unwrap();
     assert_eq!(ground.crs.as_deref(), Some("EPSG:25832"));
     assert!(ground.facets.is_none());
     assert_eq!(ground.vertices.len(), 3 + 2 + 2 + 3);
@@ -82,20 +82,20 @@ fn source_data_stand_in_for_faces() {
     assert_eq!(ground.outlines[0].ring.last(), Some(&Place::new(1.0, 1.0)));
     assert_eq!(ground.left_out.values().sum::<usize>(), 2);
     let odd = text.replace("\"void\"", "\"lake\"");
-    let error = read(odd.as_bytes(), None, &Take::default()).unwrap_err();
+    let error = read(odd.as_bytes(), None, &CodeUses::default()).unwrap_err();
     assert!(error.to_string().starts_with("the boundary type \"lake\""));
     let odd = text.replace("1 1 1 2 2 2", "1 1 1 2 2");
-    let error = read(odd.as_bytes(), None, &Take::default()).unwrap_err();
-    assert_eq!(error.to_string(), "<PntList2D> holds 5 numbers, expected 6");
+    let error = read(odd.as_bytes(), None, &CodeUses::default()).unwrap_err();
+    assert_eq!(error.to_string(), "<PntList2D> has 5 numbers, expected 6");
 }
 
 #[test]
 fn faces_of_a_grid_have_four_corners() {
     let text = surface("<P id=\"4\">1 1 9</P><Faces><F>1 2 4 3</F></Faces>");
-    let refused = read(text.as_bytes(), None, &Take::default()).unwrap_err();
-    assert_eq!(refused.to_string(), "<F> holds 4 numbers, expected 3");
+    let refused = read(text.as_bytes(), None, &CodeUses::default()).unwrap_err();
+    assert_eq!(refused.to_string(), "<F> has 4 numbers, expected 3");
     let grid = text.replace("<Definition>", "<Definition surfType=\"grid\">");
-    let read = read(grid.as_bytes(), None, &Take::default()).unwrap();
+    let read = read(grid.as_bytes(), None, &CodeUses::default()).unwrap();
     assert_eq!(read.facets.unwrap(), [[0, 1, 3], [0, 3, 2]]);
 }
 
@@ -105,8 +105,8 @@ fn survey_points_with_codes_make_a_surface() {
         <CgPoint name="1" code="crest1">100.5 20.25 7</CgPoint><CgPoint name="2" code="crest1">101 21 8</CgPoint>
         <CgPoint name="3" code="tree">102 22 9</CgPoint><CgPoint name="4">103 23</CgPoint><CgPoint pntRef="1"/>
         </CgPoints></LandXML>"#;
-    let mut take = Take::default();
-    take.add("crest=breakline,tree=nothing").unwrap();
+    let mut take = CodeUses::default();
+    take.add("crest=breakline,tree=skip").unwrap();
     let points = read(text.as_bytes(), None, &take).unwrap();
     assert_eq!(
         points.vertices,
@@ -128,12 +128,12 @@ fn survey_points_with_codes_make_a_surface() {
 
 #[test]
 fn several_surfaces_want_a_name() {
-    let several = read(TWO.as_bytes(), None, &Take::default()).unwrap_err();
+    let several = read(TWO.as_bytes(), None, &CodeUses::default()).unwrap_err();
     assert_eq!(
         several.to_string(),
-        "it holds 2 surfaces: \"ground & bank\", \"lid\""
+        "the file has 2 surfaces: \"ground & bank\", \"lid\""
     );
-    let unknown = read(TWO.as_bytes(), Some("roof"), &Take::default()).unwrap_err();
+    let unknown = read(TWO.as_bytes(), Some("roof"), &CodeUses::default()).unwrap_err();
     assert!(matches!(unknown, LandXmlError::NoSuchSurface { names, .. } if names.len() == 2));
 }
 
@@ -161,7 +161,7 @@ fn what_is_written_reads_back() {
             3,
         )
         .unwrap();
-        let back = read(bytes.as_slice(), Some("a \"b\" <c>"), &Take::default()).unwrap();
+        let back = read(bytes.as_slice(), Some("a \"b\" <c>"), &CodeUses::default()).unwrap();
         assert_eq!(
             (back.unit, back.facets.unwrap()),
             (Some(unit), vec![[0, 1, 2]])
@@ -180,7 +180,7 @@ fn what_is_written_reads_back() {
 #[test]
 fn faults_are_found_where_they_are() {
     let fault = |text: &str| {
-        let error = read(text.as_bytes(), None, &Take::default()).unwrap_err();
+        let error = read(text.as_bytes(), None, &CodeUses::default()).unwrap_err();
         let at = error
             .offset()
             .map(|offset| crate::locate(text.as_bytes(), offset).unwrap());
@@ -191,13 +191,13 @@ fn faults_are_found_where_they_are() {
     assert_eq!(
         face("<F>1 2 9</F>"),
         (
-            "a face names point 9, which is not in the surface".into(),
+            "a face refers to point 9, which is not in the surface".into(),
             Some((3, 8))
         )
     );
     assert_eq!(
         face("<F>1 2</F>"),
-        ("<F> holds 2 numbers, expected 3".into(), Some((3, 8)))
+        ("<F> has 2 numbers, expected 3".into(), Some((3, 8)))
     );
     assert_eq!(
         face("<F>1 2 x3</F>"),
@@ -205,7 +205,7 @@ fn faults_are_found_where_they_are() {
     );
     assert_eq!(
         face("<F/>"),
-        ("<F> holds 0 numbers, expected 3".into(), Some((3, 8)))
+        ("<F> has 0 numbers, expected 3".into(), Some((3, 8)))
     );
     let point = |p: &str| fault(&surface("").replace("<P id=\"3\">1 0 0</P>", p));
     assert_eq!(
@@ -236,15 +236,15 @@ fn faults_are_found_where_they_are() {
             Some((1, 1))
         )
     );
-    assert_eq!(fault("plain text").0, "there is no XML element in it");
-    assert_eq!(fault("<LandXML></LandXML>").0, "there is no surface in it");
+    assert_eq!(fault("plain text").0, "the file has no XML element");
+    assert_eq!(fault("<LandXML></LandXML>").0, "the file has no surface");
     let whole = surface("<Faces><F>1 2 3</F></Faces>");
     let cut = fault(&whole[..whole.len() - 26]);
     assert!(cut.0.starts_with("the file ends inside <Sur"), "{}", cut.0);
     assert!(
         fault("<LandXML><Surfaces></Surf></LandXML>")
             .0
-            .starts_with("this is not well-formed XML")
+            .starts_with("the XML is not well-formed")
     );
     let unit = fault("<LandXML><Units><Metric linearUnit=\"furlong\"/></Units></LandXML>");
     assert!(unit.0.starts_with("the length unit \"furlong\""));
@@ -319,21 +319,21 @@ fn faults_of_alignments_are_found() {
     };
     assert_eq!(
         fault("pntRef=\"peg 1\"", "pntRef=\"peg 9\""),
-        "a place names point \"peg 9\", which does not stand before it"
+        "point \"peg 9\" is used before it is defined, or is not in the file"
     );
     assert_eq!(
         fault("clothoid", "bloss"),
-        "the spiral type \"bloss\" is not known here; expected clothoid"
+        "the spiral type \"bloss\" is not supported; expected clothoid"
     );
     assert_eq!(fault("<PI>0 20.02</PI>", ""), "Spiral has no PI");
     assert_eq!(fault("rot=\"ccw\"", ""), "Curve has no rot");
     assert_eq!(
         fault("1070 25.5", "1020 25.5"),
-        "alignment \"bank\": the summit at 20 does not lie beyond the one before it"
+        "alignment \"bank\": the vertical intersection point at 20 is not beyond the one before it"
     );
     let cut = &PLAN[..PLAN.find("<PlanFeatures>").unwrap()];
     let cut = plan(cut.as_bytes()).unwrap_err().to_string();
-    assert_eq!(cut, "the file ends inside <LandXML>: it was cut off");
+    assert_eq!(cut, "the file ends inside <LandXML>: it is incomplete");
     let other = plan("<gml/>".as_bytes()).unwrap_err().to_string();
     assert_eq!(other, "the outermost element is <gml>, not <LandXML>");
     assert_eq!(
@@ -367,6 +367,6 @@ proptest! {
             bytes[at] = byte;
         }
         bytes.truncate(cut.index(bytes.len()) + 1);
-        let _ = read(bytes.as_slice(), Some("lid"), &Take::default());
+        let _ = read(bytes.as_slice(), Some("lid"), &CodeUses::default());
     }
 }

@@ -70,9 +70,7 @@ impl Chunks {
         let size: usize = items.iter().map(|item| usize::from(item.size())).sum();
         let whole = items.iter().all(|item| item.size() == size_of(item));
         if first != Some(expected) || size != record || !whole {
-            return Err(said(format!(
-                "that points of {record} bytes are packed as other ones"
-            )));
+            return Err(said(format!("the packed point size is not {record} bytes")));
         }
         let start = header.start + 8;
         let mut at = [0; 8];
@@ -88,7 +86,7 @@ impl Chunks {
         if table_at < start || table_at.saturating_add(8) > length {
             return Err(LasError::Unpacking {
                 part: 1,
-                why: "the table of its parts is missing".into(),
+                why: "the chunk table is missing".into(),
             });
         }
         let room = table_at - start;
@@ -98,14 +96,14 @@ impl Chunks {
         let count = u32::from_le_bytes([head[4], head[5], head[6], head[7]]);
         // Each part starts with a point as it is.
         if u64::from(count) > room / record as u64 {
-            return Err(said(format!("{count} packed parts in {room} bytes")));
+            return Err(said(format!("{count} chunks in {room} bytes")));
         }
         input.seek(SeekFrom::Start(table_at))?;
         let variable = vlr.uses_variable_size_chunks();
         let table = held(|| ChunkTable::read(&mut &mut *input, variable));
         let table = table.ok_or(LasError::Unpacking {
             part: 1,
-            why: "the table of its parts makes no sense".into(),
+            why: "the chunk table is not valid".into(),
         })?;
         let table = table.map_err(early)?;
         let mut left = header.about.points;
@@ -124,7 +122,7 @@ impl Chunks {
                 });
             }
             if points > MOST {
-                return Err(said(format!("{points} points in one packed part")));
+                return Err(said(format!("{points} points in one chunk")));
             }
             left -= points;
             parts.push([entry.byte_count, points]);
@@ -182,10 +180,10 @@ impl Chunks {
             return Ok(Vec::new());
         }
         if self.layered && !self.layers_fit(&chunk.bytes) {
-            return Err(fault("its layers are longer than it is".into()));
+            return Err(fault("its layers are longer than the chunk".into()));
         }
         let unpacked = held(|| self.unpacked(chunk, transform, fault));
-        unpacked.unwrap_or_else(|| Err(fault("its bits make no sense".into())))
+        unpacked.unwrap_or_else(|| Err(fault("its data is not valid".into())))
     }
 
     fn unpacked(
@@ -264,7 +262,7 @@ fn early(error: std::io::Error) -> LasError {
     match error.kind() {
         std::io::ErrorKind::UnexpectedEof => LasError::Unpacking {
             part: 1,
-            why: "the table of its parts is cut off".into(),
+            why: "the chunk table is incomplete".into(),
         },
         _ => LasError::Io(error),
     }

@@ -5,50 +5,50 @@
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum LasError {
-    /// The first bytes are others.
-    #[error("it does not start as a LAS file does")]
+    /// The file does not start like a LAS file.
+    #[error("the file does not start like a LAS file")]
     NotLas,
-    /// The header ends early, or says something that is not so.
-    #[error("its header says {what}, which cannot be")]
+    /// The header is not valid.
+    #[error("the header is not valid: {what}")]
     Header {
         /// What it says.
         what: String,
     },
-    /// The header itself is cut off.
-    #[error("it ends within its header")]
+    /// The file ends within its header.
+    #[error("the file ends within its header")]
     NoHeader,
-    /// It is packed in a way that is not read.
-    #[error("it is packed in a way that is not read: {what}")]
+    /// The compression is not supported.
+    #[error("the compression is not supported: {what}")]
     Packing {
         /// Which.
         what: String,
     },
-    /// It holds fewer points than it says.
-    #[error("it was cut off: it holds {there} points, and its header says {said}")]
+    /// The file is incomplete: it has fewer points than its header gives.
+    #[error("the file is incomplete: it has {there} points, and its header gives {said}")]
     CutOff {
         /// Points there are.
         there: u64,
         /// Points the header says.
         said: u64,
     },
-    /// A packed part is not what it should be.
-    #[error("part {part} of its packed points cannot be unpacked: {why}")]
+    /// A chunk of packed points cannot be read.
+    #[error("chunk {part} of the packed points cannot be read: {why}")]
     Unpacking {
         /// The part, from one.
         part: usize,
         /// Why.
         why: String,
     },
-    /// A point lies farther from the origin than any survey.
-    #[error("a coordinate or height that no survey has, beyond a thousand million")]
+    /// A point is out of range.
+    #[error("a coordinate or height is beyond ±1 000 000 000")]
     Far,
-    /// It is in latitude and longitude.
-    #[error("its coordinates are degrees of latitude and longitude")]
+    /// The coordinates are latitude and longitude in degrees.
+    #[error("the coordinates are latitude and longitude in degrees")]
     Degrees,
-    /// It holds none.
-    #[error("it holds no points")]
+    /// The file has no points.
+    #[error("the file has no points")]
     NoPoints,
-    /// Reading failed.
+    /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
 }
@@ -58,16 +58,12 @@ impl LasError {
     pub fn remedy(&self) -> &'static str {
         use LasError as E;
         match self {
-            E::NotLas | E::Header { .. } | E::Far => "have the cloud exported again",
-            E::NoHeader | E::CutOff { .. } | E::Unpacking { .. } => {
-                "ask for the file again: it did not arrive whole"
-            }
-            E::Packing { .. } => "have it exported as LAS, or as LAZ of today",
-            E::Degrees => {
-                "have it projected to the survey's grid: volumes need lengths, and degrees are none"
-            }
-            E::NoPoints => "hand over the file that has the points",
-            E::Io(_) => "see that the file can be read",
+            E::NotLas | E::Header { .. } | E::Far => "export the cloud again",
+            E::NoHeader | E::CutOff { .. } | E::Unpacking { .. } => "get the complete file",
+            E::Packing { .. } => "export it as LAS, or as current LAZ",
+            E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
+            E::NoPoints => "use the file that has the points",
+            E::Io(_) => "check that the file can be read",
         }
     }
 }

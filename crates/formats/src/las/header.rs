@@ -5,7 +5,7 @@ use std::io::{Read, Seek, SeekFrom};
 use las::raw;
 
 use super::record::{LENGTHS, Transform};
-use super::{About, LasError};
+use super::{CloudFacts, LasError};
 use crate::geokeys::Keys;
 use crate::wkt;
 
@@ -21,7 +21,7 @@ pub(super) const WELL_KNOWN_TEXT: u16 = 2112;
 const PACKING: u16 = 22_204;
 
 pub(super) struct Header {
-    pub(super) about: About,
+    pub(super) about: CloudFacts,
     pub(super) transform: Transform,
     /// Where points start.
     pub(super) start: u64,
@@ -33,7 +33,7 @@ pub(super) struct Header {
 
 /// What the records beside the points say.
 #[derive(Default)]
-struct Beside {
+struct HeaderRecords {
     keys: Option<Vec<u16>>,
     text: Option<String>,
     packing: Option<Vec<u8>>,
@@ -51,12 +51,10 @@ impl Header {
         })?;
         let start = u64::from(raw.offset_to_point_data);
         if start < u64::from(raw.header_size) || start > length {
-            return Err(header(format!(
-                "that points start at byte {start} of {length}"
-            )));
+            return Err(header(format!("points start at byte {start} of {length}")));
         }
         input.seek(SeekFrom::Start(u64::from(raw.header_size)))?;
-        let mut beside = Beside::default();
+        let mut beside = HeaderRecords::default();
         beside.before(input, start, raw.number_of_variable_length_records)?;
         if let Some(behind) = &raw.evlr {
             let from = behind.start_of_first_evlr;
@@ -70,7 +68,7 @@ impl Header {
         let shortest = shortest.ok_or_else(|| header(format!("point format {format}")))?;
         if record < *shortest {
             return Err(header(format!(
-                "that a point of format {format} has {record} bytes"
+                "{record} bytes for a point of format {format}"
             )));
         }
         let scale = [raw.x_scale_factor, raw.y_scale_factor, raw.z_scale_factor];
@@ -79,7 +77,7 @@ impl Header {
             || !offset.iter().all(|o| o.is_finite())
         {
             return Err(header(format!(
-                "that coordinates are multiples of {} / {} / {} from {} / {} / {}",
+                "scale {} / {} / {}, offset {} / {} / {}",
                 scale[0], scale[1], scale[2], offset[0], offset[1], offset[2]
             )));
         }
@@ -91,7 +89,7 @@ impl Header {
         if points == 0 {
             return Err(LasError::NoPoints);
         }
-        let mut about = About {
+        let mut about = CloudFacts {
             version: (raw.version.major, raw.version.minor),
             format,
             packed,
@@ -107,7 +105,7 @@ impl Header {
         let factor = beside.system(&mut about)?;
         let packing = match (packed, beside.packing) {
             (true, None) => {
-                return Err(header("points are packed, and not how".into()));
+                return Err(header("the record of the compression is missing".into()));
             }
             (true, packing) => packing,
             (false, _) => None,
@@ -126,7 +124,7 @@ impl Header {
     }
 }
 
-impl Beside {
+impl HeaderRecords {
     /// Records between the header and the points.
     fn before(
         &mut self,
@@ -193,7 +191,7 @@ impl Beside {
     }
 
     /// Says what is known of the coordinate system, and what heights are multiplied by.
-    fn system(&self, about: &mut About) -> Result<f64, LasError> {
+    fn system(&self, about: &mut CloudFacts) -> Result<f64, LasError> {
         let text = self.text.as_deref().map(wkt::system);
         let keys = self.keys.as_deref().map(Keys::of);
         let geographic = text.as_ref().is_some_and(|text| text.is_geographic)
@@ -220,7 +218,7 @@ impl Beside {
         }
         if factor != 1.0 {
             about.notes.push(format!(
-                "heights multiplied by {factor}: they are in another unit than the plan"
+                "heights multiplied by {factor}: their unit differs from the unit in plan"
             ));
         }
         Ok(factor)

@@ -21,7 +21,7 @@ fn shots(count: usize) -> Vec<Shot> {
     (0..count).map(shot).collect()
 }
 
-fn read(bytes: &[u8]) -> Result<(About, Vec<Shot>), LasError> {
+fn read(bytes: &[u8]) -> Result<(CloudFacts, Vec<Shot>), LasError> {
     let cloud = Cloud::open(Cursor::new(bytes.to_vec()))?;
     let about = cloud.about().clone();
     let mut all = Vec::new();
@@ -156,32 +156,35 @@ fn faults_say_what() {
         bytes[at..at + new.len()].copy_from_slice(new);
         bytes
     };
-    assert_eq!(fault(b"P6 picture"), "it does not start as a LAS file does");
-    assert_eq!(fault(&plain[..100]), "it ends within its header");
+    assert_eq!(
+        fault(b"P6 picture"),
+        "the file does not start like a LAS file"
+    );
+    assert_eq!(fault(&plain[..100]), "the file ends within its header");
     let cut = fault(&plain[..plain.len() - 60]);
     assert_eq!(
         cut,
-        "it was cut off: it holds 4998 points, and its header says 5000"
+        "the file is incomplete: it has 4998 points, and its header gives 5000"
     );
     assert_eq!(
         fault(&packed[..packed.len() - 600]),
-        "part 1 of its packed points cannot be unpacked: the table of its parts is missing"
+        "chunk 1 of the packed points cannot be read: the chunk table is missing"
     );
     assert_eq!(
         fault(&with(&plain, 104, &[17])),
-        "its header says point format 17, which cannot be"
+        "the header is not valid: point format 17"
     );
     assert_eq!(
         fault(&with(&plain, 131, &0f64.to_le_bytes())),
-        "its header says that coordinates are multiples of 0 / 0.001 / 0.001 from 4000 / 9000 / 0, which cannot be"
+        "the header is not valid: scale 0 / 0.001 / 0.001, offset 4000 / 9000 / 0"
     );
     assert_eq!(
         fault(&with(&plain, 131, &1e9f64.to_le_bytes())),
-        "a coordinate or height that no survey has, beyond a thousand million"
+        "a coordinate or height is beyond ±1 000 000 000"
     );
     assert_eq!(
         fault(&with(&plain, 107, &u32::MAX.to_le_bytes())),
-        "it was cut off: it holds 5000 points, and its header says 4294967295"
+        "the file is incomplete: it has 5000 points, and its header gives 4294967295"
     );
     // Without the older count the newer one holds.
     let newer = with(&plain, 107, &[0; 4]);
@@ -189,19 +192,19 @@ fn faults_say_what() {
     assert_eq!(
         fault(&with(&newer, 247, &u64::MAX.to_le_bytes())),
         format!(
-            "it was cut off: it holds 5000 points, and its header says {}",
+            "the file is incomplete: it has 5000 points, and its header gives {}",
             u64::MAX
         )
     );
-    assert_eq!(fault(&with(&newer, 247, &[0; 8])), "it holds no points");
+    assert_eq!(fault(&with(&newer, 247, &[0; 8])), "the file has no points");
     // A table that says more parts than there is room for.
     let start = u32::from_le_bytes(packed[96..100].try_into().unwrap()) as usize;
     let table = u64::from_le_bytes(packed[start..start + 8].try_into().unwrap()) as usize;
-    assert!(fault(&with(&packed, table + 4, &[0xff; 4])).contains("4294967295 packed parts in"));
+    assert!(fault(&with(&packed, table + 4, &[0xff; 4])).contains("4294967295 chunks in"));
     // A part whose layers are longer than it is.
     assert_eq!(
         fault(&with(&packed, start + 8 + 34, &[0xff; 4])),
-        "part 1 of its packed points cannot be unpacked: its layers are longer than it is"
+        "chunk 1 of the packed points cannot be read: its layers are longer than the chunk"
     );
 }
 

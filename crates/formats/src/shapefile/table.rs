@@ -22,7 +22,7 @@ impl Table {
     pub(super) fn read(bytes: &[u8], encoding: Option<&str>) -> Result<Self, ShapefileError> {
         let fault = |why: String| ShapefileError::Table { why };
         let read = held(|| Self::rows(bytes, encoding));
-        read.unwrap_or_else(|| Err("its numbers do not belong together".into()))
+        read.unwrap_or_else(|| Err("its sizes contradict each other".into()))
             .map_err(fault)
     }
 
@@ -46,9 +46,7 @@ impl Table {
         let count = header.num_records as usize;
         let there = bytes.len().saturating_sub(first) / size.max(1);
         if size == 0 || there < count {
-            return Err(format!(
-                "it was cut off: it holds {there} rows and says {count}"
-            ));
+            return Err(format!("it is incomplete: {there} rows of {count}"));
         }
         let mut kept = reader.iter_records();
         let mut rows = Vec::new();

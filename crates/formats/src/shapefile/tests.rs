@@ -11,7 +11,7 @@ use shapefile::{
 };
 
 use super::*;
-use crate::Take;
+use crate::CodeUses;
 use crate::features::Shape;
 
 fn z(x: f64, y: f64, z: f64) -> PointZ {
@@ -76,10 +76,10 @@ const SYSTEM: &str = r#"PROJCS["Made up",GEOGCS["M",UNIT["degree",0.01745]],UNIT
 #[test]
 fn areas_become_zones_by_an_attribute() {
     let dbf = table(&["yard", "bund"]);
-    let beside = Beside {
+    let beside = CompanionFiles {
         table: Some(&dbf),
         system: Some(SYSTEM),
-        ..Beside::default()
+        ..CompanionFiles::default()
     };
     let features = read(yards().as_slice(), beside).unwrap();
     assert_eq!(features.unit, Some(LengthUnit::Metre));
@@ -99,13 +99,13 @@ fn areas_become_zones_by_an_attribute() {
     let fault = features.zones(None, Some("owner")).unwrap_err();
     assert_eq!(
         fault.to_string(),
-        "no feature has the attribute \"owner\"; there are NAME, plot"
+        "no feature has the attribute \"owner\"; the attributes are NAME, plot"
     );
 }
 
 #[test]
 fn without_a_table_zones_are_numbered() {
-    let features = read(yards().as_slice(), Beside::default()).unwrap();
+    let features = read(yards().as_slice(), CompanionFiles::default()).unwrap();
     let zones = features.zones(None, None).unwrap();
     assert_eq!((zones.unnamed, zones.zones[1].name.as_str()), (2, "zone 2"));
     assert_eq!(features.notes.len(), 1);
@@ -114,8 +114,8 @@ fn without_a_table_zones_are_numbered() {
 #[test]
 fn heights_make_surfaces() {
     let made = |bytes: &[u8]| {
-        let features = read(bytes, Beside::default()).unwrap();
-        features.surface(&Take::default(), None).unwrap()
+        let features = read(bytes, CompanionFiles::default()).unwrap();
+        features.surface(&CodeUses::default(), None).unwrap()
     };
     let ring = |h: f64| {
         vec![
@@ -165,9 +165,9 @@ fn what_is_deleted_in_the_table_is_left_out() {
     let mut dbf = table(&["yard", "bund"]);
     let first = usize::from(u16::from_le_bytes([dbf[8], dbf[9]]));
     dbf[first] = b'*';
-    let beside = Beside {
+    let beside = CompanionFiles {
         table: Some(&dbf),
-        ..Beside::default()
+        ..CompanionFiles::default()
     };
     let zones = read(yards().as_slice(), beside)
         .unwrap()
@@ -180,10 +180,10 @@ fn what_is_deleted_in_the_table_is_left_out() {
 #[test]
 fn faults_say_what_and_where() {
     let fault = |bytes: &[u8], table: Option<&[u8]>, system: Option<&str>| {
-        let beside = Beside {
+        let beside = CompanionFiles {
             table,
             system,
-            ..Beside::default()
+            ..CompanionFiles::default()
         };
         let error = read(bytes, beside).unwrap_err();
         assert!(!error.remedy().is_empty());
@@ -192,12 +192,15 @@ fn faults_say_what_and_where() {
     let whole = yards();
     assert_eq!(
         fault(b"II*\0", None, None),
-        "it does not start as a shapefile does"
+        "the file does not start like a shapefile"
     );
-    assert_eq!(fault(&whole[..60], None, None), "it was cut off in shape 1");
+    assert_eq!(
+        fault(&whole[..60], None, None),
+        "the file is incomplete: it ends in shape 1"
+    );
     assert_eq!(
         fault(&whole[..whole.len() - 9], None, None),
-        "it was cut off in shape 2"
+        "the file is incomplete: it ends in shape 2"
     );
     let with = |at: usize, value: i32| {
         let mut bytes = whole.clone();
@@ -207,21 +210,21 @@ fn faults_say_what_and_where() {
     // Counts of the first record: its content starts at 108.
     assert_eq!(
         fault(&with(148, 1_000_000_000), None, None),
-        "shape 1 makes no sense: it says 3 parts and 1000000000 points in 296 bytes"
+        "shape 1 is not valid: 3 parts and 1000000000 points in 296 bytes"
     );
     assert_eq!(
         fault(&with(156, 12), None, None),
-        "shape 1 makes no sense: its parts are out of order"
+        "shape 1 is not valid: its parts are out of order"
     );
     let dbf = table(&["yard"]);
     assert_eq!(
         fault(&whole, Some(&dbf), None),
-        "it holds 2 shapes, and its table of attributes (.dbf) 1 rows"
+        "the file has 2 shapes, and its attribute table (.dbf) 1 rows"
     );
-    assert!(fault(&whole, Some(&dbf[..dbf.len() - 9]), None).contains("cut off"));
+    assert!(fault(&whole, Some(&dbf[..dbf.len() - 9]), None).contains("incomplete"));
     assert_eq!(
         fault(&whole, None, Some(r#"GEOGCS["W",UNIT["degree",0.0174]]"#)),
-        "its coordinates are degrees of latitude and longitude, as its .prj says"
+        "the coordinates are latitude and longitude in degrees (.prj)"
     );
 }
 
@@ -247,10 +250,10 @@ proptest! {
             let at = at.index(changed.len());
             changed[at] = byte;
         }
-        let beside = Beside { table: Some(&dbf), ..Beside::default() };
+        let beside = CompanionFiles { table: Some(&dbf), ..CompanionFiles::default() };
         if let Ok(features) = read(bytes.as_slice(), beside) {
             let _ = features.zones(None, None);
-            let _ = features.surface(&Take::default(), None);
+            let _ = features.surface(&CodeUses::default(), None);
         }
     }
 }
@@ -259,13 +262,13 @@ proptest! {
 fn a_shape_of_no_kind_is_none() {
     let mut bytes = shapes(&[z(1.0, 2.0, 3.0)]);
     bytes[108..112].copy_from_slice(&0i32.to_le_bytes());
-    let features = read(bytes.as_slice(), Beside::default()).unwrap();
+    let features = read(bytes.as_slice(), CompanionFiles::default()).unwrap();
     assert_eq!(features.features[0].shape, Shape::Nothing);
 }
 
 #[test]
 fn what_is_written_reads_back() {
-    let features = read(yards().as_slice(), Beside::default()).unwrap();
+    let features = read(yards().as_slice(), CompanionFiles::default()).unwrap();
     let mut zones = features.zones(None, None).unwrap().zones;
     zones[0].name = "Lagerfläche".into();
     let written = write(
@@ -276,7 +279,7 @@ fn what_is_written_reads_back() {
         None,
     )
     .unwrap();
-    let beside = Beside {
+    let beside = CompanionFiles {
         table: Some(&written.dbf),
         encoding: Some("UTF-8"),
         system: std::str::from_utf8(&written.prj).ok(),

@@ -13,7 +13,7 @@ const LONGEST: u8 = 80;
 
 /// The files of a shapefile, by their endings.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Written {
+pub struct ShapefileBytes {
     /// Shapes.
     pub shp: Vec<u8>,
     /// Where each shape starts.
@@ -37,7 +37,7 @@ pub fn write(
     values: &[&str],
     unit: LengthUnit,
     crs: Option<&str>,
-) -> io::Result<Written> {
+) -> io::Result<ShapefileBytes> {
     let field = |name: &str| FieldName::try_from(name).map_err(io::Error::other);
     let (mut shp, mut shx) = (Cursor::new(Vec::new()), Cursor::new(Vec::new()));
     let mut dbf = Cursor::new(Vec::new());
@@ -72,7 +72,7 @@ pub fn write(
     if let Some(day) = dbf.get_mut(1..4) {
         day.copy_from_slice(&[100, 1, 1]);
     }
-    Ok(Written {
+    Ok(ShapefileBytes {
         shp: shp.into_inner(),
         shx: shx.into_inner(),
         dbf,

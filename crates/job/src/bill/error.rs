@@ -10,19 +10,19 @@ use crate::error::job_error;
 #[non_exhaustive]
 pub enum BillError {
     /// The job has no items.
-    #[error("it has no items")]
+    #[error("the job has no items")]
     NoItems {
         /// The job file.
         path: PathBuf,
     },
-    /// A layer that lies nowhere in the zones of an item.
-    #[error("the layer \"{layer}\" lies in none of the zones")]
+    /// A layer is in none of the zones of an item.
+    #[error("the layer \"{layer}\" is in none of the zones")]
     NoSuchLayer {
         /// The layer.
         layer: String,
     },
-    /// A layer that is not counted in the unit of the item.
-    #[error("the layer \"{layer}\" of the build-up \"{build_up}\" is not counted in {unit}")]
+    /// A layer has no count in the unit of the item.
+    #[error("the layer \"{layer}\" of the build-up \"{build_up}\" has no count in {unit}")]
     NotCounted {
         /// The layer.
         layer: String,
@@ -44,14 +44,12 @@ impl BillError {
     /// What to do about it.
     fn remedy(&self) -> &'static str {
         match self {
-            BillError::NoItems { .. } => {
-                "add [[item]] tables: docs/job-file.md says what may stand in them"
-            }
+            BillError::NoItems { .. } => "add [[item]] tables; docs/job-file.md lists their keys",
             BillError::NoSuchLayer { .. } => {
-                "see that the build-up covers them, and lies in the survey"
+                "check that the build-up covers the zones and lies within the survey"
             }
             BillError::NotCounted { .. } => {
-                "say how, in counted of that layer, or name one build-up with build-up"
+                "add the count to counted of that layer, or choose one build-up with build-up"
             }
         }
     }

@@ -8,12 +8,12 @@ use dapedon_core::plan::{Extent, Frame};
 use dapedon_core::zones::{Region, Zone, Zones, regions};
 
 use crate::error::JobError;
-use crate::job_file::Ground;
+use crate::job_file::MeasuredZones;
 use crate::site::SiteError;
 use crate::zones::{KnownZone, ZoneOrigin, told_apart, twice};
 
 /// The plan parted by the zones of some grounds.
-pub(crate) struct Parted {
+pub(crate) struct GroundParts {
     zones: Zones,
     /// Where each of them comes from, and what it is of.
     origins: Vec<(ZoneOrigin, String)>,
@@ -23,7 +23,7 @@ pub(crate) struct Parted {
 }
 
 /// The ground of an item.
-pub(crate) struct Laid {
+pub(crate) struct ItemGround {
     /// The rows, each the sum of some regions.
     pub(crate) rows: Vec<LaidRow>,
     /// Ground in several rows: their names, its regions, and how often too often it counts. Ground in the same rows is
@@ -49,18 +49,18 @@ pub(crate) struct LaidRow {
     pub(crate) regions: Vec<usize>,
 }
 
-impl Parted {
+impl GroundParts {
     /// Parts the plan by the zones of some grounds. `around` holds all that is measured, where that has an end: ground
     /// in no zone is a region too, where one of the grounds asks for it. None where no ground names a zone.
     pub(crate) fn of<'g>(
-        grounds: impl Iterator<Item = &'g Ground> + Clone,
+        grounds: impl Iterator<Item = &'g MeasuredZones> + Clone,
         frame: Frame,
         around: Option<Extent>,
         zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<Option<Self>, JobError> {
         let (mut zones, mut origins) = (Vec::new(), Vec::new());
         let mut names = Vec::<(String, Range<usize>)>::new();
-        for name in grounds.clone().flat_map(Ground::names) {
+        for name in grounds.clone().flat_map(MeasuredZones::names) {
             if names.iter().all(|(known, _)| known != name) {
                 let first = zones.len();
                 for known in zones_of(name)? {
@@ -76,7 +76,7 @@ impl Parted {
         let mut outside = grounds.map(|ground| ground.zones.is_empty());
         let around = around.filter(|_| outside.any(|outside| outside));
         let zones = Zones::new(frame, zones);
-        Ok(Some(Parted {
+        Ok(Some(GroundParts {
             regions: regions(&zones, around),
             zones,
             origins,
@@ -116,9 +116,9 @@ impl Parted {
     }
 
     /// The rows of a ground, and what of it does not count.
-    pub(crate) fn lay(&self, ground: &Ground) -> Result<Laid, JobError> {
+    pub(crate) fn lay(&self, ground: &MeasuredZones) -> Result<ItemGround, JobError> {
         if ground.is_everywhere() {
-            return Ok(Laid::everywhere(self.regions.len()));
+            return Ok(ItemGround::everywhere(self.regions.len()));
         }
         let (limits, plots) = (self.numbers(&ground.zones), self.numbers(&ground.plots));
         for named in [&limits, &plots] {
@@ -138,7 +138,7 @@ impl Parted {
         let drawn = drawn.iter().zip(self.names(&drawn));
         let drawn = drawn.map(|(&number, name)| self.zone(number).clone().named(name));
         let drawn = drawn.collect();
-        let mut laid = Laid {
+        let mut laid = ItemGround {
             rows: rows.iter().zip(self.names(rows)).map(row).collect(),
             shared: Vec::new(),
             counted: Vec::new(),
@@ -183,11 +183,11 @@ impl Parted {
     }
 }
 
-impl Laid {
+impl ItemGround {
     /// All of so many regions.
     pub(crate) fn everywhere(regions: usize) -> Self {
         let all: Vec<usize> = (0..regions).collect();
-        Laid {
+        ItemGround {
             rows: vec![LaidRow {
                 name: "all".into(),
                 zone: None,

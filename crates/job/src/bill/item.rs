@@ -1,7 +1,7 @@
 //! One line of the bill, from what was found for it.
 
 use dapedon_contract::{
-    ContractError, ConversionStep, Counted, CountedBy, Departure, Earth, FactorUnits, LoadsMade,
+    ContractError, ConversionStep, CountedBy, Departure, Earth, FactorUnits, LayerCount, LoadsMade,
     State, amount, binary, less, plain, plus,
 };
 use dapedon_core::plan::Sum;
@@ -9,20 +9,20 @@ use dapedon_core::units::{AreaUnit, VolumeUnit};
 use rust_decimal::Decimal;
 
 use super::BillError;
-use super::desk::Desk;
-use super::kinds::Asked;
-use super::model::{AlsoCounted, BillItem, ItemRow};
+use super::inputs::BillInputs;
+use super::kinds::ItemMeasurement;
+use super::model::{BillItem, FurtherCount, ItemRow};
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::job_file::{ItemPlan, Job, MaterialPlan, Pays, Stuff};
+use crate::job_file::{ItemMaterial, ItemPlan, Job, MaterialPlan, PaidUnit};
 use crate::surfaces::LayerQuantity;
 
 /// A line of the bill.
 pub(crate) fn measured(
     job: &Job,
     item: &ItemPlan,
-    (asked, desk): (&dyn Asked, &Desk<'_>),
+    (asked, desk): (&dyn ItemMeasurement, &BillInputs<'_>),
     symbols: &FactorUnits<'_>,
     units: &RowUnits,
 ) -> Result<BillItem, JobError> {
@@ -59,11 +59,11 @@ pub(crate) fn measured(
         Some((stuff, plan))
     });
     let measured_unit = match &item.pays {
-        Pays::Area(_) | Pays::Typed => item.unit.as_str(),
-        Pays::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => symbols.area,
+        PaidUnit::Area(_) | PaidUnit::Typed => item.unit.as_str(),
+        PaidUnit::Counted(counted) if matches!(counted.by, CountedBy::Covers(_)) => symbols.area,
         _ => counted_in.symbol(),
     };
-    let Paid {
+    let PaidQuantity {
         quantity,
         conversion,
         loads,
@@ -76,15 +76,16 @@ pub(crate) fn measured(
         &symbols,
     )?;
     // What is converted by factors is told in the unit that they hold in too.
-    let restated =
-        (material.is_some() && counted_in != units.factors && matches!(item.pays, Pays::Volume(_)))
-            .then(|| {
-                format!(
-                    "the same in the unit of densities and vehicles: {} {}",
-                    plain(volume),
-                    symbols.volume
-                )
-            });
+    let restated = (material.is_some()
+        && counted_in != units.factors
+        && matches!(item.pays, PaidUnit::Volume(_)))
+    .then(|| {
+        format!(
+            "in the unit of densities and vehicles: {} {}",
+            plain(volume),
+            symbols.volume
+        )
+    });
     let expected = &item.expected;
     let departures = expected.departures(quantity);
     let due = (item.rate).map(|rate| amount(quantity, rate)).transpose()?;
@@ -97,16 +98,16 @@ pub(crate) fn measured(
     Ok(BillItem {
         code: item.code.clone(),
         description: item.description.clone(),
-        counts: kind.words(),
+        measure: kind.words(),
         reference: reference.map(ToString::to_string),
         surveyed: surveyed.map(ToString::to_string),
         tolerance: units.told.length_of(kind.tolerance()),
-        because: kind.typed().map(|(_, why)| why.to_owned()),
+        reason: kind.typed().map(|(_, why)| why.to_owned()),
         rows,
-        shared,
-        in_no_plot,
+        counted_twice: shared,
+        outside_plots: in_no_plot,
         total,
-        exact,
+        unrounded: exact,
         measured: written,
         measured_unit: measured_unit.into(),
         material: material.map(|(stuff, _)| stuff.material.clone()),
@@ -114,10 +115,10 @@ pub(crate) fn measured(
         volume: material.map(|_| volume),
         conversion,
         loads,
-        counted: also.into_iter().chain(packed).collect(),
+        further_counts: also.into_iter().chain(packed).collect(),
         quantity,
         unit: match (&item.pays, material) {
-            (Pays::Volume(_), Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
+            (PaidUnit::Volume(_), Some((stuff, _))) => format!("{} {}", item.unit, stuff.pay),
             _ => item.unit.clone(),
         },
         rate: item.rate,
@@ -126,7 +127,7 @@ pub(crate) fn measured(
             contract.rescale(contract.scale().max(quantity.scale()));
             contract
         }),
-        share: expected.share(quantity).map(binary),
+        share_of_contract: expected.share(quantity).map(binary),
         findings: (departures.iter())
             .map(|departure| {
                 let code = match departure {
@@ -140,21 +141,21 @@ pub(crate) fn measured(
             .collect(),
         notes: notes.into_iter().chain(restated).collect(),
         warnings,
-        line: item.spot.line,
+        job_file_line: item.spot.line,
     })
 }
 
 /// The sum of some rows, unrounded.
 fn exact(rows: &[ItemRow]) -> f64 {
     let mut sum = Sum::default();
-    rows.iter().for_each(|row| sum += row.figure);
+    rows.iter().for_each(|row| sum += row.unrounded);
     sum.value()
 }
 
 /// The sum of some rows as they are written.
 fn sum(rows: &[ItemRow]) -> Result<Decimal, ContractError> {
     rows.iter()
-        .try_fold(Decimal::ZERO, |sum, row| plus(sum, row.written))
+        .try_fold(Decimal::ZERO, |sum, row| plus(sum, row.rounded))
 }
 
 /// What an item measures in the unit that factors hold in: its rows, each rounded once there, less those that are
@@ -171,7 +172,7 @@ fn in_factors(
     }
     let sum = |rows: &[ItemRow]| {
         rows.iter().try_fold(Decimal::ZERO, |sum, row| {
-            let own = counted_in.convert(row.figure, units.factors);
+            let own = counted_in.convert(row.unrounded, units.factors);
             plus(sum, symbols.written(own)?)
         })
     };
@@ -179,14 +180,14 @@ fn in_factors(
 }
 
 /// What is paid, and how it comes about.
-struct Paid {
+struct PaidQuantity {
     quantity: Decimal,
     conversion: Vec<ConversionStep>,
     loads: Option<LoadsMade>,
-    packed: Vec<AlsoCounted>,
+    packed: Vec<FurtherCount>,
 }
 
-impl Paid {
+impl PaidQuantity {
     /// Where it is paid by what its layers are counted in: layer by layer, whole ones rounded up for each.
     fn by_layers(
         mut self,
@@ -196,7 +197,7 @@ impl Paid {
         layers: &[LayerQuantity],
         symbols: &FactorUnits<'_>,
     ) -> Result<Self, JobError> {
-        let Pays::Counted(first) = &item.pays else {
+        let PaidUnit::Counted(first) = &item.pays else {
             return Ok(self);
         };
         self.quantity = Decimal::ZERO;
@@ -212,7 +213,7 @@ impl Paid {
                 build_up: layer.build_up.clone(),
                 unit: item.unit.clone(),
             })?;
-            let step = symbols.layer_count(row.written, &row.zone, counted)?;
+            let step = symbols.layer_count(row.rounded, &row.zone, counted)?;
             self.quantity = plus(self.quantity, step.amount)?;
             self.conversion.push(step);
         }
@@ -221,7 +222,7 @@ impl Paid {
 }
 
 /// What the layer of a build-up is counted in.
-fn counted<'j>(job: &'j Job, found: &LayerQuantity) -> impl Iterator<Item = &'j Counted> {
+fn counted<'j>(job: &'j Job, found: &LayerQuantity) -> impl Iterator<Item = &'j LayerCount> {
     let plan = job.build_ups.get(&found.build_up);
     let layer = plan.and_then(|plan| plan.layers.iter().find(|layer| layer.name == found.layer));
     layer.into_iter().flat_map(|layer| &layer.counted)
@@ -246,12 +247,12 @@ fn layer_volume(
 fn paid(
     job: &Job,
     item: &ItemPlan,
-    material: Option<(&Stuff, &MaterialPlan)>,
+    material: Option<(&ItemMaterial, &MaterialPlan)>,
     [written, volume]: [Decimal; 2],
     counted_in: VolumeUnit,
     symbols: &FactorUnits<'_>,
-) -> Result<Paid, ContractError> {
-    let mut paid = Paid {
+) -> Result<PaidQuantity, ContractError> {
+    let mut paid = PaidQuantity {
         quantity: written,
         conversion: Vec::new(),
         loads: None,
@@ -271,7 +272,7 @@ fn paid(
         paid.loads = symbols.loads(earth, known, name, vehicle).map_err(lacks)?;
     }
     match &item.pays {
-        Pays::Volume(_) => {
+        PaidUnit::Volume(_) => {
             // Swell and shrink are shares: they hold in the unit the item is paid in, whichever that is.
             let own = counted_in.symbol();
             let symbols = FactorUnits {
@@ -283,28 +284,28 @@ fn paid(
             paid.quantity = trail.earth().volume();
             paid.conversion = symbols.steps(&trail);
         }
-        Pays::Mass => {
+        PaidUnit::Mass => {
             let trail = known.taken_to_mass(earth, round).map_err(lacks)?;
             paid.quantity = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
             paid.conversion = symbols.steps(&trail);
         }
-        Pays::Loads => {
+        PaidUnit::Loads => {
             let loads = paid.loads.as_ref();
             paid.quantity = loads.map_or(Decimal::ZERO, |loads| loads.count);
         }
-        Pays::Packed(_) | Pays::Area(_) | Pays::Counted(_) | Pays::Typed => {}
+        PaidUnit::Packed(_) | PaidUnit::Area(_) | PaidUnit::Counted(_) | PaidUnit::Typed => {}
     }
     for packed in &plan.packed {
         let Ok(trail) = known.taken_to(earth, packed.state, round) else {
             continue;
         };
         let step = symbols.packed(trail.earth().volume(), packed)?;
-        if matches!(&item.pays, Pays::Packed(own) if own == packed) {
+        if matches!(&item.pays, PaidUnit::Packed(own) if own == packed) {
             paid.quantity = step.amount;
             paid.conversion = symbols.steps(&trail);
             paid.conversion.push(step);
         } else {
-            paid.packed.push(AlsoCounted::new(step, packed.cost)?);
+            paid.packed.push(FurtherCount::new(step, packed.cost)?);
         }
     }
     Ok(paid)
@@ -317,7 +318,7 @@ fn also_counted(
     layers: &[LayerQuantity],
     symbols: &FactorUnits<'_>,
     units: &RowUnits,
-) -> Result<Vec<AlsoCounted>, ContractError> {
+) -> Result<Vec<FurtherCount>, ContractError> {
     let told = units.told;
     let mut also = Vec::new();
     for found in layers {
@@ -332,23 +333,23 @@ fn also_counted(
             };
             let had = symbols.written(had)?;
             let step = symbols.layer_count(had, &found.zone, counted)?;
-            also.push(AlsoCounted::new(step, counted.cost)?);
+            also.push(FurtherCount::new(step, counted.cost)?);
         }
     }
     Ok(also)
 }
 
-impl AlsoCounted {
+impl FurtherCount {
     fn new(step: ConversionStep, each: Option<Decimal>) -> Result<Self, ContractError> {
         let cost = each.map(|each| amount(step.amount, each)).transpose()?;
-        Ok(AlsoCounted { step, each, cost })
+        Ok(FurtherCount { step, each, cost })
     }
 }
 
 /// The volume an item moves, as it was in the bank; negative where it does the opposite.
 pub(super) fn in_the_bank(
     plan: &MaterialPlan,
-    stuff: &Stuff,
+    stuff: &ItemMaterial,
     volume: Decimal,
     symbols: &FactorUnits<'_>,
 ) -> Result<(Decimal, Vec<ConversionStep>), ContractError> {

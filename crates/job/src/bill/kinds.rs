@@ -9,25 +9,25 @@ mod typed;
 
 use dapedon_contract::ContractError;
 
-use super::desk::Desk;
-use super::passes::Ticket;
+use super::inputs::BillInputs;
+use super::passes::PassIndex;
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
-use crate::job_file::{ItemPlan, What};
+use crate::job_file::{ItemKind, ItemPlan};
 use crate::surfaces::LayerQuantity;
 
 /// What was asked for an item.
-pub(super) trait Asked {
+pub(super) trait ItemMeasurement {
     /// Its rows, from what was measured.
     fn rows(
         &self,
-        desk: &Desk<'_>,
+        desk: &BillInputs<'_>,
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError>;
 
     /// Where it finds what lies between two surfaces.
-    fn overlay(&self) -> Option<Ticket> {
+    fn overlay(&self) -> Option<PassIndex> {
         None
     }
 
@@ -43,14 +43,17 @@ pub(super) trait Asked {
 }
 
 /// Asks for what an item needs.
-pub(super) fn ask(desk: &mut Desk<'_>, item: &ItemPlan) -> Result<Box<dyn Asked>, JobError> {
+pub(super) fn ask(
+    desk: &mut BillInputs<'_>,
+    item: &ItemPlan,
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let asked = match &item.what {
-        What::Between(plan) => between::ask(desk, item, plan),
-        What::Capacity(plan) => capacity::ask(desk, item, plan),
-        What::Sloping(plan) => sloping::ask(desk, plan),
-        What::Pile(plan) => pile::ask(desk, plan),
-        What::Layer(plan) => layer::ask(desk, plan),
-        What::Typed(_) => typed::ask(),
+        ItemKind::Between(plan) => between::ask(desk, item, plan),
+        ItemKind::Capacity(plan) => capacity::ask(desk, item, plan),
+        ItemKind::Sloping(plan) => sloping::ask(desk, plan),
+        ItemKind::Pile(plan) => pile::ask(desk, plan),
+        ItemKind::Layer(plan) => layer::ask(desk, plan),
+        ItemKind::Typed(_) => typed::ask(),
     };
     asked.map_err(|error| error.in_job(&item.spot))
 }

@@ -6,8 +6,10 @@ use dapedon_contract::{
 use rust_decimal::Decimal;
 
 use super::item::in_the_bank;
-use super::model::{BillItem, Hauled, ItemMoved, MaterialFacts, MaterialMoved, VehicleFacts};
-use crate::job_file::{ItemPlan, Job, MaterialPlan, Moves};
+use super::model::{
+    BillItem, Hauled, MaterialBalance, MaterialFacts, MaterialOfItem, VehicleFacts,
+};
+use crate::job_file::{ItemPlan, Job, MaterialPlan, MaterialUse};
 
 /// The factors of the materials that items dig, haul or place, and what their vehicles take.
 pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<VehicleFacts>) {
@@ -58,7 +60,7 @@ pub(super) fn moved(
     items: &[&ItemPlan],
     measured: &[BillItem],
     symbols: &FactorUnits<'_>,
-) -> Result<Vec<MaterialMoved>, ContractError> {
+) -> Result<Vec<MaterialBalance>, ContractError> {
     let mut all = Vec::new();
     for (name, plan) in &job.materials {
         let (mut dug_by, mut placed_by) = (Vec::new(), Vec::new());
@@ -70,19 +72,19 @@ pub(super) fn moved(
             let Some(stuff) = item.stuff.as_ref().filter(|stuff| stuff.material == *name) else {
                 continue;
             };
-            if stuff.moves == Moves::Nothing {
+            if stuff.moves == MaterialUse::Nothing {
                 continue;
             }
             let volume = found.volume.unwrap_or(found.measured);
             let (bank, conversion) = in_the_bank(plan, stuff, volume, symbols)?;
             // A net below zero does the opposite.
-            let is_dug = (stuff.moves == Moves::Dug) == (bank >= Decimal::ZERO);
+            let is_dug = (stuff.moves == MaterialUse::Dug) == (bank >= Decimal::ZERO);
             let (list, sum) = match is_dug {
                 true => (&mut dug_by, &mut dug),
                 false => (&mut placed_by, &mut needed),
             };
             *sum = plus(*sum, bank.abs())?;
-            list.push(ItemMoved {
+            list.push(MaterialOfItem {
                 code: item.code.clone(),
                 measured: volume,
                 state: stuff.measured.word().into(),
@@ -101,13 +103,13 @@ pub(super) fn moved(
             false => Ok(None),
             true => hauled(job, (name, plan), bank, price.as_ref(), symbols).map(Some),
         };
-        all.push(MaterialMoved {
+        all.push(MaterialBalance {
             material: name.clone(),
             dug_by,
             placed_by,
             dug,
-            needed,
-            stays: movement.stays().0,
+            needed_for_fill: needed,
+            used_on_site: movement.stays().0,
             export: haul(movement.surplus(), &plan.export)?,
             import: haul(movement.shortfall(), &plan.import)?,
         });

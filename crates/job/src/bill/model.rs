@@ -6,7 +6,7 @@ use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::ZoneMeasurement;
 use crate::schema::{Schema, Word};
-use crate::surfaces::Side;
+use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
 use dapedon_contract::{ConversionStep, Cost, LoadsMade};
 use dapedon_core::units::VolumeUnit;
@@ -45,11 +45,11 @@ pub struct Bill {
     /// The vehicles that haul them.
     pub vehicles: Vec<VehicleFacts>,
     /// What is dug and placed of each material, where all items were measured.
-    pub moved: Vec<MaterialMoved>,
+    pub material_balance: Vec<MaterialBalance>,
     /// The overlays that were made, each once.
-    pub overlays: Vec<OverlayMade>,
+    pub overlays: Vec<SurfacePair>,
     /// The surfaces that were measured, each once.
-    pub surfaces: Vec<Side>,
+    pub surfaces: Vec<SurfaceFacts>,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
     /// What the reader must know before trusting a figure.
@@ -113,7 +113,7 @@ pub struct BillItem {
     /// What is done.
     pub description: String,
     /// What counts, in words.
-    pub counts: String,
+    pub measure: String,
     /// The surface that is measured from.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub reference: Option<String>,
@@ -124,20 +124,20 @@ pub struct BillItem {
     pub tolerance: Length,
     /// Why the quantity is typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub because: Option<String>,
+    pub reason: Option<String>,
     /// What was measured, a row for each zone, plot, pile or layer.
     pub rows: Vec<ItemRow>,
     /// Ground in several of the rows: taken off again as often as it counts too much.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub shared: Vec<ItemRow>,
+    pub counted_twice: Vec<ItemRow>,
     /// Ground in none of the plots, which does not count.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub in_no_plot: Option<ItemRow>,
+    pub outside_plots: Option<ItemRow>,
     /// All that was measured in the rows, where there are several; what is shared counts once.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
     /// The sum of the rows, unrounded; what is shared counts once.
-    pub exact: f64,
+    pub unrounded: f64,
     /// The sum of the rows as they are written.
     pub measured: Decimal,
     /// The unit of the rows and of what is measured.
@@ -158,7 +158,7 @@ pub struct BillItem {
     pub loads: Option<LoadsMade>,
     /// What else it is counted in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub counted: Vec<AlsoCounted>,
+    pub further_counts: Vec<FurtherCount>,
     /// What is paid.
     pub quantity: Decimal,
     /// Its unit.
@@ -174,7 +174,7 @@ pub struct BillItem {
     pub contract: Option<Decimal>,
     /// The quantity as a share of that.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub share: Option<f64>,
+    pub share_of_contract: Option<f64>,
     /// In what it is not as expected.
     pub findings: Vec<Finding>,
     /// What was done on the way.
@@ -182,7 +182,7 @@ pub struct BillItem {
     /// What must be known before it is trusted.
     pub warnings: Vec<Finding>,
     /// The line of the job file it stands in.
-    pub line: usize,
+    pub job_file_line: usize,
 }
 
 /// A zone, plot, pile or layer of an item.
@@ -192,9 +192,9 @@ pub struct ItemRow {
     /// Its name.
     pub zone: String,
     /// What counts, unrounded, in the unit of what is measured.
-    pub figure: f64,
+    pub unrounded: f64,
     /// The same as it is written.
-    pub written: Decimal,
+    pub rounded: Decimal,
     /// Its own plan area.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub plan_area: Option<Area>,
@@ -208,7 +208,7 @@ pub struct ItemRow {
 
 /// What else an item is counted in.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct AlsoCounted {
+pub struct FurtherCount {
     /// How it comes about.
     pub step: ConversionStep,
     /// What one costs.
@@ -222,19 +222,19 @@ pub struct AlsoCounted {
 /// What is dug of a material against what is placed of it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
-pub struct MaterialMoved {
+pub struct MaterialBalance {
     /// The material.
     pub material: String,
     /// The items by which it is dug.
-    pub dug_by: Vec<ItemMoved>,
+    pub dug_by: Vec<MaterialOfItem>,
     /// The items by which it is placed.
-    pub placed_by: Vec<ItemMoved>,
+    pub placed_by: Vec<MaterialOfItem>,
     /// What is dug, in the bank.
     pub dug: Decimal,
     /// What is needed for what is placed, in the bank.
-    pub needed: Decimal,
+    pub needed_for_fill: Decimal,
     /// What is dug and placed on site, in the bank.
-    pub stays: Decimal,
+    pub used_on_site: Decimal,
     /// What is taken away, where there is a surplus.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub export: Option<Hauled>,
@@ -245,7 +245,7 @@ pub struct MaterialMoved {
 
 /// What one item adds to a material.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct ItemMoved {
+pub struct MaterialOfItem {
     /// The item.
     pub code: String,
     /// What is measured of it.
@@ -275,7 +275,7 @@ pub struct Hauled {
 
 /// Two surfaces laid over each other once, for all items that measure between them.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct OverlayMade {
+pub struct SurfacePair {
     /// From this one.
     pub reference: String,
     /// To this one.

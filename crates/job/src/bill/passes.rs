@@ -7,9 +7,9 @@ use dapedon_core::plan::{Extent, Place};
 use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes};
 use dapedon_core::surface::{Outline, Surface};
 
-use super::grounds::{Laid, Parted};
-use crate::error::{JobError, Spot};
-use crate::job_file::Ground;
+use super::grounds::{GroundParts, ItemGround};
+use crate::error::{JobError, JobFileLine};
+use crate::job_file::MeasuredZones;
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::surfaces::{apart, not_laid};
 use crate::units::ReportUnits;
@@ -21,29 +21,29 @@ pub(crate) struct Pass {
     /// The surfaces, as they are numbered by whoever asks.
     pub(crate) sides: [usize; 2],
     tolerances: Vec<Tolerance>,
-    parts: Vec<Part>,
+    parts: Vec<PassGround>,
     /// For each tolerance, region by region.
     measured: Vec<Vec<ZoneMeasurement>>,
 }
 
 /// The ground of some items.
-struct Part {
-    ground: Ground,
+struct PassGround {
+    ground: MeasuredZones,
     /// The item that asked first.
-    spot: Spot,
+    spot: JobFileLine,
     /// Once it is measured.
-    laid: Laid,
+    laid: ItemGround,
 }
 
 /// Where an item finds what was measured for it.
 #[derive(Clone, Copy)]
-pub(crate) struct Ticket {
+pub(crate) struct PassIndex {
     pub(crate) pass: usize,
     part: usize,
     tolerance: usize,
 }
 
-impl Ticket {
+impl PassIndex {
     /// Which surfaces, and which ground, whatever counts as unchanged there.
     pub(crate) fn place(self) -> [usize; 2] {
         [self.pass, self.part]
@@ -59,10 +59,10 @@ impl Passes {
     pub(crate) fn ask(
         &mut self,
         sides: [usize; 2],
-        ground: &Ground,
+        ground: &MeasuredZones,
         tolerance: Tolerance,
-        spot: &Spot,
-    ) -> Ticket {
+        spot: &JobFileLine,
+    ) -> PassIndex {
         let pass = self.0.iter().position(|pass| pass.sides == sides);
         let pass = pass.unwrap_or_else(|| {
             self.0.push(Pass {
@@ -76,10 +76,10 @@ impl Passes {
         let found = &mut self.0[pass];
         let part = found.parts.iter().position(|part| part.ground == *ground);
         let part = part.unwrap_or_else(|| {
-            found.parts.push(Part {
+            found.parts.push(PassGround {
                 ground: ground.clone(),
                 spot: spot.clone(),
-                laid: Laid::everywhere(0),
+                laid: ItemGround::everywhere(0),
             });
             found.parts.len() - 1
         });
@@ -91,7 +91,7 @@ impl Passes {
             found.tolerances.push(tolerance);
             found.tolerances.len() - 1
         });
-        Ticket {
+        PassIndex {
             pass,
             part,
             tolerance,
@@ -99,12 +99,12 @@ impl Passes {
     }
 
     /// What counts as unchanged for a ticket.
-    pub(crate) fn tolerance(&self, ticket: Ticket) -> Tolerance {
+    pub(crate) fn tolerance(&self, ticket: PassIndex) -> Tolerance {
         self.0[ticket.pass].tolerances[ticket.tolerance]
     }
 
     /// The ground of a ticket, and what was measured between its surfaces, region by region.
-    pub(crate) fn found(&self, ticket: Ticket) -> (&Laid, &[ZoneMeasurement]) {
+    pub(crate) fn found(&self, ticket: PassIndex) -> (&ItemGround, &[ZoneMeasurement]) {
         let pass = &self.0[ticket.pass];
         (
             &pass.parts[ticket.part].laid,
@@ -126,14 +126,14 @@ impl Pass {
         let sides = [&scene.reference, &scene.surveyed];
         let (reference, surveyed) = (&**sides[0], &**sides[1]);
         let grounds = self.parts.iter().map(|part| &part.ground);
-        let parted = Parted::of(grounds, scene.frame(), around(&sides), zones_of)?;
-        let regions = parted.as_ref().map(Parted::regions);
+        let parted = GroundParts::of(grounds, scene.frame(), around(&sides), zones_of)?;
+        let regions = parted.as_ref().map(GroundParts::regions);
         for part in &mut self.parts {
             part.laid = match &parted {
                 Some(parted) => parted
                     .lay(&part.ground)
                     .map_err(|error| error.in_job(&part.spot))?,
-                None => Laid::everywhere(1),
+                None => ItemGround::everywhere(1),
             };
         }
         let first = self.parts.first().map(|part| &part.spot);

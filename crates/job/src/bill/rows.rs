@@ -5,11 +5,11 @@ use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_core::zones::Zone;
 use rust_decimal::Decimal;
 
-use super::grounds::Laid;
+use super::grounds::ItemGround;
 use super::model::ItemRow;
 use crate::figure::{Area, Volume};
 use crate::finding::Finding;
-use crate::job_file::{ItemPlan, Pays};
+use crate::job_file::{ItemPlan, PaidUnit};
 use crate::quantities::ZoneMeasurement;
 use crate::units::{ReportUnits, figure_in_words};
 
@@ -40,7 +40,7 @@ impl RowUnits {
     /// The unit that volumes of an item are counted in: its own, or that of the factors it is converted by.
     pub(crate) fn volume(&self, item: &ItemPlan) -> VolumeUnit {
         match &item.pays {
-            Pays::Volume(own) => *own,
+            PaidUnit::Volume(own) => *own,
             _ => self.factors,
         }
     }
@@ -48,7 +48,7 @@ impl RowUnits {
     /// The unit that areas of an item are counted in.
     pub(super) fn area(&self, item: &ItemPlan) -> AreaUnit {
         match &item.pays {
-            Pays::Area(own) => *own,
+            PaidUnit::Area(own) => *own,
             _ => AreaUnit::usual(self.told.length),
         }
     }
@@ -72,7 +72,7 @@ pub(super) fn written(item: &ItemPlan, figure: f64) -> Result<Decimal, ContractE
 
 /// Rows of ground that is parted; each is made of its regions, counting so many times.
 pub(super) fn parted(
-    laid: &Laid,
+    laid: &ItemGround,
     item: &ItemPlan,
     units: &RowUnits,
     row: impl Fn(&str, &[usize], Option<&Zone>, usize) -> Result<ItemRow, ContractError>,
@@ -86,7 +86,7 @@ pub(super) fn parted(
         .iter()
         .map(|(names, regions, times)| row(names, regions, None, *times));
     let in_no_plot =
-        (!laid.in_no_plot.is_empty()).then(|| row("in no plot", &laid.in_no_plot, None, 1));
+        (!laid.in_no_plot.is_empty()).then(|| row("outside all plots", &laid.in_no_plot, None, 1));
     let in_no_plot = in_no_plot.transpose()?;
     let negligible = |unit: AreaUnit| unit.from_square(laid.negligible, units.told.length);
     Ok(Rows {
@@ -94,18 +94,18 @@ pub(super) fn parted(
         shared: shared.collect::<Result<_, _>>()?,
         in_no_plot: in_no_plot.filter(|row| match &row.measured {
             Some(measured) => measured.area.compared.value > negligible(units.told.area),
-            None => row.figure > negligible(units.area(item)),
+            None => row.unrounded > negligible(units.area(item)),
         }),
         ..Rows::default()
     })
 }
 
 /// What of its plots lies outside the zones of an item.
-pub(super) fn beyond(laid: &Laid, area_unit: AreaUnit, unit: LengthUnit) -> Option<String> {
+pub(super) fn beyond(laid: &ItemGround, area_unit: AreaUnit, unit: LengthUnit) -> Option<String> {
     let area = area_unit.from_square(laid.beyond, unit);
     (laid.beyond > laid.negligible).then(|| {
         let area = figure_in_words(area);
         let symbol = area_unit.symbol();
-        format!("{area} {symbol} of its plots lie outside its zones, not counted")
+        format!("{area} {symbol} of its plots are outside its zones and not counted")
     })
 }

@@ -8,9 +8,9 @@ pub(crate) fn of_places(a: &Extent, b: &Extent) -> Option<&'static str> {
     let moved = |to: &dyn Fn(Place) -> Place| Extent::of([to(b.min), to(b.max)]).meets(a);
     let scaled = |factor: f64| moved(&|p: Place| Place::new(p.east * factor, p.north * factor));
     if moved(&|p| Place::new(p.north, p.east)) {
-        Some("; they would overlap with east and north of one of them swapped")
+        Some("; they overlap if east and north of one are swapped")
     } else if scaled(0.3048) || scaled(1.0 / 0.3048) {
-        Some("; they would overlap with one of them in feet, the other in metres")
+        Some("; they overlap if one is in feet and the other in metres")
     } else {
         None
     }
@@ -24,8 +24,7 @@ pub(crate) fn of_heights(middle: f64, half: f64, unit: LengthUnit) -> Option<Str
     let side = if middle < 0.0 { "below" } else { "above" };
     (size >= least && half < size / 10.0).then(|| {
         format!(
-            "the second lies {size:.3} {symbol} {side} the first nearly throughout (half of the ground within \
-             ±{half:.3} {symbol}): a datum or an instrument height, unless a layer was meant"
+            "the second is {size:.3} {symbol} {side} the first nearly everywhere (half of the ground within ±{half:.3} {symbol}): check the datum and the instrument height, unless this is a layer"
         )
     })
 }
@@ -40,7 +39,7 @@ pub(crate) fn of_units(first: [f64; 2], second: [f64; 2]) -> Option<&'static str
     let alike = |expected: f64| (spans / expected - 1.0).abs() < 0.3;
     let found = |expected: f64| near(expected) && alike(expected);
     (found(0.3048) || found(1.0 / 0.3048))
-        .then_some("the heights of one look like feet, those of the other like metres")
+        .then_some("the heights of one look like feet, of the other like metres")
 }
 
 #[cfg(test)]

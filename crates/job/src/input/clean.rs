@@ -69,14 +69,13 @@ pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<Finding> {
     let same_side = low > 0.0 || high < 0.0;
     (zeros > 0 && zeros < vertices.len() && same_side && away > high - low).then(|| {
         let words = format!(
-            "{} height 0, the others lie between {low:.2} and {high:.2}",
+            "{} height 0, all others are between {low:.2} and {high:.2}",
             match zeros {
                 1 => "1 point has".to_owned(),
                 many => format!("{many} points have"),
             }
         );
-        Finding::new(Code::ZeroHeights, words)
-            .remedy("if 0 means that none was measured, say --nodata 0")
+        Finding::new(Code::ZeroHeights, words).remedy("if 0 marks a missing height, add --nodata 0")
     })
 }
 

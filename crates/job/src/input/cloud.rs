@@ -1,7 +1,7 @@
 //! Clouds of points, in one file or several, to the heights or points a surface is made of.
 
 mod classes;
-mod taking;
+mod reader;
 
 use std::io::BufReader;
 use std::path::{Path, PathBuf};
@@ -10,18 +10,18 @@ use dapedon_core::plan::{Extent, Place};
 use dapedon_core::points::Keep;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
-use dapedon_formats::las::{About, Cloud, LasError};
+use dapedon_formats::las::{Cloud, CloudFacts, LasError};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 pub use classes::{ClassFound, Classes, ClassesError};
-use taking::Taking;
+use reader::PointReader;
 
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::clean::looks_like_degrees;
 use crate::input::file::{Input, InputFile};
-use crate::input::loaded::Loaded;
+use crate::input::loaded::LoadedSurface;
 use crate::input::reading::Reading;
 use crate::input::source::joined;
 
@@ -58,17 +58,17 @@ pub struct CloudFound {
     /// True where it is packed.
     pub packed: bool,
     /// The program that wrote it.
-    pub made_with: String,
+    pub written_by: String,
     /// Its points.
     pub points: u64,
     /// Points marked as deleted, which are never taken.
-    pub withheld: u64,
+    pub points_deleted: u64,
     /// Points taken.
-    pub taken: u64,
+    pub points_used: u64,
     /// The side of the cells it was thinned to, if it was.
     pub cell: Option<f64>,
     /// The area of the cells that hold a point taken.
-    pub covered: f64,
+    pub area_with_points: f64,
     /// Points taken to a square of the length unit, over the cells that hold any.
     pub density: f64,
     /// Its classes.
@@ -111,7 +111,10 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
 }
 
 /// Reads the points of one or several files as one cloud.
-pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, CloudFound), JobError> {
+pub(crate) fn read(
+    paths: &[PathBuf],
+    reading: &Reading,
+) -> Result<(LoadedSurface, CloudFound), JobError> {
     let mut inputs = Vec::new();
     let mut clouds = Vec::new();
     for path in paths {
@@ -147,14 +150,14 @@ pub(crate) fn read(paths: &[PathBuf], reading: &Reading) -> Result<(Loaded, Clou
         }
         clouds.push((cloud.about().clone(), cloud));
     }
-    let abouts: Vec<About> = clouds.iter().map(|(about, _)| about.clone()).collect();
+    let abouts: Vec<CloudFacts> = clouds.iter().map(|(about, _)| about.clone()).collect();
     let rules = &reading.cloud;
     let cell = match rules.thin {
         Some(Thin::Cell(cell)) => Some(cell),
         Some(Thin::No) => None,
         None => Some(suitable_cell(&abouts)),
     };
-    let mut taking = Taking::new(rules, cell);
+    let mut taking = PointReader::new(rules, cell);
     for (path, (_, cloud)) in paths.iter().zip(clouds) {
         let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
         read.map_err(|error| fault(path, error))?;
@@ -172,9 +175,13 @@ fn fault(path: &Path, error: LasError) -> JobError {
 }
 
 /// Units and coordinate systems of several files are the same.
-fn same_system(first: Option<&About>, other: &About, reading: &Reading) -> Result<(), [String; 2]> {
+fn same_system(
+    first: Option<&CloudFacts>,
+    other: &CloudFacts,
+    reading: &Reading,
+) -> Result<(), [String; 2]> {
     let Some(first) = first else { return Ok(()) };
-    let said = |about: &About| {
+    let said = |about: &CloudFacts| {
         let unit = about.unit.map_or("no unit", LengthUnit::name);
         let crs = about.crs.as_deref().unwrap_or("no coordinate system");
         match &about.height_system {
@@ -194,12 +201,12 @@ fn same_system(first: Option<&About>, other: &About, reading: &Reading) -> Resul
 fn one_file(files: Vec<InputFile>) -> InputFile {
     let mut files = files.into_iter();
     let mut first = files.next().unwrap_or_default();
-    first.with.extend(files);
+    first.other_files.extend(files);
     first
 }
 
 /// A round length that some points lie abreast in, by how many there are on how much ground.
-fn suitable_cell(abouts: &[About]) -> f64 {
+fn suitable_cell(abouts: &[CloudFacts]) -> f64 {
     let area = abouts.iter().map(|about| {
         let [west, south, east, north] = about.bounds;
         ((east - west) * (north - south)).max(0.0)
@@ -223,8 +230,8 @@ fn suitable_cell(abouts: &[About]) -> f64 {
 mod tests {
     use super::*;
 
-    fn about(points: u64, side: f64) -> About {
-        About {
+    fn about(points: u64, side: f64) -> CloudFacts {
+        CloudFacts {
             version: (1, 4),
             format: 6,
             packed: false,

@@ -14,34 +14,34 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum InputError {
-    /// A file cannot be opened or read.
-    #[error("it cannot be read: {}", plain(.source))]
+    /// The file cannot be opened or read.
+    #[error("the file cannot be read: {}", plain(.source))]
     Read {
         /// The file.
         path: PathBuf,
         /// What the system says.
         source: io::Error,
     },
-    /// A folder stands where a file should.
-    #[error("it is a folder, not a file")]
+    /// A folder is given in place of a file.
+    #[error("this is a folder, not a file")]
     Folder {
         /// The folder.
         path: PathBuf,
     },
-    /// There is nothing in the file.
+    /// The file is empty.
     #[error("the file is empty")]
     Empty {
         /// The file.
         path: PathBuf,
     },
-    /// Neither the first bytes nor the ending tell the format.
-    #[error("its format cannot be told from its first bytes or its ending")]
+    /// The file format is not recognised.
+    #[error("the file format is not recognised")]
     UnknownFormat {
         /// The file.
         path: PathBuf,
     },
-    /// A file of zones where a surface is wanted, or the reverse.
-    #[error("it holds {holds}, and {wanted} are wanted there")]
+    /// The file has zones where a surface is needed, or the reverse.
+    #[error("the file holds {holds}, and {wanted} are needed here")]
     WrongKind {
         /// The file.
         path: PathBuf,
@@ -50,9 +50,9 @@ pub enum InputError {
         /// What is wanted.
         wanted: &'static str,
     },
-    /// Several files that are not one cloud.
+    /// Several files cannot be one cloud: systems or units differ.
     #[error(
-        "the files are no one cloud: they are in different systems or units\n  first: {first}\n  other: {other}"
+        "the files cannot be one cloud: coordinate systems or units differ\n  first: {first}\n  other: {other}"
     )]
     CloudsDiffer {
         /// What the first says.
@@ -60,24 +60,22 @@ pub enum InputError {
         /// What another says.
         other: String,
     },
-    /// No point of the classes asked for.
-    #[error("it has no points of the classes asked for; it has {}", spelled(.found))]
+    /// The cloud has no points of these classes.
+    #[error("the cloud has no points of these classes; it has {}", spelled(.found))]
     NoSuchClass {
         /// The file.
         path: PathBuf,
         /// The classes there are.
         found: Vec<String>,
     },
-    /// Too many points to be taken one by one.
-    #[error("it has more than 67 million points, too many to be taken one by one")]
+    /// The cloud has too many points to use without thinning.
+    #[error("the cloud has more than 67 million points, too many to use without thinning")]
     TooManyPoints {
         /// The file.
         path: PathBuf,
     },
-    /// Too many cells between the points farthest out.
-    #[error(
-        "its points lie so far apart that they would make {columns} by {rows} cells, more than fit into {memory}"
-    )]
+    /// Thinning needs too many cells.
+    #[error("thinning needs {columns} by {rows} cells, more than fit into {memory}")]
     ManyCells {
         /// The file.
         path: PathBuf,
@@ -88,24 +86,22 @@ pub enum InputError {
         /// The memory that there is.
         memory: Memory,
     },
-    /// A name to be taken as something that is nowhere.
-    #[error("no code or layer is named \"{name}\"; the names are {}", spelled(.found))]
+    /// A code or layer to use is not in the file.
+    #[error("no code or layer has the name \"{name}\"; the names are {}", spelled(.found))]
     NoSuchName {
         /// The name.
         name: String,
         /// The names there are.
         found: Vec<String>,
     },
-    /// Degrees where a grid is wanted.
-    #[error(
-        "its coordinates look like degrees: none is farther than 180 from zero, and none as much as one from another"
-    )]
+    /// The coordinates look like degrees.
+    #[error("the coordinates look like degrees: all are within ±180, and less than one apart")]
     Degrees {
         /// The file.
         path: PathBuf,
     },
-    /// No zone of the name asked for.
-    #[error("there is no zone named \"{name}\" in it; it holds {}", .names.join(", "))]
+    /// The file has no such zone.
+    #[error("the file has no zone \"{name}\"; its zones are {}", .names.join(", "))]
     NoSuchZone {
         /// The file.
         path: PathBuf,
@@ -114,14 +110,14 @@ pub enum InputError {
         /// The names there are.
         names: Vec<String>,
     },
-    /// Somebody wrote to the file while it was read.
+    /// The file changed while it was read.
     #[error("the file changed while it was read")]
     Changed {
         /// The file.
         path: PathBuf,
     },
-    /// A surface that was to be at hand is not.
-    #[error("a surface that is needed was not read")]
+    /// A needed surface was not read.
+    #[error("a needed surface was not read")]
     NotRead,
     /// Something is wrong in a file.
     #[error("{error}")]
@@ -187,28 +183,28 @@ impl Diagnostic for InputError {
         use InputError as E;
         match self {
             E::Unreadable { error, .. } => error.remedy(),
-            E::Read { .. } => "see that the name is right and the file may be read".into(),
-            E::Folder { .. } => "name a file in it; only of clouds all in a folder are taken".into(),
-            E::Empty { .. } => "ask for the file again: it holds nothing".into(),
+            E::Read { .. } => "check the name, and that you may read the file".into(),
+            E::Folder { .. } => "give a file in it; a folder works only for point clouds".into(),
+            E::Empty { .. } => "get the file again: it is empty".into(),
             E::UnknownFormat { .. } => {
                 let endings = |f: Format| format!("{} (.{})", f.name(), f.endings().join(", ."));
                 let all: Vec<String> = Format::ALL.into_iter().map(endings).collect();
-                format!("hand over one of {}", all.join("; "))
+                format!("use one of {}", all.join("; "))
             }
-            E::WrongKind { wanted, .. } => format!("name a file of {wanted}"),
-            E::CloudsDiffer { .. } => "have them exported alike, or measure them one by one".into(),
-            E::NoSuchClass { .. } => "name others with --classes, or say --classes all".into(),
-            E::TooManyPoints { .. } => "have it thinned: say --thin and a length".into(),
+            E::WrongKind { wanted, .. } => format!("use a file of {wanted}"),
+            E::CloudsDiffer { .. } => "export them in one system and unit, or measure them one by one".into(),
+            E::NoSuchClass { .. } => "choose others with --classes, or use --classes all".into(),
+            E::TooManyPoints { .. } => "thin it: add --thin with a cell size".into(),
             E::ManyCells { .. } => {
-                "have the points far away taken out, ask for larger cells with --thin, or for more with --memory".into()
+                "remove points far away, or use larger cells with --thin, or more memory with --memory".into()
             }
-            E::NoSuchName { .. } => "name one of them in --codes, or leave it away".into(),
+            E::NoSuchName { .. } => "use one of them in --codes, or remove this one".into(),
             E::Degrees { .. } => {
-                "have it projected to the survey's grid: volumes need lengths, and degrees are none".into()
+                "convert it to the survey's grid: volumes need lengths, not degrees".into()
             }
-            E::NoSuchZone { .. } => "name one of them after the #".into(),
-            E::Changed { .. } => "wait until nobody writes to it, and run it again".into(),
-            E::NotRead => "please report this: it should not happen".into(),
+            E::NoSuchZone { .. } => "give one of them after #".into(),
+            E::Changed { .. } => "wait until the file is complete, and run the command again".into(),
+            E::NotRead => "please report this as a bug".into(),
         }
     }
 }

@@ -29,7 +29,7 @@ pub struct InputFile {
     pub sha256: String,
     /// What came with it: the other files of a cloud, the table of a shapefile.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub with: Vec<InputFile>,
+    pub other_files: Vec<InputFile>,
 }
 
 /// An open file that digests what is read from it.
@@ -240,7 +240,7 @@ impl Input {
             format: self.format.name().into(),
             bytes,
             sha256: hexadecimal(digest),
-            with: Vec::new(),
+            other_files: Vec::new(),
         })
     }
 }
@@ -261,7 +261,7 @@ pub(crate) fn beside(path: &Path, read: &FilesRead) -> Result<(InputFile, Vec<u8
         format: format!(".{}", ending.to_lowercase()),
         bytes: bytes.len() as u64,
         sha256: digest(&bytes),
-        with: Vec::new(),
+        other_files: Vec::new(),
     };
     Ok((file, bytes))
 }

@@ -20,12 +20,12 @@ use crate::input::InputError;
 use crate::input::clean::looks_like_degrees;
 use crate::input::cloud;
 use crate::input::file::{self, Input, InputFile};
-use crate::input::loaded::Loaded;
+use crate::input::loaded::LoadedSurface;
 use crate::input::reading::Reading;
 use crate::input::source::Source;
 
 /// What is in the files of a source that has any.
-pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobError> {
+pub(crate) fn source(source: &Source, reading: &Reading) -> Result<LoadedSurface, JobError> {
     match source {
         Source::File { path, name: None } if path.is_dir() => {
             Ok(cloud::read(&cloud::in_folder(path)?, reading)?.0)
@@ -36,7 +36,7 @@ pub(crate) fn source(source: &Source, reading: &Reading) -> Result<Loaded, JobEr
     }
 }
 
-fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded, JobError> {
+fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedSurface, JobError> {
     let mut input = Input::open(path, &reading.files)?;
     let (mut notes, mut with) = (Vec::new(), Vec::new());
     let mut surface = match input.format {
@@ -50,12 +50,12 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
         }
         Format::Delimited => {
             let read = delimited(&mut input, path, reading)?;
-            notes.push(format!("columns read as {}", read.reading));
+            notes.push(format!("columns: {}", read.reading));
             if read.decimal_comma {
-                notes.push("numbers read with decimal commas".into());
+                notes.push("decimal commas".into());
             }
             if read.comments > 0 {
-                notes.push(format!("{} comment lines left out", read.comments));
+                notes.push(format!("{} comment lines skipped", read.comments));
             }
             read.surface
         }
@@ -77,13 +77,13 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<Loaded,
     surface.make_visible();
     if surface.invisible > 0 {
         notes.push(format!(
-            "triangles marked invisible left out: {}",
+            "invisible triangles skipped: {}",
             surface.invisible
         ));
     }
     let mut file = input.finish()?;
-    file.with = with;
-    Ok(Loaded {
+    file.other_files = with;
+    Ok(LoadedSurface {
         file,
         surface,
         notes,
@@ -128,7 +128,7 @@ pub(crate) fn features(
     let (encoding, system) = (text(encoding), text(system));
     let read = shapefile::read(
         input.reader(),
-        shapefile::Beside {
+        shapefile::CompanionFiles {
             table: table.as_deref(),
             encoding: encoding.as_deref(),
             system: system.as_deref(),
@@ -235,7 +235,7 @@ pub(crate) fn zones(
     }
     found
         .notes
-        .extend(reading.unit_unused(found.unit).map(|unused| unused.words));
+        .extend(reading.unit_unused(found.unit).map(|unused| unused.message));
     let own = found.unit.or(reading.unit_of_files()).unwrap_or(survey);
     if own != to {
         found.convert(own, to);
@@ -306,6 +306,6 @@ fn raw_zones(
         found.zones.retain(|zone| zone.name == *name);
     }
     let mut file = input.finish()?;
-    file.with = with;
+    file.other_files = with;
     Ok((file, found))
 }

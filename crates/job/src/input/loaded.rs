@@ -8,7 +8,7 @@ use dapedon_formats::{RawGrid, RawSurface, RawZone, RawZones};
 use crate::input::file::InputFile;
 
 /// A surface as read, and the file it came from.
-pub(crate) struct Loaded {
+pub(crate) struct LoadedSurface {
     pub(crate) file: InputFile,
     pub(crate) surface: RawSurface,
     /// What was understood or left out on the way.
@@ -17,7 +17,7 @@ pub(crate) struct Loaded {
     pub(crate) outline: Option<(InputFile, RawZones)>,
 }
 
-impl Loaded {
+impl LoadedSurface {
     /// Converts what was read to another unit.
     pub(crate) fn convert(&mut self, from: LengthUnit, to: LengthUnit) {
         if from == to {

@@ -26,7 +26,7 @@ impl Memory {
 
 /// A size that is none.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("\"{0}\" is no size of memory: say it as 4GB or 500MB")]
+#[error("\"{0}\" is not a memory size: use a size as in 4GB or 500MB")]
 pub struct MemoryError(String);
 
 impl FromStr for Memory {

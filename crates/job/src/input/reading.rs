@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use dapedon_core::points::Rules;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::delimited::{self, Role};
-use dapedon_formats::{Format, Take};
+use dapedon_formats::{CodeUses, Format};
 
 use crate::finding::{Code, Finding};
 use crate::input::cloud::CloudRules;
@@ -18,7 +18,7 @@ pub struct Reading {
     /// What the columns of delimited text hold.
     pub columns: Option<Vec<Role>>,
     /// What codes of points and layers of drawings are taken as.
-    pub take: Take,
+    pub take: CodeUses,
     /// The unit of files that say none; one that a file itself contradicts is told.
     pub unit: Option<LengthUnit>,
     /// The unit of files that say none where nothing is said at all: that of the job.
@@ -54,7 +54,7 @@ impl Reading {
         let said = self.cloud != CloudRules::default();
         (said && !formats.contains(&Format::Las.name())).then(|| {
             let words =
-                "nothing is a cloud: --classes, --thin, --keep and --triangulate change nothing";
+                "no input is a cloud: --classes, --thin, --keep and --triangulate have no effect";
             Finding::new(Code::NoEffect, words)
         })
     }
@@ -68,7 +68,7 @@ impl Reading {
     pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<Finding> {
         let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
         let words = format!(
-            "its own unit is the {}: the {} that was said is for files that say none, and was not used",
+            "unit of the file: {}. The {} of the command line was not used: it is for files without a unit",
             own.name(),
             said.name()
         );

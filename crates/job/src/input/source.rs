@@ -58,7 +58,7 @@ impl Source {
 
 /// A level that is no height.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("\"{0}\" is no height; a level is given as in level=101.5")]
+#[error("\"{0}\" is not a height; write a level as in level=101.5")]
 pub struct SourceError(String);
 
 impl std::str::FromStr for Source {

@@ -9,13 +9,13 @@ use dapedon_core::zones::Zone;
 use dapedon_formats::features::{self, FeatureError, Features};
 use dapedon_formats::{RawZone, RawZones};
 
-use super::{AttributeFound, Look, ZoneFound, corner};
+use super::{AttributeFound, Inspector, ZoneFound, corner};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{clean, load, loaded};
 use crate::surfaces::SurfaceError;
 
-impl Look<'_> {
+impl Inspector<'_> {
     /// Areas as zones, and what has heights as a surface.
     pub(super) fn features(&mut self, features: Features) -> Result<(), JobError> {
         let name_attribute = self.reading.name_attribute.as_deref();
@@ -79,7 +79,7 @@ impl Look<'_> {
             let text = format!("{} zones have no name and are numbered", read.unnamed);
             self.warnings.push(
                 Finding::new(Code::Unnamed, text)
-                    .remedy("--name-attribute names them by another attribute"),
+                    .remedy("choose another attribute with --name-attribute"),
             );
         }
         let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());

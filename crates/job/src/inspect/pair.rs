@@ -31,11 +31,11 @@ pub struct PairFound {
     /// The plan area of each, in squares of the first one's unit.
     pub areas: [f64; 2],
     /// The plan area that both cover.
-    pub shared: f64,
+    pub common_area: f64,
     /// The middle of the differences of height on what both cover, second less first.
-    pub middle_difference: Option<f64>,
+    pub median_difference: Option<f64>,
     /// Half of the ground differs from that middle by no more than this.
-    pub spread: Option<f64>,
+    pub half_within: Option<f64>,
     /// What stands against comparing them, or should be looked at first.
     pub warnings: Vec<Finding>,
 }
@@ -58,8 +58,8 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         }
         [None, _] | [_, None] => {
             warnings.push(
-                Finding::new(Code::NoUnit, "not both say their length unit")
-                    .remedy("say it with --unit"),
+                Finding::new(Code::NoUnit, "the length unit of one is not known")
+                    .remedy("add --unit"),
             );
         }
         _ => {}
@@ -112,7 +112,10 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         if least < 0.5 {
             warnings.push(Finding::new(
                 Code::LittleShared,
-                format!("they share only {:.0} % of the smaller one", 100.0 * least),
+                format!(
+                    "they overlap on only {:.0} % of the smaller one",
+                    100.0 * least
+                ),
             ));
         }
     } else {
@@ -130,9 +133,9 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
             covered.both + covered.reference_only,
             covered.both + covered.surveyed_only,
         ],
-        shared: covered.both,
-        middle_difference,
-        spread,
+        common_area: covered.both,
+        median_difference: middle_difference,
+        half_within: spread,
         warnings,
     })
 }

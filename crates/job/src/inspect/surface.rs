@@ -12,11 +12,11 @@ use serde::{Deserialize, Serialize};
 use super::corner;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{Loaded, Reading, clean, loaded};
+use crate::input::{LoadedSurface, Reading, clean, loaded};
 use crate::quantities::Extreme;
 use crate::schema::Word;
 use crate::surfaces::GroundError;
-use crate::surfaces::{OddFound, ground};
+use crate::surfaces::{OutlierFound, ground};
 
 /// An edge this many times as long as the middle one is long.
 const LONG: f64 = 10.0;
@@ -37,7 +37,7 @@ pub struct SurfaceFound {
     /// Outlines of edges, holes and islands.
     pub outlines: usize,
     /// Facets; none where no surface can be made.
-    pub facets: usize,
+    pub triangles: usize,
     /// Plan area, in squares of the length unit.
     pub area: f64,
     /// South-west corner, if there is a point in it.
@@ -56,17 +56,17 @@ pub struct SurfaceFound {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub longest_edge: Option<f64>,
     /// Facets with an edge more than ten times as long as the middle one.
-    pub long_facets: usize,
+    pub long_triangles: usize,
     /// The patches that points fall into; a single one where they do not.
-    pub patches: Vec<PatchFound>,
+    pub separate_areas: Vec<SeparateArea>,
     /// The narrowest gap between patches.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub gap: Option<f64>,
     /// A longest edge that would part the patches.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub parting_edge: Option<f64>,
+    pub separating_edge: Option<f64>,
     /// Points whose height is far from what their neighbours say, the farthest first.
-    pub odd_points: Vec<OddFound>,
+    pub outliers: Vec<OutlierFound>,
     /// What was understood.
     pub notes: Vec<String>,
 }
@@ -77,9 +77,9 @@ pub struct CellsFound {
     /// Columns and rows.
     pub size: [usize; 2],
     /// Their sides, towards east and north.
-    pub step: [f64; 2],
+    pub cell_size: [f64; 2],
     /// Which share of them has no height.
-    pub without: f64,
+    pub share_without_height: f64,
     /// Areas without heights that cells with heights enclose, the largest first.
     pub empty: Vec<EmptyFound>,
 }
@@ -107,8 +107,8 @@ impl CellsFound {
         let empty = empty_areas(size, grid.heights()).into_iter();
         CellsFound {
             size,
-            step,
-            without: none as f64 / grid.heights().len() as f64,
+            cell_size: step,
+            share_without_height: none as f64 / grid.heights().len() as f64,
             empty: empty
                 .map(|area| EmptyFound {
                     area: area.cells as f64 * step[0] * step[1],
@@ -122,7 +122,7 @@ impl CellsFound {
 
 /// A patch of points.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct PatchFound {
+pub struct SeparateArea {
     /// How many points.
     pub points: usize,
     /// South-west corner.
@@ -133,7 +133,7 @@ pub struct PatchFound {
 
 /// Looks at what was read; what stands in the way of a surface is told, not refused.
 pub(super) fn found(
-    loaded: Loaded,
+    loaded: LoadedSurface,
     unit: Option<LengthUnit>,
     reading: &Reading,
     several: bool,
@@ -166,7 +166,7 @@ pub(super) fn found(
         points,
         breaklines: lines(false),
         outlines: lines(true) + raw.outlines.len(),
-        facets: 0,
+        triangles: 0,
         area: 0.0,
         min: (points > 0).then(|| corner(extent.min)),
         max: (points > 0).then(|| corner(extent.max)),
@@ -174,11 +174,11 @@ pub(super) fn found(
         cells: None,
         spacing: None,
         longest_edge: None,
-        long_facets: 0,
-        patches: Vec::new(),
+        long_triangles: 0,
+        separate_areas: Vec::new(),
         gap: None,
-        parting_edge: None,
-        odd_points: Vec::new(),
+        separating_edge: None,
+        outliers: Vec::new(),
         notes: Vec::new(),
     };
     let place = match (several, found.name.as_str()) {
@@ -186,7 +186,7 @@ pub(super) fn found(
         (false, _) => None,
     };
     if points == 0 {
-        warnings.push(Finding::new(Code::NoSurface, "there is no point in it").within(&place));
+        warnings.push(Finding::new(Code::NoSurface, "the file has no points").within(&place));
         return Ok((found, None));
     }
     if raw.invisible > 0 {
@@ -194,7 +194,7 @@ pub(super) fn found(
         warnings.push(
             Finding::new(
                 Code::LeftOut,
-                format!("triangles marked invisible left out: {count}"),
+                format!("invisible triangles skipped: {count}"),
             )
             .within(&place),
         );
@@ -215,11 +215,8 @@ pub(super) fn found(
         Ok(made) => made,
         Err(error) if error.kind::<GroundError>().is_some() => {
             warnings.push(
-                Finding::new(
-                    Code::NoSurface,
-                    format!("no surface can be made from it: {error}"),
-                )
-                .within(&place),
+                Finding::new(Code::NoSurface, format!("no surface can be made: {error}"))
+                    .within(&place),
             );
             return Ok((found, None));
         }
@@ -234,10 +231,10 @@ pub(super) fn found(
         .within(&place)
     }));
     let outline = Outline::of(&made.surface);
-    found.facets = made.surface.facets();
+    found.triangles = made.surface.facets();
     found.area = outline.area();
     found.notes = made.side.notes;
-    found.odd_points = made.odd;
+    found.outliers = made.odd;
     if let Some(overlap) = outline.overlap(frame.precision()) {
         let at = frame.to_grid(overlap.at);
         let symbol = AreaUnit::usual(frame.unit()).symbol();
@@ -245,7 +242,7 @@ pub(super) fn found(
             Finding::new(
                 Code::Fold,
                 format!(
-                    "it folds over itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
+                    "it overlaps itself on {:.3} {symbol}, near east {:.1}, north {:.1}",
                     overlap.area, at.east, at.north
                 ),
             )
@@ -270,7 +267,7 @@ pub(super) fn found(
     edges(&mut found, tin, &lie);
     if made.handed_over && lie.patches.len() > 1 && lie.bridges > 0 {
         warnings.push(Finding::new(Code::Patches, format!(
-            "its points lie in {} separate areas, and {} long triangles bridge the gaps: check that they are meant",
+            "the points are in {} separate areas, and {} long triangles bridge the gaps: check them",
             lie.patches.len(),
             lie.bridges
         )).within(&place));
@@ -291,13 +288,13 @@ fn edges(found: &mut SurfaceFound, tin: &Tin, lie: &Patches) {
     let lengths = (0..tin.facets().len()).map(longest);
     found.spacing = Some(lie.spacing);
     found.longest_edge = lengths.clone().reduce(f64::max);
-    found.long_facets = lengths
+    found.long_triangles = lengths
         .filter(|&length| length > LONG * lie.spacing)
         .count();
     found.gap = lie.gap;
-    found.parting_edge = lie.parting_edge();
-    found.patches = (lie.patches.iter())
-        .map(|patch| PatchFound {
+    found.separating_edge = lie.parting_edge();
+    found.separate_areas = (lie.patches.iter())
+        .map(|patch| SeparateArea {
             points: patch.points,
             min: corner(frame.to_grid(patch.extent.min)),
             max: corner(frame.to_grid(patch.extent.max)),

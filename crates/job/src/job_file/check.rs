@@ -10,22 +10,22 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::quantities::Side;
+use dapedon_core::quantities::SideOfLevel;
 use dapedon_core::surface::FARTHEST;
 use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 
 use super::entries::{JobEntries, LineEntry, Name, Numbers, ZoneEntry};
-use crate::error::Spot;
+use crate::error::JobFileLine;
 
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
 pub(super) use items::Checked;
 use toml::Spanned;
 
 use crate::input::InputFile;
-use crate::units::Code;
+use crate::units::UnitCode;
 
 /// The text of a job file, to point into.
-pub(super) struct Sheet<'t> {
+pub(super) struct JobFileText<'t> {
     path: &'t Path,
     text: &'t str,
     unit: LengthUnit,
@@ -33,9 +33,9 @@ pub(super) struct Sheet<'t> {
     has_currency: bool,
 }
 
-impl Sheet<'_> {
-    fn spot(&self, span: Range<usize>) -> Spot {
-        Spot::of(self.path, self.text, span)
+impl JobFileText<'_> {
+    fn spot(&self, span: Range<usize>) -> JobFileLine {
+        JobFileLine::of(self.path, self.text, span)
     }
 
     pub(super) fn fault(
@@ -63,19 +63,19 @@ impl Sheet<'_> {
             return Ok(text.into());
         }
         let remedy = match nearest(text, names.iter().copied()) {
-            Some(near) => format!("say \"{near}\", or add a [{kind}.\"{text}\"]"),
+            Some(near) => format!("use \"{near}\", or add a [{kind}.\"{text}\"]"),
             None if names.is_empty() => format!("add a [{kind}.\"{text}\"]"),
             None => {
                 let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
                 format!(
-                    "say one of {}, or add a [{kind}.\"{text}\"]",
+                    "use one of {}, or add a [{kind}.\"{text}\"]",
                     names.join(", ")
                 )
             }
         };
         Err(self.fault(
             name.span(),
-            format!("no {kind} is named \"{text}\""),
+            format!("there is no {kind} \"{text}\""),
             remedy,
         ))
     }
@@ -104,7 +104,7 @@ impl Sheet<'_> {
 pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFileError> {
     let entries: JobEntries = toml::from_str(text).map_err(|error| unread(path, text, &error))?;
     let unit = entries.job.unit.0;
-    let sheet = Sheet {
+    let sheet = JobFileText {
         path,
         text,
         unit,
@@ -116,14 +116,11 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         .as_ref()
         .filter(|decimals| *decimals.get_ref() > 6)
     {
-        let what = format!(
-            "{} decimals are more than anybody measures",
-            decimals.get_ref()
-        );
-        return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
+        let what = format!("{} decimals are too many", decimals.get_ref());
+        return Err(sheet.fault(decimals.span(), what, "use 0 to 6"));
     }
-    let area_unit = report.area_unit.map(|Code(asked)| asked);
-    let volume_unit = report.volume_unit.map(|Code(asked)| asked);
+    let area_unit = report.area_unit.map(|UnitCode(asked)| asked);
+    let volume_unit = report.volume_unit.map(|UnitCode(asked)| asked);
 
     let zone_names: BTreeSet<&str> = entries
         .zones
@@ -146,13 +143,14 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     })?;
     let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
     let factor_volume = entries.job.volume_unit;
-    let factor_volume = factor_volume.map_or(VolumeUnit::usual(unit), |Code(asked)| asked.on(unit));
+    let factor_volume =
+        factor_volume.map_or(VolumeUnit::usual(unit), |UnitCode(asked)| asked.on(unit));
     let build_ups = each(&entries.build_ups, |name, entry| {
         layers::build_up(&sheet, name, entry, &drawn)
     })?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups)?;
     let mass_unit = entries.job.mass_unit;
-    let mass_unit = mass_unit.map_or(MassUnit::usual(unit), |Code(unit)| unit);
+    let mass_unit = mass_unit.map_or(MassUnit::usual(unit), |UnitCode(unit)| unit);
     let decimals = report.decimals.as_ref().map(|decimals| *decimals.get_ref());
     let vehicles = each(&entries.vehicles, |name, entry| {
         materials::vehicle(&sheet, name, entry)
@@ -209,27 +207,34 @@ fn each<E, P>(
 /// What is no TOML, or has a key or value that means nothing.
 fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
     let message = error.message().trim();
-    let spot = Spot::of(path, text, error.span().unwrap_or(0..0));
+    let spot = JobFileLine::of(path, text, error.span().unwrap_or(0..0));
     // As serde words it: unknown field `lowr`, expected one of `raise`, `lower`
     let quoted: Vec<&str> = message.split('`').skip(1).step_by(2).collect();
     if let (true, [unknown, known @ ..]) = (message.starts_with("unknown field"), &quoted[..]) {
         let remedy = match nearest(unknown, known.iter().copied()) {
-            Some(near) => format!("say {near}"),
-            None => format!("say one of {}", known.join(", ")),
+            Some(near) => format!("use {near}"),
+            None => format!("use one of {}", known.join(", ")),
         };
-        let what = format!("\"{unknown}\" means nothing there");
+        let what = format!("\"{unknown}\" is not a key here");
         return JobFileError { spot, what, remedy };
     }
     if let (true, [unknown, known @ ..]) = (message.starts_with("unknown variant"), &quoted[..]) {
-        let what = format!("\"{unknown}\" is none of the words that may stand there");
-        let remedy = format!("say one of {}", known.join(", "));
+        let what = format!("\"{unknown}\" is not a value for this key");
+        let remedy = format!("use one of {}", known.join(", "));
         return JobFileError { spot, what, remedy };
     }
     if let (true, [missing]) = (message.starts_with("missing field"), &quoted[..]) {
         return JobFileError {
             spot,
-            what: format!("{missing} is missing"),
+            what: format!("the key {missing} is missing"),
             remedy: format!("add {missing} = ..."),
+        };
+    }
+    if let Some((found, expected)) = wrong_type(message) {
+        return JobFileError {
+            spot,
+            what: format!("found {found}, expected {expected}"),
+            remedy: format!("write {expected}"),
         };
     }
     let twice = message.starts_with("duplicate key");
@@ -238,8 +243,8 @@ fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
         false => message.lines().collect::<Vec<_>>().join("; "),
     };
     let remedy = match twice {
-        true => "give one of them another name, or put what both say into one",
-        false => "mend it there; a first job file is written by dapedon init",
+        true => "give one of them another name, or join the two",
+        false => "correct it here; dapedon init writes a first job file",
     };
     JobFileError {
         spot,
@@ -248,8 +253,34 @@ fn unread(path: &Path, text: &str, error: &toml::de::Error) -> JobFileError {
     }
 }
 
+/// What was found and what is expected, of serde's "invalid type: string \"much\", expected f64".
+fn wrong_type(message: &str) -> Option<(String, &'static str)> {
+    let (found, expected) = message
+        .strip_prefix("invalid type: ")?
+        .rsplit_once(", expected ")?;
+    let (kind, value) = found.split_once(' ').unwrap_or((found, ""));
+    let value = value.trim_start_matches("point ").replace('`', "");
+    let found = match kind {
+        "string" => format!("the text {value}"),
+        "integer" | "floating" => format!("the number {value}"),
+        "boolean" => value,
+        "sequence" => "a list".into(),
+        "map" => "a table".into(),
+        _ => return None,
+    };
+    let expected = match expected {
+        "a string" | "string" => "a text in quotes",
+        "a boolean" => "true or false",
+        "a sequence" => "a list in [ ]",
+        "f64" | "usize" | "u32" => "a number",
+        _ if expected.starts_with("struct ") || expected == "a map" => "a table in { }",
+        _ => return None,
+    };
+    Some((found, expected))
+}
+
 fn zone(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &ZoneEntry,
     surfaces: &BTreeSet<&str>,
@@ -278,7 +309,7 @@ fn zone(
 
 /// The outline of a surface at a level, where that is what a zone is.
 fn at_level(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &ZoneEntry,
     surfaces: &BTreeSet<&str>,
@@ -286,16 +317,17 @@ fn at_level(
     let levels = (entry.below.as_ref(), entry.above.as_ref());
     let (level, side) = match (&entry.surface, levels, &entry.pool) {
         (None, (None, None), None) => return Ok(None),
-        (Some(_), (Some(level), None), _) => (level, Side::Below),
-        (Some(_), (None, Some(level)), None) => (level, Side::Above),
+        (Some(_), (Some(level), None), _) => (level, SideOfLevel::Below),
+        (Some(_), (None, Some(level)), None) => (level, SideOfLevel::Above),
         _ => {
-            let what = "the zone is not wholly said: it is where a surface lies below a level, or above one";
-            let remedy = "say surface = \"...\" with one of below = ... and above = ...; a pool goes with below";
+            let what =
+                "the zone is incomplete: it is where a surface is below a level, or above one";
+            let remedy = "add surface = \"...\" with one of below = ... and above = ...; use pool only with below";
             return Err(sheet.fault(name.span(), what, remedy));
         }
     };
     if entry.file.is_some() || entry.corners.is_some() {
-        let what = "the zone is drawn, and the outline at a level too";
+        let what = "the zone has both an outline and a level";
         return Err(sheet.fault(name.span(), what, "keep one of them"));
     }
     in_range(sheet, level.span(), [level.get_ref()].into_iter())?;
@@ -313,7 +345,7 @@ fn at_level(
     }))
 }
 
-fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {
+fn line(sheet: &JobFileText<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {
     let corners = entry.corners.as_ref();
     if let Some(corners) = corners {
         let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
@@ -327,11 +359,11 @@ fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, J
             .windows(2)
             .all(|pair| pair[0].0[0] < pair[1].0[0]);
         if heights.get_ref().is_empty() || !rising {
-            let what = "heights stand by ascending distances along the line";
+            let what = "the distances of heights must ascend along the line";
             return Err(sheet.fault(
                 heights.span(),
                 what,
-                "put them in order, each distance once",
+                "sort them, and give each distance once",
             ));
         }
     }
@@ -353,7 +385,7 @@ fn line(sheet: &Sheet<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, J
 }
 
 fn shape<const N: usize>(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     kind: &str,
     file: &Option<Name>,
@@ -381,22 +413,22 @@ fn shape<const N: usize>(
             Err(sheet.fault(
                 name.span(),
                 what,
-                "say one of file = \"...\" and corners = [...]",
+                "add one of file = \"...\" and corners = [...]",
             ))
         }
     }
 }
 
 fn in_range<'v>(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     span: Range<usize>,
     mut values: impl Iterator<Item = &'v f64>,
 ) -> Result<(), JobFileError> {
     match values.find(|value| value.is_nan() || value.abs() > FARTHEST) {
         None => Ok(()),
         Some(value) => {
-            let what = format!("{value} is no coordinate or height of a survey");
-            Err(sheet.fault(span, what, "mend it"))
+            let what = format!("{value} is not a coordinate or height");
+            Err(sheet.fault(span, what, "correct it"))
         }
     }
 }

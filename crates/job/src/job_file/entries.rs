@@ -6,7 +6,7 @@ mod surface;
 
 use std::collections::BTreeMap;
 
-use crate::units::{AreaAsked, Code, VolumeAsked};
+use crate::units::{RequestedAreaUnit, RequestedVolumeUnit, UnitCode};
 use dapedon_core::units::{LengthUnit, MassUnit};
 
 pub(crate) use bill::*;
@@ -24,9 +24,9 @@ pub(crate) type Name = Spanned<String>;
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 #[schemars(title = "Dapedon job file")]
 pub(crate) struct JobEntries {
-    /// What the job is.
+    /// The job itself.
     pub(crate) job: FactsEntry,
-    /// How figures are reported.
+    /// Units and decimals of results.
     #[serde(default)]
     pub(crate) report: ReportEntry,
     /// Surfaces, by their names.
@@ -59,30 +59,30 @@ pub(crate) struct JobEntries {
     pub(crate) items: Vec<Spanned<ItemEntry>>,
 }
 
-/// What the job is.
+/// The job itself.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct FactsEntry {
-    /// Its name.
+    /// Name of the job.
     pub(crate) name: String,
-    /// The contract it belongs to.
+    /// Contract name or number.
     pub(crate) contract: Option<String>,
-    /// Who takes part, as free text: client, contractor and so on.
+    /// Parties to the contract, as free text: client, contractor and so on.
     #[serde(default)]
     pub(crate) parties: BTreeMap<String, String>,
-    /// The length unit of the figures in this file, and of files that carry none.
-    pub(crate) unit: Code<LengthUnit>,
-    /// The coordinate system, as the files say it: one that says another is refused.
+    /// Length unit of this file, and of files without one: m, ft or us-ft.
+    pub(crate) unit: UnitCode<LengthUnit>,
+    /// Coordinate system, as in "EPSG:25832". Files in another system are refused.
     pub(crate) coordinates: Option<String>,
-    /// The system of heights, as the files say it: one that says another is refused.
+    /// Height system, as in "EPSG:7837". Files in another height system are refused.
     pub(crate) height_system: Option<String>,
-    /// The currency of costs.
+    /// Currency of rates and costs.
     pub(crate) currency: Option<String>,
-    /// The unit of volume that densities, vehicles, prices and counted figures are to one of: m3, ft3 or yd3 [default:
-    /// m3, or yd3 where the unit is a foot].
-    pub(crate) volume_unit: Option<Code<VolumeAsked>>,
-    /// The unit of masses: t, or ton for 2000 lb [default: t, or ton where the unit is a foot].
-    pub(crate) mass_unit: Option<Code<MassUnit>>,
+    /// Volume unit of densities, vehicles, prices and counts: m3, ft3 or yd3 [default: m3; yd3
+    /// where the length unit is a foot].
+    pub(crate) volume_unit: Option<UnitCode<RequestedVolumeUnit>>,
+    /// Unit of masses: t, or ton for 2000 lb [default: t; ton where the length unit is a foot].
+    pub(crate) mass_unit: Option<UnitCode<MassUnit>>,
 }
 
 /// So many numbers, neither fewer nor more: the reader of TOML would pass over what is too many.
@@ -93,23 +93,20 @@ impl<'de, const N: usize> Deserialize<'de> for Numbers<N> {
     fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
         let all = Vec::<f64>::deserialize(from)?;
         let numbers = all.try_into().map_err(|all: Vec<f64>| {
-            serde::de::Error::custom(format!(
-                "{} numbers stand where {N} are expected",
-                all.len()
-            ))
+            serde::de::Error::custom(format!("{} numbers found, {N} expected", all.len()))
         })?;
         Ok(Numbers(numbers))
     }
 }
 
-/// How figures are reported.
+/// Units and decimals of results.
 #[derive(Debug, Default, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct ReportEntry {
-    /// The unit of areas: m2, ha, ft2, yd2 or acre.
-    pub(crate) area_unit: Option<Code<AreaAsked>>,
-    /// The unit of volumes: m3, ft3 or yd3.
-    pub(crate) volume_unit: Option<Code<VolumeAsked>>,
+    /// Unit of areas: m2, ha, ft2, yd2 or acre.
+    pub(crate) area_unit: Option<UnitCode<RequestedAreaUnit>>,
+    /// Unit of volumes: m3, ft3 or yd3.
+    pub(crate) volume_unit: Option<UnitCode<RequestedVolumeUnit>>,
     /// Decimals of areas and volumes.
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,
@@ -140,29 +137,29 @@ pub(crate) fn all(entry: &Option<Spanned<OneOrMany>>) -> Vec<Name> {
     spanned.collect()
 }
 
-/// A zone: from a file, or by its corners.
+/// A zone: from a file, by its corners, or where a surface is below or above a level.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct ZoneEntry {
-    /// The file it is in, as `file#name` for one of several; without a name all of them, by their own names.
+    /// File of the zone; `file#name` for one of several. Without #name: all zones of the file.
     #[schemars(with = "Option<String>")]
     pub(crate) file: Option<Name>,
-    /// Its corners, each as east and north, in the job's unit.
+    /// Corners as east and north, in the job's unit.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) corners: Option<Spanned<Vec<Numbers<2>>>>,
-    /// The attribute that names features of GeoJSON and shapefiles.
+    /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
-    /// The surface of which it is what lies below a level, or above; such a zone is measured in, and no surface is
-    /// made with it.
+    /// Surface for `below` and `above`. Such a zone limits measurements, not the steps of a
+    /// surface.
     #[schemars(with = "Option<String>")]
     pub(crate) surface: Option<Name>,
-    /// It is where the surface lies below this level.
+    /// Zone where the surface is below this level.
     #[schemars(with = "Option<f64>")]
     pub(crate) below: Option<Spanned<f64>>,
-    /// It is where the surface lies above this level.
+    /// Zone where the surface is above this level.
     #[schemars(with = "Option<f64>")]
     pub(crate) above: Option<Spanned<f64>>,
-    /// Of what lies below, only what is connected to this place, as east and north.
+    /// Only the ground below the level that is connected to this position, as east and north.
     #[schemars(with = "Option<[f64; 2]>")]
     pub(crate) pool: Option<Spanned<Numbers<2>>>,
 }
@@ -171,15 +168,16 @@ pub(crate) struct ZoneEntry {
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct LineEntry {
-    /// The file it is in, as `file#name`: an alignment of LandXML, a line of a drawing's layer or of a map.
+    /// File of the line, as `file#name`: a LandXML alignment, a drawing layer with one line, or a
+    /// map feature.
     #[schemars(with = "Option<String>")]
     pub(crate) file: Option<Name>,
-    /// Its corners, each as east, north and height, in the job's unit.
+    /// Corners as east, north and height, in the job's unit.
     #[schemars(with = "Option<Vec<[f64; 3]>>")]
     pub(crate) corners: Option<Spanned<Vec<Numbers<3>>>>,
-    /// Heights along it, each as distance from its start and height, in place of its own.
+    /// Heights along the line, as distance from its start and height. They replace its own heights.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) heights: Option<Spanned<Vec<Numbers<2>>>>,
-    /// The attribute that names features of GeoJSON and shapefiles.
+    /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
 }

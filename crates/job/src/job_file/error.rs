@@ -8,7 +8,7 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum NameError {
-    /// A name of the job is the name of a file too.
+    /// A name is both a name of the job and a file.
     #[error("\"{name}\" is both a {kind} of the job and a file")]
     TwoMeanings {
         /// The name.
@@ -17,7 +17,7 @@ pub enum NameError {
         kind: &'static str,
     },
     /// The job has no such surface or zone.
-    #[error("there is no file \"{name}\", and no {kind} of that name in {}", .job.as_ref().map_or("a job", |job| job.as_str()))]
+    #[error("\"{name}\" is not a file, and not a {kind} of {}", .job.as_ref().map_or("a job", |job| job.as_str()))]
     NoSuchMember {
         /// The name.
         name: String,
@@ -42,8 +42,8 @@ pub enum NameError {
         /// All there are.
         known: Vec<String>,
     },
-    /// Items of a bill without a job.
-    #[error("there is no job, and the items of a bill stand in one")]
+    /// Bill items are asked for without a job file.
+    #[error("no job file is given, and bill items are in a job file")]
     NoJob,
 }
 
@@ -93,27 +93,27 @@ impl NameError {
         use NameError as E;
         match self {
             E::TwoMeanings { name, .. } => {
-                format!("say ./{name} for the file, or give one of them another name")
+                format!("use ./{name} for the file, or rename one of them")
             }
             E::NoSuchMember {
                 near: Some(near), ..
-            } => format!("say \"{near}\", or name a file"),
+            } => format!("use \"{near}\", or give a file"),
             E::NoSuchMember { job: None, .. } => {
-                "see that the name is right; names of a job need its file, --job FILE".into()
+                "check the name; for a name of a job add --job FILE".into()
             }
             E::NoSuchMember { known, kind, .. } if known.is_empty() => {
-                format!("name a file: the job has no {kind} at all")
+                format!("give a file: the job has no {kind}")
             }
             E::NoSuchMember { known, .. } => {
                 let known: Vec<String> = known.iter().map(|name| format!("\"{name}\"")).collect();
-                format!("say one of {}, or name a file", known.join(", "))
+                format!("use one of {}, or give a file", known.join(", "))
             }
             E::Unknown {
                 near: Some(near), ..
-            } => format!("say {near}"),
+            } => format!("use {near}"),
             E::Unknown { known, .. } if known.is_empty() => "add it to the job file".into(),
-            E::Unknown { known, .. } => format!("say one of {}", known.join(", ")),
-            E::NoJob => "write a job file: dapedon init writes a first one".into(),
+            E::Unknown { known, .. } => format!("use one of {}", known.join(", ")),
+            E::NoJob => "write a job file; dapedon init makes a first one".into(),
         }
     }
 }

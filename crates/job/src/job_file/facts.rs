@@ -10,9 +10,9 @@ use crate::input::InputFile;
 /// What a job file says of its job.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct JobFacts {
-    /// Its name.
+    /// Name of the job.
     pub name: String,
-    /// The contract it belongs to.
+    /// Contract name or number.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub contract: Option<String>,
     /// Who takes part, by what they are.

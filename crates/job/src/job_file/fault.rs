@@ -4,13 +4,13 @@ use std::fmt;
 
 use dapedon_diagnostic::Diagnostic;
 
-use crate::error::{Spot, job_error};
+use crate::error::{JobFileLine, job_error};
 
 /// What is wrong with a job file.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct JobFileError {
     /// Where.
-    pub spot: Spot,
+    pub spot: JobFileLine,
     /// What was found.
     pub what: String,
     /// What to do.

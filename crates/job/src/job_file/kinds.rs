@@ -14,8 +14,8 @@ use rust_decimal::Decimal;
 
 use super::JobFileError;
 use super::check::Checked;
-use super::entries::CountsEntry;
-use super::{Ground, Moves};
+use super::entries::MeasureEntry;
+use super::{MaterialUse, MeasuredZones};
 use crate::input::Source;
 
 pub(crate) use between::{Between, Counts};
@@ -27,7 +27,7 @@ pub(crate) use typed::Typed;
 
 /// What is measured.
 #[derive(Debug, Clone)]
-pub(crate) enum What {
+pub(crate) enum ItemKind {
     Between(Between),
     Capacity(Capacity),
     Sloping(Sloping),
@@ -36,22 +36,26 @@ pub(crate) enum What {
     Typed(Typed),
 }
 
-impl What {
+impl ItemKind {
     /// What it has in common with the others.
     pub(crate) fn kind(&self) -> &dyn Kind {
         match self {
-            What::Between(kind) => kind,
-            What::Capacity(kind) => kind,
-            What::Sloping(kind) => kind,
-            What::Pile(kind) => kind,
-            What::Layer(kind) => kind,
-            What::Typed(kind) => kind,
+            ItemKind::Between(kind) => kind,
+            ItemKind::Capacity(kind) => kind,
+            ItemKind::Sloping(kind) => kind,
+            ItemKind::Pile(kind) => kind,
+            ItemKind::Layer(kind) => kind,
+            ItemKind::Typed(kind) => kind,
         }
     }
 
     /// The zones and plots it names.
     pub(crate) fn zone_names(&self) -> impl Iterator<Item = &String> {
-        let ground = self.kind().ground().into_iter().flat_map(Ground::names);
+        let ground = self
+            .kind()
+            .ground()
+            .into_iter()
+            .flat_map(MeasuredZones::names);
         ground.chain(self.kind().layer_zones())
     }
 }
@@ -67,7 +71,7 @@ pub(crate) trait Kind: Debug {
     }
 
     /// Where it counts, where that is a matter of zones.
-    fn ground(&self) -> Option<&Ground> {
+    fn ground(&self) -> Option<&MeasuredZones> {
         None
     }
 
@@ -77,12 +81,12 @@ pub(crate) trait Kind: Debug {
     }
 
     /// What it is told in; of something that is made of a material, or not.
-    fn told_in(&self, material: bool) -> ToldIn;
+    fn told_in(&self, material: bool) -> AllowedUnits;
 
     /// What its material is taken to be, where it may have one.
-    fn material(&self) -> OfMaterial;
+    fn material(&self) -> MaterialDefaults;
 
-    /// Differences up to this size count as unchanged.
+    /// Height differences up to this size count as unchanged.
     fn tolerance(&self) -> f64 {
         0.0
     }
@@ -95,7 +99,7 @@ pub(crate) trait Kind: Debug {
 
 /// What a kind of item is told in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum ToldIn {
+pub(crate) enum AllowedUnits {
     /// Volumes, and what follows from them.
     Volume,
     /// Areas.
@@ -108,9 +112,9 @@ pub(crate) enum ToldIn {
 
 /// What the material of an item is taken to be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum OfMaterial {
+pub(crate) enum MaterialDefaults {
     /// In this state, and moved so, where nothing else is said.
-    Usual(State, Moves),
+    Usual(State, MaterialUse),
     /// Its state must be said, for a reason.
     Said(&'static str),
     /// It has none.
@@ -118,18 +122,18 @@ pub(crate) enum OfMaterial {
 }
 
 /// What may be said where something counts.
-pub(super) struct Said {
+pub(super) struct KindKeys {
     /// What counts, in an error.
     pub(super) word: &'static str,
     /// The keys that mean something.
     pub(super) keys: &'static [&'static str],
     /// Makes a plan of them.
-    pub(super) check: fn(&Checked<'_>) -> Result<What, JobFileError>,
+    pub(super) check: fn(&Checked<'_>) -> Result<ItemKind, JobFileError>,
 }
 
 /// What may be said where something counts.
-pub(super) fn said(counts: CountsEntry) -> Said {
-    use CountsEntry as C;
+pub(super) fn said(counts: MeasureEntry) -> KindKeys {
+    use MeasureEntry as C;
     match counts {
         C::Cut => between::said("cut"),
         C::Fill => between::said("fill"),

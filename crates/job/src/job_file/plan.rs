@@ -4,13 +4,13 @@ mod item;
 
 use std::path::{Path, PathBuf};
 
-use dapedon_contract::Counted;
+use dapedon_contract::LayerCount;
 use dapedon_core::derived::{Choice, Ends, Slopes};
-use dapedon_core::quantities::Side;
+use dapedon_core::quantities::SideOfLevel;
 
-use crate::error::Spot;
+use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
-pub(crate) use item::{Ground, ItemPlan, MaterialPlan, Moves, Pays, Stuff};
+pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
 
 /// Where a surface starts from, and what is done to it.
 #[derive(Debug, Clone)]
@@ -19,7 +19,7 @@ pub(crate) struct SurfacePlan {
     pub(crate) steps: Vec<StepPlan>,
     /// It is to be dug below by a build-up.
     pub(crate) finished: bool,
-    pub(crate) spot: Spot,
+    pub(crate) spot: JobFileLine,
 }
 
 /// Where a surface starts from.
@@ -36,14 +36,14 @@ pub(crate) enum Start {
 /// A step, limited to some zones where any are named.
 #[derive(Debug, Clone)]
 pub(crate) struct StepPlan {
-    pub(crate) act: Act,
+    pub(crate) act: StepAction,
     pub(crate) zones: Vec<String>,
-    pub(crate) spot: Spot,
+    pub(crate) spot: JobFileLine,
 }
 
 /// What a step does. Lengths are in the job's unit, names are those of the job.
 #[derive(Debug, Clone)]
-pub(crate) enum Act {
+pub(crate) enum StepAction {
     Raise(f64),
     Level(f64),
     Move([f64; 2]),
@@ -107,7 +107,7 @@ impl<C> Shape<C> {
 pub(crate) struct LevelPlan {
     pub(crate) surface: String,
     pub(crate) level: f64,
-    pub(crate) side: Side,
+    pub(crate) side: SideOfLevel,
     /// Of what lies below, only what is connected to this place.
     pub(crate) pool: Option<[f64; 2]>,
 }
@@ -134,7 +134,7 @@ impl ZoneShape {
 #[derive(Debug, Clone)]
 pub(crate) struct ZonePlan {
     pub(crate) shape: ZoneShape,
-    pub(crate) spot: Spot,
+    pub(crate) spot: JobFileLine,
 }
 
 #[derive(Debug, Clone)]
@@ -142,7 +142,7 @@ pub(crate) struct LinePlan {
     pub(crate) shape: Shape<[f64; 3]>,
     /// Heights by distance, in place of its own.
     pub(crate) heights: Option<Vec<[f64; 2]>>,
-    pub(crate) spot: Spot,
+    pub(crate) spot: JobFileLine,
 }
 
 /// The layers over some zones, from the top down.
@@ -155,12 +155,12 @@ pub(crate) struct BuildUpPlan {
 /// A layer of a build-up.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Layer {
-    /// Its material.
+    /// Name of the layer, usually its material.
     pub name: String,
     /// How thick it is, in the job's unit.
     pub thickness: f64,
-    /// What else it is counted in.
-    pub counted: Vec<Counted>,
+    /// Further units to count it in.
+    pub counted: Vec<LayerCount>,
 }
 
 impl BuildUpPlan {
@@ -171,25 +171,27 @@ impl BuildUpPlan {
     }
 }
 
-impl Act {
+impl StepAction {
     /// The other surface that it needs.
     pub(crate) fn other(&self) -> Option<&str> {
         match self {
-            Act::Combine(_, name) | Act::Difference(name) => Some(name),
-            Act::Platform(PlatformPlan { until, .. })
-            | Act::Embankment(EmbankmentPlan { until, .. }) => until.as_deref(),
-            Act::Raise(_) | Act::Level(_) | Act::Move(_) | Act::Keep(_) | Act::BuildUp { .. } => {
-                None
-            }
+            StepAction::Combine(_, name) | StepAction::Difference(name) => Some(name),
+            StepAction::Platform(PlatformPlan { until, .. })
+            | StepAction::Embankment(EmbankmentPlan { until, .. }) => until.as_deref(),
+            StepAction::Raise(_)
+            | StepAction::Level(_)
+            | StepAction::Move(_)
+            | StepAction::Keep(_)
+            | StepAction::BuildUp { .. } => None,
         }
     }
 
     /// What it does, in words; lengths are in a unit with this symbol.
     pub(crate) fn words(&self, symbol: &str) -> String {
         let slopes = |slopes: &Slopes, until: &Option<String>| {
-            let until = until.as_ref().map_or(String::new(), |name| {
-                format!(", until they meet \"{name}\"")
-            });
+            let until = until
+                .as_ref()
+                .map_or(String::new(), |name| format!(", down to \"{name}\""));
             let Slopes { cut, fill, .. } = slopes;
             match cut == fill {
                 true => format!("slopes 1:{cut}{until}"),
@@ -197,18 +199,24 @@ impl Act {
             }
         };
         match self {
-            Act::Raise(by) if *by < 0.0 => format!("lowered by {} {symbol}", -by),
-            Act::Raise(by) => format!("raised by {by} {symbol}"),
-            Act::Level(height) => format!("set level at {height} {symbol}"),
-            Act::Move([east, north]) => {
+            StepAction::Raise(by) if *by < 0.0 => format!("lowered by {} {symbol}", -by),
+            StepAction::Raise(by) => format!("raised by {by} {symbol}"),
+            StepAction::Level(height) => format!("set to level {height} {symbol}"),
+            StepAction::Move([east, north]) => {
                 format!("moved {east} {symbol} east, {north} {symbol} north")
             }
-            Act::Combine(Choice::Highest, name) => format!("the higher of it and \"{name}\""),
-            Act::Combine(Choice::Lowest, name) => format!("the lower of it and \"{name}\""),
-            Act::Combine(Choice::Other, name) => format!("\"{name}\" taken where it is"),
-            Act::Keep(true) => "kept inside".into(),
-            Act::Keep(false) => "kept outside".into(),
-            Act::Platform(plan) => {
+            StepAction::Combine(Choice::Highest, name) => {
+                format!("the higher of this and \"{name}\"")
+            }
+            StepAction::Combine(Choice::Lowest, name) => {
+                format!("the lower of this and \"{name}\"")
+            }
+            StepAction::Combine(Choice::Other, name) => {
+                format!("replaced by \"{name}\" where it covers")
+            }
+            StepAction::Keep(true) => "kept inside".into(),
+            StepAction::Keep(false) => "kept outside".into(),
+            StepAction::Platform(plan) => {
                 let fall = match plan.rise {
                     [0.0, 0.0] => String::new(),
                     [east, north] => format!(", falling {:.4} in 1", libm::hypot(east, north)),
@@ -219,14 +227,14 @@ impl Act {
                     plan.outline, plan.level
                 )
             }
-            Act::Embankment(plan) => {
+            StepAction::Embankment(plan) => {
                 let slopes = slopes(&plan.slopes, &plan.until);
                 format!(
                     "embankment along \"{}\", {} {symbol} wide, {slopes}",
                     plan.line, plan.width
                 )
             }
-            Act::BuildUp { names, stop_at, .. } => {
+            StepAction::BuildUp { names, stop_at, .. } => {
                 let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
                 let stop = stop_at.as_ref().map_or(String::new(), |stop| {
                     format!(", down to the top of \"{stop}\"")
@@ -237,7 +245,7 @@ impl Act {
                     names.join(" and ")
                 )
             }
-            Act::Difference(name) => format!("heights less those of \"{name}\""),
+            StepAction::Difference(name) => format!("difference: heights less those of \"{name}\""),
         }
     }
 }

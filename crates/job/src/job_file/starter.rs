@@ -48,23 +48,23 @@ fn commented(text: &str) -> String {
 }
 
 const HEAD: &str = "\
-# A job for dapedon. Names in it stand for surfaces and zones on the command line:
+# A job file. Its names can be used for surfaces and zones on the command line:
 #
 #     dapedon surface formation
 #     dapedon volume ground formation --zone yard
 #     dapedon measure
 #
-# Paths are relative to this file. `dapedon init --schema` prints what may stand in it, for editors.
+# Paths are relative to this file. `dapedon schema job-file` prints its schema, for editors.
 
 [job]
 name = \"New job\"
 # contract = \"\"
 # parties = { client = \"\", contractor = \"\" }
-unit = \"m\" # of the figures in this file, and of files that carry none: m, ft or us-ft
+unit = \"m\" # length unit of this file, and of files without one: m, ft or us-ft
 # coordinates = \"EPSG:0000\"
 # height-system = \"EPSG:0000\"
 # currency = \"EUR\"
-# volume-unit = \"m3\" # that densities, vehicles, prices and counted figures are to one of
+# volume-unit = \"m3\" # for densities, vehicles, prices and counts
 # mass-unit = \"t\"
 
 [report]
@@ -72,13 +72,13 @@ unit = \"m\" # of the figures in this file, and of files that carry none: m, ft 
 # volume-unit = \"m3\"
 decimals = 1
 
-# Surfaces start from a file, a level, or another surface; steps are done in their order.
+# A surface starts from a file, a level or another surface. Steps are done in order.
 
 ";
 
 const LEVEL: &str = "\
 [surface.ground]
-level = 100.0 # in place of: file = \"ground.xml\"
+level = 100.0 # or a file: file = \"ground.xml\"
 
 ";
 
@@ -96,12 +96,12 @@ steps = [
   { build-up = \"pavement\" },
 ]
 
-# Zones come from a file, as in file = \"limits.geojson#yard\", or from their corners.
+# A zone comes from a file, as in file = \"limits.geojson#yard\", or from its corners.
 
 [zone.yard]
 corners = [[0, 0], [60, 0], [60, 40], [0, 40]]
 
-# Layers stand from the top down. What else they are counted in is up to you.
+# Layers are listed from the top down. Each can be counted in further units.
 
 [build-up.pavement]
 zones = \"yard\"
@@ -110,21 +110,21 @@ layers = [
   { name = \"base\", thickness = \"250 mm\", counted = [{ in = \"tonnes\", per-volume = 2.1 }] },
 ]
 
-# Swell leads from the bank to loose, shrink from the bank to compacted.
+# Swell: loose volume per bank volume. Shrink: compacted volume per bank volume, or the loss.
 
 [material.subsoil]
 swell = \"25%\"
 shrink = \"10%\"
 # density = { bank = 1.8 }
 
-# The bill: each item says what counts, between what, where, and in which state it is paid.
+# The bill. Each item has a quantity, its surfaces and zones, and the state in which it is paid.
 
 [[item]]
 code = \"1.1\"
 section = \"1  Earthworks\"
 description = \"Raise the yard to the formation\"
 unit = \"m3\"
-counts = \"fill\"
+measure = \"fill\"
 reference = \"ground\"
 surveyed = \"formation\"
 zones = \"yard\"

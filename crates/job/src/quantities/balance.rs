@@ -16,9 +16,9 @@ use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::schema::{Schema, Word};
 use crate::site::Site;
-use crate::surfaces::{Side, not_laid};
+use crate::surfaces::{SurfaceFacts, not_laid};
 use crate::units::ReportUnits;
-use crate::watch::Doing;
+use crate::watch::Activity;
 
 /// What to balance.
 #[derive(Debug, Clone)]
@@ -40,7 +40,7 @@ pub struct BalanceRequest {
     /// The lowest and highest shift; without one, from no fill to no cut.
     pub range: Option<[f64; 2]>,
     /// A surplus or shortfall up to this is a balance, in the volume unit.
-    pub amount: f64,
+    pub max_leftover: f64,
 }
 
 /// What was found.
@@ -54,21 +54,21 @@ pub struct Balanced {
     /// The units of all figures.
     pub units: ReportUnits,
     /// The ground.
-    pub ground: Side,
+    pub ground: SurfaceFacts,
     /// The design.
-    pub design: Side,
+    pub design: SurfaceFacts,
     /// What is shifted, in words.
-    pub moves: String,
+    pub shifted: String,
     /// Where cut and fill count, by name; everywhere where none is named.
     pub zones: Vec<String>,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
     /// Loose volume for a unit in the bank.
-    pub loose_per_bank: f64,
+    pub swell: f64,
     /// Compacted volume for a unit in the bank.
-    pub compacted_per_bank: f64,
+    pub shrink: f64,
     /// A surplus or shortfall up to this is a balance.
-    pub amount: Volume,
+    pub max_leftover: Volume,
     /// The lowest and the highest shift.
     pub range: [Length; 2],
     /// The shifts that were tried, ascending.
@@ -76,7 +76,7 @@ pub struct Balanced {
     /// The design as it is.
     pub as_designed: TriedShift,
     /// True where cut and fill meet.
-    pub meets: bool,
+    pub balanced: bool,
     /// The shift at which they do, or else come closest.
     pub best: TriedShift,
     /// What must be known before a figure is trusted.
@@ -92,7 +92,7 @@ pub struct TriedShift {
     /// What is dug, in the bank.
     pub cut: Volume,
     /// What that makes compacted.
-    pub makes: Volume,
+    pub compacted_from_cut: Volume,
     /// What is needed compacted.
     pub fill: Volume,
     /// What is left of the cut, compacted; negative where it is not enough.
@@ -107,7 +107,7 @@ impl Balanced {
     /// The tried shifts that tell something: where there is both cut and fill, and one beyond on each side; all of
     /// them where the two do not meet.
     pub fn telling(&self) -> &[TriedShift] {
-        if !self.meets {
+        if !self.balanced {
             return &self.tried;
         }
         let first = self
@@ -140,7 +140,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
         site.making.warn(&[&ground, &design]);
         let units = site.making.units;
         let told = |value: f64| units.volume_of(value);
-        let amount = request.amount / told(1.0).value;
+        let amount = request.max_leftover / told(1.0).value;
         // From where the design lies wholly below the ground to where it lies wholly above.
         let (ground_heights, design_heights) = (ground.surface.heights(), design.surface.heights());
         let widest = [
@@ -163,7 +163,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
                 &search,
             )?,
             None => {
-                let step = context.watch.next(Doing::Measuring {
+                let step = context.watch.next(Activity::Measuring {
                     reference: request.ground.to_string(),
                     surveyed: request.design.to_string(),
                     number: 1,
@@ -187,7 +187,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             TriedShift {
                 shift: units.length_of(tried.shift),
                 cut: told(tried.cut),
-                makes: told(tried.cut) * search.yielded,
+                compacted_from_cut: told(tried.cut) * search.yielded,
                 fill: told(tried.fill),
                 surplus: told(surplus),
                 surplus_bank: told(surplus) / search.yielded,
@@ -212,7 +212,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             warnings.push(Finding::new(
                 Code::NotCompared,
                 format!(
-                    "{:.1} {} covered by only one of the two, not counted",
+                    "{:.1} {} covered by only one surface, not counted",
                     units.area_of(alone).value,
                     units.area.symbol()
                 ),
@@ -238,16 +238,16 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             units,
             ground: ground.side,
             design: design.side,
-            moves,
+            shifted: moves,
             zones: names(&zones),
             zone_files: site.zone_files(&named),
-            loose_per_bank: request.swell.loose(),
-            compacted_per_bank: request.shrink.compacted(),
-            amount: Volume::new(request.amount, units.volume),
+            swell: request.swell.loose(),
+            shrink: request.shrink.compacted(),
+            max_leftover: Volume::new(request.max_leftover, units.volume),
             range: range.map(|shift| units.length_of(shift)),
             tried: all.iter().map(tried).collect(),
             as_designed,
-            meets,
+            balanced: meets,
             best: tried(&best),
             warnings,
         })
@@ -300,7 +300,7 @@ fn by_platform(
 #[non_exhaustive]
 pub enum BalanceError {
     /// The design has no platform of that name.
-    #[error("no step of the design is a platform \"{name}\"")]
+    #[error("the design has no platform \"{name}\"")]
     NoPlatform {
         /// The name.
         name: String,
@@ -311,7 +311,7 @@ impl BalanceError {
     fn remedy(&self) -> &'static str {
         match self {
             BalanceError::NoPlatform { .. } => {
-                "name a surface of the job that has one, and the platform by its outline"
+                "use a surface of the job with a platform, and the name of the platform's outline"
             }
         }
     }

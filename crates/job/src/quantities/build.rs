@@ -18,7 +18,7 @@ use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
 use crate::site::{Site, no_end};
 use crate::surfaces::SurfaceError;
-use crate::surfaces::{OddFound, Side};
+use crate::surfaces::{OutlierFound, SurfaceFacts};
 use crate::units::ReportUnits;
 
 /// A surface that was built, and what was done on the way.
@@ -31,7 +31,7 @@ pub struct Built {
     pub schema: Schema,
     /// The units of all figures.
     pub units: ReportUnits,
-    /// The currency of costs.
+    /// Currency of rates and costs.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub currency: Option<String>,
     /// The coordinate system the file says.
@@ -41,13 +41,13 @@ pub struct Built {
     pub height_system: Option<String>,
     /// What it is, where it came from, and how it came about.
     #[serde(flatten)]
-    pub side: Side,
+    pub side: SurfaceFacts,
     /// Its vertices.
     pub vertices: usize,
     /// Plan area.
     pub area: Area,
     /// Sloping area.
-    pub true_area: Area,
+    pub sloping_area: Area,
     /// South-west corner.
     pub min: Extreme,
     /// North-east corner.
@@ -55,7 +55,7 @@ pub struct Built {
     /// Lowest and highest height.
     pub heights: [Length; 2],
     /// Points whose height is odd, in the surface or dropped from it.
-    pub odd_points: Vec<OddFound>,
+    pub outliers: Vec<OutlierFound>,
     /// What must be known before the surface is trusted.
     pub warnings: Vec<Finding>,
 }
@@ -107,11 +107,11 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
             side: made.side,
             vertices,
             area: units.area_of(area),
-            true_area: units.area_of(true_area),
+            sloping_area: units.area_of(true_area),
             min: corner(min),
             max: corner(max),
             heights: [low, high].map(|height| units.length_of(height)),
-            odd_points: made.odd,
+            outliers: made.odd,
             warnings,
         };
         Ok((built, surface))
@@ -155,7 +155,7 @@ pub struct Mesh<'s> {
     /// In grid coordinates.
     pub vertices: Vec<Vertex>,
     /// Between them.
-    pub facets: Cow<'s, [[u32; 3]]>,
+    pub triangles: Cow<'s, [[u32; 3]]>,
 }
 
 /// The facets of a surface, written out.
@@ -180,7 +180,7 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
     };
     Ok(Mesh {
         vertices: tin.vertices().iter().map(grid).collect(),
-        facets,
+        triangles: facets,
     })
 }
 
@@ -189,14 +189,14 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum BuildError {
-    /// A level where a surface with an end is wanted.
-    #[error("a level has no end, and cannot be written as a surface")]
+    /// A level is given where a surface with an edge is needed.
+    #[error("a level has no edge and cannot be written as a surface")]
     NoEnd,
-    /// A grid of a surface that has no cells.
-    #[error("a grid has cells, and nothing says how large they are")]
+    /// A grid is asked for without a cell size.
+    #[error("a grid needs a cell size")]
     NoCell,
-    /// Too many cells asked for.
-    #[error("cells of {cell} would be more than fit into {memory}")]
+    /// The grid has too many cells.
+    #[error("a grid with cells of {cell} does not fit into {memory}")]
     TooManyCells {
         /// The side of a cell.
         cell: f64,
@@ -208,10 +208,10 @@ pub enum BuildError {
 impl BuildError {
     fn remedy(&self) -> &'static str {
         match self {
-            BuildError::NoEnd => "name a file, or a surface of the job that is no level",
-            BuildError::NoCell => "say it, as in --cell 0.5",
+            BuildError::NoEnd => "use a file, or a surface of the job with an edge",
+            BuildError::NoCell => "add it, as in --cell 0.5",
             BuildError::TooManyCells { .. } => {
-                "ask for larger cells, or for more with --memory; stray points far away go with --max-edge"
+                "use larger cells, or more memory with --memory; --max-edge removes stray points far away"
             }
         }
     }

@@ -6,13 +6,13 @@ mod model;
 mod rows;
 mod typed;
 
-use dapedon_core::quantities::{Basin, Pool, Side, Spill, level_area};
+use dapedon_core::quantities::{Basin, Pool, SideOfLevel, Spill, level_area};
 use dapedon_core::surface::Surface;
 use dapedon_core::zones::Zones;
 use dapedon_formats::RawZone;
 
 pub use error::CapacityError;
-pub use model::{Capacity, Held, RunsOver, Wanted};
+pub use model::{Capacity, CapacityAnswer, LevelRow, SpillPoint};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
 use crate::context::Context;
@@ -94,7 +94,7 @@ pub fn capacity(
             warnings.push(Finding::new(
                 Code::BeyondSurface,
                 format!(
-                    "{} {} of the zone lie beyond the surface, and hold nothing here",
+                    "{} {} of the zone are outside the surface and hold no volume here",
                     figure_in_words(told.area_of(beyond).value),
                     told.area.symbol()
                 ),
@@ -130,7 +130,7 @@ pub fn capacity(
     {
         let at = frame.to_grid(spill.at);
         warnings.push(Finding::new(Code::AboveEdge, format!(
-            "above {:.3} water runs over the edge near east {:.1}, north {:.1}: what is marked lies above that and is not held without a wall",
+            "the basin spills at level {:.3}, near east {:.1}, north {:.1}: rows that are marked lie above that, and hold only with a wall",
             spill.level, at.east, at.north
         )));
     }
@@ -141,24 +141,24 @@ pub fn capacity(
             return Err(CapacityError::NoVolume { volume }.into());
         }
         let found = basin.level_of(volume / told.volume_of(1.0).value, top);
-        wanted.push(Wanted {
+        wanted.push(CapacityAnswer {
             asked: "volume".into(),
-            by: "integral".into(),
+            method: "integral".into(),
             volume: Some(Volume::new(volume, told.volume)),
             level: found.map(|found| told.length_of(found.level)),
-            area: found.map(|found| told.area_of(found.area)),
-            above_edge: found.is_some_and(|found| above_edge(found.level)),
+            water_area: found.map(|found| told.area_of(found.area)),
+            above_spill_level: found.is_some_and(|found| above_edge(found.level)),
         });
     }
     wanted.extend(request.wanted_levels.iter().map(|&level| {
         let found = basin.at(&[level])[0];
-        Wanted {
+        CapacityAnswer {
             asked: "level".into(),
-            by: "integral".into(),
+            method: "integral".into(),
             volume: Some(told.volume_of(found.volume)),
             level: Some(told.length_of(level)),
-            area: Some(told.area_of(found.area)),
-            above_edge: above_edge(level),
+            water_area: Some(told.area_of(found.area)),
+            above_spill_level: above_edge(level),
         }
     }));
     let shores = request.shores.iter().map(|&level| {
@@ -170,9 +170,9 @@ pub fn capacity(
             None => Some(kept.clone()),
             Some(pool) => pool.reached(&kept, level),
         };
-        let parts = wet.map_or(Vec::new(), |wet| level_area(&wet, level, Side::Below));
+        let parts = wet.map_or(Vec::new(), |wet| level_area(&wet, level, SideOfLevel::Below));
         match parts.is_empty() {
-            true => Err(JobError::from(CapacityError::NoShore { level })),
+            true => Err(JobError::from(CapacityError::NoWaterline { level })),
             false => Ok(RawZone {
                 name: format!("water at {level}"),
                 parts,
@@ -191,17 +191,17 @@ pub fn capacity(
         zone: zone.map(|zone| zone.name().into()),
         zone_files,
         pool: request.pool.map(place),
-        lowest: told.length_of(lowest),
-        runs_over: spill.map(|spill| {
+        lowest_level: told.length_of(lowest),
+        spill: spill.map(|spill| {
             let at = frame.to_grid(spill.at);
-            RunsOver {
+            SpillPoint {
                 level: told.length_of(spill.level),
                 at: place([at.east, at.north]),
             }
         }),
         freeboard: told.length_of(request.freeboard),
         levels: held(&found, true, lowest, spill, told),
-        wanted,
+        answers: wanted,
         warnings,
     };
     Ok((capacity, shores))

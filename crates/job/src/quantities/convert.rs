@@ -59,7 +59,7 @@ pub struct ConvertedLine {
     /// The zone.
     pub zone: String,
     /// Cut or fill, pile or pit.
-    pub what: Word,
+    pub quantity: Word,
     /// The material.
     pub material: String,
     /// The state it is measured in.
@@ -81,14 +81,14 @@ pub struct ConvertedLine {
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum ConvertError {
-    /// Two rates for one volume.
-    #[error("two rates are said for {way}")]
+    /// Two rates are given for one volume.
+    #[error("two rates are given for {way}")]
     RateTwice {
         /// Cut or fill.
         way: &'static str,
     },
-    /// A rate by another unit of mass.
-    #[error("masses are in {unit} here, and a rate is for another unit of mass")]
+    /// A rate uses another unit of mass.
+    #[error("a rate uses another unit of mass than {unit}")]
     OtherMass {
         /// The unit of masses.
         unit: &'static str,
@@ -100,7 +100,7 @@ impl ConvertError {
     fn remedy(&self) -> String {
         match self {
             ConvertError::RateTwice { .. } => "keep one of them".into(),
-            ConvertError::OtherMass { unit } => format!("say the rate for one {unit}"),
+            ConvertError::OtherMass { unit } => format!("give the rate per {unit}"),
         }
     }
 }
@@ -172,7 +172,7 @@ pub(crate) fn converted(
     let mut lines = Vec::new();
     for zone in zones {
         for way in Way::ALL {
-            let found = Found {
+            let found = MeasuredVolume {
                 zone: &zone.zone,
                 what: way.word(),
                 state: way.state(),
@@ -196,7 +196,7 @@ pub(crate) fn converted(
 }
 
 /// A volume in a state, as it was measured.
-pub(crate) struct Found<'f> {
+pub(crate) struct MeasuredVolume<'f> {
     pub(crate) zone: &'f str,
     pub(crate) what: &'static str,
     pub(crate) state: State,
@@ -207,7 +207,7 @@ pub(crate) struct Found<'f> {
     pub(crate) factors: VolumeUnit,
 }
 
-impl Found<'_> {
+impl MeasuredVolume<'_> {
     /// The volume in the unit that factors hold in, rounded once.
     pub(crate) fn earth(&self, symbols: &FactorUnits<'_>) -> Result<Earth, ContractError> {
         let own = self.reported.convert(self.figure, self.factors);
@@ -258,7 +258,7 @@ impl Found<'_> {
         };
         Ok(ConvertedLine {
             zone: self.zone.into(),
-            what: self.what.into(),
+            quantity: self.what.into(),
             material: by.name.clone(),
             state: earth.state().word().into(),
             measured: written,

@@ -2,7 +2,7 @@
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::RELATIVE;
-use dapedon_core::quantities::{Beyond, ZoneVolume, depths};
+use dapedon_core::quantities::{DeeperThan, ZoneVolume, depths};
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -22,14 +22,14 @@ pub struct ZoneDepths {
     pub zone: String,
     /// The cut, from no depth on, which is as well so far above the surveyed surface as below the reference; to a level
     /// from the top down.
-    pub cut: Vec<Lift>,
+    pub cut: Vec<DepthSlice>,
     /// The fill, from no height on; to a level from the bottom up.
-    pub fill: Vec<Lift>,
+    pub fill: Vec<DepthSlice>,
 }
 
 /// What lies between two depths.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Lift {
+pub struct DepthSlice {
     /// From this depth, or height.
     pub from: Length,
     /// To this one.
@@ -42,7 +42,7 @@ pub struct Lift {
     /// The volume of the lift.
     pub volume: Volume,
     /// The same with all lifts before.
-    pub running: Volume,
+    pub running_total: Volume,
 }
 
 /// Which of the two.
@@ -66,14 +66,14 @@ pub(crate) fn by_depth(
     rows: &[ZoneMeasurement],
 ) -> Result<Vec<ZoneDepths>, JobError> {
     if step < tolerance {
-        return Err(DepthsError::ThinLifts { step, tolerance }.into());
+        return Err(DepthsError::ThinSlices { step, tolerance }.into());
     }
     let deepest = measured.iter().filter_map(|zone| zone.difference);
     let deepest = deepest.fold(0.0f64, |most, found| {
         most.max(found.max.difference).max(-found.min.difference)
     });
     if deepest / step > MOST {
-        return Err(DepthsError::ManyLifts {
+        return Err(DepthsError::ManySlices {
             step,
             depth: deepest,
         }
@@ -102,10 +102,10 @@ pub(crate) fn by_depth(
     Ok(all)
 }
 
-fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> Vec<Lift> {
+fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[DeeperThan]) -> Vec<DepthSlice> {
     let area = |square: f64| scene.units.area_of(square);
     let volume = |cubic: f64| scene.units.volume_of(cubic);
-    let of = |beyond: &Beyond| match way {
+    let of = |beyond: &DeeperThan| match way {
         Way::Cut => (beyond.cut_area, beyond.cut),
         Way::Fill => (beyond.fill_area, beyond.fill),
     };
@@ -130,14 +130,14 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
         let (over, held) = if index == 0 { whole } else { of(&two[0]) };
         let below = of(&two[1]).1;
         let to = to.min(deepest);
-        lifts.push(Lift {
+        lifts.push(DepthSlice {
             from: scene.units.length_of(from),
             to: scene.units.length_of(to),
             levels: levels(scene, way, [from, to])
                 .map(|levels| levels.map(|height| scene.units.length_of(height))),
             area: area(over),
             volume: volume(held - below),
-            running: volume(whole.1 - below),
+            running_total: volume(whole.1 - below),
         });
     }
     // To a level one digs from the top down, and fills from the bottom up.
@@ -149,11 +149,11 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[Beyond]) -> V
 }
 
 /// Each with all lifts before.
-fn run(lifts: &mut [Lift]) {
+fn run(lifts: &mut [DepthSlice]) {
     let mut running = 0.0;
     for lift in lifts {
         running += lift.volume.value;
-        lift.running.value = running;
+        lift.running_total.value = running;
     }
 }
 
@@ -173,8 +173,8 @@ fn levels(scene: &Scene, way: Way, [from, to]: [f64; 2]) -> Option<[f64; 2]> {
 }
 
 /// The lifts of all zones, one by one, in the order of the zones' own.
-fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
-    let mut all: Vec<Lift> = Vec::new();
+fn summed<'l>(zones: impl Iterator<Item = &'l Vec<DepthSlice>>) -> Vec<DepthSlice> {
+    let mut all: Vec<DepthSlice> = Vec::new();
     let mut upside_down = false;
     for lifts in zones {
         upside_down |= lifts.len() > 1 && lifts[0].from.value > lifts[1].from.value;
@@ -204,17 +204,17 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<Lift>>) -> Vec<Lift> {
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum DepthsError {
-    /// Lifts are thinner than what counts as unchanged.
-    #[error("lifts of {step} are thinner than the tolerance of {tolerance}")]
-    ThinLifts {
+    /// Depth slices are thinner than the tolerance.
+    #[error("depth slices of {step} are thinner than the tolerance of {tolerance}")]
+    ThinSlices {
         /// Their height.
         step: f64,
         /// The tolerance.
         tolerance: f64,
     },
-    /// Too many lifts.
-    #[error("lifts of {step} down to {depth:.3} are more than ten thousand")]
-    ManyLifts {
+    /// The step gives too many depth slices.
+    #[error("depth slices of {step} down to {depth:.3} are more than 10 000")]
+    ManySlices {
         /// Their height.
         step: f64,
         /// The greatest depth.
@@ -225,8 +225,8 @@ pub enum DepthsError {
 impl DepthsError {
     fn remedy(&self) -> &'static str {
         match self {
-            DepthsError::ThinLifts { .. } => "say thicker ones, or a smaller --tolerance",
-            DepthsError::ManyLifts { .. } => "say thicker ones",
+            DepthsError::ThinSlices { .. } => "use thicker slices, or a smaller --tolerance",
+            DepthsError::ManySlices { .. } => "use thicker slices",
         }
     }
 }

@@ -12,7 +12,7 @@ use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
 use crate::schema::{Schema, Word};
-use crate::surfaces::Side;
+use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
 /// A measurement between two surfaces.
@@ -28,13 +28,13 @@ pub struct Measurement {
     pub job: Option<JobFacts>,
     /// The units of all figures.
     pub units: ReportUnits,
-    /// The currency of costs.
+    /// Currency of rates and costs.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub currency: Option<String>,
     /// From this side.
-    pub reference: Side,
+    pub reference: SurfaceFacts,
     /// To this side.
-    pub surveyed: Side,
+    pub surveyed: SurfaceFacts,
     /// Differences up to this size, in the length unit, count as unchanged.
     pub tolerance: Length,
     /// The files the zones come from.
@@ -74,7 +74,7 @@ pub struct WithoutBuildUp {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
 pub struct ZoneMeasurement {
-    /// Its name.
+    /// Name of the job.
     pub zone: String,
     /// Plan areas.
     pub area: Areas,
@@ -278,7 +278,7 @@ impl Closure {
         let symbol = area.unit.symbol();
         (self.relative > RELATIVE).then(|| {
             let words = format!(
-                "the pieces add up to {} {symbol}, their domain is {} {symbol}",
+                "the pieces add up to {} {symbol}, and the measured area is {} {symbol}",
                 area.value, domain.value
             );
             Finding::new(Code::Closure, words)

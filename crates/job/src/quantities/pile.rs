@@ -5,8 +5,8 @@ mod found;
 mod materials;
 mod model;
 pub(crate) mod outlined;
+mod survey;
 mod total;
-mod yard;
 
 use std::sync::Arc;
 
@@ -18,9 +18,9 @@ use dapedon_core::zones::{Zone, Zones};
 use dapedon_formats::RawZone;
 
 pub use error::PileError;
-pub use found::Clearing;
+pub use found::PileSearch;
 pub use materials::PileMaterials;
-pub use model::{ByBase, Pile, Piles, PilesTotal, Sought, ToeHeights, spread};
+pub use model::{Pile, Piles, PilesTotal, SearchRules, ToeHeights, VolumeByBase, spread};
 
 use crate::context::Context;
 use crate::error::JobError;
@@ -29,10 +29,10 @@ use crate::job_file::Job;
 use crate::quantities::scene::{Scene, folds};
 use crate::schema::Schema;
 use crate::site::{Site, no_end};
-use crate::surfaces::Made;
+use crate::surfaces::MadeSurface;
 use outlined::Outlined;
+use survey::PileSurvey;
 use total::total;
-use yard::Yard;
 
 /// The piles that are asked for.
 #[derive(Debug, Clone)]
@@ -59,7 +59,7 @@ pub enum Outlines {
     /// Within these.
     Given(Vec<ZoneSource>),
     /// Where the surface stands clear.
-    Found(Clearing),
+    Found(PileSearch),
 }
 
 /// Measures piles, or pits, and hands back what they are drawn from, and their outlines.
@@ -121,7 +121,7 @@ pub fn pile(
         let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
         request.materials.check(&names, &attributes)?;
 
-        let yard = Yard {
+        let yard = PileSurvey {
             context,
             request,
             scene: Scene::of(making, [&made.surface, &made.surface], None),
@@ -143,10 +143,10 @@ pub fn pile(
             piles.push(pile);
             below.push(base);
         }
-        let held: f64 = piles.iter().map(|pile| pile.held.value).sum();
+        let held: f64 = piles.iter().map(|pile| pile.pile_volume.value).sum();
         for pile in &mut piles {
             pile.share = if held > 0.0 {
-                pile.held.value / held
+                pile.pile_volume.value / held
             } else {
                 0.0
             };
@@ -166,14 +166,14 @@ pub fn pile(
                 mass_unit: mass_unit.symbol().into(),
                 pit: request.pit,
                 base: base.to_string(),
-                base_words: base.words(request.pit),
+                base_description: base.words(request.pit),
                 base_surfaces: (yard.bases.iter())
                     .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
                     .collect(),
                 previous: previous.as_ref().map(|made| made.side.clone()),
                 surface: made.side,
                 zone_files: site.zone_files(given),
-                sought,
+                search: sought,
                 total: (piles.len() > 1)
                     .then(|| total(&piles, &making.units))
                     .transpose()?,
@@ -190,8 +190,8 @@ pub fn pile(
 fn bases(
     site: &mut Site<'_>,
     request: &PileRequest,
-) -> Result<Vec<(BaseSource, Option<Made>)>, JobError> {
-    let mut bases: Vec<(BaseSource, Option<Made>)> = Vec::new();
+) -> Result<Vec<(BaseSource, Option<MadeSurface>)>, JobError> {
+    let mut bases: Vec<(BaseSource, Option<MadeSurface>)> = Vec::new();
     for base in &request.bases {
         let own = match base {
             BaseSource::Surface(source) => Some(site.surface(source)?),
@@ -227,7 +227,7 @@ pub(crate) fn apart(outlines: &[Zone], precision: Precision) -> Result<(), PileE
 
 /// The bases of all piles as one surface, to be drawn.
 fn together(
-    (_, made): &(BaseSource, Option<Made>),
+    (_, made): &(BaseSource, Option<MadeSurface>),
     below: &[Arc<Surface>],
     surface: &Arc<Surface>,
 ) -> Arc<Surface> {

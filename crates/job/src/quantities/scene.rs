@@ -28,7 +28,7 @@ pub struct Scene {
     pub zones: Option<Zones>,
     /// The units that figures are told in.
     pub units: ReportUnits,
-    /// The currency of costs.
+    /// Currency of rates and costs.
     pub currency: Option<String>,
     /// The picture of it, where it was taken when it was measured.
     picture: Option<DifferenceMap>,
@@ -185,7 +185,7 @@ impl Scene {
                 warnings.push(
                     Finding::new(
                         Code::NothingCompared,
-                        "nothing was compared, the two surfaces do not meet in it",
+                        "nothing was compared: the two surfaces do not overlap here",
                     )
                     .within(&place),
                 );
@@ -222,7 +222,7 @@ impl Scene {
         let mut said: Vec<Finding> = (pairs.iter().take(PAIRS_TOLD))
             .map(|&([one, other], area)| {
                 let words = format!(
-                    "zones \"{}\" and \"{}\" share {}: the total counts it twice",
+                    "zones \"{}\" and \"{}\" overlap on {}: the total counts it twice",
                     zones[one].name(),
                     zones[other].name(),
                     self.units.area_in_words(area)
@@ -239,7 +239,7 @@ impl Scene {
                 "at least "
             };
             let words = format!(
-                "{least}{} more pairs of zones share ground, {} in all: the total counts it twice",
+                "{least}{} more pairs of zones overlap, on {} together: the total counts it twice",
                 rest.len(),
                 self.units.area_in_words(area)
             );
@@ -274,8 +274,7 @@ pub(crate) fn folds(
     let area = units.area_of(overlap.area).value;
     let at = frame.to_grid(overlap.at);
     let words = format!(
-        "{name} folds over itself on {area:.3} {}, near east {:.1}, north {:.1}: what lies there is counted once for \
-         each fold",
+        "{name} overlaps itself on {area:.3} {}, near east {:.1}, north {:.1}: that ground is counted once for each overlap",
         units.area.symbol(),
         at.east,
         at.north

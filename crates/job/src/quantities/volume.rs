@@ -15,8 +15,8 @@ use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneM
 use crate::quantities::scene::Scene;
 use crate::schema::Schema;
 use crate::site::Site;
-use crate::surfaces::{Side, apart, not_laid};
-use crate::watch::Doing;
+use crate::surfaces::{SurfaceFacts, apart, not_laid};
+use crate::watch::Activity;
 
 /// What to measure.
 #[derive(Debug, Clone)]
@@ -68,7 +68,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         };
         let [reference, surveyed] = made;
         let (from, to) = (&*reference.surface, &*surveyed.surface);
-        let step = context.watch.next(Doing::Measuring {
+        let step = context.watch.next(Activity::Measuring {
             reference: sources[0].to_string(),
             surveyed: sources[1].to_string(),
             number: 1,
@@ -93,7 +93,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
                 Code::SameSurface,
-                "both sides are one and the same surface: nothing can differ",
+                "the reference and the surveyed surface are the same: there is no difference",
             ));
         }
         let surfaces = [&reference.surface, &surveyed.surface];
@@ -154,7 +154,7 @@ fn without_build_up(
     scene: &Scene,
     rows: &[ZoneMeasurement],
     bare: &[ZoneVolume],
-    sides: &[Side; 2],
+    sides: &[SurfaceFacts; 2],
 ) -> WithoutBuildUp {
     let told = |value: f64| scene.units.volume_of(value);
     let zones: Vec<Volumes> = (bare.iter())
@@ -167,7 +167,7 @@ fn without_build_up(
         .collect();
     let total = Volumes::sum(zones.iter(), &scene.units);
     let net: f64 = rows.iter().map(|row| row.volume.net.value).sum();
-    let layers = |side: &Side| -> f64 {
+    let layers = |side: &SurfaceFacts| -> f64 {
         let layers = side
             .recipe
             .as_ref()

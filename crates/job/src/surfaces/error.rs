@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use dapedon_core::derived::{CrestError, RunOutError};
 use dapedon_core::overlay::OverlayError;
-use dapedon_core::quantities::Side;
+use dapedon_core::quantities::SideOfLevel;
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::ZoneError;
 
@@ -15,7 +15,7 @@ use crate::error::{JobError, job_error};
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum SurfaceError {
-    /// The outlines of a zone of the job make none.
+    /// The corners of a zone in the job file are not an outline.
     #[error("zone \"{name}\": {error}")]
     JobZone {
         /// The zone.
@@ -24,7 +24,7 @@ pub enum SurfaceError {
         #[source]
         error: ZoneError,
     },
-    /// Outlines that make no zone.
+    /// The outlines are not a zone.
     #[error("zone \"{name}\": {error}")]
     Zone {
         /// The file.
@@ -35,7 +35,7 @@ pub enum SurfaceError {
         #[source]
         error: ZoneError,
     },
-    /// Zones of two build-ups overlap.
+    /// The zones of two build-ups overlap.
     #[error("the build-ups \"{}\" and \"{}\" overlap on {area}", .build_ups[0], .build_ups[1])]
     BuildUpsOverlap {
         /// The two.
@@ -43,8 +43,8 @@ pub enum SurfaceError {
         /// How much.
         area: String,
     },
-    /// A zone lies beyond the surface.
-    #[error("the zone \"{zone}\", {area}, lies beyond the surface altogether")]
+    /// A zone is outside the surface.
+    #[error("the zone \"{zone}\", {area}, is outside the surface")]
     ZoneBeyond {
         /// The zone.
         zone: String,
@@ -54,11 +54,11 @@ pub enum SurfaceError {
     /// A step leaves nothing of the surface.
     #[error("nothing is left of the surface")]
     NothingLeft,
-    /// A step would give a surface without an end.
-    #[error("the surface has no end, and the step does not give it one")]
+    /// A step would give a surface without an edge.
+    #[error("the surface is a level without an edge, and the step needs an edge")]
     Endless,
-    /// Several zones where one is wanted.
-    #[error("\"{name}\" is {count} zones, and a platform covers one")]
+    /// Several zones are given, and one is needed.
+    #[error("\"{name}\" has {count} zones, and a platform needs one")]
     SeveralZones {
         /// The name.
         name: String,
@@ -68,32 +68,32 @@ pub enum SurfaceError {
     /// A line has corners without heights.
     #[error("the line has corners without heights")]
     LineWithoutHeights,
-    /// Not one line, but none or several.
-    #[error("it does not hold just one line{}", .name.as_ref().map_or(String::new(), |name| format!(" named \"{name}\"")))]
+    /// The file does not have exactly one line.
+    #[error("the file does not have exactly one line{}", .name.as_ref().map_or(String::new(), |name| format!(" named \"{name}\"")))]
     NotOneLine {
         /// The file.
         path: PathBuf,
         /// The name that was asked for.
         name: Option<String>,
     },
-    /// Slopes do not run out.
+    /// Side slopes do not meet the ground.
     #[error("{0}")]
     RunOut(#[from] RunOutError),
-    /// A line makes no top of an embankment.
+    /// The line cannot be the top of an embankment.
     #[error("{0}")]
     Crest(#[from] CrestError),
-    /// A zone at a level holds nothing.
-    #[error("nothing of \"{surface}\" lies {} {level}", if *.side == Side::Below { "below" } else { "above" })]
+    /// No part of the surface is below, or above, the level.
+    #[error("no part of \"{surface}\" is {} {level}", if *.side == SideOfLevel::Below { "below" } else { "above" })]
     NothingAtLevel {
         /// The surface.
         surface: String,
         /// Which side of the level.
-        side: Side,
+        side: SideOfLevel,
         /// The level.
         level: f64,
     },
-    /// Zones in another coordinate system than the surfaces.
-    #[error("the zones are in {zones}, and the surfaces in {surfaces}")]
+    /// Zones and surfaces are in different coordinate systems.
+    #[error("the zones are in {zones}, the surfaces in {surfaces}")]
     ZonesCrsDiffer {
         /// The file.
         path: PathBuf,
@@ -102,7 +102,7 @@ pub enum SurfaceError {
         /// That of the surfaces.
         surfaces: String,
     },
-    /// Two coordinate systems.
+    /// Two files are in different coordinate systems.
     #[error("the files are in different coordinate systems\n  one:   {one}\n  other: {other}")]
     CrsDiffer {
         /// That of the one.
@@ -110,35 +110,35 @@ pub enum SurfaceError {
         /// That of the other.
         other: String,
     },
-    /// Two systems of heights.
-    #[error("the heights of the files are in different systems\n  one:   {one}\n  other: {other}")]
+    /// Two files are in different height systems.
+    #[error("the files are in different height systems\n  one:   {one}\n  other: {other}")]
     HeightSystemsDiffer {
         /// That of the one.
         one: String,
         /// That of the other.
         other: String,
     },
-    /// Outlines off the surface.
-    #[error("nothing of it lies within the outlines of {}", .outline.display())]
+    /// No part of the surface is within the outlines.
+    #[error("no part of it is within the outlines of {}", .outline.display())]
     NothingWithin {
         /// The file of the surface.
         path: PathBuf,
         /// The file of the outlines.
         outline: PathBuf,
     },
-    /// The file says no unit, and nobody else does.
-    #[error("the file does not say its length unit")]
+    /// The length unit is not known.
+    #[error("the file has no length unit")]
     NoUnit {
         /// The file.
         path: PathBuf,
     },
-    /// A grid with more cells than can be written as triangles.
-    #[error("the grid has more cells than can be written as triangles")]
+    /// The grid has too many cells to be written as triangles.
+    #[error("the grid has too many cells to be written as triangles")]
     ManyFacets,
-    /// A level where ground with an end is wanted.
-    #[error("a level has no end")]
+    /// A level is given where a ground surface is needed.
+    #[error("a level has no edge")]
     NoGround,
-    /// The core refused.
+    /// Two surfaces cannot be intersected.
     #[error("{0}")]
     Overlay(#[from] OverlayError),
 }
@@ -159,64 +159,58 @@ impl SurfaceError {
     fn remedy(&self) -> String {
         use SurfaceError as E;
         let remedy = match self {
-            E::JobZone { .. } => "mend the outline",
+            E::JobZone { .. } => "correct the outline",
             E::Zone { error, .. } => match error {
                 ZoneError::Open { .. } => "close the outline: its last corner must be its first",
-                ZoneError::Crosses { .. } => "mend the outline at that place",
-                _ => "mend the outline",
+                ZoneError::Crosses { .. } => "correct the outline at that place",
+                _ => "correct the outline",
             },
             E::BuildUpsOverlap { .. } => {
-                "let the zones end at each other, or say overlap = \"first\" for the one named first to hold"
+                "redraw the zones so that they only touch, or add overlap = \"first\" to use the build-up listed first"
             }
             E::ZoneBeyond { .. } => {
-                "see that both are in the survey's coordinate system and unit, and the zone is the right one"
+                "check the zone, and that both are in the survey's coordinate system and unit"
             }
-            E::NothingLeft => "see what the step keeps, and where",
+            E::NothingLeft => "check the zones and the side that the step keeps",
             E::Endless => "limit it first, as in { keep = \"inside\", zones = \"...\" }",
-            E::SeveralZones { .. } => "name one of them, as in file = \"...#name\"",
+            E::SeveralZones { .. } => "choose one of them, as in file = \"...#name\"",
             E::LineWithoutHeights => {
-                "say them with the line, as in heights = [[0, 24.5], [100, 25]] by distance"
+                "add heights by distance to the line, as in heights = [[0, 24.5], [100, 25]]"
             }
             E::NotOneLine { .. } => {
-                "name one of them after the #: an alignment, a layer with one line, a feature"
+                "give one after #: an alignment, a layer with one line, a feature"
             }
             E::RunOut(error) => match error {
-                RunOutError::NeverMeets { .. } => {
-                    "use steeper slopes, or ground that reaches further"
-                }
+                RunOutError::NeverMeets { .. } => "use steeper slopes, or a larger ground surface",
                 RunOutError::BeyondGround { .. } => {
-                    "let the outline end within the ground, or name ground that reaches further"
+                    "keep the outline within the ground, or use a larger ground surface"
                 }
-                RunOutError::TooFine { .. } => "say a longer chord, or steeper slopes",
+                RunOutError::TooFine { .. } => "use a larger chord tolerance, or steeper slopes",
                 RunOutError::NeverEnds { .. } => {
-                    "see that the heights are in the units of the ground, or make the slope steeper"
+                    "check that the heights are in the unit of the ground, or make the slope steeper"
                 }
-                RunOutError::NoSlope => "give n of 1:n, as 2",
-                RunOutError::Overlay(_) => "please report this: it should not happen",
+                RunOutError::NoSlope => "give n of the slope 1:n",
+                RunOutError::Overlay(_) => "please report this as a bug",
             },
-            E::Crest(CrestError::NotLevelWithItself { .. }) => {
-                "let it end at the height it starts at"
-            }
-            E::Crest(_) => "ease the bend, or make the top narrower",
-            E::NothingAtLevel { .. } => "name a level between its lowest and highest place",
+            E::Crest(CrestError::NotLevelWithItself { .. }) => "give both ends the same height",
+            E::Crest(_) => "use a larger bend radius, or a narrower top",
+            E::NothingAtLevel { .. } => "use a level between its lowest and highest point",
             E::ZonesCrsDiffer { .. } => {
-                "have the zones converted; or, where both are the same grid under two names, say \
-                 --ignore-crs"
+                "convert the zones; if both names stand for the same system, add --ignore-crs"
             }
             E::CrsDiffer { .. } => {
-                "have one of them converted; or, where both are the same grid under two names, \
-                 say --ignore-crs"
+                "convert one of them; if both names stand for the same system, add --ignore-crs"
             }
             E::HeightSystemsDiffer { .. } => {
-                "have the heights of one of them converted; or, where both are the same under two names, say --ignore-crs"
+                "convert the heights of one of them; if both names stand for the same system, add --ignore-crs"
             }
             E::NothingWithin { .. } => {
-                "see that the outlines are in the survey's coordinate system"
+                "check that the outlines are in the survey's coordinate system"
             }
             E::NoUnit { .. } => return unit_remedy(),
-            E::ManyFacets => "write it as a grid, or keep it within a zone first",
-            E::NoGround => "name a surface that has an end, or zones to limit it",
-            E::Overlay(_) => "please report this: it should not happen",
+            E::ManyFacets => "write it as a grid, or clip it to a zone first",
+            E::NoGround => "use a surface with an edge, or zones to limit it",
+            E::Overlay(_) => "please report this as a bug",
         };
         remedy.into()
     }
@@ -225,7 +219,7 @@ impl SurfaceError {
 /// How a unit is said.
 pub(crate) fn unit_remedy() -> String {
     let codes = LengthUnit::ALL.map(|unit| format!("--unit {} ({})", unit.code(), unit.name()));
-    format!("say it: {}", codes.join(", "))
+    format!("add the unit: {}", codes.join(", "))
 }
 
 dapedon_diagnostic::diagnostic!(SurfaceError, "surface", SurfaceError::path);

@@ -6,7 +6,7 @@ use dapedon_core::zones::{Zone, Zones};
 
 use crate::error::JobError;
 use crate::surfaces::SurfaceError;
-use crate::surfaces::apart::not_laid;
+use crate::surfaces::no_overlap::not_laid;
 
 /// The facets of a surface, written out.
 ///

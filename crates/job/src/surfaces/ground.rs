@@ -17,22 +17,22 @@ use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::InputError;
 use crate::input::{
-    InputFile, Loaded, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
+    InputFile, LoadedSurface, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
 };
 use crate::surfaces::SurfaceError;
-use crate::surfaces::made::Made;
-use crate::surfaces::side::Side;
+use crate::surfaces::facts::SurfaceFacts;
+use crate::surfaces::made::MadeSurface;
 use crate::surfaces::systems::same_crs;
 
 pub use error::GroundError;
 
 /// Makes the surface, and says what must be known before a figure of it is trusted.
 pub(crate) fn made(
-    loaded: Loaded,
+    loaded: LoadedSurface,
     frame: Frame,
     reading: &Reading,
-) -> Result<(Made, Vec<Finding>), JobError> {
-    let Loaded {
+) -> Result<(MadeSurface, Vec<Finding>), JobError> {
+    let LoadedSurface {
         file,
         mut surface,
         mut notes,
@@ -41,14 +41,14 @@ pub(crate) fn made(
     let path = PathBuf::from(&file.path);
     notes.append(&mut surface.notes);
     for (kind, count) in &surface.left_out {
-        notes.push(format!("left out, {kind}: {count}"));
+        notes.push(format!("skipped, {kind}: {count}"));
     }
     let mut warnings = Vec::new();
     if let Some(height) = reading.nodata {
         let dropped = drop_height(&mut surface, height);
         if dropped > 0 {
             notes.push(format!(
-                "{dropped} points at height {height} dropped: none was measured"
+                "{dropped} points without a height removed, no-data value {height}"
             ));
         }
     } else if let Some(warning) = zero_heights(&surface.vertices) {
@@ -69,7 +69,7 @@ pub(crate) fn made(
     {
         return Err(InputError::Degrees { path }.into());
     }
-    let mut said = Said { notes, warnings };
+    let mut said = SurfaceNotes { notes, warnings };
     let (mut made, points) = match (surface.grid.take(), surface.facets.take()) {
         (Some(grid), _) => from_grid(grid, &file, frame, &mut said)?,
         (None, Some(facets)) => {
@@ -80,7 +80,7 @@ pub(crate) fn made(
                     error,
                 })
             })?;
-            (Made::of(Surface::Tin(tin)), points)
+            (MadeSurface::of(Surface::Tin(tin)), points)
         }
         (None, None) => {
             let pick_up = PickUp {
@@ -91,17 +91,17 @@ pub(crate) fn made(
             (made, points)
         }
     };
-    let Said {
+    let SurfaceNotes {
         notes,
         mut warnings,
     } = said;
-    made.side = Side {
+    made.side = SurfaceFacts {
         kind: kind(&made, &file.format, &surface.name),
         file: Some(file),
-        dated: surface.date,
+        survey_date: surface.date,
         points: Some(points),
         notes,
-        ..Side::default()
+        ..SurfaceFacts::default()
     };
     let ground = &mut made;
     let tidied = match &*ground.surface {
@@ -110,7 +110,7 @@ pub(crate) fn made(
     };
     if tidied.thin > 0 && ground.handed_over {
         (ground.side.notes).push(format!(
-            "triangles without a plan area left out: {}",
+            "triangles without plan area skipped: {}",
             tidied.thin
         ));
     }
@@ -126,7 +126,7 @@ pub(crate) fn made(
             (ground.side.file.as_ref()).is_some_and(|file| file.format == Format::Las.name());
         let kept = match is_cloud {
             true => "kept as a grid, points with --triangulate",
-            false => "kept as handed over",
+            false => "kept as delivered",
         };
         ground.side.notes.push(format!(
             "{kept}: --max-edge, --drop-outliers, --duplicates and --outline are for points"
@@ -145,22 +145,22 @@ pub(crate) fn made(
         keep(ground, rings.collect(), &path, &outline)?;
         (ground.side.notes).push(format!("cut along the outlines of {}", outline.display()));
         if let Some(own) = &mut ground.side.file {
-            own.with.push(file);
+            own.other_files.push(file);
         }
     }
-    made.side.facets = Some(made.surface.facets());
+    made.side.triangles = Some(made.surface.facets());
     Ok((made, warnings))
 }
 
 /// What is said of a surface on the way to it: what was understood, converted, merged or left out; and what must be
 /// known before a figure is trusted.
-struct Said {
+struct SurfaceNotes {
     notes: Vec<String>,
     warnings: Vec<Finding>,
 }
 
 /// What it is, in words.
-fn kind(made: &Made, format: &str, name: &str) -> String {
+fn kind(made: &MadeSurface, format: &str, name: &str) -> String {
     match (made.handed_over, name) {
         (true, "") if matches!(*made.surface, Surface::Grid(_)) => format.into(),
         (true, "") => format!("{format} triangles"),
@@ -173,7 +173,7 @@ fn kind(made: &Made, format: &str, name: &str) -> String {
 /// What cells a grid has, in words.
 pub(crate) fn cells_note(size: [usize; 2], step: [f64; 2], points: usize) -> String {
     format!(
-        "heights at the middles of {} by {} cells of {} by {}, {:.1} % of them without one",
+        "heights at the centres of {} by {} cells of {} by {}, {:.1} % without a height",
         size[0],
         size[1],
         step[0],
@@ -187,8 +187,8 @@ fn from_grid(
     raw: RawGrid,
     file: &InputFile,
     frame: Frame,
-    said: &mut Said,
-) -> Result<(Made, usize), JobError> {
+    said: &mut SurfaceNotes,
+) -> Result<(MadeSurface, usize), JobError> {
     let points = raw.heights.iter().filter(|height| !height.is_nan()).count();
     said.notes.push(cells_note(raw.size, raw.step, points));
     let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
@@ -199,11 +199,11 @@ fn from_grid(
             false => JobError::from(GroundError::Grid { path, error }),
         }
     })?;
-    Ok((Made::of(Surface::Grid(grid)), points))
+    Ok((MadeSurface::of(Surface::Grid(grid)), points))
 }
 
 /// Cuts a surface along outlines that carry no heights.
-fn cut(ground: &mut Made, outlines: &[FlatOutline], path: &Path) -> Result<(), JobError> {
+fn cut(ground: &mut MadeSurface, outlines: &[FlatOutline], path: &Path) -> Result<(), JobError> {
     if outlines.is_empty() {
         return Ok(());
     }
@@ -240,7 +240,7 @@ fn cut(ground: &mut Made, outlines: &[FlatOutline], path: &Path) -> Result<(), J
 
 /// Keeps what lies within some parts of an outline, which stands in a file of its own or in the surface's.
 fn keep(
-    ground: &mut Made,
+    ground: &mut MadeSurface,
     parts: Vec<Vec<Vec<Place>>>,
     path: &Path,
     outline: &Path,

@@ -158,7 +158,7 @@ fn from_file(
         (*east, *north, *height) = (convert(*east), convert(*north), height.map(convert));
     }
     let mut file = input.finish()?;
-    file.with = with;
+    file.other_files = with;
     Ok((file, systems, line))
 }
 

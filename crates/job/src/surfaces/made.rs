@@ -6,13 +6,13 @@ use std::sync::Arc;
 use dapedon_core::points::Patches;
 use dapedon_core::surface::Surface;
 
-use crate::surfaces::side::Side;
+use crate::surfaces::facts::SurfaceFacts;
 
 /// A surface that is measured: what it is, where it came from, and what was found on the way to it.
 #[derive(Clone)]
-pub(crate) struct Made {
+pub(crate) struct MadeSurface {
     pub(crate) surface: Arc<Surface>,
-    pub(crate) side: Side,
+    pub(crate) side: SurfaceFacts,
     /// True where a file holds it as it is, and it was not made from points.
     pub(crate) handed_over: bool,
     /// The finished surface that it is, where no build-up was taken off.
@@ -20,12 +20,12 @@ pub(crate) struct Made {
     /// Of one made from points: how they lie.
     pub(crate) patches: Option<Arc<Patches>>,
     /// Points whose height is odd, in the surface or dropped from it.
-    pub(crate) odd: Vec<OddFound>,
+    pub(crate) odd: Vec<OutlierFound>,
 }
 
 /// A point whose height is odd, in grid coordinates.
 #[derive(Debug, Clone, Copy, PartialEq, serde::Serialize, serde::Deserialize, JsonSchema)]
-pub struct OddFound {
+pub struct OutlierFound {
     /// Easting.
     pub east: f64,
     /// Northing.
@@ -33,15 +33,15 @@ pub struct OddFound {
     /// Its height.
     pub height: f64,
     /// How far it stands above its neighbours; below them where negative.
-    pub amount: f64,
+    pub height_difference: f64,
 }
 
-impl Made {
+impl MadeSurface {
     /// A surface of which nothing else is known.
     pub(crate) fn of(surface: Surface) -> Self {
-        Made {
+        MadeSurface {
             surface: Arc::new(surface),
-            side: Side::default(),
+            side: SurfaceFacts::default(),
             handed_over: true,
             finished: None,
             patches: None,

@@ -15,33 +15,33 @@ use crate::finding::{Code, Finding};
 use crate::input::InputError;
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::NameError;
-use crate::job_file::{Act, Start, SurfacePlan};
+use crate::job_file::{Start, StepAction, SurfacePlan};
 use crate::surfaces::SurfaceError;
+use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::ground;
-use crate::surfaces::made::Made;
+use crate::surfaces::made::MadeSurface;
 use crate::surfaces::recipe::{Origin, Recipe};
-use crate::surfaces::side::Side;
-use crate::surfaces::stock::Stock;
+use crate::surfaces::store::Surfaces;
 use crate::units::ReportUnits;
 use crate::zones::KnownZone;
 
 /// Makes surfaces in one frame, each once.
 pub(crate) struct Making<'j> {
-    pub(crate) stock: Stock<'j>,
+    pub(crate) stock: Surfaces<'j>,
     pub(crate) frame: Frame,
     pub(crate) units: ReportUnits,
     /// What each step changes is measured.
     pub(crate) changes: bool,
     /// A platform, and by how much it is raised.
     raised: Option<(String, f64)>,
-    read: HashMap<usize, Made>,
-    named: HashMap<(String, bool), Made>,
+    read: HashMap<usize, MadeSurface>,
+    named: HashMap<(String, bool), MadeSurface>,
     /// What must be known before a figure is trusted.
     pub(crate) warnings: Vec<Finding>,
 }
 
 impl<'j> Making<'j> {
-    pub(crate) fn new(stock: Stock<'j>, frame: Frame, units: ReportUnits) -> Self {
+    pub(crate) fn new(stock: Surfaces<'j>, frame: Frame, units: ReportUnits) -> Self {
         Making {
             stock,
             frame,
@@ -60,7 +60,7 @@ impl<'j> Making<'j> {
         source: &Source,
         reading: &Reading,
         bare: bool,
-    ) -> Result<Made, JobError> {
+    ) -> Result<MadeSurface, JobError> {
         match source {
             Source::Level(height) => Ok(self.level(source.to_string(), *height)),
             Source::File { .. } | Source::Files(_) => self.made_of(source, reading),
@@ -75,14 +75,14 @@ impl<'j> Making<'j> {
     }
 
     /// What must be said of sides that are measured against each other, or of one that is measured alone.
-    pub(crate) fn warn(&mut self, sides: &[&Made]) {
+    pub(crate) fn warn(&mut self, sides: &[&MadeSurface]) {
         // Where one side is a formation, the other one is meant as it is.
         if sides.iter().any(|made| made.side.is_below_layers()) {
             return;
         }
         for name in sides.iter().filter_map(|made| made.finished.as_ref()) {
             self.warnings.push(Finding::new(Code::FinishedLevel, format!(
-                "\"{name}\" is a finished level, measured without its build-up: what is dug goes deeper"
+                "\"{name}\" is a finished level: its build-up is not deducted, and the excavation goes deeper"
             )));
         }
     }
@@ -104,18 +104,18 @@ impl<'j> Making<'j> {
         self.stock.job.map_or(self.frame.unit(), |job| job.unit)
     }
 
-    fn level(&self, source: String, height: f64) -> Made {
-        Made {
-            side: Side {
+    fn level(&self, source: String, height: f64) -> MadeSurface {
+        MadeSurface {
+            side: SurfaceFacts {
                 source,
                 kind: format!("level at {height} {}", self.frame.unit().symbol()),
-                ..Side::default()
+                ..SurfaceFacts::default()
             },
-            ..Made::of(Surface::Level(Level::new(self.frame, height)))
+            ..MadeSurface::of(Surface::Level(Level::new(self.frame, height)))
         }
     }
 
-    fn made_of(&mut self, source: &Source, reading: &Reading) -> Result<Made, JobError> {
+    fn made_of(&mut self, source: &Source, reading: &Reading) -> Result<MadeSurface, JobError> {
         let index = self
             .stock
             .find(source, reading)
@@ -132,7 +132,7 @@ impl<'j> Making<'j> {
         Ok(made)
     }
 
-    fn named(&mut self, name: &str, bare: bool) -> Result<Made, JobError> {
+    fn named(&mut self, name: &str, bare: bool) -> Result<MadeSurface, JobError> {
         let job = self.stock.job;
         let plan = job.and_then(|job| job.surfaces.get(name));
         let plan = plan.ok_or_else(|| NameError::no_such_surface(name, job))?;
@@ -145,7 +145,12 @@ impl<'j> Making<'j> {
         Ok(made)
     }
 
-    fn planned(&mut self, name: &str, plan: &SurfacePlan, bare: bool) -> Result<Made, JobError> {
+    fn planned(
+        &mut self,
+        name: &str,
+        plan: &SurfacePlan,
+        bare: bool,
+    ) -> Result<MadeSurface, JobError> {
         let start = match &plan.start {
             Start::File(source, own) => {
                 let ignore_crs = self
@@ -179,10 +184,10 @@ impl<'j> Making<'j> {
         let mut surface = start.surface.clone();
         let mut dug = false;
         for step in &plan.steps {
-            if bare && matches!(step.act, Act::BuildUp { .. }) {
+            if bare && matches!(step.act, StepAction::BuildUp { .. }) {
                 continue;
             }
-            dug |= matches!(step.act, Act::BuildUp { .. });
+            dug |= matches!(step.act, StepAction::BuildUp { .. });
             let (next, done) = self
                 .step(step, &surface, bare)
                 .map_err(|error| error.in_job(&step.spot))?;
@@ -195,17 +200,17 @@ impl<'j> Making<'j> {
             false => start.finished.clone(),
         };
         let derived = !plan.steps.is_empty() || matches!(plan.start, Start::Surface(_));
-        let side = Side {
+        let side = SurfaceFacts {
             source: name.into(),
             kind: match (&start.side.file, derived) {
-                (_, true) => format!("made by the job, {}", counted(plan.steps.len(), "step")),
+                (_, true) => format!("from the job file, {}", counted(plan.steps.len(), "step")),
                 (Some(file), false) => format!("{}, {}", file.path, start.side.kind),
                 (None, false) => start.side.kind.clone(),
             },
             file: start.side.file.clone().filter(|_| !derived),
-            dated: start.side.dated.clone().filter(|_| !derived),
+            survey_date: start.side.survey_date.clone().filter(|_| !derived),
             points: start.side.points.filter(|_| !derived),
-            facets: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
+            triangles: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
             notes: if derived {
                 Vec::new()
             } else {
@@ -213,7 +218,7 @@ impl<'j> Making<'j> {
             },
             recipe: Some(Arc::new(recipe)),
         };
-        Ok(Made {
+        Ok(MadeSurface {
             surface,
             side,
             finished,

@@ -7,18 +7,16 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum PoolError {
-    /// The place of a pool is off the surface.
-    #[error("east {east}, north {north} lies beyond the surface, or the zone")]
+    /// The position of the pool is outside the surface.
+    #[error("east {east}, north {north} is outside the surface or the zone")]
     Beyond {
         /// East.
         east: f64,
         /// North.
         north: f64,
     },
-    /// An outline of water that has run over the edge.
-    #[error(
-        "at level {level} the water has run over the edge, at {edge:.3}: it has no outline there"
-    )]
+    /// The level is above the spill level.
+    #[error("level {level} is above the spill level {edge:.3}: the waterline is open")]
     AboveEdge {
         /// The level.
         level: f64,
@@ -32,9 +30,9 @@ impl PoolError {
     fn remedy(&self) -> String {
         match self {
             PoolError::Beyond { .. } => {
-                "name a place within it, in the survey's grid, east first".into()
+                "give a position within it, in the survey's grid, east first".into()
             }
-            PoolError::AboveEdge { edge, .. } => format!("name a level up to {edge:.3}"),
+            PoolError::AboveEdge { edge, .. } => format!("use a level up to {edge:.3}"),
         }
     }
 }

@@ -106,10 +106,7 @@ pub(super) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<Fi
     if found.left_out > 0 {
         notes.push(Finding::new(
             Code::LeftOut,
-            format!(
-                "{} features of {path} that are not areas left out",
-                found.left_out
-            ),
+            format!("{} features of {path} skipped: not areas", found.left_out),
         ));
     }
     if found.unnamed > 0 {

@@ -47,15 +47,15 @@ pub enum Origin {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Step {
     /// What was done.
-    pub does: String,
+    pub action: String,
     /// Where alone it was done.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub zones: Vec<String>,
     /// The line of the job file it stands in.
-    pub line: usize,
-    /// The other surface it needed.
+    pub job_file_line: usize,
+    /// The other surface of the step.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub with: Option<Arc<Recipe>>,
+    pub other_surface: Option<Arc<Recipe>>,
     /// What must be known of it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub notes: Vec<String>,
@@ -74,15 +74,15 @@ pub struct Step {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Change {
     /// The plan area where heights changed.
-    pub area: Area,
+    pub area_changed: Area,
     /// The volume added, where it was raised.
-    pub added: Volume,
+    pub volume_added: Volume,
     /// The volume removed, where it was lowered.
-    pub removed: Volume,
+    pub volume_removed: Volume,
     /// The plan area that came to it.
-    pub gained: Area,
+    pub area_added: Area,
     /// The plan area that was left out.
-    pub lost: Area,
+    pub area_removed: Area,
 }
 
 /// What a layer comes to within a zone.
@@ -94,7 +94,7 @@ pub struct LayerQuantity {
     pub zone: String,
     /// Where the zone comes from.
     pub origin: ZoneOrigin,
-    /// Its material.
+    /// Name of the layer, usually its material.
     pub layer: String,
     /// How thick it is, in the length unit.
     pub thickness: Length,
@@ -104,7 +104,7 @@ pub struct LayerQuantity {
     pub sloping_area: Area,
     /// Plan area times thickness.
     pub volume: Volume,
-    /// What else it is counted in.
+    /// Further units to count it in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub counted: Vec<Count>,
 }
@@ -127,8 +127,8 @@ impl Step {
     /// What was done, and where.
     pub fn words(&self) -> String {
         match self.zones.as_slice() {
-            [] => self.does.clone(),
-            zones => format!("{}, zone {}", self.does, zones.join(", ")),
+            [] => self.action.clone(),
+            zones => format!("{}, zone {}", self.action, zones.join(", ")),
         }
     }
 }
@@ -153,7 +153,10 @@ impl Recipe {
             other => other.clone(),
         };
         let steps = self.steps.iter().map(|step| Step {
-            with: step.with.as_ref().map(|with| Arc::new(with.told(told))),
+            other_surface: step
+                .other_surface
+                .as_ref()
+                .map(|with| Arc::new(with.told(told))),
             ..step.clone()
         });
         Recipe {
@@ -185,7 +188,7 @@ impl Recipe {
             Origin::Surface(recipe) => recipe.add_files(files, seen),
         }
         for step in &self.steps {
-            if let Some(recipe) = &step.with {
+            if let Some(recipe) = &step.other_surface {
                 recipe.add_files(files, seen);
             }
             for file in &step.files {

@@ -49,7 +49,7 @@ pub(crate) fn same_crs(
     match (zones, surfaces) {
         (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
             true => {
-                let words = format!("zones of {path} in {zones} taken as being in {surfaces}");
+                let words = format!("zones of {path} in {zones} treated as {surfaces}");
                 Ok(Some(Finding::new(Code::TakenAsSame, words)))
             }
             false => Err(SurfaceError::ZonesCrsDiffer {

@@ -4,7 +4,9 @@ use dapedon_job::{Balanced, TriedShift};
 
 use super::cells;
 use crate::number::grouped;
-use crate::report::{Block, Column, Group, Input, Kind, On, Picture, Report, Row, RowKind, Table};
+use crate::report::{
+    Block, Column, Group, Input, Kind, Picture, Report, Row, RowKind, ShownOn, Table,
+};
 
 /// How many of the tried shifts are shown, about; a spreadsheet gets all of them.
 const SHOWN: usize = 9;
@@ -23,26 +25,26 @@ pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
         findings: b.warnings.clone(),
         ..Report::default()
     };
-    report.add_on(On::Terminal, Block::Paragraph(result(b)));
+    report.add_on(ShownOn::Terminal, Block::Paragraph(result(b)));
     report.add(Block::Paragraph(left_over(b)));
-    let mut facts = vec![("shifted".to_owned(), b.moves.clone())];
+    let mut facts = vec![("shifted".to_owned(), b.shifted.clone())];
     if !b.zones.is_empty() {
         facts.push(("within".into(), b.zones.join(", ")));
     }
     facts.push((
         "factors".into(),
         format!(
-            "1 {volume} dug in the bank is {} {volume} loose and makes {} {volume} compacted",
-            grouped(b.loose_per_bank, 3),
-            grouped(b.compacted_per_bank, 3)
+            "1 {volume} bank is {} {volume} loose and {} {volume} compacted",
+            grouped(b.swell, 3),
+            grouped(b.shrink, 3)
         ),
     ));
     report.add(Block::Facts(facts));
     report.pictures("Surplus at each shift", pictures);
-    report.add_on(On::Terminal, Block::Table(shifts(b, shown(b))));
+    report.add_on(ShownOn::Terminal, Block::Table(shifts(b, shown(b))));
     let all = b.tried.iter().map(|tried| (String::new(), *tried));
-    report.add_on(On::Sheet, Block::Table(shifts(b, all.collect())));
-    report.add_on(On::Terminal, Block::Inputs);
+    report.add_on(ShownOn::Sheet, Block::Table(shifts(b, all.collect())));
+    report.add_on(ShownOn::Terminal, Block::Inputs);
     report
 }
 
@@ -60,7 +62,7 @@ fn shown(b: &Balanced) -> Vec<(String, TriedShift)> {
     if b.as_designed.shift != b.best.shift {
         rows.push(("as designed".into(), b.as_designed));
     }
-    let best = if b.meets { "balanced" } else { "closest" };
+    let best = if b.balanced { "balanced" } else { "closest" };
     rows.push((best.into(), b.best));
     rows.sort_by(|(_, a), (_, b)| a.shift.value.total_cmp(&b.shift.value));
     rows
@@ -74,7 +76,7 @@ fn shifts(b: &Balanced, rows: Vec<(String, TriedShift)>) -> Table {
             words,
             tried.shift,
             tried.cut,
-            tried.makes,
+            tried.compacted_from_cut,
             tried.fill,
             tried.surplus,
             in_words(&tried, units.decimals),
@@ -90,14 +92,14 @@ fn shifts(b: &Balanced, rows: Vec<(String, TriedShift)>) -> Table {
         Column::new("fill compacted", volume.clone()).head("fill"),
         Column::new("surplus compacted", volume.clone()).head("surplus"),
         Column::text("in words"),
-        Column::new("surplus in the bank", volume.clone()).on(On::Sheet),
-        Column::new("surplus loose", volume).on(On::Sheet),
+        Column::new("surplus in the bank", volume.clone()).on(ShownOn::Sheet),
+        Column::new("surplus loose", volume).on(ShownOn::Sheet),
     ];
     Table {
         of: None,
-        keys: vec![Column::text("").on(On::Terminal)],
+        keys: vec![Column::text("").on(ShownOn::Terminal)],
         groups: vec![Group {
-            note: "cut in the bank, the others compacted".into(),
+            note: "cut as bank volume, fill and surplus as compacted volume".into(),
             ..Group::new(format!("Tried shifts, {}", units.volume.symbol()), columns)
         }],
         rows: rows.collect(),
@@ -114,7 +116,7 @@ fn result(b: &Balanced) -> String {
     let way = match shift {
         shift if shift.value > 0.0 => format!("raised by {} {length}", grouped(shift.value, 3)),
         shift if shift.value < 0.0 => format!("lowered by {} {length}", grouped(-shift.value, 3)),
-        _ => "left as it is".into(),
+        _ => "not moved".into(),
     };
     let volumes = format!(
         "cut {} {volume}, fill {} {volume}",
@@ -122,11 +124,11 @@ fn result(b: &Balanced) -> String {
         figure(fill.value)
     );
     let [low, high] = b.range.map(|shift| grouped(shift.value, 3));
-    match b.meets {
-        true => format!("Balanced with {} {way}: {volumes}.", b.moves),
+    match b.balanced {
+        true => format!("Balanced with {} {way}: {volumes}.", b.shifted),
         false => format!(
             "No balance between {low} and {high} {length}. Closest with {} {way}: {volumes}.",
-            b.moves
+            b.shifted
         ),
     }
 }
@@ -143,12 +145,12 @@ fn left_over(b: &Balanced) -> String {
     match in_words(&b.best, b.units.decimals) {
         "balanced" => "Nothing is left over.".into(),
         "surplus" => format!(
-            "Left over: {} {volume} compacted, to be hauled away as {} {volume} loose.",
+            "Surplus: {} {volume} compacted, to haul away as {} {volume} loose.",
             figure(surplus.value),
             figure(surplus_loose.value)
         ),
         _ => format!(
-            "Missing: {} {volume} compacted, to be hauled in as {} {volume} loose.",
+            "Shortfall: {} {volume} compacted, to bring in as {} {volume} loose.",
             figure(-surplus.value),
             figure(-surplus_loose.value)
         ),

@@ -1,11 +1,12 @@
 //! The bill of a job: its lines, how each comes about, and what becomes of the materials.
 
-use dapedon_job::{Bill, BillItem, ItemRow, MaterialMoved, ZoneMeasurement};
+use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 
-use super::steps::{Told, how, measured, moved};
+use super::steps::{ItemSteps, how, measured, moved};
 use super::{cells, closure_words, unit_words};
 use crate::report::{
-    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
+    Table,
 };
 
 /// Descriptions are broken at this many characters on a terminal.
@@ -18,7 +19,7 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         .iter()
         .map(|side| Input::side("Surface", side));
     let mut report = Report {
-        lead: vec!["The items of a job, measured.".into()],
+        lead: vec!["Measured bill of the job.".into()],
         job: Some(bill.job.clone()),
         headlines: headlines(bill),
         inputs: surfaces.chain(Input::zones(&bill.zone_files)).collect(),
@@ -38,16 +39,22 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     let contract =
         (bill.job.contract.as_ref()).map_or(String::new(), |name| format!(", contract {name}"));
     let name = format!("{}{contract}", bill.job.name);
-    report.add_on(On::Terminal, Block::heading(name));
-    report.add_on(On::Page, Block::heading("The bill"));
+    report.add_on(ShownOn::Terminal, Block::heading(name));
+    report.add_on(ShownOn::Page, Block::heading("The bill"));
     report.add(Block::Table(lines(bill)));
-    let words = "Quantities are to the decimals shown and amounts to the hundredth, halves away from zero; sums are sums \
-                 of what is shown.";
-    report.add_on(On::Page, Block::Paragraph(words.into()));
+    let words = "Quantities are rounded to the decimals shown, amounts to two decimals, halves away from zero. Sums are sums of the rounded figures.";
+    report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
     materials(bill, &mut report);
-    let told = Told::of(bill);
-    let on = if with_how { On::Both } else { On::Page };
-    report.add_on(On::Page, Block::heading("How each quantity comes about"));
+    let told = ItemSteps::of(bill);
+    let on = if with_how {
+        ShownOn::Both
+    } else {
+        ShownOn::Page
+    };
+    report.add_on(
+        ShownOn::Page,
+        Block::heading("How each quantity is computed"),
+    );
     for item in bill.items() {
         report.add_on(
             on,
@@ -57,27 +64,27 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
             },
         );
         let words = measured(item, bill.units.length.symbol());
-        let line = format!(" (line {} of the job file)", item.line);
+        let line = format!(" (line {} of the job file)", item.job_file_line);
         report.add_on(on, Block::Lines(vec![words + &line]));
         if !item.rows.is_empty() {
             report.add_on(on, Block::Table(rows(item, bill)));
         }
         report.add_on(on, Block::Lines(how(item, &told)));
     }
-    if !bill.moved.is_empty() {
-        report.heading("What is dug, placed, brought in and taken away");
-        report.add_on(On::Page, Block::Table(movements(bill)));
+    if !bill.material_balance.is_empty() {
+        report.heading("Materials dug, placed, brought in and taken away");
+        report.add_on(ShownOn::Page, Block::Table(movements(bill)));
     }
-    for own in &bill.moved {
+    for own in &bill.material_balance {
         report.add(Block::Heading {
             words: own.material.clone(),
             small: true,
         });
         report.add(Block::Lines(moved(own, &told)));
     }
-    report.pictures("Where it lies", pictures);
-    report.add_on(On::Page, Block::heading("Measured from"));
-    report.add_on(On::Page, Block::Inputs);
+    report.pictures("Map", pictures);
+    report.add_on(ShownOn::Page, Block::heading("Measured from"));
+    report.add_on(ShownOn::Page, Block::Inputs);
     method(bill, &mut report);
     report
 }
@@ -103,7 +110,7 @@ fn headlines(bill: &Bill) -> Vec<Headline> {
     (amount.into_iter())
         .chain([
             headline("Items", bill.items().count().to_string()),
-            headline("Not as expected", off.to_string()),
+            headline("Failed checks", off.to_string()),
         ])
         .collect()
 }
@@ -115,7 +122,7 @@ fn lines(bill: &Bill) -> Table {
         wrap: Some(DESCRIPTION),
         ..Column::text("description")
     };
-    let sheet = |column: Column| column.on(On::Sheet);
+    let sheet = |column: Column| column.on(ShownOn::Sheet);
     let columns = vec![
         Column::text("unit"),
         Column::new("contract", Kind::Count),
@@ -125,7 +132,7 @@ fn lines(bill: &Bill) -> Table {
         Column::new("of contract", Kind::Share),
         Column::new("rate", money.clone()),
         Column::new("amount", money),
-        sheet(Column::text("counts")),
+        sheet(Column::text("kind of quantity")),
         sheet(Column::text("reference")),
         sheet(Column::text("surveyed")),
         sheet(Column::new("measured", Kind::Count)),
@@ -185,10 +192,10 @@ fn line(item: &BillItem) -> Row {
         &item.unit,
         item.contract,
         item.quantity,
-        item.share,
+        item.share_of_contract,
         item.rate,
         item.amount,
-        &item.counts,
+        &item.measure,
         item.reference.as_ref(),
         item.surveyed.as_ref(),
         item.measured,
@@ -197,7 +204,7 @@ fn line(item: &BillItem) -> Row {
         item.material.as_ref(),
         item.loads.as_ref().map(|loads| loads.count),
         findings.join("; "),
-        item.line,
+        item.job_file_line,
     ];
     Row::new(kind, cells)
 }
@@ -210,8 +217,8 @@ fn rows(item: &BillItem, bill: &Bill) -> Table {
     let volume = Kind::Volume(units.volume, units.decimals);
     // Of some only one figure is known.
     let on = match item.rows.iter().any(|row| row.measured.is_some()) {
-        true => On::Both,
-        false => On::Sheet,
+        true => ShownOn::Both,
+        false => ShownOn::Sheet,
     };
     let columns = vec![
         Column::new("plan area", area.clone()),
@@ -228,8 +235,8 @@ fn rows(item: &BillItem, bill: &Bill) -> Table {
         Column::new("highest fill", length(3))
             .head("highest fill")
             .on(on),
-        Column::new("counts", Kind::Count).head(format!("counts, {}", item.measured_unit)),
-        Column::text("unit of what counts").on(On::Sheet),
+        Column::new("unrounded", Kind::Count).head(format!("measured, {}", item.measured_unit)),
+        Column::text("unit measured").on(ShownOn::Sheet),
     ];
     let figures = |measured: Option<&ZoneMeasurement>| {
         let volume = measured.map(|measured| measured.volume);
@@ -250,13 +257,13 @@ fn rows(item: &BillItem, bill: &Bill) -> Table {
         Row::new(RowKind::Plain, cells)
     };
     let mut rows: Vec<Row> = (item.rows.iter())
-        .map(|own| row(own.zone.clone(), own, own.written.into()))
+        .map(|own| row(own.zone.clone(), own, own.rounded.into()))
         .collect();
-    rows.extend(item.shared.iter().map(|own| {
+    rows.extend(item.counted_twice.iter().map(|own| {
         let name = format!("{}: taken off", own.zone);
-        row(name, own, (-own.written).into())
+        row(name, own, (-own.rounded).into())
     }));
-    let outside = item.in_no_plot.iter();
+    let outside = item.outside_plots.iter();
     rows.extend(outside.map(|own| row(own.zone.clone(), own, "not counted".into())));
     if item.rows.len() > 1 {
         let mut cells = cells!["total", "", ""];
@@ -278,10 +285,9 @@ fn materials(bill: &Bill, report: &mut Report) {
         return;
     }
     let volume = bill.factor_volume_unit.symbol();
-    report.add_on(On::Page, Block::heading("Materials and vehicles"));
-    let words = "Swell is loose volume for a unit in the bank; shrink is compacted volume for a unit in the bank. What is \
-                 dug is multiplied on its way, what is placed is divided back.";
-    report.add_on(On::Page, Block::Paragraph(words.into()));
+    report.add_on(ShownOn::Page, Block::heading("Materials and vehicles"));
+    let words = "Swell is loose volume per bank volume; shrink is compacted volume per bank volume. Dug volumes are multiplied by them, placed volumes are divided by them.";
+    report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
     let or_not = |factor: Option<rust_decimal::Decimal>| {
         factor.map_or(Cell::from("not stated"), Cell::Written)
     };
@@ -304,7 +310,7 @@ fn materials(bill: &Bill, report: &mut Report) {
         Column::text("hauled by"),
     ];
     report.add_on(
-        On::Page,
+        ShownOn::Page,
         Block::Table(plain("material", columns, rows.collect())),
     );
     let rows = bill.vehicles.iter().map(|v| {
@@ -317,7 +323,7 @@ fn materials(bill: &Bill, report: &mut Report) {
     ];
     let table = plain("vehicle", columns, rows.collect());
     if !table.is_empty() {
-        report.add_on(On::Page, Block::Table(table));
+        report.add_on(ShownOn::Page, Block::Table(table));
     }
 }
 
@@ -326,13 +332,13 @@ fn movements(bill: &Bill) -> Table {
     let volume = bill.factor_volume_unit.symbol();
     let columns = [
         "dug",
-        "needed for what is placed",
-        "stays on site",
+        "needed for the fill",
+        "used on site",
         "surplus",
         "shortfall",
     ];
     let columns = columns.map(|name| Column::new(name, Kind::Count));
-    let row = |m: &MaterialMoved| {
+    let row = |m: &MaterialBalance| {
         let bank = |hauled: &Option<dapedon_job::Hauled>| {
             hauled
                 .as_ref()
@@ -341,8 +347,8 @@ fn movements(bill: &Bill) -> Table {
         let cells = cells![
             &m.material,
             m.dug,
-            m.needed,
-            m.stays,
+            m.needed_for_fill,
+            m.used_on_site,
             bank(&m.export),
             bank(&m.import)
         ];
@@ -351,9 +357,9 @@ fn movements(bill: &Bill) -> Table {
     let mut table = plain(
         "material",
         columns.to_vec(),
-        bill.moved.iter().map(row).collect(),
+        bill.material_balance.iter().map(row).collect(),
     );
-    table.keys[0].head = format!("material, {volume} in the bank");
+    table.keys[0].head = format!("material, {volume} bank volume");
     table
 }
 
@@ -368,13 +374,12 @@ fn plain(key: &str, columns: Vec<Column>, rows: Vec<Row>) -> Table {
 }
 
 fn method(bill: &Bill, report: &mut Report) {
-    report.add_on(On::Page, Block::heading("Method and closure"));
+    report.add_on(ShownOn::Page, Block::heading("Method and closure"));
     let words = format!(
-        "Each pair of surfaces is overlaid once, exactly, for all items that need it; nothing is sampled. Ground within \
-         several zones of one item counts once. {}",
+        "The triangles of both surfaces are intersected and integrated, without sampling, once for all items of a pair. Ground within several zones of one item is counted once. {}",
         unit_words(bill.units.length)
     );
-    report.add_on(On::Page, Block::Paragraph(words));
+    report.add_on(ShownOn::Page, Block::Paragraph(words));
     let overlays = bill.overlays.len();
     if overlays == 0 {
         return;
@@ -396,15 +401,15 @@ fn method(bill: &Bill, report: &mut Report) {
         Column::new("relative closure", Kind::Power),
     ];
     report.add_on(
-        On::Page,
+        ShownOn::Page,
         Block::Table(plain("from", columns, rows.collect())),
     );
     let pieces = bill.overlays.iter().map(|overlay| overlay.pieces).sum();
     let closures = bill.overlays.iter().map(|overlay| overlay.closure);
     let of = match overlays {
-        1 => " of 1 overlay, made once".to_owned(),
-        count => format!(" of {count} overlays, each made once"),
+        1 => " of 1 pair of surfaces".to_owned(),
+        count => format!(" of {count} pairs of surfaces"),
     };
     let words = closure_words(pieces, closures.fold(0.0, f64::max), &of);
-    report.add_on(On::Terminal, Block::Paragraph(words));
+    report.add_on(ShownOn::Terminal, Block::Paragraph(words));
 }

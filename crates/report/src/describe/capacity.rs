@@ -1,10 +1,10 @@
 //! What a basin holds, level by level.
 
-use dapedon_job::{Capacity, Held, Wanted};
+use dapedon_job::{Capacity, CapacityAnswer, LevelRow};
 
 use super::cells;
 use crate::number::grouped;
-use crate::report::{Block, Column, Group, Input, Kind, On, Report, Row, RowKind, Table};
+use crate::report::{Block, Column, Group, Input, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// From which end levels are told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -18,7 +18,7 @@ pub enum Direction {
 /// What a basin holds.
 pub fn capacity(found: &Capacity, direction: Direction) -> Report {
     let mut report = Report {
-        lead: vec![format!("What {} holds, by level.", found.surface.source)],
+        lead: vec![format!("Volume of {} by level.", found.surface.source)],
         job: found.job.clone(),
         inputs: (std::iter::once(Input::side("Basin", &found.surface)))
             .chain(Input::zones(&found.zone_files))
@@ -27,7 +27,7 @@ pub fn capacity(found: &Capacity, direction: Direction) -> Report {
         ..Report::default()
     };
     let wanted = found
-        .wanted
+        .answers
         .iter()
         .map(|wanted| wanted_words(wanted, found));
     report.add(Block::Lines(wanted.collect()));
@@ -35,15 +35,12 @@ pub fn capacity(found: &Capacity, direction: Direction) -> Report {
     report.add(Block::Table(levels(found, direction)));
     let words = match found.is_integrated() {
         true => {
-            "Volume is integrated over the triangles. Beside it, for comparison, volumes from the areas of this table: \
-             by average end areas, and conic."
+            "Volumes are integrated over the triangles. For comparison, volumes from the areas of this table: average end area, and conic."
         }
-        false => {
-            "Volumes are computed from the areas of this table: by average end areas, and conic."
-        }
+        false => "Volumes are computed from the areas of this table: average end area, and conic.",
     };
     report.add(Block::Paragraph(words.into()));
-    report.add_on(On::Terminal, Block::Inputs);
+    report.add_on(ShownOn::Terminal, Block::Inputs);
     report
 }
 
@@ -62,17 +59,17 @@ fn within(found: &Capacity) -> Vec<String> {
         (Some(zone), Some(pool)) => format!("{pool}, within {zone}"),
         (Some(zone), None) => format!("all ground within {zone}, connected or not"),
         (None, Some(pool)) => pool,
-        (None, None) if found.surface.facets.is_none() => "from areas at some levels".into(),
+        (None, None) if found.surface.triangles.is_none() => "from areas at some levels".into(),
         (None, None) => "all of it, connected or not".into(),
     }];
     lines.push(format!(
         "lowest place {} {length}",
-        height(found.lowest.value)
+        height(found.lowest_level.value)
     ));
-    lines.extend(found.runs_over.as_ref().map(|over| {
+    lines.extend(found.spill.as_ref().map(|over| {
         let freeboard = match found.freeboard.value {
             0.0 => String::new(),
-            board => format!(", {} {length} of freeboard below it", height(board)),
+            board => format!(", freeboard {} {length}", height(board)),
         };
         format!(
             "spills at level {} {length}, near east {}, north {}{freeboard}",
@@ -91,42 +88,41 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
     let volume = Kind::Volume(units.volume, units.decimals);
     // What was not integrated has neither.
     let on = match found.is_integrated() {
-        true => On::Both,
-        false => On::Sheet,
+        true => ShownOn::Both,
+        false => ShownOn::Sheet,
     };
     let columns = vec![
         Column::new("depth", length.clone()).head("depth"),
         Column::new("area", Kind::Area(units.area, units.decimals)),
         Column::new("step volume", volume.clone()).on(on),
         Column::new("room above", volume.clone())
-            .head("down to here")
-            .on(if down { On::Both } else { On::Sheet }),
+            .head("running total")
+            .on(if down { ShownOn::Both } else { ShownOn::Sheet }),
         Column::new("volume", volume.clone()).head("volume").on(on),
         Column::new("average end area", volume.clone()).head("average end area"),
         Column::new("conic", volume).head("conic"),
-        Column::text("above the edge").on(On::Sheet),
+        Column::text("above the edge").on(ShownOn::Sheet),
     ];
-    let row = |(index, held): (usize, &Held)| {
+    let row = |(index, held): (usize, &LevelRow)| {
         // From the top down, the step is that of the level above.
         let step = match down {
-            true => found
-                .levels
-                .get(index + 1)
-                .map_or(Some(0.0), |above| above.step.map(|step| step.value)),
-            false => held.step.map(|step| step.value),
+            true => found.levels.get(index + 1).map_or(Some(0.0), |above| {
+                above.volume_of_step.map(|step| step.value)
+            }),
+            false => held.volume_of_step.map(|step| step.value),
         };
         let cells = cells![
             held.level,
             held.depth,
-            held.area,
+            held.water_area,
             step,
-            held.room,
+            held.volume_above,
             held.volume,
-            held.by_average_end_area,
-            held.by_conic,
-            if held.above_edge { "yes" } else { "" },
+            held.volume_by_average_end_area,
+            held.volume_by_conic,
+            if held.above_spill_level { "yes" } else { "" },
         ];
-        let kind = if held.above_edge {
+        let kind = if held.above_spill_level {
             RowKind::Off
         } else {
             RowKind::Plain
@@ -146,7 +142,7 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
 }
 
 /// What was asked for, in a sentence.
-fn wanted_words(wanted: &Wanted, found: &Capacity) -> String {
+fn wanted_words(wanted: &CapacityAnswer, found: &Capacity) -> String {
     let units = found.units;
     let (length, area, volume) = (
         units.length.symbol(),
@@ -154,31 +150,36 @@ fn wanted_words(wanted: &Wanted, found: &Capacity) -> String {
         units.volume.symbol(),
     );
     let figure = |value: f64| grouped(value, units.decimals);
-    let by = match (found.is_integrated(), &*wanted.by) {
+    let by = match (found.is_integrated(), &*wanted.method) {
         (true, _) => "",
-        (false, "conic") => ", by frusta of cones",
-        (false, _) => ", by average end areas",
+        (false, "conic") => ", conic",
+        (false, _) => ", average end area",
     };
-    let mark = if wanted.above_edge { "▲ " } else { "" };
-    match (&*wanted.asked, wanted.volume, wanted.level, wanted.area) {
+    let mark = if wanted.above_spill_level { "▲ " } else { "" };
+    match (
+        &*wanted.asked,
+        wanted.volume,
+        wanted.level,
+        wanted.water_area,
+    ) {
         ("volume", Some(held), Some(level), Some(wet)) => format!(
-            "{mark}{} {volume} are held at level {} {length}, with {} {area} of water{by}.",
+            "{mark}{} {volume} at level {} {length}, water area {} {area}{by}.",
             figure(held.value),
             height(level.value),
             figure(wet.value)
         ),
         ("volume", Some(held), ..) => format!(
-            "{} {volume} are more than it holds up to the highest level{by}.",
+            "{} {volume} are more than the volume up to the highest level{by}.",
             figure(held.value)
         ),
         (_, Some(held), Some(level), Some(wet)) => format!(
-            "{mark}At level {} {length} it holds {} {volume}, with {} {area} of water{by}.",
+            "{mark}At level {} {length}: {} {volume}, water area {} {area}{by}.",
             height(level.value),
             figure(held.value),
             figure(wet.value)
         ),
         (_, _, level, _) => format!(
-            "Level {} {length} lies beyond the areas that are known{by}.",
+            "Level {} {length} is outside the table of areas{by}.",
             level.map_or(String::new(), |level| height(level.value))
         ),
     }

@@ -84,14 +84,18 @@ fn file(inspection: &Inspection, report: &mut Report) {
         "format",
         format!("{}, {} bytes", file.format, count(file.bytes)),
     )];
-    if !file.with.is_empty() {
-        let others: Vec<&str> = file.with.iter().map(|other| other.path.as_str()).collect();
+    if !file.other_files.is_empty() {
+        let others: Vec<&str> = file
+            .other_files
+            .iter()
+            .map(|other| other.path.as_str())
+            .collect();
         facts.push(fact("with", others.join(", ")));
     }
     let only_zones = inspection.surfaces.is_empty() && inspection.lines.is_empty();
     let unit = match inspection.unit.as_deref() {
         Some(code) => code,
-        None if only_zones => "that of the survey; this file carries none",
+        None if only_zones => "the unit of the survey; none in this file",
         None => "not stated",
     };
     facts.push(fact("unit", unit));
@@ -128,12 +132,12 @@ fn file(inspection: &Inspection, report: &mut Report) {
         let told = |a: &AttributeFound| format!("{} ({})", a.name, count(a.features));
         let words = some(&inspection.attributes, 2 * LISTED, told);
         add(Some(Block::Lines(vec![format!(
-            "attributes, and how many features have them: {words}"
+            "attributes (features): {words}"
         )])));
     }
     add(zones(&inspection.zones, path));
-    let left_out = inspection.left_out.iter();
-    let left_out = left_out.map(|(kind, number)| format!("left out {kind}: {}", count(*number)));
+    let left_out = inspection.skipped.iter();
+    let left_out = left_out.map(|(kind, number)| format!("skipped, {kind}: {}", count(*number)));
     add(Some(Block::Lines(left_out.collect())));
 }
 
@@ -147,7 +151,7 @@ fn text(found: &ColumnsFound) -> Vec<Fact> {
     said.extend((found.comments > 0).then(|| format!("{} comment lines", found.comments)));
     let why = match &found.header {
         Some(header) => format!("from the header: {}", header.join(", ")),
-        None => "as said with --columns; there is no header".into(),
+        None => "from --columns; no header".into(),
     };
     vec![fact("text", said.join(", ")), fact("columns", why)]
 }
@@ -189,8 +193,8 @@ fn lines(lines: &[LineFound], path: &str) -> Option<Block> {
         let [from, to] = line.chainage;
         let jumps = match line.equations {
             0 => String::new(),
-            1 => ", 1 jump".into(),
-            n => format!(", {n} jumps"),
+            1 => ", 1 chainage equation".into(),
+            n => format!(", {n} chainage equations"),
         };
         let heights = match line.profile {
             Some(_) => "along it",
@@ -252,13 +256,13 @@ fn compared(pair: &PairFound, report: &mut Report) {
     let mut facts = vec![fact(
         "ground",
         format!(
-            "{} and {}, of which both cover {}",
+            "{} and {}; both cover {}",
             area(first, unit),
             area(second, unit),
-            area(pair.shared, unit)
+            area(pair.common_area, unit)
         ),
     )];
-    if let (Some(middle), Some(spread)) = (pair.middle_difference, pair.spread) {
+    if let (Some(middle), Some(spread)) = (pair.median_difference, pair.half_within) {
         // Rounded first, so that nothing is not a minus.
         let middle = (middle * 1000.0).round() / 1000.0 + 0.0;
         let words = format!(

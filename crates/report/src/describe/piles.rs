@@ -1,12 +1,13 @@
 //! Piles and pits, each against its own base.
 
-use dapedon_job::{ByBase, Pile, Piles, PilesTotal, Volumes, spread};
+use dapedon_job::{Pile, Piles, PilesTotal, VolumeByBase, Volumes, spread};
 
-use super::steps::{Told, converted};
+use super::steps::{ItemSteps, converted};
 use super::{cells, closure_cells, closure_columns, unit_words};
 use crate::number::{GAP, grouped};
 use crate::report::{
-    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
+    Table,
 };
 
 /// Piles, with pictures of them; the bases side by side on a terminal where they are compared.
@@ -19,7 +20,7 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
         findings: piles.warnings.clone(),
         ..Report::default()
     };
-    report.pictures("Where it lies", pictures);
+    report.pictures("Map", pictures);
     report.add(Block::Lines(sought(piles)));
     report.add(Block::Table(Described { piles, compare }.table()));
     let (bases, held) = bases(piles);
@@ -37,36 +38,35 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
             piles.units.volume.symbol(),
             grouped(100.0 * share, 1)
         );
-        report.add_on(On::Terminal, Block::Paragraph(words));
+        report.add_on(ShownOn::Terminal, Block::Paragraph(words));
     }
-    let told = Told {
+    let told = ItemSteps {
         volume: piles.units.volume.symbol(),
         currency: "",
     };
     if piles.zones.iter().any(|pile| pile.material.is_some()) {
-        report.add_on(On::Page, Block::heading("Converted"));
+        report.add_on(ShownOn::Page, Block::heading("Converted"));
     }
     for line in piles.zones.iter().filter_map(|pile| pile.material.as_ref()) {
-        report.add_on(On::Page, Block::Lines(converted(line, &told)));
+        report.add_on(ShownOn::Page, Block::Lines(converted(line, &told)));
     }
-    report.add_on(On::Page, Block::heading("Measured from"));
-    report.add_on(On::Page, Block::Inputs);
-    report.add_on(On::Page, Block::heading("Method"));
+    report.add_on(ShownOn::Page, Block::heading("Measured from"));
+    report.add_on(ShownOn::Page, Block::Inputs);
+    report.add_on(ShownOn::Page, Block::heading("Method"));
     let words = format!(
-        "The triangles of the surface and of each base are intersected, split where the base cuts the surface, and \
-         integrated; nothing is sampled. {} Each figure is rounded alone, so sums may differ in the last digit.",
+        "The triangles of the surface and of each base are intersected, split where they cross, and integrated, without sampling. {} Each figure is rounded separately, so sums may differ in the last digit.",
         unit_words(piles.units.length)
     );
-    report.add_on(On::Page, Block::Paragraph(words));
-    report.add_on(On::Terminal, Block::Inputs);
+    report.add_on(ShownOn::Page, Block::Paragraph(words));
+    report.add_on(ShownOn::Terminal, Block::Inputs);
     report
 }
 
 /// By each base, and by the one that counts: of all of them, or of the only one.
-fn bases(piles: &Piles) -> (&[ByBase], f64) {
+fn bases(piles: &Piles) -> (&[VolumeByBase], f64) {
     match (&piles.total, piles.zones.first()) {
-        (Some(total), _) => (&total.bases, total.held.value),
-        (None, Some(one)) => (&one.bases, one.held.value),
+        (Some(total), _) => (&total.volume_by_base, total.pile_volume.value),
+        (None, Some(one)) => (&one.volume_by_base, one.pile_volume.value),
         (None, None) => (&[], 0.0),
     }
 }
@@ -77,7 +77,7 @@ fn lead(piles: &Piles) -> String {
     let side = if piles.pit { "below" } else { "above" };
     format!(
         "{what} on {}, {each}{side} {}.",
-        piles.surface.source, piles.base_words
+        piles.surface.source, piles.base_description
     )
 }
 
@@ -135,20 +135,20 @@ fn sought(piles: &Piles) -> Vec<String> {
     let count = piles.zones.len();
     let noun = format!("{}{}", piles.noun(), if count == 1 { "" } else { "s" });
     let mut lines = Vec::new();
-    match &piles.sought {
+    match &piles.search {
         Some(sought) => {
             let stands = match piles.pit {
-                true => "lies below its surroundings",
-                false => "stands clear of its surroundings",
+                true => "is below its surroundings",
+                false => "is above its surroundings",
             };
             lines.push(format!(
                 "{count} {noun} found: ground that {stands} by {} {length} or more, on {} {area} or more",
-                plain(sought.clear.value),
-                plain(sought.least_area.value)
+                plain(sought.min_height.value),
+                plain(sought.min_area.value)
             ));
             let slope = plain(sought.ground_slope);
             let read = sought.cell.map_or(String::new(), |cell| {
-                format!(", as read at cells of {} {length}", plain(cell.value))
+                format!(", searched in cells of {} {length}", plain(cell.value))
             });
             lines.push(format!("ground around no steeper than 1:{slope}{read}"));
         }
@@ -156,7 +156,7 @@ fn sought(piles: &Piles) -> Vec<String> {
     }
     let side = if piles.pit { "below" } else { "above" };
     let each = if count == 1 { "" } else { "each " };
-    lines.push(format!("{each}{side} {}", piles.base_words));
+    lines.push(format!("{each}{side} {}", piles.base_description));
     lines
 }
 
@@ -187,19 +187,19 @@ impl Described<'_> {
             self.change(),
             self.toe(),
             Group {
-                on: On::Page,
+                on: ShownOn::Page,
                 ..Group::new("Closure", closure_columns(&Kind::Area(piles.units.area, 4)))
             },
         ]);
         let row = |pile: &Pile| {
             let mut cells = cells![&pile.measured.zone];
             cells.extend(self.held_cells(pile));
-            cells.extend(self.base_cells(&pile.bases, pile.held.value));
+            cells.extend(self.base_cells(&pile.volume_by_base, pile.pile_volume.value));
             cells.extend(self.material_cells(pile));
             cells.extend(change_cells(pile.change.as_ref(), piles.units.decimals));
             cells.extend(match &pile.toe_heights {
                 Some(toe) => cells![toe.lowest, toe.mean, toe.highest],
-                None => cells!["the survey does not reach all along it", "", ""],
+                None => cells!["not surveyed all along it", "", ""],
             });
             cells.extend(closure_cells(&pile.measured.closure));
             Row::new(RowKind::Plain, cells)
@@ -216,21 +216,25 @@ impl Described<'_> {
 
     fn total(&self, total: &PilesTotal) -> Row {
         let decimals = self.piles.units.decimals;
-        let share = if total.held.value > 0.0 { 1.0 } else { 0.0 };
+        let share = if total.pile_volume.value > 0.0 {
+            1.0
+        } else {
+            0.0
+        };
         let mut cells = cells![
             "total",
             total.plan_area,
             "",
             total.sloping_area,
-            total.held,
+            total.pile_volume,
             share,
-            total.beyond,
+            total.volume_below_base,
             "",
             "",
             "",
         ];
-        cells.extend(self.base_cells(&total.bases, total.held.value));
-        cells.extend(cells!["", "", total.held, total.mass, ""]);
+        cells.extend(self.base_cells(&total.volume_by_base, total.pile_volume.value));
+        cells.extend(cells!["", "", total.pile_volume, total.mass, ""]);
         cells.extend(change_cells(total.change.as_ref(), decimals));
         Row::new(RowKind::Total, cells)
     }
@@ -262,14 +266,14 @@ impl Described<'_> {
     fn held_cells(&self, pile: &Pile) -> Vec<Cell> {
         cells![
             pile.plan_area,
-            pile.toe,
+            pile.toe_length,
             pile.sloping_area,
-            pile.held,
+            pile.pile_volume,
             pile.share,
-            pile.beyond,
-            pile.greatest,
-            pile.mean,
-            pile.top,
+            pile.volume_below_base,
+            pile.max_height,
+            pile.mean_height,
+            pile.highest_level,
         ]
     }
 
@@ -284,20 +288,20 @@ impl Described<'_> {
         let title = format!("Volume by base, {}", self.piles.units.volume.symbol());
         Group {
             on: match (names.len(), self.compare) {
-                (0 | 1, _) => On::Sheet,
-                (_, true) => On::Both,
-                (_, false) => On::Page,
+                (0 | 1, _) => ShownOn::Sheet,
+                (_, true) => ShownOn::Both,
+                (_, false) => ShownOn::Page,
             },
             ..Group::new(title, columns)
         }
     }
 
-    fn base_cells(&self, bases: &[ByBase], held: f64) -> Vec<Cell> {
+    fn base_cells(&self, bases: &[VolumeByBase], held: f64) -> Vec<Cell> {
         let own = |name: &&str| bases.iter().find(|base| base.base == **name);
         let names = self.piles.bases();
         let held_by = names
             .iter()
-            .map(|name| own(name).map(|base| base.held).into());
+            .map(|name| own(name).map(|base| base.pile_volume).into());
         let mut cells: Vec<Cell> = held_by.collect();
         cells.extend(match spread(bases, held) {
             Some(([least, most], share)) => cells![most - least, share],
@@ -316,13 +320,17 @@ impl Described<'_> {
             Column::new("volume of the material", self.volume())
                 .head(format!("volume, {}", piles.units.volume.symbol())),
             Column::new("mass", Kind::Count).head(format!("mass, {}", piles.mass_unit)),
-            Column::new("loads", Kind::Count).on(if hauled { On::Both } else { On::Sheet }),
+            Column::new("loads", Kind::Count).on(if hauled {
+                ShownOn::Both
+            } else {
+                ShownOn::Sheet
+            }),
         ];
         Group {
             on: if lines().next().is_some() {
-                On::Both
+                ShownOn::Both
             } else {
-                On::Sheet
+                ShownOn::Sheet
             },
             ..Group::new("Material", columns)
         }
@@ -334,7 +342,7 @@ impl Described<'_> {
         cells![
             line.map(|line| &line.material),
             line.map(|line| &*line.state),
-            line.map_or(Cell::from(pile.held), |line| line.measured.into()),
+            line.map_or(Cell::from(pile.pile_volume), |line| line.measured.into()),
             pile.mass,
             loads.map(|loads| loads.count),
         ]
@@ -346,7 +354,7 @@ impl Described<'_> {
             Column::new("added", self.volume()),
             Column::new("removed", self.volume()),
             Column::text("in all"),
-            Column::new("net change", self.volume()).on(On::Sheet),
+            Column::new("net change", self.volume()).on(ShownOn::Sheet),
         ];
         let previous = self.piles.previous.as_ref();
         let title = previous.map_or(String::new(), |side| {
@@ -354,9 +362,9 @@ impl Described<'_> {
         });
         Group {
             on: if previous.is_some() {
-                On::Both
+                ShownOn::Both
             } else {
-                On::Sheet
+                ShownOn::Sheet
             },
             ..Group::new(title, columns)
         }
@@ -374,7 +382,7 @@ impl Described<'_> {
             self.piles.units.length.symbol()
         );
         Group {
-            on: On::Page,
+            on: ShownOn::Page,
             ..Group::new(title, columns.to_vec())
         }
     }

@@ -50,8 +50,8 @@ fn branches(recipe: &Recipe, units: &ReportUnits, indent: &str, lines: &mut Vec<
         lines.push(format!(
             "{indent}{mark}{} {}{within}  (line {})",
             index + 1,
-            step.does,
-            step.line
+            step.action,
+            step.job_file_line
         ));
         if let Some(words) = changed(step, units) {
             lines.push(format!("{indent}{below}  {words}"));
@@ -61,7 +61,7 @@ fn branches(recipe: &Recipe, units: &ReportUnits, indent: &str, lines: &mut Vec<
                 .iter()
                 .map(|note| format!("{indent}{below}  - {note}")),
         );
-        if let Some(with) = &step.with {
+        if let Some(with) = &step.other_surface {
             lines.push(format!("{indent}{below}└─ {}", with.name));
             branches(with, units, &format!("{indent}{below}   "), lines);
         }
@@ -74,15 +74,18 @@ fn changed(step: &Step, units: &ReportUnits) -> Option<String> {
     let figure = |value: f64| grouped(value, units.decimals);
     let (area, volume) = (units.area.symbol(), units.volume.symbol());
     let mut parts = Vec::new();
-    if change.area.value > 0.0 {
+    if change.area_changed.value > 0.0 {
         parts.push(format!(
             "{} {area} changed: {} {volume} added, {} {volume} removed",
-            figure(change.area.value),
-            figure(change.added.value),
-            figure(change.removed.value)
+            figure(change.area_changed.value),
+            figure(change.volume_added.value),
+            figure(change.volume_removed.value)
         ));
     }
-    for (size, word) in [(change.gained, "gained"), (change.lost, "left out")] {
+    for (size, word) in [
+        (change.area_added, "gained"),
+        (change.area_removed, "left out"),
+    ] {
         if size.value > 0.0 {
             parts.push(format!("{} {area} {word}", figure(size.value)));
         }

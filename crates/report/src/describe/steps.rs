@@ -1,14 +1,14 @@
 //! How quantities come about, line by line, so that each can be followed by hand.
 
 use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
-use dapedon_job::{Bill, BillItem, ConvertedLine, ItemMoved, MaterialMoved};
+use dapedon_job::{Bill, BillItem, ConvertedLine, MaterialBalance, MaterialOfItem};
 use rust_decimal::Decimal;
 
 use crate::number::{grouped, money, written};
 
 /// How figures are told.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Told<'t> {
+pub(super) struct ItemSteps<'t> {
     /// The symbol of the volumes that are told.
     pub(super) volume: &'t str,
     /// The currency.
@@ -17,7 +17,7 @@ pub(super) struct Told<'t> {
 
 /// What is measured for an item: what counts, between which surfaces, and what is unchanged.
 pub(super) fn measured(item: &BillItem, length: &str) -> String {
-    let mut words = item.counts.clone();
+    let mut words = item.measure.clone();
     words += &match (&item.reference, &item.surveyed) {
         (Some(reference), Some(surveyed)) => format!(", from {reference} to {surveyed}"),
         (_, Some(only)) => format!(", surface {only}"),
@@ -26,7 +26,7 @@ pub(super) fn measured(item: &BillItem, length: &str) -> String {
     if item.tolerance.value > 0.0 {
         words += &format!(", unchanged within ±{} {length}", item.tolerance.value);
     }
-    if let Some(because) = &item.because {
+    if let Some(because) = &item.reason {
         words += &format!(": {because}");
     }
     words
@@ -34,7 +34,7 @@ pub(super) fn measured(item: &BillItem, length: &str) -> String {
 
 /// How the quantity of an item comes about, line by line: what is measured of it, each conversion, loads, what else
 /// it is counted in, and its amount.
-pub(super) fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
+pub(super) fn how(item: &BillItem, told: &ItemSteps<'_>) -> Vec<String> {
     let measured = told.figure(item.measured);
     let state = (item.state.as_ref()).map_or(String::new(), |state| format!("{state} "));
     let of = match &item.material {
@@ -52,7 +52,7 @@ pub(super) fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
             .iter()
             .flat_map(|loads| told.loads(loads, &item.conversion)),
     );
-    for also in &item.counted {
+    for also in &item.further_counts {
         lines.push(format!("also {}", told.step(&also.step)));
         lines.extend(also.each.zip(also.cost).map(|(each, cost)| {
             let count = told.figure(also.step.amount);
@@ -73,10 +73,10 @@ pub(super) fn how(item: &BillItem, told: &Told<'_>) -> Vec<String> {
 }
 
 /// What is dug and placed of a material, and what becomes of the rest, line by line.
-pub(super) fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
+pub(super) fn moved(moved: &MaterialBalance, told: &ItemSteps<'_>) -> Vec<String> {
     let bank = |value: Decimal| format!("bank {} {}", told.figure(value), told.volume);
-    let by = |list: &[ItemMoved], word: &str| -> Vec<String> {
-        let line = |by: &ItemMoved| match by.conversion.first() {
+    let by = |list: &[MaterialOfItem], word: &str| -> Vec<String> {
+        let line = |by: &MaterialOfItem| match by.conversion.first() {
             Some(one) => format!("{word} by item {}: {}", by.code, told.step(one)),
             None => format!("{word} by item {}: {}", by.code, bank(by.bank)),
         };
@@ -85,13 +85,13 @@ pub(super) fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
     let mut lines = by(&moved.dug_by, "dug");
     lines.extend(by(&moved.placed_by, "placed"));
     if moved.dug_by.len() > 1 {
-        lines.push(format!("dug in all: {}", bank(moved.dug)));
+        lines.push(format!("dug, total: {}", bank(moved.dug)));
     }
     if moved.placed_by.len() > 1 {
-        lines.push(format!("needed in all: {}", bank(moved.needed)));
+        lines.push(format!("needed, total: {}", bank(moved.needed_for_fill)));
     }
-    if moved.stays > Decimal::ZERO {
-        lines.push(format!("stays on site: {}", bank(moved.stays)));
+    if moved.used_on_site > Decimal::ZERO {
+        lines.push(format!("used on site: {}", bank(moved.used_on_site)));
     }
     for (word, hauled) in [
         ("surplus, taken away", &moved.export),
@@ -112,10 +112,10 @@ pub(super) fn moved(moved: &MaterialMoved, told: &Told<'_>) -> Vec<String> {
 }
 
 /// Cut or fill of a zone and what it becomes, line by line.
-pub(super) fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
+pub(super) fn converted(line: &ConvertedLine, told: &ItemSteps<'_>) -> Vec<String> {
     let figure = told.figure(line.measured);
     // A pile is what it is called.
-    let what = match &*line.what {
+    let what = match &*line.quantity {
         "pile" | "pit" => String::new(),
         what => format!(", {what}"),
     };
@@ -134,10 +134,10 @@ pub(super) fn converted(line: &ConvertedLine, told: &Told<'_>) -> Vec<String> {
     lines
 }
 
-impl<'t> Told<'t> {
+impl<'t> ItemSteps<'t> {
     /// As a bill tells its figures.
     pub(super) fn of(bill: &'t Bill) -> Self {
-        Told {
+        ItemSteps {
             volume: bill.factor_volume_unit.symbol(),
             currency: bill.currency.as_deref().unwrap_or_default(),
         }
@@ -177,8 +177,8 @@ impl<'t> Told<'t> {
         format!(
             "{} {} {} {} = {to}{} {}",
             step.from,
-            self.figure(step.had),
-            step.had_unit,
+            self.figure(step.from_amount),
+            step.from_unit,
             step.by,
             self.figure(step.amount),
             step.unit
@@ -201,15 +201,15 @@ impl<'t> Told<'t> {
                 "{} {} ÷ {} = {} loads by {}",
                 self.figure(limit.amount),
                 limit.unit,
-                limit.takes,
-                grouped(binary(limit.amount) / binary(limit.takes), 2),
+                limit.capacity,
+                grouped(binary(limit.amount) / binary(limit.capacity), 2),
                 limit.by
             ));
         }
         let count = self.figure(loads.count);
         let which = match loads.limits.len() {
             1 => String::new(),
-            _ => format!("{} binds: ", loads.binds),
+            _ => format!("{} binds: ", loads.limited_by),
         };
         lines.push(format!(
             "{which}{count} loads of {}, rounded up",
@@ -225,7 +225,7 @@ mod tests {
     use dapedon_contract::LoadLimit;
     use rust_decimal::dec;
 
-    const TOLD: Told<'_> = Told {
+    const TOLD: ItemSteps<'_> = ItemSteps {
         volume: "m³",
         currency: "EUR",
     };
@@ -234,8 +234,8 @@ mod tests {
     fn lines_can_be_followed_by_hand() {
         let swollen = ConversionStep {
             from: "bank".into(),
-            had: dec!(1000.0),
-            had_unit: "m³".into(),
+            from_amount: dec!(1000.0),
+            from_unit: "m³".into(),
             by: "× swell 1.25".into(),
             to: "loose".into(),
             amount: dec!(1250.0),
@@ -247,13 +247,13 @@ mod tests {
             by: "volume".into(),
             conversion: vec![swollen.clone()],
             amount: dec!(1250.0),
-            takes: dec!(16.5),
+            capacity: dec!(16.5),
             unit: "m³ loose".into(),
         };
         let hauled = LoadsMade {
             vehicle: "tipper".into(),
             limits: vec![limit],
-            binds: "volume".into(),
+            limited_by: "volume".into(),
             count: dec!(76),
         };
         let loads = "1\u{202f}250.0 m³ loose ÷ 16.5 = 75.76 loads by volume";

@@ -6,7 +6,7 @@ use super::layers::layers;
 use super::recipe::tree;
 use super::{cells, count};
 use crate::number::{grouped, range};
-use crate::report::{Block, Column, Group, Kind, On, Report, Row, RowKind, Table};
+use crate::report::{Block, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// A surface, what it is and how it came about.
 pub fn surface(built: &Built) -> Report {
@@ -31,7 +31,7 @@ pub fn surface(built: &Built) -> Report {
             "surface",
             format!(
                 "{} triangles between {} points",
-                count(side.facets.unwrap_or_default()),
+                count(side.triangles.unwrap_or_default()),
                 count(built.vertices)
             ),
         ),
@@ -40,7 +40,7 @@ pub fn surface(built: &Built) -> Report {
             format!(
                 "{} in plan, {} along the ground",
                 area(built.area.value),
-                area(built.true_area.value)
+                area(built.sloping_area.value)
             ),
         ),
         ("east", range([min.east, max.east], 3)),
@@ -57,7 +57,7 @@ pub fn surface(built: &Built) -> Report {
     let facts = facts.map(|(label, words)| (label.to_owned(), words));
     report.add(Block::Facts(facts.to_vec()));
     report.add(Block::Notes(side.notes.clone()));
-    report.add_on(On::Sheet, Block::Table(figures(built)));
+    report.add_on(ShownOn::Sheet, Block::Table(figures(built)));
     let recipe = side.recipe.as_ref().filter(|_| side.file.is_none());
     if let Some(recipe) = recipe {
         report.heading("How it was made");
@@ -92,9 +92,9 @@ fn figures(built: &Built) -> Table {
     let cells = cells![
         &built.side.source,
         built.vertices,
-        built.side.facets,
+        built.side.triangles,
         built.area,
-        built.true_area,
+        built.sloping_area,
         low,
         high,
         place(built.min),

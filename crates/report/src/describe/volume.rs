@@ -1,15 +1,16 @@
 //! A measurement between two surfaces.
 
 use dapedon_job::{
-    Areas, Lift, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
+    Areas, DepthSlice, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
 };
 
 use super::layers::layers;
-use super::steps::{Told, converted};
+use super::steps::{ItemSteps, converted};
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
 use crate::number::grouped;
 use crate::report::{
-    Block, Cell, Column, Group, Headline, Input, Kind, On, Picture, Report, Row, RowKind, Table,
+    Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
+    Table,
 };
 
 /// What was measured between two surfaces, with pictures of it.
@@ -27,7 +28,7 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         findings: m.warnings.clone(),
         ..Report::default()
     };
-    report.pictures("Where it lies", pictures);
+    report.pictures("Map", pictures);
     report.add(Block::Table(zones(m)));
     if covered(m) {
         let where_to = match m.zone_files.is_empty() && m.zones.len() == 1 {
@@ -41,10 +42,10 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         below(m, without, &mut report);
     }
     conversions(m, &mut report);
-    report.add_on(On::Page, Block::heading("Measured from"));
-    report.add_on(On::Page, Block::Inputs);
+    report.add_on(ShownOn::Page, Block::heading("Measured from"));
+    report.add_on(ShownOn::Page, Block::Inputs);
     method(m, &mut report);
-    report.add_on(On::Terminal, Block::Inputs);
+    report.add_on(ShownOn::Terminal, Block::Inputs);
     report
 }
 
@@ -122,7 +123,11 @@ fn zones(m: &Measurement) -> Table {
         Column::new("fill area", area.clone()).head("fill"),
         Column::new("unchanged area", area.clone()).head("unchanged"),
     ];
-    let alone = if covered(m) { On::Sheet } else { On::Both };
+    let alone = if covered(m) {
+        ShownOn::Sheet
+    } else {
+        ShownOn::Both
+    };
     for name in ["reference only", "surveyed only"] {
         areas.push(Column::new(name, area.clone()).head(name).on(alone));
     }
@@ -141,7 +146,7 @@ fn zones(m: &Measurement) -> Table {
                 Column::text("in words"),
                 Column::new("unchanged volume", volume)
                     .head("unchanged")
-                    .on(On::Page),
+                    .on(ShownOn::Page),
             ],
         ),
         Group::new(format!("Plan area, {}", units.area.name()), areas),
@@ -159,7 +164,7 @@ fn zones(m: &Measurement) -> Table {
             )
         },
         Group {
-            on: On::Page,
+            on: ShownOn::Page,
             ..Group::new("Closure", closure_columns(&Kind::Area(units.area, 4)))
         },
     ];
@@ -218,15 +223,13 @@ fn by_depth(m: &Measurement, report: &mut Report) {
     report.heading("Depth slices");
     let words = match leveled {
         true => {
-            "Volume between two levels, alone and running, in the order it is dug or filled. The area is that of the \
-             ground within the slice."
+            "Volume between two levels, and its running total, in the order of digging or filling. The area is that of the ground within the slice."
         }
         false => {
-            "Volume between two depths, alone and running: below the reference in cut, above it in fill. The area is \
-             that of the ground deeper than the top of the slice."
+            "Volume between two depths, and its running total: below the reference in cut, above it in fill. The area is that of the ground deeper than the top of the slice."
         }
     };
-    report.add_on(On::Page, Block::Paragraph(words.into()));
+    report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
     let (units, what) = (m.units, if leveled { "level" } else { "depth" });
     let height = Kind::Length(Some(units.length), 2);
     let volume = Kind::Volume(units.volume, units.decimals);
@@ -236,9 +239,9 @@ fn by_depth(m: &Measurement, report: &mut Report) {
         Column::new("volume", volume.clone()),
         Column::new("running volume", volume).head("running"),
     ];
-    let row = |lift: &Lift| {
+    let row = |lift: &DepthSlice| {
         let [from, to] = lift.levels.unwrap_or([lift.from, lift.to]);
-        let cells = cells![from, to, lift.area, lift.volume, lift.running];
+        let cells = cells![from, to, lift.area, lift.volume, lift.running_total];
         Row::new(RowKind::Plain, cells)
     };
     let mut rows = Vec::new();
@@ -301,14 +304,14 @@ fn below(m: &Measurement, without: &WithoutBuildUp, report: &mut Report) {
     let layers = without.layers.value.abs();
     let apart = (without.net_difference.value.abs() - layers).abs();
     let share = match apart <= 1e-6 * layers.max(1.0) {
-        true => "all of it within what is compared".to_owned(),
+        true => "all of it within the measured area".to_owned(),
         false => format!(
-            "{} of that within what is compared",
+            "{} of that within the measured area",
             told_volume(m, without.net_difference.value.abs())
         ),
     };
     let layers = told_volume(m, layers);
-    let words = format!("The layers come to {layers}, {share}: that is the difference.");
+    let words = format!("The layers add up to {layers}, {share}. This is the difference.");
     report.add(Block::Paragraph(words));
 }
 
@@ -318,9 +321,9 @@ fn conversions(m: &Measurement, report: &mut Report) {
         return;
     }
     report.heading("Converted");
-    let words = "Each line follows from the one before, rounded as it is written.";
-    report.add_on(On::Page, Block::Paragraph(words.into()));
-    let told = Told {
+    let words = "Each line is computed from the one before, rounded as shown.";
+    report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
+    let told = ItemSteps {
         volume: m.units.volume.symbol(),
         currency: m.currency.as_deref().unwrap_or_default(),
     };
@@ -331,28 +334,27 @@ fn conversions(m: &Measurement, report: &mut Report) {
 
 fn method(m: &Measurement, report: &mut Report) {
     let length = m.units.length;
-    report.add_on(On::Page, Block::heading("Method"));
+    report.add_on(ShownOn::Page, Block::heading("Method"));
     let words = format!(
-        "The triangles of both surfaces are intersected. Each piece is split where the difference changes sign, and its \
-         volume is integrated; nothing is sampled. {} Each figure is rounded alone, so sums may differ in the last digit.",
+        "The triangles of both surfaces are intersected. Each piece is split where the difference changes sign, and its volume is integrated, without sampling. {} Each figure is rounded separately, so sums may differ in the last digit.",
         unit_words(length)
     );
-    report.add_on(On::Page, Block::Paragraph(words));
+    report.add_on(ShownOn::Page, Block::Paragraph(words));
     let pieces = m.zones.iter().map(|zone| zone.closure.pieces).sum();
     let worst = m.zones.iter().map(|zone| zone.closure.relative);
     let worst = worst.fold(0.0, f64::max);
     let words = closure_words(pieces, worst, "");
-    report.add_on(On::Terminal, Block::Paragraph(words));
+    report.add_on(ShownOn::Terminal, Block::Paragraph(words));
     let unchanged: f64 = m.zones.iter().map(|zone| zone.volume.unchanged.value).sum();
     match m.tolerance.value {
         tolerance if tolerance > 0.0 => report.add(Block::Paragraph(format!(
-            "Unchanged: differences within ±{tolerance} {}. The {} between the surfaces there is in none of the volumes above.",
+            "Unchanged: differences within ±{tolerance} {}. Their {} are in none of the volumes above.",
             length.symbol(),
             told_volume(m, unchanged)
         ))),
         _ => report.add_on(
-            On::Page,
-            Block::Paragraph("No tolerance was set: whatever differs is cut or fill.".into()),
+            ShownOn::Page,
+            Block::Paragraph("No tolerance: every difference is cut or fill.".into()),
         ),
     }
 }

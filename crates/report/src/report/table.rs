@@ -4,7 +4,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_job::Figure;
 use rust_decimal::Decimal;
 
-use crate::report::On;
+use crate::report::ShownOn;
 
 /// A table. Its columns come in groups that are each laid out on their own, with the key columns before them; a
 /// spreadsheet gets them side by side.
@@ -30,7 +30,7 @@ pub struct Group {
     /// The columns.
     pub columns: Vec<Column>,
     /// Who is shown them.
-    pub on: On,
+    pub on: ShownOn,
 }
 
 /// A column.
@@ -47,7 +47,7 @@ pub struct Column {
     /// Words are broken at this many characters on a terminal.
     pub wrap: Option<usize>,
     /// Who is shown it.
-    pub on: On,
+    pub on: ShownOn,
 }
 
 /// What the cells of a column are; figures with so many decimals.
@@ -128,7 +128,7 @@ impl Column {
             kind,
             marked: false,
             wrap: None,
-            on: On::Both,
+            on: ShownOn::Both,
         }
     }
 
@@ -150,7 +150,7 @@ impl Column {
     }
 
     /// The same for some.
-    pub fn on(mut self, on: On) -> Self {
+    pub fn on(mut self, on: ShownOn) -> Self {
         self.on = on;
         self
     }

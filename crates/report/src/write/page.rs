@@ -1,7 +1,7 @@
 //! A report as one page of HTML that needs nothing else.
 
 use dapedon_formats::visible_lines;
-use dapedon_job::{Finding, InputFile, JobFacts, Severity, Side};
+use dapedon_job::{Finding, InputFile, JobFacts, Severity, SurfaceFacts};
 use minijinja::syntax::SyntaxConfig;
 use minijinja::value::Serde;
 use minijinja::{Environment, Error};
@@ -95,8 +95,13 @@ struct LaidPicture<'r> {
 #[derive(Serialize)]
 #[serde(untagged)]
 enum LaidInput<'r> {
-    Side { role: &'r str, side: &'r Side },
-    Zones { zones: &'r InputFile },
+    Side {
+        role: &'r str,
+        side: &'r SurfaceFacts,
+    },
+    Zones {
+        zones: &'r InputFile,
+    },
 }
 
 #[derive(Serialize)]

@@ -5,7 +5,7 @@ mod table;
 use std::fmt::Write as _;
 
 use anstyle::{AnsiColor, Style};
-use dapedon_job::{Finding, Severity, Side};
+use dapedon_job::{Finding, Severity, SurfaceFacts};
 
 use crate::number::{GAP, grouped};
 use crate::report::{Block, InputOf, Report};
@@ -169,9 +169,9 @@ fn parted(before: Option<&Block>, block: &Block) -> bool {
 }
 
 /// What a side is, in a line.
-fn described(side: &Side) -> String {
+fn described(side: &SurfaceFacts) -> String {
     let mut text = format!("{}: {}", side.source, side.kind);
-    if let (Some(points), Some(facets)) = (side.points, side.facets) {
+    if let (Some(points), Some(facets)) = (side.points, side.triangles) {
         let count = |n: usize| grouped(n as f64, 0);
         // Writing to a string does not fail.
         let _ = write!(

@@ -57,7 +57,7 @@ impl Rim {
 pub(super) const MOST: usize = 10_000;
 
 /// An edge of the rim, and the slope beside it.
-struct Beside {
+struct EdgeSlope {
     from: Vertex,
     to: Vertex,
     /// Square to it, away from the top.
@@ -69,7 +69,7 @@ struct Beside {
     joined: [bool; 2],
 }
 
-impl Beside {
+impl EdgeSlope {
     fn of(from: Vertex, to: Vertex, run: f64, joined: [bool; 2]) -> Self {
         let out = outwards(&from, &to);
         let length = hypot(to.east - from.east, to.north - from.north);
@@ -79,7 +79,7 @@ impl Beside {
         let square = 1.0 / run;
         let steepest = hypot(square, fall);
         let down = [0, 1].map(|axis| (out[axis] * square + along[axis] * fall) / steepest);
-        Beside {
+        EdgeSlope {
             from,
             to,
             out,
@@ -134,10 +134,10 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
         starts.entry(key(from)).or_default().push(index);
         ends.insert(key(to));
     }
-    let beside: Vec<Beside> = (rim.edges.iter())
+    let beside: Vec<EdgeSlope> = (rim.edges.iter())
         .map(|[from, to]| {
             let joined = [ends.contains(&key(from)), starts.contains_key(&key(to))];
-            Beside::of(*from, *to, run, joined)
+            EdgeSlope::of(*from, *to, run, joined)
         })
         .collect();
     let mut patches: Vec<Patch> = beside.iter().map(|edge| edge.strip(run, length)).collect();

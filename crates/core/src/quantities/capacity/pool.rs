@@ -45,7 +45,7 @@ impl Spill {
 #[non_exhaustive]
 pub enum PoolError {
     /// The place lies beyond the surface.
-    #[error("the place lies beyond the surface")]
+    #[error("the position is outside the surface")]
     Beyond,
 }
 

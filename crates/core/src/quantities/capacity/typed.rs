@@ -21,13 +21,13 @@ pub enum Between {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum TypedAreasError {
     /// There are too few of them.
-    #[error("{count} level and area: a volume lies between two")]
+    #[error("only {count} level: a volume needs at least two levels")]
     TooFew {
         /// How many there are.
         count: usize,
     },
     /// A number is none.
-    #[error("pair {pair}: level {level}, area {area} is no level and area of a basin")]
+    #[error("pair {pair}: level {level}, area {area} are not possible for a basin")]
     NoArea {
         /// Which pair.
         pair: usize,
@@ -37,9 +37,7 @@ pub enum TypedAreasError {
         area: f64,
     },
     /// A level neither rises nor falls as the others do.
-    #[error(
-        "pair {pair}: level {level} comes after {before}, and the levels neither all rise nor all fall"
-    )]
+    #[error("pair {pair}: level {level} after level {before} is out of order")]
     OutOfOrder {
         /// Which pair.
         pair: usize,
@@ -50,7 +48,7 @@ pub enum TypedAreasError {
     },
     /// An area is smaller than the one below it.
     #[error(
-        "pair {pair}: the area shrinks upward, from {below} at level {lower} to {area} at level {level}"
+        "pair {pair}: the area decreases upward, from {below} at level {lower} to {area} at level {level}"
     )]
     Shrinks {
         /// Which pair.
@@ -221,16 +219,16 @@ mod tests {
     #[test]
     fn what_is_no_basin_is_refused() {
         let error = |pairs: &[[f64; 2]]| TypedAreas::new(pairs).unwrap_err().to_string();
-        assert!(error(&[[1.0, 5.0]]).contains("between two"));
+        assert!(error(&[[1.0, 5.0]]).contains("at least two levels"));
         let nan = error(&[[1.0, 5.0], [2.0, f64::NAN]]);
         assert!(nan.starts_with("pair 2"), "{nan}");
         let order = error(&[[1.0, 5.0], [2.0, 6.0], [1.5, 7.0]]);
         assert!(
-            order.starts_with("pair 3: level 1.5 comes after 2"),
+            order.starts_with("pair 3: level 1.5 after level 2 is out of order"),
             "{order}"
         );
         assert!(error(&[[1.0, 5.0], [1.0, 6.0]]).contains("pair 2"));
-        let shrinks = "pair 2: the area shrinks upward, from 5 at level 1 to 4 at level 2";
+        let shrinks = "pair 2: the area decreases upward, from 5 at level 1 to 4 at level 2";
         assert_eq!(error(&[[1.0, 5.0], [2.0, 4.0]]), shrinks);
         // The same the other way round.
         assert_eq!(error(&[[2.0, 4.0], [1.0, 5.0]]), shrinks);

@@ -3,11 +3,11 @@
 use dapedon_contract::ContractError;
 use dapedon_core::zones::Zone;
 
-use super::Asked;
-use crate::bill::desk::Desk;
-use crate::bill::grounds::Laid;
+use super::ItemMeasurement;
+use crate::bill::grounds::ItemGround;
+use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
-use crate::bill::passes::Ticket;
+use crate::bill::passes::PassIndex;
 use crate::bill::rows::{RowUnits, Rows, beyond, parted, written};
 use crate::error::JobError;
 use crate::figure::{Area, Volume};
@@ -18,15 +18,15 @@ use crate::quantities::not_compared;
 use crate::units::ReportUnits;
 
 struct Between {
-    ticket: Ticket,
+    ticket: PassIndex,
     counts: Counts,
 }
 
 pub(super) fn ask(
-    desk: &mut Desk<'_>,
+    desk: &mut BillInputs<'_>,
     item: &ItemPlan,
     plan: &job_file::Between,
-) -> Result<Box<dyn Asked>, JobError> {
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let job_file::Between {
         sides,
         counts,
@@ -39,10 +39,10 @@ pub(super) fn ask(
     Ok(Box::new(Between { ticket, counts }))
 }
 
-impl Asked for Between {
+impl ItemMeasurement for Between {
     fn rows(
         &self,
-        desk: &Desk<'_>,
+        desk: &BillInputs<'_>,
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
@@ -58,15 +58,15 @@ impl Asked for Between {
         })
     }
 
-    fn overlay(&self) -> Option<Ticket> {
+    fn overlay(&self) -> Option<PassIndex> {
         Some(self.ticket)
     }
 }
 
 /// Rows of what lies between two surfaces, of which a figure counts.
 pub(super) fn overlaid(
-    desk: &Desk<'_>,
-    ticket: Ticket,
+    desk: &BillInputs<'_>,
+    ticket: PassIndex,
     item: &ItemPlan,
     units: &RowUnits,
     figure: impl Fn(&ZoneMeasurement) -> f64,
@@ -83,8 +83,8 @@ pub(super) fn overlaid(
         let figure = figure(&measured) * times as f64;
         Ok(ItemRow {
             zone: name.into(),
-            figure,
-            written: written(item, figure)?,
+            unrounded: figure,
+            rounded: written(item, figure)?,
             plan_area: zone.map(|zone| told.area_of(zone.area())),
             perimeter: zone.map(|zone| told.length_of(zone.perimeter())),
             measured: Some(measured),
@@ -99,7 +99,7 @@ pub(super) fn overlaid(
 }
 
 /// Ground of an item that only one of the surfaces covers, or neither.
-fn alone(laid: &Laid, regions: &[ZoneMeasurement], told: &ReportUnits) -> Vec<Finding> {
+fn alone(laid: &ItemGround, regions: &[ZoneMeasurement], told: &ReportUnits) -> Vec<Finding> {
     let own = laid.counted.iter().map(|&region| &regions[region]);
     // Over all of it: of a region that is only rounding the pieces never add up.
     let mut all = ZoneMeasurement::sum("all", own, told);

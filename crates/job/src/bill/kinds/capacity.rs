@@ -5,28 +5,28 @@ use dapedon_core::derived::{Treatment, zonewise};
 use dapedon_core::quantities::{Spill, Tolerance};
 use dapedon_core::zones::Zones;
 
-use super::Asked;
+use super::ItemMeasurement;
 use super::between::overlaid;
-use crate::bill::desk::Desk;
-use crate::bill::passes::Ticket;
+use crate::bill::inputs::BillInputs;
+use crate::bill::passes::PassIndex;
 use crate::bill::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::{Code, Finding};
-use crate::job_file::{self, Ground, ItemPlan, Kind};
+use crate::job_file::{self, ItemPlan, Kind, MeasuredZones};
 use crate::surfaces::{facets, rest};
 
 struct Capacity {
-    ticket: Ticket,
+    ticket: PassIndex,
     /// Where its water would have run over the edge.
     over: Option<Finding>,
 }
 
 pub(super) fn ask(
-    desk: &mut Desk<'_>,
+    desk: &mut BillInputs<'_>,
     item: &ItemPlan,
     plan: &job_file::Capacity,
-) -> Result<Box<dyn Asked>, JobError> {
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let sides = plan.surfaces();
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let none = Tolerance::ZERO;
@@ -35,10 +35,10 @@ pub(super) fn ask(
     Ok(Box::new(Capacity { ticket, over }))
 }
 
-impl Asked for Capacity {
+impl ItemMeasurement for Capacity {
     fn rows(
         &self,
-        desk: &Desk<'_>,
+        desk: &BillInputs<'_>,
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
@@ -48,7 +48,7 @@ impl Asked for Capacity {
         Ok(found)
     }
 
-    fn overlay(&self) -> Option<Ticket> {
+    fn overlay(&self) -> Option<PassIndex> {
         Some(self.ticket)
     }
 }
@@ -56,10 +56,10 @@ impl Asked for Capacity {
 /// Where water up to a level would have run over the edge of some ground, if it would: what is counted above that
 /// is not held.
 fn runs_over(
-    desk: &Desk<'_>,
+    desk: &BillInputs<'_>,
     number: usize,
     level: f64,
-    ground: &Ground,
+    ground: &MeasuredZones,
 ) -> Result<Option<Finding>, JobError> {
     let frame = desk.site.making.frame;
     let mut zones = Vec::new();
@@ -80,8 +80,7 @@ fn runs_over(
     Ok(over.map(|spill| {
         let at = frame.to_grid(spill.at);
         let words = format!(
-            "level {level} lies above {:.3}, where water runs over the edge near east {:.1}, north {:.1}: what is above \
-             that is not held",
+            "level {level} is above the spill level {:.3}, near east {:.1}, north {:.1}: the volume above it is not held",
             spill.level, at.east, at.north
         );
         Finding::new(Code::AboveEdge, words)

@@ -4,23 +4,23 @@ use std::collections::HashSet;
 
 use dapedon_contract::{ContractError, CountedBy};
 
-use super::Asked;
+use super::ItemMeasurement;
 use crate::bill::BillError;
-use crate::bill::desk::Desk;
+use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
 use crate::error::JobError;
 use crate::input::ZoneSource;
-use crate::job_file::{self, ItemPlan, Pays};
+use crate::job_file::{self, ItemPlan, PaidUnit};
 use crate::surfaces::LayerQuantity;
 use crate::zones::{ZoneOrigin, told_apart};
 
 struct Layer(Vec<LayerQuantity>);
 
 pub(super) fn ask(
-    desk: &mut Desk<'_>,
+    desk: &mut BillInputs<'_>,
     plan: &job_file::LayerItem,
-) -> Result<Box<dyn Asked>, JobError> {
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let job_file::LayerItem {
         surface,
         build_up,
@@ -32,11 +32,16 @@ pub(super) fn ask(
     Ok(Box::new(Layer(layers)))
 }
 
-impl Asked for Layer {
-    fn rows(&self, _: &Desk<'_>, item: &ItemPlan, units: &RowUnits) -> Result<Rows, ContractError> {
+impl ItemMeasurement for Layer {
+    fn rows(
+        &self,
+        _: &BillInputs<'_>,
+        item: &ItemPlan,
+        units: &RowUnits,
+    ) -> Result<Rows, ContractError> {
         let by_area = match &item.pays {
-            Pays::Area(_) => true,
-            Pays::Counted(counted) => matches!(counted.by, CountedBy::Covers(_)),
+            PaidUnit::Area(_) => true,
+            PaidUnit::Counted(counted) => matches!(counted.by, CountedBy::Covers(_)),
             _ => false,
         };
         let row = |layer: &LayerQuantity| {
@@ -46,8 +51,8 @@ impl Asked for Layer {
             };
             Ok(ItemRow {
                 zone: layer.zone.clone(),
-                figure,
-                written: written(item, figure)?,
+                unrounded: figure,
+                rounded: written(item, figure)?,
                 plan_area: Some(layer.area),
                 perimeter: None,
                 measured: None,
@@ -70,7 +75,7 @@ impl Asked for Layer {
 
 /// A layer that a surface lies below, zone by zone.
 fn layers(
-    desk: &Desk<'_>,
+    desk: &BillInputs<'_>,
     number: usize,
     build_up: Option<&str>,
     layer: &str,
@@ -100,7 +105,7 @@ fn layers(
 }
 
 /// Where the zones come from that some names of the job stand for.
-fn origins(desk: &Desk<'_>, names: &[String]) -> HashSet<ZoneOrigin> {
+fn origins(desk: &BillInputs<'_>, names: &[String]) -> HashSet<ZoneOrigin> {
     let zones = &desk.site.making.stock.zones;
     let found = names.iter().filter_map(|name| {
         let read = zones.get(&ZoneSource::Named(name.clone()))?;

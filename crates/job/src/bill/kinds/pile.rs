@@ -6,21 +6,21 @@ use dapedon_contract::ContractError;
 use dapedon_core::surface::Surface;
 use dapedon_core::zones::Zone;
 
-use super::Asked;
-use crate::bill::desk::Desk;
+use super::ItemMeasurement;
+use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
 use crate::error::JobError;
 use crate::input::BaseSource;
-use crate::job_file::{self, Ground, ItemPlan};
+use crate::job_file::{self, ItemPlan, MeasuredZones};
 use crate::quantities::pile::outlined::Outlined;
 use crate::quantities::{Scene, ZoneMeasurement, apart};
 use crate::zones::told_apart;
 
 /// Piles on a surface, above bases of one kind.
-pub(crate) struct Piled {
+pub(crate) struct PilesAbove {
     pub(crate) surface: usize,
-    ground: Ground,
+    ground: MeasuredZones,
     pub(crate) base: BaseSource,
     pub(crate) piles: Vec<Pile>,
 }
@@ -35,15 +35,19 @@ pub(crate) struct Pile {
 /// Which of them.
 struct Piles(usize);
 
-pub(super) fn ask(desk: &mut Desk<'_>, plan: &job_file::Pile) -> Result<Box<dyn Asked>, JobError> {
+pub(super) fn ask(
+    desk: &mut BillInputs<'_>,
+    plan: &job_file::Pile,
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let job_file::Pile {
         surface,
         ground,
         base,
     } = plan;
     let surface = desk.number(surface)?;
-    let same =
-        |known: &Piled| known.surface == surface && known.ground == *ground && known.base == *base;
+    let same = |known: &PilesAbove| {
+        known.surface == surface && known.ground == *ground && known.base == *base
+    };
     if let Some(known) = desk.piled.iter().position(same) {
         return Ok(Box::new(Piles(known)));
     }
@@ -61,7 +65,7 @@ pub(super) fn ask(desk: &mut Desk<'_>, plan: &job_file::Pile) -> Result<Box<dyn 
         .into_iter()
         .map(|zone| pile(desk, surface, zone, base));
     let piles = piles.collect::<Result<_, JobError>>()?;
-    desk.piled.push(Piled {
+    desk.piled.push(PilesAbove {
         surface,
         ground: ground.clone(),
         base: base.clone(),
@@ -70,7 +74,12 @@ pub(super) fn ask(desk: &mut Desk<'_>, plan: &job_file::Pile) -> Result<Box<dyn 
     Ok(Box::new(Piles(desk.piled.len() - 1)))
 }
 
-fn pile(desk: &Desk<'_>, surface: usize, zone: Zone, base: &BaseSource) -> Result<Pile, JobError> {
+fn pile(
+    desk: &BillInputs<'_>,
+    surface: usize,
+    zone: Zone,
+    base: &BaseSource,
+) -> Result<Pile, JobError> {
     let surface = desk.surface(surface);
     let outlined = Outlined::of(surface, zone);
     let base = outlined.base(base, || outlined.near.clone())?;
@@ -82,10 +91,10 @@ fn pile(desk: &Desk<'_>, surface: usize, zone: Zone, base: &BaseSource) -> Resul
     })
 }
 
-impl Asked for Piles {
+impl ItemMeasurement for Piles {
     fn rows(
         &self,
-        desk: &Desk<'_>,
+        desk: &BillInputs<'_>,
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
@@ -94,8 +103,8 @@ impl Asked for Piles {
             let figure = units.counted_volume(item, measured.volume.fill);
             Ok(ItemRow {
                 zone: zone.name().into(),
-                figure,
-                written: written(item, figure)?,
+                unrounded: figure,
+                rounded: written(item, figure)?,
                 plan_area: Some(units.told.area_of(zone.area())),
                 perimeter: Some(units.told.length_of(zone.perimeter())),
                 measured: Some(measured.clone()),
@@ -110,7 +119,7 @@ impl Asked for Piles {
                 .collect::<Result<_, ContractError>>()?,
             total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all, &units.told)),
             notes: vec![format!(
-                "below the base, as cut: {below:.1} {}, not in it",
+                "not included, below the base: {below:.1} {}",
                 units.told.volume.symbol()
             )],
             ..Rows::default()

@@ -4,21 +4,21 @@ use dapedon_contract::ContractError;
 use dapedon_core::quantities::ground_areas;
 use dapedon_core::zones::Zone;
 
-use super::Asked;
-use crate::bill::desk::Desk;
-use crate::bill::grounds::{Laid, Parted};
+use super::ItemMeasurement;
+use crate::bill::grounds::{GroundParts, ItemGround};
+use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
 use crate::bill::passes::around;
 use crate::bill::rows::{RowUnits, Rows, beyond, parted, written};
 use crate::error::JobError;
-use crate::job_file::{self, Ground, ItemPlan};
+use crate::job_file::{self, ItemPlan, MeasuredZones};
 use crate::surfaces::SurfaceError;
 
 /// The area of a surface along its slope, on some ground.
 pub(crate) struct Sloped {
     surface: usize,
-    ground: Ground,
-    laid: Laid,
+    ground: MeasuredZones,
+    laid: ItemGround,
     /// Region by region, in squares of the unit.
     sloping: Vec<f64>,
 }
@@ -27,9 +27,9 @@ pub(crate) struct Sloped {
 struct Sloping(usize);
 
 pub(super) fn ask(
-    desk: &mut Desk<'_>,
+    desk: &mut BillInputs<'_>,
     plan: &job_file::Sloping,
-) -> Result<Box<dyn Asked>, JobError> {
+) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let job_file::Sloping { surface, ground } = plan;
     let surface = desk.number(surface)?;
     let same = |known: &Sloped| known.surface == surface && known.ground == *ground;
@@ -39,7 +39,7 @@ pub(super) fn ask(
     let making = &desk.site.making;
     let zones_of = |name: &str| making.zones_of(name);
     let around = around(&[desk.surface(surface)]);
-    let parted = Parted::of(std::iter::once(ground), making.frame, around, zones_of)?;
+    let parted = GroundParts::of(std::iter::once(ground), making.frame, around, zones_of)?;
     let parted = parted.ok_or(SurfaceError::NoGround)?;
     let laid = parted.lay(ground)?;
     let found = ground_areas(desk.surface(surface), &parted.regions())?;
@@ -53,10 +53,10 @@ pub(super) fn ask(
     Ok(Box::new(Sloping(desk.sloped.len() - 1)))
 }
 
-impl Asked for Sloping {
+impl ItemMeasurement for Sloping {
     fn rows(
         &self,
-        desk: &Desk<'_>,
+        desk: &BillInputs<'_>,
         item: &ItemPlan,
         units: &RowUnits,
     ) -> Result<Rows, ContractError> {
@@ -67,8 +67,8 @@ impl Asked for Sloping {
             let figure = units.area(item).from_square(square, unit) * times as f64;
             Ok(ItemRow {
                 zone: name.into(),
-                figure,
-                written: written(item, figure)?,
+                unrounded: figure,
+                rounded: written(item, figure)?,
                 plan_area: zone.map(|zone| units.told.area_of(zone.area())),
                 perimeter: zone.map(|zone| units.told.length_of(zone.perimeter())),
                 measured: None,

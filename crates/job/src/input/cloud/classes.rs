@@ -26,7 +26,7 @@ pub enum Classes {
 
 /// Words for a list of classes that are none.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("\"{0}\" is no class; say ground, all, or numbers from 0 to 255 as in 2,8")]
+#[error("\"{0}\" is not a class; use ground, all, or numbers from 0 to 255 as in 2,8")]
 pub struct ClassesError(String);
 
 impl std::str::FromStr for Classes {
@@ -171,7 +171,7 @@ fn name(class: u8) -> &'static str {
         17 => "bridge deck",
         18 => "high noise",
         19..=63 => "reserved",
-        64.. => "the maker's own",
+        64.. => "user defined",
     }
 }
 

@@ -12,8 +12,8 @@ use toml::Spanned;
 
 use super::super::entries::{ItemEntry, Name, OneOrMany};
 use super::super::kinds::said;
-use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, Pays, SurfacePlan};
-use super::Sheet;
+use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, PaidUnit, SurfacePlan};
+use super::JobFileText;
 use super::materials::money;
 
 /// What items may name, and the units they are told in.
@@ -29,7 +29,7 @@ pub(in crate::job_file) struct Known<'k> {
 
 /// Checks all items.
 pub(super) fn items(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     entries: &[Spanned<ItemEntry>],
     known: &Known<'_>,
 ) -> Result<Vec<ItemPlan>, JobFileError> {
@@ -37,12 +37,12 @@ pub(super) fn items(
     for entry in entries {
         let code = &entry.get_ref().code;
         if code.get_ref().trim().is_empty() {
-            return Err(sheet.fault(code.span(), "the item has no code", "give it one"));
+            return Err(sheet.fault(code.span(), "the item has no code", "add code = \"...\""));
         }
         if let Some(other) = plans.iter().find(|plan| plan.code == *code.get_ref()) {
             let what = format!("two items have the code \"{}\"", code.get_ref());
             let remedy = format!(
-                "give one another code; the other one is in line {}",
+                "change one of them; the other is in line {}",
                 other.spot.line
             );
             return Err(sheet.fault(code.span(), what, remedy));
@@ -58,7 +58,7 @@ pub(super) fn items(
 
 /// An item, and what it may name.
 pub(in crate::job_file) struct Checked<'c> {
-    pub(in crate::job_file) sheet: &'c Sheet<'c>,
+    pub(in crate::job_file) sheet: &'c JobFileText<'c>,
     pub(in crate::job_file) known: &'c Known<'c>,
     pub(in crate::job_file) entry: &'c ItemEntry,
 }
@@ -66,7 +66,7 @@ pub(in crate::job_file) struct Checked<'c> {
 fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
     let Checked { sheet, entry, .. } = *checked;
     checked.only_what_counts()?;
-    let said = said(*entry.counts.get_ref());
+    let said = said(*entry.measure.get_ref());
     let what = (said.check)(checked)?;
     let unit = checked.unit(&what)?;
     let stuff = checked.stuff(&what, &unit)?;
@@ -78,11 +78,8 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
         None => checked.known.decimals,
         Some(decimals) if *decimals.get_ref() <= 6 => u32::from(*decimals.get_ref()),
         Some(decimals) => {
-            let what = format!(
-                "{} decimals are more than anybody measures",
-                decimals.get_ref()
-            );
-            return Err(sheet.fault(decimals.span(), what, "say 0 to 6"));
+            let what = format!("{} decimals are too many", decimals.get_ref());
+            return Err(sheet.fault(decimals.span(), what, "use 0 to 6"));
         }
     };
     Ok(ItemPlan {
@@ -90,10 +87,10 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
         section: entry.section.clone().unwrap_or_default(),
         description: entry.description.clone(),
         unit: match &unit {
-            Pays::Volume(volume) => volume.symbol().into(),
-            Pays::Area(area) => area.symbol().into(),
-            Pays::Loads => "loads".into(),
-            Pays::Mass | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => {
+            PaidUnit::Volume(volume) => volume.symbol().into(),
+            PaidUnit::Area(area) => area.symbol().into(),
+            PaidUnit::Loads => "loads".into(),
+            PaidUnit::Mass | PaidUnit::Packed(_) | PaidUnit::Counted(_) | PaidUnit::Typed => {
                 entry.unit.get_ref().clone()
             }
         },
@@ -119,11 +116,11 @@ impl Checked<'_> {
     /// Keys that mean nothing for what counts are refused: whoever wrote them meant something else.
     fn only_what_counts(&self) -> Result<(), JobFileError> {
         let entry = self.entry;
-        let said = said(*entry.counts.get_ref());
+        let said = said(*entry.measure.get_ref());
         let span = |entry: &Option<Name>| entry.as_ref().map(Spanned::span);
         let number = |entry: &Option<Spanned<f64>>| entry.as_ref().map(Spanned::span);
         let many = |entry: &Option<Spanned<OneOrMany>>| entry.as_ref().map(Spanned::span);
-        let because = entry.because.as_ref().map(|_| entry.code.span());
+        let reason = entry.reason.as_ref().map(|_| entry.code.span());
         let keys = [
             ("reference", span(&entry.reference)),
             ("surveyed", span(&entry.surveyed)),
@@ -134,15 +131,13 @@ impl Checked<'_> {
             ("build-up", span(&entry.build_up)),
             ("layer", span(&entry.layer)),
             ("quantity", number(&entry.quantity)),
-            ("because", because),
+            ("reason", reason),
             ("tolerance", number(&entry.tolerance)),
         ];
         for (key, span) in keys {
             if let (Some(span), false) = (span, said.keys.contains(&key)) {
-                let what = format!("{key} means nothing where {} counts", said.word);
-                return Err(self
-                    .sheet
-                    .fault(span, what, "leave it away, or say what else counts"));
+                let what = format!("{key} has no effect where {} is counted", said.word);
+                return Err(self.sheet.fault(span, what, "remove it, or change measure"));
             }
         }
         Ok(())
@@ -153,8 +148,8 @@ impl Checked<'_> {
         value: &Spanned<f64>,
     ) -> Result<Decimal, JobFileError> {
         decimal(*value.get_ref()).ok_or_else(|| {
-            let what = format!("{} is no figure of a bill", value.get_ref());
-            self.sheet.fault(value.span(), what, "mend it")
+            let what = format!("{} is out of range for a bill", value.get_ref());
+            self.sheet.fault(value.span(), what, "correct it")
         })
     }
 
@@ -176,11 +171,11 @@ impl Checked<'_> {
                     *share >= Decimal::ZERO && *share <= Decimal::from(1000)
                 });
                 let Some(percent) = usable else {
-                    let what = format!("\"{}\" is no share", within.get_ref());
-                    return Err(sheet.fault(within.span(), what, "say it as \"10%\""));
+                    let what = format!("\"{}\" is not a percentage", within.get_ref());
+                    return Err(sheet.fault(within.span(), what, "write it as in \"10%\""));
                 };
                 if entry.contract.is_none() {
-                    let what = "within is a share of the contract quantity, which is not said";
+                    let what = "within is a share of the contract quantity, and the item has none";
                     return Err(sheet.fault(within.span(), what, "add contract = ..."));
                 }
                 percent.checked_div(Decimal::from(100))
@@ -194,8 +189,8 @@ impl Checked<'_> {
         };
         match (expected.at_least, expected.at_most, &entry.at_most) {
             (Some(least), Some(most), Some(at_most)) if least > most => {
-                let what = format!("no quantity is at least {least} and at most {most}");
-                Err(sheet.fault(at_most.span(), what, "mend one of them"))
+                let what = format!("at-least {least} is above at-most {most}");
+                Err(sheet.fault(at_most.span(), what, "correct one of them"))
             }
             _ => Ok(expected),
         }

@@ -3,13 +3,13 @@
 use std::collections::BTreeSet;
 use std::ops::Range;
 
-use dapedon_contract::{Counted, CountedBy, decimal};
+use dapedon_contract::{CountedBy, LayerCount, decimal};
 use dapedon_core::units::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{BuildUpEntry, CountedEntry, LayerEntry, Name, ThicknessEntry, all};
 use super::super::{BuildUpPlan, JobFileError, Layer};
-use super::Sheet;
+use super::JobFileText;
 use super::materials::can_be;
 
 /// A layer is not thicker than this, in metres: more is a thickness in the wrong unit.
@@ -17,7 +17,7 @@ const THICKEST: f64 = 10.0;
 
 /// Checks a build-up.
 pub(super) fn build_up(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &BuildUpEntry,
     zone_names: &BTreeSet<&str>,
@@ -25,7 +25,7 @@ pub(super) fn build_up(
     let named = all(&entry.zones);
     if named.is_empty() {
         let what = "the build-up covers no zone";
-        return Err(sheet.fault(name.span(), what, "say which with zones = [\"...\"]"));
+        return Err(sheet.fault(name.span(), what, "add zones = [\"...\"]"));
     }
     let zones = named
         .iter()
@@ -33,7 +33,7 @@ pub(super) fn build_up(
     let zones = zones.collect::<Result<Vec<_>, _>>()?;
     if entry.layers.is_empty() {
         let remedy =
-            "say them from the top down, as in layers = [{ name = \"base\", thickness = 0.25 }]";
+            "list them from the top down, as in layers = [{ name = \"base\", thickness = 0.25 }]";
         return Err(sheet.fault(name.span(), "the build-up has no layers", remedy));
     }
     let mut layers: Vec<Layer> = Vec::new();
@@ -41,7 +41,7 @@ pub(super) fn build_up(
         let checked = layer(sheet, spanned)?;
         if layers.iter().any(|known| known.name == checked.name) {
             let what = format!("the build-up has the layer \"{}\" twice", checked.name);
-            let remedy = "put them into one, or tell them apart by name, as in \"base, lower\"";
+            let remedy = "join them, or give them different names, as in \"base, lower\"";
             return Err(sheet.fault(spanned.span(), what, remedy));
         }
         layers.push(checked);
@@ -49,7 +49,7 @@ pub(super) fn build_up(
     Ok(BuildUpPlan { zones, layers })
 }
 
-fn layer(sheet: &Sheet<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobFileError> {
+fn layer(sheet: &JobFileText<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobFileError> {
     let entry = spanned.get_ref();
     let fault = |what: String, remedy: &str| Err(sheet.fault(spanned.span(), what, remedy));
     let thickness = match &entry.thickness {
@@ -60,10 +60,10 @@ fn layer(sheet: &Sheet<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobF
                 None => number,
             },
             None => {
-                let what = format!("\"{words}\" is no thickness");
+                let what = format!("\"{words}\" is not a thickness");
                 return fault(
                     what,
-                    "say a number, or one with mm, cm, m, in or ft, as in \"150 mm\"",
+                    "use a number, or one with mm, cm, m, in or ft, as in \"150 mm\"",
                 );
             }
         },
@@ -71,16 +71,13 @@ fn layer(sheet: &Sheet<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobF
     let symbol = sheet.unit.symbol();
     if thickness <= 0.0 || thickness.is_nan() {
         let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
-        return fault(
-            what,
-            "say how thick it is, as a length above zero: layers only add up",
-        );
+        return fault(what, "give a thickness above zero");
     }
     if sheet.metres(thickness) > THICKEST {
         let what = format!("the layer \"{}\" is {thickness} {symbol} thick", entry.name);
         return fault(
             what,
-            "thicknesses are in the job's unit; say others with theirs, as in \"150 mm\"",
+            "thicknesses are in the job's unit; write others with their unit, as in \"150 mm\"",
         );
     }
     let counted = entry
@@ -95,17 +92,14 @@ fn layer(sheet: &Sheet<'_>, spanned: &Spanned<LayerEntry>) -> Result<Layer, JobF
 }
 
 fn counted(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     span: Range<usize>,
     entry: &CountedEntry,
-) -> Result<Counted, JobFileError> {
+) -> Result<LayerCount, JobFileError> {
     let figure = |value: f64| {
         decimal(value).filter(|_| can_be(value)).ok_or_else(|| {
-            let what = format!(
-                "{} are counted by a figure that cannot be meant",
-                entry.unit
-            );
-            sheet.fault(span.clone(), what, "mend the figure")
+            let what = format!("the figure to count {} by is out of range", entry.unit);
+            sheet.fault(span.clone(), what, "correct the figure")
         })
     };
     let by = match (entry.per_volume, entry.covers, entry.holds) {
@@ -113,19 +107,19 @@ fn counted(
         (None, Some(covers), None) => CountedBy::Covers(figure(covers)?),
         (None, None, Some(holds)) => CountedBy::Holds(figure(holds)?),
         _ => {
-            let what = format!("how {} are counted is not said, or said twice", entry.unit);
-            let remedy = "say one of per-volume, covers and holds";
+            let what = format!("{} need one way to be counted", entry.unit);
+            let remedy = "use one of per-volume, covers and holds";
             return Err(sheet.fault(span, what, remedy));
         }
     };
     let cost = match entry.cost {
         None => None,
         Some(cost) => Some(decimal(cost).filter(|_| cost >= 0.0).ok_or_else(|| {
-            let what = format!("the cost of {} is no amount", entry.unit);
-            sheet.fault(span, what, "mend the figure")
+            let what = format!("the cost of {} is not an amount of money", entry.unit);
+            sheet.fault(span, what, "correct the figure")
         })?),
     };
-    Ok(Counted {
+    Ok(LayerCount {
         unit: entry.unit.clone(),
         by,
         whole: entry.whole,

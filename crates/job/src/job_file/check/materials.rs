@@ -4,8 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
 use dapedon_contract::{
-    ConversionError, Density, Earth, Loose, Mass, Material, Missing, Packed, Per, Price, Rounding,
-    State, Vehicle, decimal,
+    ConversionError, Density, Earth, Loose, Mass, Material, MaterialCount, Missing, Per, Price,
+    Rounding, State, Vehicle, decimal,
 };
 use dapedon_core::units::MassUnit;
 use rust_decimal::Decimal;
@@ -15,7 +15,7 @@ use super::super::entries::{
     DensityEntry, MaterialEntry, Name, PackedEntry, PriceEntry, StateEntry, VehicleEntry,
 };
 use super::super::{JobFileError, MaterialPlan};
-use super::Sheet;
+use super::JobFileText;
 
 /// A density above this is that of no soil or rock, in tonnes to a cubic metre or tons to a cubic yard: it is in
 /// kilograms or pounds.
@@ -23,13 +23,13 @@ const DENSEST: f64 = 8.0;
 
 /// Checks a vehicle.
 pub(super) fn vehicle(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &VehicleEntry,
 ) -> Result<Vehicle, JobFileError> {
     if entry.holds.is_none() && entry.carries.is_none() {
-        let what = format!("nothing says how much \"{}\" takes", name.get_ref());
-        let remedy = "say holds = ... for the loose volume, carries = ... for the mass, or both";
+        let what = format!("the capacity of \"{}\" is missing", name.get_ref());
+        let remedy = "add holds = ... for the loose volume, carries = ... for the mass, or both";
         return Err(sheet.fault(name.span(), what, remedy));
     }
     let limit = |entry: &Option<Spanned<f64>>| match entry {
@@ -44,7 +44,7 @@ pub(super) fn vehicle(
 
 /// Checks a material.
 pub(super) fn material(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &MaterialEntry,
     vehicles: &BTreeMap<String, Vehicle>,
@@ -94,18 +94,18 @@ pub(super) fn material(
 }
 
 fn factor(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     span: Range<usize>,
     error: &dapedon_contract::MaterialError,
 ) -> JobFileError {
     // The error says both what it is not and what to say.
     let text = error.to_string();
-    let (what, remedy) = text.split_once(": ").unwrap_or((&text, "mend it"));
+    let (what, remedy) = text.split_once(": ").unwrap_or((&text, "correct it"));
     sheet.fault(span, what, remedy)
 }
 
 fn stated(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     entry: &Spanned<DensityEntry>,
     mass: MassUnit,
 ) -> Result<Density, JobFileError> {
@@ -120,18 +120,18 @@ fn stated(
     let [(state, value)] = given[..] else {
         let what = match entry.get_ref() {
             DensityEntry::Bare(value) => {
-                format!("the density {value} is in no state, and soil weighs less when it is loose")
+                format!("the density {value} has no state, and loose soil weighs less")
             }
-            DensityEntry::Stated(_) if given.is_empty() => "the density is in no state".into(),
-            DensityEntry::Stated(_) => "the density is given in more than one state".into(),
+            DensityEntry::Stated(_) if given.is_empty() => "the density has no state".into(),
+            DensityEntry::Stated(_) => "the density has more than one state".into(),
         };
-        let remedy = "say the state it was found in, as in density = { bank = 1.9 }; bank, loose or compacted";
+        let remedy = "give the state in which it was measured, as in density = { bank = 1.9 }; bank, loose or compacted";
         return Err(sheet.fault(entry.span(), what, remedy));
     };
     let value_checked = positive(sheet, entry.span(), value)?;
     if value > DENSEST {
-        let what = format!("a density of {value} is that of no soil or rock");
-        let remedy = format!("say it in {} to a unit of volume", mass.symbol());
+        let what = format!("{value} is not a density of soil or rock");
+        let remedy = format!("give it in {} per unit of volume", mass.symbol());
         return Err(sheet.fault(entry.span(), what, remedy));
     }
     Ok(Density {
@@ -140,7 +140,10 @@ fn stated(
     })
 }
 
-fn packed(sheet: &Sheet<'_>, entry: &Spanned<PackedEntry>) -> Result<Packed, JobFileError> {
+fn packed(
+    sheet: &JobFileText<'_>,
+    entry: &Spanned<PackedEntry>,
+) -> Result<MaterialCount, JobFileError> {
     let PackedEntry {
         unit,
         holds,
@@ -152,7 +155,7 @@ fn packed(sheet: &Sheet<'_>, entry: &Spanned<PackedEntry>) -> Result<Packed, Job
         None => None,
         Some(cost) => Some(money(sheet, entry.span(), *cost)?),
     };
-    Ok(Packed {
+    Ok(MaterialCount {
         unit: unit.clone(),
         holds: positive(sheet, entry.span(), *holds)?,
         state: self::state(*state),
@@ -162,7 +165,7 @@ fn packed(sheet: &Sheet<'_>, entry: &Spanned<PackedEntry>) -> Result<Packed, Job
 }
 
 fn price(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &str,
     material: &Material,
     vehicle: Option<&Vehicle>,
@@ -176,8 +179,8 @@ fn price(
         word => match State::ALL.into_iter().find(|state| state.word() == word) {
             Some(state) => Per::Volume(state),
             None => {
-                let what = format!("\"{per}\" is nothing that a cost is for one of");
-                let remedy = format!("say bank, loose, compacted, {} or load", mass.symbol());
+                let what = format!("\"{per}\" is not a unit for a cost");
+                let remedy = format!("use bank, loose, compacted, {} or load", mass.symbol());
                 return Err(sheet.fault(entry.span(), what, remedy));
             }
         },
@@ -188,7 +191,7 @@ fn price(
         Per::Mass => lacks(material, State::Bank, None),
         Per::Load => match vehicle {
             None => {
-                let what = format!("nothing says which vehicle hauls \"{name}\"");
+                let what = format!("the material \"{name}\" has no vehicle");
                 return Err(sheet.fault(
                     entry.span(),
                     what,
@@ -235,7 +238,7 @@ pub(super) fn lacks_for_loads(
 
 /// The fault that a material does not say what is needed.
 pub(super) fn lacking(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     span: Range<usize>,
     material: &str,
     missing: Missing,
@@ -245,7 +248,7 @@ pub(super) fn lacking(
         Missing::Shrink => "shrink = \"...%\"",
         Missing::Density => "density = { bank = ... }",
     };
-    let what = format!("it needs the {missing} of \"{material}\", which is not said");
+    let what = format!("the {missing} of \"{material}\" is needed and not given");
     let remedy = format!("add {example} to [material.\"{material}\"]");
     sheet.fault(span, what, remedy)
 }
@@ -259,14 +262,18 @@ pub(super) fn state(entry: StateEntry) -> State {
 }
 
 /// A figure above zero that something can be.
-fn positive(sheet: &Sheet<'_>, span: Range<usize>, value: f64) -> Result<Decimal, JobFileError> {
+fn positive(
+    sheet: &JobFileText<'_>,
+    span: Range<usize>,
+    value: f64,
+) -> Result<Decimal, JobFileError> {
     let usable = decimal(value).filter(|_| can_be(value));
     usable.ok_or_else(|| {
         let what = match value > 0.0 {
-            true => format!("{value} is far from what can be meant"),
-            false => format!("{value} is no figure above zero"),
+            true => format!("{value} is far out of range"),
+            false => format!("{value} is not above zero"),
         };
-        sheet.fault(span, what, "mend the figure")
+        sheet.fault(span, what, "correct the figure")
     })
 }
 
@@ -277,17 +284,17 @@ pub(super) fn can_be(value: f64) -> bool {
 
 /// An amount of money in the job's currency.
 pub(super) fn money(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     span: Range<usize>,
     value: f64,
 ) -> Result<Decimal, JobFileError> {
     if !sheet.has_currency {
         let remedy = "add currency = \"...\" to [job]";
-        return Err(sheet.fault(span, "the job does not say its currency", remedy));
+        return Err(sheet.fault(span, "the job has no currency", remedy));
     }
     let usable = decimal(value).filter(|_| value >= 0.0);
     usable.ok_or_else(|| {
-        let what = format!("{value} is no amount of money");
-        sheet.fault(span, what, "mend the figure")
+        let what = format!("{value} is not an amount of money");
+        sheet.fault(span, what, "correct the figure")
     })
 }

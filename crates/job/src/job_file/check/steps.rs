@@ -10,14 +10,14 @@ use toml::Spanned;
 use super::super::entries::{
     EmbankmentEntry, EndsEntry, Name, Numbers, PlatformEntry, SideEntry, StepEntry, all,
 };
-use super::super::{Act, BuildUpPlan, EmbankmentPlan, JobFileError, PlatformPlan, StepPlan};
-use super::Sheet;
+use super::super::{BuildUpPlan, EmbankmentPlan, JobFileError, PlatformPlan, StepAction, StepPlan};
+use super::JobFileText;
 
 /// Broken slopes stand no farther than this from round ones where nothing is said, in metres.
 const CHORD: f64 = 0.01;
 
 /// The names that steps may use.
-pub(super) struct Known<'k> {
+pub(super) struct KnownNames<'k> {
     pub(super) surfaces: &'k BTreeSet<&'k str>,
     pub(super) zones: &'k BTreeSet<&'k str>,
     pub(super) lines: &'k BTreeSet<&'k str>,
@@ -26,15 +26,19 @@ pub(super) struct Known<'k> {
 
 /// Checks a step.
 pub(super) fn step(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     spanned: &Spanned<StepEntry>,
-    known: &Known<'_>,
+    known: &KnownNames<'_>,
 ) -> Result<StepPlan, JobFileError> {
     let entry = spanned.get_ref();
     let span = || spanned.span();
     let number = |value: f64| match value.is_finite() && value.abs() <= FARTHEST {
         true => Ok(value),
-        false => Err(sheet.fault(span(), format!("{value} is no height or length"), "mend it")),
+        false => Err(sheet.fault(
+            span(),
+            format!("{value} is not a height or length"),
+            "correct it",
+        )),
     };
     let surface = |name: &Name| sheet.known(name, "surface", known.surfaces);
     let mut acts = Vec::new();
@@ -44,39 +48,47 @@ pub(super) fn step(
     ] {
         let Some(amount) = amount else { continue };
         if number(amount)? < 0.0 {
-            let what = format!("{way} = {amount} would turn the word into its opposite");
-            return Err(sheet.fault(span(), what, format!("say {other} = {}", -amount)));
+            let what = format!("{way} = {amount} is negative");
+            return Err(sheet.fault(span(), what, format!("use {other} = {}", -amount)));
         }
-        acts.push(Act::Raise(if way == "raise" { amount } else { -amount }));
+        acts.push(StepAction::Raise(if way == "raise" {
+            amount
+        } else {
+            -amount
+        }));
     }
     if let Some(level) = entry.level {
-        acts.push(Act::Level(number(level)?));
+        acts.push(StepAction::Level(number(level)?));
     }
     if let Some(Numbers([east, north])) = entry.shift {
-        acts.push(Act::Move([number(east)?, number(north)?]));
+        acts.push(StepAction::Move([number(east)?, number(north)?]));
     }
     for (name, choice) in [
         (&entry.highest, Choice::Highest),
         (&entry.lowest, Choice::Lowest),
-        (&entry.take, Choice::Other),
+        (&entry.replace, Choice::Other),
     ] {
         if let Some(name) = name {
-            acts.push(Act::Combine(choice, surface(name)?));
+            acts.push(StepAction::Combine(choice, surface(name)?));
         }
     }
     let zones = all(&entry.zones);
     if let Some(side) = entry.keep {
         if zones.is_empty() {
-            let what = "keep says a side, and no zones have one";
-            return Err(sheet.fault(span(), what, "say which with zones = [\"...\"]"));
+            let what = "keep needs zones";
+            return Err(sheet.fault(span(), what, "add zones = [\"...\"]"));
         }
-        acts.push(Act::Keep(side == SideEntry::Inside));
+        acts.push(StepAction::Keep(side == SideEntry::Inside));
     }
     if let Some(entry) = &entry.platform {
-        acts.push(Act::Platform(platform(sheet, spanned, entry, known)?));
+        acts.push(StepAction::Platform(platform(
+            sheet, spanned, entry, known,
+        )?));
     }
     if let Some(entry) = &entry.embankment {
-        acts.push(Act::Embankment(embankment(sheet, spanned, entry, known)?));
+        acts.push(StepAction::Embankment(embankment(
+            sheet, spanned, entry, known,
+        )?));
     }
     let named = all(&entry.build_up);
     if !named.is_empty() {
@@ -89,16 +101,15 @@ pub(super) fn step(
             known,
         )?);
     } else if let Some(stop) = &entry.stop_at {
-        let what = "stop-at says where a build-up ends, and the step has none";
-        return Err(sheet.fault(stop.span(), what, "say which with build-up = [\"...\"]"));
+        let what = "stop-at needs a build-up";
+        return Err(sheet.fault(stop.span(), what, "add build-up = [\"...\"]"));
     }
     if entry.overlap.is_some() && named.is_empty() {
-        let what =
-            "overlap says which build-up holds where their zones overlap, and the step has none";
-        return Err(sheet.fault(span(), what, "leave it away, or say build-up = [\"...\"]"));
+        let what = "overlap needs a build-up";
+        return Err(sheet.fault(span(), what, "remove it, or add build-up = [\"...\"]"));
     }
     if let Some(name) = &entry.difference {
-        acts.push(Act::Difference(surface(name)?));
+        acts.push(StepAction::Difference(surface(name)?));
     }
     let zones = zones
         .iter()
@@ -111,25 +122,23 @@ pub(super) fn step(
             spot: sheet.spot(span()),
         }),
         0 => {
-            let remedy = "say one of raise, lower, level, move, highest, lowest, take, keep, platform, embankment, \
-                          build-up, difference";
+            let remedy = "use one of raise, lower, level, move, highest, lowest, take, keep, platform, embankment, build-up, difference";
             Err(sheet.fault(span(), "the step does nothing", remedy))
         }
         _ => {
-            let remedy =
-                "make them steps of their own, in the order they are done: { ... }, { ... }";
+            let remedy = "write them as separate steps, in their order: { ... }, { ... }";
             Err(sheet.fault(span(), "the step does more than one thing", remedy))
         }
     }
 }
 
 fn build_up(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     named: &[Name],
     stop_at: Option<&Name>,
     first_holds: bool,
-    known: &Known<'_>,
-) -> Result<Act, JobFileError> {
+    known: &KnownNames<'_>,
+) -> Result<StepAction, JobFileError> {
     let all: BTreeSet<&str> = known.build_ups.keys().map(String::as_str).collect();
     let names = named.iter().map(|name| sheet.known(name, "build-up", &all));
     let names = names.collect::<Result<Vec<_>, _>>()?;
@@ -141,17 +150,17 @@ fn build_up(
                 .map(|layer| layer.name.as_str())
         };
         if !layers().any(|layer| layer == stop.get_ref()) {
-            let what = format!("no layer of the build-up is named \"{}\"", stop.get_ref());
+            let what = format!("the build-up has no layer \"{}\"", stop.get_ref());
             let names: BTreeSet<&str> = layers().collect();
             let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
             return Err(sheet.fault(
                 stop.span(),
                 what,
-                format!("say one of {}", names.join(", ")),
+                format!("use one of {}", names.join(", ")),
             ));
         }
     }
-    Ok(Act::BuildUp {
+    Ok(StepAction::BuildUp {
         names,
         stop_at: stop_at.map(|stop| stop.get_ref().clone()),
         first_holds,
@@ -160,18 +169,24 @@ fn build_up(
 
 /// Slopes that can be meant.
 fn slopes(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     step: &Spanned<StepEntry>,
     [cut, fill]: [f64; 2],
     chord: Option<f64>,
 ) -> Result<Slopes, JobFileError> {
     let chord = chord.unwrap_or_else(|| LengthUnit::Metre.convert(CHORD, sheet.unit));
-    for (key, value) in [("cut-slope", cut), ("fill-slope", fill), ("chord", chord)] {
+    for (key, value) in [
+        ("cut-slope", cut),
+        ("fill-slope", fill),
+        ("chord-tolerance", chord),
+    ] {
         if value <= 0.0 || !value.is_finite() {
             let what = format!("{key} = {value} is not above zero");
             let remedy = match key {
-                "chord" => "say how far the broken slope may stand from the round one",
-                _ => "give n of 1:n, as 2 for a slope that falls 1 in 2",
+                "chord-tolerance" => {
+                    "give the largest distance between the curved slope and its straight pieces"
+                }
+                _ => "give n of the slope 1:n",
             };
             return Err(sheet.fault(step.span(), what, remedy));
         }
@@ -180,10 +195,10 @@ fn slopes(
 }
 
 fn platform(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     step: &Spanned<StepEntry>,
     entry: &PlatformEntry,
-    known: &Known<'_>,
+    known: &KnownNames<'_>,
 ) -> Result<PlatformPlan, JobFileError> {
     let numbers = [entry.level, entry.fall, entry.towards.unwrap_or(0.0)];
     let at = entry.at.into_iter().flat_map(|at| at.0);
@@ -194,8 +209,8 @@ fn platform(
     {
         return Err(sheet.fault(
             step.span(),
-            format!("{value} is no height or length"),
-            "mend it",
+            format!("{value} is not a height or length"),
+            "correct it",
         ));
     }
     let rise = match (entry.fall, entry.towards) {
@@ -205,8 +220,8 @@ fn platform(
             [-fall * sin, -fall * cos]
         }
         (_, None) => {
-            let what = "the platform falls, and where to is not said";
-            let remedy = "say it in degrees clockwise from north, as in towards = 90";
+            let what = "the platform has a fall and no direction";
+            let remedy = "add the direction in degrees clockwise from north, as in towards = 90";
             return Err(sheet.fault(step.span(), what, remedy));
         }
     };
@@ -219,21 +234,21 @@ fn platform(
             sheet,
             step,
             [entry.cut_slope, entry.fill_slope],
-            entry.chord,
+            entry.chord_tolerance,
         )?,
         until: until(sheet, &entry.until, known)?,
     })
 }
 
 fn embankment(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     step: &Spanned<StepEntry>,
     entry: &EmbankmentEntry,
-    known: &Known<'_>,
+    known: &KnownNames<'_>,
 ) -> Result<EmbankmentPlan, JobFileError> {
     if entry.width <= 0.0 || !entry.width.is_finite() {
-        let what = format!("width = {} is no length above zero", entry.width);
-        return Err(sheet.fault(step.span(), what, "say how wide the top is"));
+        let what = format!("width = {} is not above zero", entry.width);
+        return Err(sheet.fault(step.span(), what, "give the top width"));
     }
     Ok(EmbankmentPlan {
         line: sheet.known(&entry.line, "line", known.lines)?,
@@ -242,7 +257,7 @@ fn embankment(
             sheet,
             step,
             [entry.cut_slope, entry.fill_slope],
-            entry.chord,
+            entry.chord_tolerance,
         )?,
         until: until(sheet, &entry.until, known)?,
         ends: match entry.ends {
@@ -253,9 +268,9 @@ fn embankment(
 }
 
 fn until(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Option<Name>,
-    known: &Known<'_>,
+    known: &KnownNames<'_>,
 ) -> Result<Option<String>, JobFileError> {
     let known = name
         .as_ref()

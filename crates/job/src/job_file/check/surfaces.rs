@@ -5,19 +5,19 @@ use std::path::PathBuf;
 
 use dapedon_core::points::{Duplicates, Keep, Rules};
 use dapedon_core::surface::FARTHEST;
-use dapedon_formats::Take;
+use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;
 
 use super::super::entries::{DuplicatesEntry, JobEntries, KeepEntry, Name, SurfaceEntry, all};
-use super::super::{Act, BuildUpPlan, JobFileError, Start, SurfacePlan};
-use super::{Sheet, steps};
+use super::super::{BuildUpPlan, JobFileError, Start, StepAction, SurfacePlan};
+use super::{JobFileText, steps};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
-use crate::units::Code;
+use crate::units::UnitCode;
 
 /// Checks all surfaces.
 pub(super) fn surfaces(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     entries: &JobEntries,
     zones: &BTreeSet<&str>,
     build_ups: &BTreeMap<String, BuildUpPlan>,
@@ -32,7 +32,7 @@ pub(super) fn surfaces(
         .keys()
         .map(|name| name.get_ref().as_str())
         .collect();
-    let known = steps::Known {
+    let known = steps::KnownNames {
         surfaces: &names,
         zones,
         lines: &lines,
@@ -61,7 +61,7 @@ pub(super) fn surfaces(
         .filter(|plan: &&SurfacePlan| {
             matches!(
                 plan.steps.first().map(|step| &step.act),
-                Some(Act::BuildUp { .. })
+                Some(StepAction::BuildUp { .. })
             )
         })
         .filter_map(|plan| match &plan.start {
@@ -79,7 +79,7 @@ pub(super) fn surfaces(
 }
 
 fn start(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &SurfaceEntry,
     names: &BTreeSet<&str>,
@@ -91,32 +91,32 @@ fn start(
         }
         (None, Some(level), None) => {
             if level.get_ref().is_nan() || level.get_ref().abs() > FARTHEST {
-                let what = format!("{} is no height of a survey", level.get_ref());
-                return Err(sheet.fault(level.span(), what, "mend it"));
+                let what = format!("{} is not a height", level.get_ref());
+                return Err(sheet.fault(level.span(), what, "correct it"));
             }
             Ok(Start::Level(*level.get_ref()))
         }
         (None, None, Some(start)) => Ok(Start::Surface(sheet.known(start, "surface", names)?)),
         (None, None, None) => {
             let what = format!(
-                "the surface \"{}\" has nothing to start from",
+                "the surface \"{}\" has no file, level or start",
                 name.get_ref()
             );
-            let remedy = "say one of file = \"...\", level = ... and start = \"another surface\"";
+            let remedy = "add one of file = \"...\", level = ... and start = \"another surface\"";
             Err(sheet.fault(name.span(), what, remedy))
         }
         _ => {
             let what = format!(
-                "the surface \"{}\" starts from more than one thing",
+                "the surface \"{}\" has more than one of file, level and start",
                 name.get_ref()
             );
-            Err(sheet.fault(name.span(), what, "keep one of file, level and start"))
+            Err(sheet.fault(name.span(), what, "keep one of them"))
         }
     }
 }
 
 /// The files of a surface, as they are named from the job file's folder.
-fn source(sheet: &Sheet<'_>, text: &str) -> Source {
+fn source(sheet: &JobFileText<'_>, text: &str) -> Source {
     let parts: Vec<PathBuf> = text.split('+').map(|part| sheet.file(part)).collect();
     let several = parts.len() > 1 && text.split('+').all(|part| !part.is_empty());
     if several && !sheet.file(text).exists() {
@@ -126,11 +126,11 @@ fn source(sheet: &Sheet<'_>, text: &str) -> Source {
     Source::File { path, name }
 }
 
-fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileError> {
-    let mut take = Take::default();
+fn reading(sheet: &JobFileText<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileError> {
+    let mut take = CodeUses::default();
     for words in all(&entry.codes) {
         take.add(words.get_ref()).map_err(|error| {
-            let remedy = "say it as in take = \"CREST=breakline,LIMIT=edge\"";
+            let remedy = "write it as in codes = \"CREST=breakline,LIMIT=edge\"";
             sheet.fault(words.span(), error.to_string(), remedy)
         })?;
     }
@@ -146,21 +146,21 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
             Ok(Some(*value.get_ref()))
         }
         Some(value) => {
-            let what = format!("{} is no length above zero", value.get_ref());
-            Err(sheet.fault(value.span(), what, "mend it"))
+            let what = format!("{} is not above zero", value.get_ref());
+            Err(sheet.fault(value.span(), what, "correct it"))
         }
         None => Ok(None),
     };
     let classes = match &entry.classes {
         None => Default::default(),
         Some(class) => class.get_ref().parse().map_err(|error: ClassesError| {
-            sheet.fault(class.span(), error.to_string(), "mend it")
+            sheet.fault(class.span(), error.to_string(), "correct it")
         })?,
     };
     Ok(Reading {
         columns,
         take,
-        unit: entry.unit.map(|Code(unit)| unit),
+        unit: entry.unit.map(|UnitCode(unit)| unit),
         usual_unit: Some(sheet.unit),
         memory: Memory::default(),
         nodata: entry.nodata,
@@ -200,7 +200,7 @@ fn reading(sheet: &Sheet<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileEr
 
 /// What says how a file is read stands with a file.
 fn only_for_files(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     name: &Name,
     entry: &SurfaceEntry,
 ) -> Result<(), JobFileError> {
@@ -223,13 +223,13 @@ fn only_for_files(
         None => Ok(()),
         Some((key, _)) => {
             let what = format!(
-                "{key} says how a file is read, and \"{}\" starts from none",
+                "{key} is for reading a file, and the surface \"{}\" has none",
                 name.get_ref()
             );
             Err(sheet.fault(
                 name.span(),
                 what,
-                format!("take {key} out, or put it where the file is named"),
+                format!("remove {key}, or move it to the surface with the file"),
             ))
         }
     }
@@ -240,7 +240,7 @@ const DEEPEST: usize = 100;
 
 /// No surface needs itself, however far round, or more others in a row than can be followed.
 fn no_loop(
-    sheet: &Sheet<'_>,
+    sheet: &JobFileText<'_>,
     entries: &JobEntries,
     plans: &BTreeMap<String, SurfacePlan>,
 ) -> Result<(), JobFileError> {
@@ -250,9 +250,9 @@ fn no_loop(
         plans: &'p BTreeMap<String, SurfacePlan>,
         path: &mut Vec<&'p str>,
         known: &mut BTreeMap<&'p str, usize>,
-    ) -> Result<usize, Wrong<'p>> {
+    ) -> Result<usize, SurfaceOrderError<'p>> {
         if let Some(from) = path.iter().position(|&other| other == name) {
-            return Err(Wrong::Loop(path[from..].to_vec()));
+            return Err(SurfaceOrderError::Loop(path[from..].to_vec()));
         }
         if let Some(&depth) = known.get(name) {
             return Ok(depth);
@@ -262,14 +262,14 @@ fn no_loop(
         let needed = plans.get(name).map(SurfacePlan::needs).unwrap_or_default();
         for next in needed {
             if path.len() > DEEPEST {
-                return Err(Wrong::Deep(path[0]));
+                return Err(SurfaceOrderError::Deep(path[0]));
             }
             own = own.max(1 + depth(next, plans, path, known)?);
         }
         path.pop();
         known.insert(name, own);
         match own > DEEPEST {
-            true => Err(Wrong::Deep(name)),
+            true => Err(SurfaceOrderError::Deep(name)),
             false => Ok(own),
         }
     }
@@ -279,20 +279,20 @@ fn no_loop(
             continue;
         };
         let (first, what, remedy) = match wrong {
-            Wrong::Loop(mut found) => {
+            SurfaceOrderError::Loop(mut found) => {
                 let first = found[0];
                 found.push(first);
                 let what = format!(
-                    "the surface \"{first}\" needs itself: {}",
-                    found.join(", which needs ")
+                    "the surface \"{first}\" is made from itself: {}",
+                    found.join(", made from ")
                 );
-                (first, what, "let one of them start from a file")
+                (first, what, "start one of them from a file")
             }
-            Wrong::Deep(first) => {
+            SurfaceOrderError::Deep(first) => {
                 let what = format!(
-                    "the surface \"{first}\" needs more than {DEEPEST} others, each made from the next"
+                    "the surface \"{first}\" is made from a chain of more than {DEEPEST} surfaces"
                 );
-                (first, what, "put the steps of several into one surface")
+                (first, what, "join the steps of several surfaces")
             }
         };
         let mut keys = entries.surfaces.keys();
@@ -303,7 +303,7 @@ fn no_loop(
 }
 
 /// Why surfaces cannot be made from each other.
-enum Wrong<'p> {
+enum SurfaceOrderError<'p> {
     Loop(Vec<&'p str>),
     Deep(&'p str),
 }

@@ -6,29 +6,29 @@ use toml::Spanned;
 
 use super::{Name, OneOrMany};
 
-/// What becomes of a soil or rock when it is dug, hauled and placed.
+/// A soil or rock: its swell, shrink, density, vehicle and costs.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct MaterialEntry {
-    /// From the bank to loose: a factor as 1.25, or a percentage as "25%".
+    /// Swell factor: loose volume per bank volume, as 1.25; or the increase, as "25%".
     #[schemars(with = "Option<FigureEntry>")]
     pub(crate) swell: Option<Spanned<FigureEntry>>,
-    /// From the bank to compacted: what a unit makes, as 0.9, or what it loses, as "10%".
+    /// Shrink factor: compacted volume per bank volume, as 0.9; or the loss, as "10%".
     #[schemars(with = "Option<FigureEntry>")]
     pub(crate) shrink: Option<Spanned<FigureEntry>>,
-    /// The mass of a unit of volume in the state it was found in, as { bank = 1.9 }; bank, loose or compacted.
+    /// Mass per unit of volume with its state, as in { bank = 1.9 }: bank, loose or compacted.
     #[schemars(with = "Option<DensityEntry>")]
     pub(crate) density: Option<Spanned<DensityEntry>>,
-    /// The vehicle that hauls it.
+    /// Vehicle that hauls it.
     #[schemars(with = "Option<String>")]
     pub(crate) vehicle: Option<Name>,
-    /// What it costs to bring in what is short.
+    /// Cost of bringing in the shortfall.
     #[schemars(with = "Option<PriceEntry>")]
     pub(crate) import: Option<Spanned<PriceEntry>>,
-    /// What it costs to take away what is left over.
+    /// Cost of taking away the surplus.
     #[schemars(with = "Option<PriceEntry>")]
     pub(crate) export: Option<Spanned<PriceEntry>>,
-    /// What else it is counted in.
+    /// Further units to count it in.
     #[serde(default)]
     #[schemars(with = "Vec<PackedEntry>")]
     pub(crate) counted: Vec<Spanned<PackedEntry>>,
@@ -68,43 +68,44 @@ pub(crate) enum DensityEntry {
     Stated(StatedDensity),
 }
 
-/// A density in just one state.
+/// A density, in exactly one state.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct StatedDensity {
-    /// The mass of a unit of volume in the bank.
+    /// Mass per unit of bank volume.
     pub(crate) bank: Option<f64>,
-    /// The mass of a unit of loose volume.
+    /// Mass per unit of loose volume.
     pub(crate) loose: Option<f64>,
-    /// The mass of a unit of compacted volume.
+    /// Mass per unit of compacted volume.
     pub(crate) compacted: Option<f64>,
 }
 
-/// What a unit costs.
+/// A cost per unit.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct PriceEntry {
-    /// What one costs, in the job's currency.
+    /// Cost of one unit, in the job's currency.
     pub(crate) cost: f64,
-    /// One of what: bank, loose or compacted for a unit of volume in that state, t or ton for one of mass, load.
+    /// Unit of the cost: bank, loose or compacted for a volume in that state, t or ton for mass, or
+    /// load.
     pub(crate) per: String,
 }
 
-/// What a material is counted in besides volume and mass.
+/// A further unit of a material.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct PackedEntry {
-    /// The unit: bags, pallets.
+    /// Unit: bags, pallets.
     #[serde(rename = "in")]
     pub(crate) unit: String,
-    /// The volume that one of them holds.
+    /// Volume that one holds.
     pub(crate) holds: f64,
-    /// The state of that volume.
+    /// State of that volume: bank, loose or compacted.
     pub(crate) state: StateEntry,
-    /// Only whole ones are to be had: the count is rounded up.
+    /// Round the count up to whole ones.
     #[serde(default)]
     pub(crate) whole: bool,
-    /// What one of them costs, in the job's currency.
+    /// Cost of one, in the job's currency.
     pub(crate) cost: Option<f64>,
 }
 
@@ -120,14 +121,14 @@ pub(crate) enum StateEntry {
     Compacted,
 }
 
-/// A vehicle: what binds first limits a load.
+/// A vehicle. The limit that is reached first, volume or mass, sets the load.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct VehicleEntry {
-    /// The loose volume that it holds.
+    /// Volume limit of a load, loose.
     #[schemars(with = "Option<f64>")]
     pub(crate) holds: Option<Spanned<f64>>,
-    /// The mass that it carries.
+    /// Mass limit of a load.
     #[schemars(with = "Option<f64>")]
     pub(crate) carries: Option<Spanned<f64>>,
 }
@@ -136,87 +137,90 @@ pub(crate) struct VehicleEntry {
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct ItemEntry {
-    /// Its number in the bill.
+    /// Item number in the bill.
     #[schemars(with = "String")]
     pub(crate) code: Name,
-    /// The section of the bill it stands in.
+    /// Section of the bill.
     pub(crate) section: Option<String>,
-    /// What is done.
+    /// Description of the work.
     pub(crate) description: String,
-    /// The unit it is paid in: m3, m2, ha and so on, t, loads, or what its material or layer is counted in.
+    /// Unit of the quantity: m3, m2, ha and so on, t, loads, or a unit that its material or layer
+    /// is counted in.
     #[schemars(with = "String")]
     pub(crate) unit: Name,
-    /// What counts.
-    #[schemars(with = "CountsEntry")]
-    pub(crate) counts: Spanned<CountsEntry>,
-    /// The surface that is measured from.
+    /// Quantity to measure: cut, fill, net, an area, a layer, a pile, a capacity, or typed.
+    #[schemars(with = "MeasureEntry")]
+    pub(crate) measure: Spanned<MeasureEntry>,
+    /// Surface to measure from.
     #[schemars(with = "Option<String>")]
     pub(crate) reference: Option<Name>,
-    /// The surface that is measured to, or the only one.
+    /// Surface to measure to, or the only surface.
     #[schemars(with = "Option<String>")]
     pub(crate) surveyed: Option<Name>,
-    /// The zones it is limited to, a row each.
+    /// Zones that limit it, with a row each.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) zones: Option<Spanned<OneOrMany>>,
-    /// The plots it is measured by, a row each: what they leave out of the zones and count twice is told.
+    /// Plots: parts of the zones with a row each. Gaps and overlaps between plots are listed.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) plots: Option<Spanned<OneOrMany>>,
-    /// What a pile is taken to stand on [default: toe].
+    /// Base of a pile: toe, plane, lowest, mean or a surface [default: toe].
     #[schemars(with = "Option<BaseEntry>")]
     pub(crate) base: Option<Spanned<BaseEntry>>,
-    /// Up to this level, for a capacity.
+    /// Level for a capacity.
     #[schemars(with = "Option<f64>")]
     pub(crate) level: Option<Spanned<f64>>,
-    /// The build-up of the layer, where several have one of that name.
+    /// Build-up of the layer, if several have a layer of that name.
     #[schemars(with = "Option<String>")]
     pub(crate) build_up: Option<Name>,
-    /// The layer, of a build-up that the surveyed surface lies below.
+    /// Layer to measure, of a build-up in the steps of the surveyed surface.
     #[schemars(with = "Option<String>")]
     pub(crate) layer: Option<Name>,
-    /// A quantity that is typed in.
+    /// Typed-in quantity.
     #[schemars(with = "Option<f64>")]
     pub(crate) quantity: Option<Spanned<f64>>,
-    /// Why it is not measured.
-    pub(crate) because: Option<String>,
-    /// Differences up to this size count as unchanged.
+    /// Reason for a typed-in quantity.
+    pub(crate) reason: Option<String>,
+    /// Height differences up to this size count as unchanged.
     #[schemars(with = "Option<f64>")]
     pub(crate) tolerance: Option<Spanned<f64>>,
-    /// What is dug or placed.
+    /// Material that is dug or placed.
     #[schemars(with = "Option<String>")]
     pub(crate) material: Option<Name>,
-    /// The state it is measured in [default: bank for cut, compacted for fill and layers, loose for piles].
-    pub(crate) measured: Option<StateEntry>,
-    /// The state it is paid in [default: the one it is measured in].
-    pub(crate) pay: Option<StateEntry>,
-    /// The vehicle that hauls it [default: the material's].
+    /// State in which it is measured [default: bank for cut, compacted for fill and layers, loose
+    /// for piles].
+    pub(crate) measured_state: Option<StateEntry>,
+    /// State in which it is paid [default: the measured one].
+    pub(crate) paid_state: Option<StateEntry>,
+    /// Vehicle for loads [default: the material's].
     #[schemars(with = "Option<String>")]
     pub(crate) vehicle: Option<Name>,
-    /// What it means for the material on site [default: dug for cut, placed for fill and layers, else nothing].
+    /// Effect on the material balance: dug, placed or nothing [default: dug for cut, placed for
+    /// fill and layers, else nothing].
     pub(crate) moves: Option<MovesEntry>,
-    /// The quantity in the contract.
+    /// Quantity in the contract.
     #[schemars(with = "Option<f64>")]
     pub(crate) contract: Option<Spanned<f64>>,
-    /// It is marked where it is off the contract quantity by a larger share, as "10%".
+    /// Allowed difference from the contract quantity, as in "10%". The item fails if it is larger.
     #[schemars(with = "Option<String>")]
     pub(crate) within: Option<Name>,
-    /// It is marked where it is less.
+    /// Lowest expected quantity. The item fails if it is less.
     #[schemars(with = "Option<f64>")]
     pub(crate) at_least: Option<Spanned<f64>>,
-    /// It is marked where it is more.
+    /// Highest expected quantity. The item fails if it is more.
     #[schemars(with = "Option<f64>")]
     pub(crate) at_most: Option<Spanned<f64>>,
-    /// What a unit is paid, in the job's currency.
+    /// Rate per unit, in the job's currency.
     #[schemars(with = "Option<f64>")]
     pub(crate) rate: Option<Spanned<f64>>,
-    /// Decimals of the quantity [default: those of the report; 0 for loads and whole things].
+    /// Decimals of the quantity [default: those of the report; 0 for loads and whole counts].
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,
 }
 
-/// What counts.
+/// Quantity to measure: cut, fill, net, an area, a layer, a pile, a capacity, or typed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
-pub(crate) enum CountsEntry {
+pub(crate) enum MeasureEntry {
     /// What was dug.
     Cut,
     /// What was placed.

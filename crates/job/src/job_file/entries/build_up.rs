@@ -6,14 +6,14 @@ use toml::Spanned;
 
 use super::OneOrMany;
 
-/// A build-up: the layers over some zones, from the top down.
+/// A build-up: layers over zones, from the top down.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct BuildUpEntry {
-    /// The zones it covers.
+    /// Zones of the build-up.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) zones: Option<Spanned<OneOrMany>>,
-    /// Its layers, from the top down.
+    /// Layers, from the top down.
     #[schemars(with = "Vec<LayerEntry>")]
     pub(crate) layers: Vec<Spanned<LayerEntry>>,
 }
@@ -22,11 +22,11 @@ pub(crate) struct BuildUpEntry {
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct LayerEntry {
-    /// Its material.
+    /// Name of the layer, usually its material.
     pub(crate) name: String,
-    /// How thick it is, in the job's unit, or with a unit as in "150 mm".
+    /// Thickness in the job's unit, or with a unit as in "150 mm".
     pub(crate) thickness: ThicknessEntry,
-    /// What else it is counted in.
+    /// Further units to count it in.
     #[serde(default)]
     pub(crate) counted: Vec<CountedEntry>,
 }
@@ -41,23 +41,23 @@ pub(crate) enum ThicknessEntry {
     Words(String),
 }
 
-/// What a layer is counted in besides area and volume: by its volume, or by what area one of them covers or
-/// what volume one of them holds.
+/// A further unit of a layer: from its volume, from the area that one covers, or from the volume
+/// that one holds.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct CountedEntry {
-    /// The unit: tonnes, loads, rolls, pallets.
+    /// Unit: tonnes, loads, rolls, pallets.
     #[serde(rename = "in")]
     pub(crate) unit: String,
-    /// How many there are to a unit of volume, as 2.1 tonnes.
+    /// Count per unit of volume, as in 2.1 for tonnes.
     pub(crate) per_volume: Option<f64>,
-    /// The area that one of them covers.
+    /// Area that one covers.
     pub(crate) covers: Option<f64>,
-    /// The volume that one of them holds.
+    /// Volume that one holds.
     pub(crate) holds: Option<f64>,
-    /// Only whole ones are to be had: the count is rounded up for each layer and zone.
+    /// Round the count up to whole ones, for each layer and zone.
     #[serde(default)]
     pub(crate) whole: bool,
-    /// What one of them costs, in the job's currency.
+    /// Cost of one, in the job's currency.
     pub(crate) cost: Option<f64>,
 }

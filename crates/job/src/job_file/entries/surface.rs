@@ -5,61 +5,63 @@ use serde::Deserialize;
 use toml::Spanned;
 
 use super::{Name, Numbers, OneOrMany};
-use crate::units::Code;
+use crate::units::UnitCode;
 use dapedon_core::units::LengthUnit;
 
-/// A surface: from a file, a level, or another surface; and what is done to it.
+/// A surface: from a file, a level or another surface, with steps that change it.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct SurfaceEntry {
-    /// The file it is in, or `file#name` where that holds several; `a.laz+b.laz` or a folder for a cloud.
+    /// File of the surface; `file#name` for one of several; `a.laz+b.laz` or a folder for a point
+    /// cloud.
     #[schemars(with = "Option<String>")]
     pub(crate) file: Option<Name>,
-    /// The height of a horizontal plane.
+    /// Height of a level surface.
     #[schemars(with = "Option<f64>")]
     pub(crate) level: Option<Spanned<f64>>,
-    /// The surface of this job that it starts from.
+    /// Another surface of the job to start from.
     #[schemars(with = "Option<String>")]
     pub(crate) start: Option<Name>,
-    /// What is done to it, one step after the other.
+    /// Steps that change the surface, in order.
     #[serde(default)]
     #[schemars(with = "Vec<StepEntry>")]
     pub(crate) steps: Vec<Spanned<StepEntry>>,
-    /// It is a finished level, to be dug below by a build-up: measuring it as it is is warned of.
+    /// Finished level, above a build-up. A warning is given when it is measured without its
+    /// build-up.
     #[serde(default)]
     pub(crate) finished: bool,
-    /// The length unit of the file, where it carries none and is not in the job's.
-    pub(crate) unit: Option<Code<LengthUnit>>,
-    /// What the columns of delimited text hold, as in "point,east,north,height,code".
+    /// Length unit of a file without one, if it differs from the job's.
+    pub(crate) unit: Option<UnitCode<LengthUnit>>,
+    /// Columns of delimited text, in order, as in "point,east,north,height,code".
     #[schemars(with = "Option<String>")]
     pub(crate) columns: Option<Name>,
-    /// What codes of points or layers of a drawing are taken as, as in "CREST,TOE=breakline".
+    /// Use of point codes or drawing layers, as in "CREST,TOE=breakline".
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) codes: Option<Spanned<OneOrMany>>,
-    /// A height that means that none was measured.
+    /// Height that marks a missing measurement.
     pub(crate) nodata: Option<f64>,
-    /// Which height holds where one place is given with several: first, last, lowest, highest or mean.
+    /// Height to use where several points have one position: first, last, lowest, highest or mean.
     pub(crate) duplicates: Option<DuplicatesEntry>,
-    /// Facets with a longer edge are dropped, breaklines aside.
+    /// Remove triangles with a longer edge, except along breaklines.
     #[schemars(with = "Option<f64>")]
     pub(crate) max_edge: Option<Spanned<f64>>,
-    /// Points that stand out from all their neighbours are dropped.
+    /// Remove outliers: points far above or below all their neighbours.
     #[serde(default)]
     pub(crate) drop_outliers: bool,
-    /// A file of outlines to cut it along, where it is made of points.
+    /// File of outlines that limit the triangulation of points.
     #[schemars(with = "Option<String>")]
     pub(crate) outline: Option<Name>,
-    /// The attribute that names features of GeoJSON and shapefiles.
+    /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
-    /// The classes of a cloud that are taken: ground, all, or numbers as in "2,8".
+    /// Classes of a point cloud to use: ground, all, or numbers as in "2,8".
     #[schemars(with = "Option<String>")]
     pub(crate) classes: Option<Name>,
-    /// The side of the cells that a cloud is thinned to.
+    /// Cell size for thinning a point cloud.
     #[schemars(with = "Option<f64>")]
     pub(crate) thin: Option<Spanned<f64>>,
-    /// The height that a cell of a cloud keeps: lowest, mean, median or highest.
+    /// Height kept in each cell of a thinned cloud: lowest, mean, median or highest.
     pub(crate) keep: Option<KeepEntry>,
-    /// A thinned cloud is triangulated, one point a cell, instead of made a grid.
+    /// Triangulate the thinned cloud, one point per cell, instead of a grid.
     #[serde(default)]
     pub(crate) triangulate: bool,
 }
@@ -85,48 +87,48 @@ pub(crate) enum KeepEntry {
     Highest,
 }
 
-/// A step: one thing that is done, and the zones it is limited to.
+/// A step makes one change, within its zones if it has any.
 #[derive(Debug, Default, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case", default)]
 #[schemars(extend("minProperties" = 1))]
 pub(crate) struct StepEntry {
-    /// The step is limited to these zones.
+    /// Zones that limit the step.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) zones: Option<Spanned<OneOrMany>>,
-    /// Raises by an amount.
+    /// Raise by a height.
     pub(crate) raise: Option<f64>,
-    /// Lowers by an amount.
+    /// Lower by a height.
     pub(crate) lower: Option<f64>,
-    /// Sets level at a height.
+    /// Set to a level.
     pub(crate) level: Option<f64>,
-    /// Moves in plan, so far to the east and to the north.
+    /// Move in plan, by east and north.
     #[serde(rename = "move")]
     #[schemars(with = "Option<[f64; 2]>")]
     pub(crate) shift: Option<Numbers<2>>,
-    /// Takes the higher of this surface and another one.
+    /// Use the higher of this surface and another.
     #[schemars(with = "Option<String>")]
     pub(crate) highest: Option<Name>,
-    /// Takes the lower of this surface and another one.
+    /// Use the lower of this surface and another.
     #[schemars(with = "Option<String>")]
     pub(crate) lowest: Option<Name>,
-    /// Takes another surface where that one is.
+    /// Replace by another surface where that one covers.
     #[schemars(with = "Option<String>")]
-    pub(crate) take: Option<Name>,
-    /// Keeps what is inside or outside the zones.
+    pub(crate) replace: Option<Name>,
+    /// Keep only the part inside or outside the zones.
     pub(crate) keep: Option<SideEntry>,
-    /// Puts in a platform with side slopes.
+    /// Add a platform with side slopes.
     pub(crate) platform: Option<PlatformEntry>,
-    /// Puts in an embankment along a line, with side slopes.
+    /// Add an embankment along a line, with side slopes.
     pub(crate) embankment: Option<EmbankmentEntry>,
-    /// Lowers by the layers of build-ups, each within its own zones.
+    /// Lower by the layers of build-ups, each within its own zones.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) build_up: Option<Spanned<OneOrMany>>,
-    /// Lowers only down to the top of this layer of the build-ups.
+    /// Lower only down to the top of this layer.
     #[schemars(with = "Option<String>")]
     pub(crate) stop_at: Option<Name>,
-    /// Which build-up holds where their zones overlap; without it that is refused.
+    /// Build-up to use where zones overlap. Without it, overlaps are refused.
     pub(crate) overlap: Option<OverlapEntry>,
-    /// Makes heights the difference: this surface less another one.
+    /// Difference of heights: this surface less another.
     #[schemars(with = "Option<String>")]
     pub(crate) difference: Option<Name>,
 }
@@ -147,54 +149,57 @@ pub(crate) enum SideEntry {
     Outside,
 }
 
-/// A platform: the ground of a zone, level or falling to one side, with slopes that run out.
+/// A platform: a zone at a level, or with a fall, and side slopes to the ground.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct PlatformEntry {
-    /// The zone it covers.
+    /// Zone of the platform.
     #[schemars(with = "String")]
     pub(crate) outline: Name,
-    /// Its height; of one that falls, at `at`, or in the middle of its outline's extent.
+    /// Height of the platform. With a fall: at the position `at`, or at the centre of the outline's
+    /// extent.
     pub(crate) level: f64,
-    /// How much it falls for each unit of length, as 0.02 for 2 in 100.
+    /// Fall per unit of length, as in 0.02 for 2 %.
     #[serde(default)]
     pub(crate) fall: f64,
-    /// Where to it falls, in degrees clockwise from north.
+    /// Direction of the fall, in degrees clockwise from north.
     pub(crate) towards: Option<f64>,
-    /// Where it has its height, as east and north.
+    /// Position of `level` on a platform with a fall, as east and north.
     #[schemars(with = "Option<[f64; 2]>")]
     pub(crate) at: Option<Numbers<2>>,
-    /// The slopes in cut: n in 1 in n.
+    /// Slope in cut, n of 1:n.
     pub(crate) cut_slope: f64,
-    /// The slopes in fill: n in 1 in n.
+    /// Slope in fill, n of 1:n.
     pub(crate) fill_slope: f64,
-    /// The surface that slopes run out to; without one, the surface as it is before the step.
+    /// Surface that the slopes meet [default: the surface before this step].
     #[schemars(with = "Option<String>")]
     pub(crate) until: Option<Name>,
-    /// How far the broken slope may stand from the round one at a corner [default: 0.01 m].
-    pub(crate) chord: Option<f64>,
+    /// Chord tolerance: largest distance between the rounded slope at a corner and its straight
+    /// pieces [default: 0.01 m].
+    pub(crate) chord_tolerance: Option<f64>,
 }
 
-/// An embankment: a top of a width along a line that has heights, with slopes that run out.
+/// An embankment: a top along a line with heights, and side slopes to the ground.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct EmbankmentEntry {
-    /// The line it follows.
+    /// Line along the middle of the top.
     #[schemars(with = "String")]
     pub(crate) line: Name,
-    /// The width of its top.
+    /// Width of the top.
     pub(crate) width: f64,
-    /// The slopes in cut: n in 1 in n.
+    /// Slope in cut, n of 1:n.
     pub(crate) cut_slope: f64,
-    /// The slopes in fill: n in 1 in n.
+    /// Slope in fill, n of 1:n.
     pub(crate) fill_slope: f64,
-    /// The surface that slopes run out to; without one, the surface as it is before the step.
+    /// Surface that the slopes meet [default: the surface before this step].
     #[schemars(with = "Option<String>")]
     pub(crate) until: Option<Name>,
-    /// How it ends: sloping as along its sides, or upright [default: sloping].
+    /// Shape of both ends: sloping like the sides, or upright [default: sloping].
     pub(crate) ends: Option<EndsEntry>,
-    /// How far the broken slope may stand from the round one at a corner [default: 0.01 m].
-    pub(crate) chord: Option<f64>,
+    /// Chord tolerance: largest distance between the rounded slope at a corner and its straight
+    /// pieces [default: 0.01 m].
+    pub(crate) chord_tolerance: Option<f64>,
 }
 
 /// How an embankment ends.

@@ -3,11 +3,11 @@
 use dapedon_contract::State;
 use dapedon_core::quantities::Tolerance;
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::Source;
 use crate::job_file::check::Checked;
-use crate::job_file::entries::CountsEntry;
-use crate::job_file::{Ground, JobFileError, Moves};
+use crate::job_file::entries::MeasureEntry;
+use crate::job_file::{JobFileError, MaterialUse, MeasuredZones};
 
 /// A figure between two surfaces.
 #[derive(Debug, Clone)]
@@ -15,7 +15,7 @@ pub(crate) struct Between {
     pub(crate) counts: Counts,
     pub(crate) sides: [Source; 2],
     pub(crate) tolerance: Tolerance,
-    pub(crate) ground: Ground,
+    pub(crate) ground: MeasuredZones,
 }
 
 /// Which figure counts.
@@ -29,18 +29,18 @@ pub(crate) enum Counts {
     FillArea,
 }
 
-pub(super) const fn said(word: &'static str) -> Said {
-    Said {
+pub(super) const fn said(word: &'static str) -> KindKeys {
+    KindKeys {
         word,
         keys: &["reference", "surveyed", "zones", "plots", "tolerance"],
         check,
     }
 }
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
-    use CountsEntry as C;
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
+    use MeasureEntry as C;
     let entry = item.entry;
-    let counts = match entry.counts.get_ref() {
+    let counts = match entry.measure.get_ref() {
         C::Fill => Counts::Fill,
         C::Net => Counts::Net,
         C::Area => Counts::Area,
@@ -51,8 +51,8 @@ fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
     let tolerance = match &entry.tolerance {
         None => Tolerance::ZERO,
         Some(tolerance) => Tolerance::new(*tolerance.get_ref()).ok_or_else(|| {
-            let what = format!("{} is no tolerance", tolerance.get_ref());
-            let remedy = "say a height of zero or more";
+            let what = format!("{} is not a tolerance", tolerance.get_ref());
+            let remedy = "use a height of zero or more";
             item.sheet.fault(tolerance.span(), what, remedy)
         })?,
     };
@@ -61,10 +61,10 @@ fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
         item.surface(&entry.surveyed, "surveyed")?,
     ];
     if sides[0] == sides[1] {
-        let what = "the item measures from a surface to itself";
-        return Err(item.fault(what, "name another surface for one of them"));
+        let what = "the item compares a surface with itself";
+        return Err(item.fault(what, "use another surface for one of them"));
     }
-    Ok(What::Between(Between {
+    Ok(ItemKind::Between(Between {
         counts,
         sides,
         tolerance,
@@ -89,25 +89,25 @@ impl Kind for Between {
         &self.sides
     }
 
-    fn ground(&self) -> Option<&Ground> {
+    fn ground(&self) -> Option<&MeasuredZones> {
         Some(&self.ground)
     }
 
-    fn told_in(&self, _: bool) -> ToldIn {
+    fn told_in(&self, _: bool) -> AllowedUnits {
         match self.counts {
-            Counts::Cut | Counts::Fill | Counts::Net => ToldIn::Volume,
-            Counts::Area | Counts::CutArea | Counts::FillArea => ToldIn::Area,
+            Counts::Cut | Counts::Fill | Counts::Net => AllowedUnits::Volume,
+            Counts::Area | Counts::CutArea | Counts::FillArea => AllowedUnits::Area,
         }
     }
 
-    fn material(&self) -> OfMaterial {
+    fn material(&self) -> MaterialDefaults {
         match self.counts {
-            Counts::Cut => OfMaterial::Usual(State::Bank, Moves::Dug),
-            Counts::Fill => OfMaterial::Usual(State::Compacted, Moves::Placed),
-            Counts::Net => OfMaterial::Said(
-                "net sets what is placed against what is dug, which are volumes in different states",
+            Counts::Cut => MaterialDefaults::Usual(State::Bank, MaterialUse::Dug),
+            Counts::Fill => MaterialDefaults::Usual(State::Compacted, MaterialUse::Placed),
+            Counts::Net => MaterialDefaults::Said(
+                "net mixes compacted fill with bank cut, and has no single state",
             ),
-            Counts::Area | Counts::CutArea | Counts::FillArea => OfMaterial::None,
+            Counts::Area | Counts::CutArea | Counts::FillArea => MaterialDefaults::None,
         }
     }
 

@@ -2,37 +2,37 @@
 
 use dapedon_core::surface::FARTHEST;
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::Source;
 use crate::job_file::check::Checked;
-use crate::job_file::{Ground, JobFileError};
+use crate::job_file::{JobFileError, MeasuredZones};
 
 /// What a basin holds: between its bed and a level.
 #[derive(Debug, Clone)]
 pub(crate) struct Capacity {
     sides: [Source; 2],
     pub(crate) level: f64,
-    pub(crate) ground: Ground,
+    pub(crate) ground: MeasuredZones,
 }
 
-pub(super) const SAID: Said = Said {
+pub(super) const SAID: KindKeys = KindKeys {
     word: "a capacity",
     keys: &["surveyed", "zones", "level"],
     check,
 };
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     let entry = item.entry;
     let Some(level) = &entry.level else {
-        return Err(item.fault("nothing says up to which level", "add level = ..."));
+        return Err(item.fault("the item has no level", "add level = ..."));
     };
     if level.get_ref().is_nan() || level.get_ref().abs() > FARTHEST {
-        let what = format!("{} is no height of a survey", level.get_ref());
-        return Err(item.sheet.fault(level.span(), what, "mend it"));
+        let what = format!("{} is not a height", level.get_ref());
+        return Err(item.sheet.fault(level.span(), what, "correct it"));
     }
     let bed = item.surface(&entry.surveyed, "surveyed")?;
     let level = *level.get_ref();
-    Ok(What::Capacity(Capacity {
+    Ok(ItemKind::Capacity(Capacity {
         sides: [bed, Source::Level(level)],
         level,
         ground: item.within_zones("a basin")?,
@@ -48,15 +48,15 @@ impl Kind for Capacity {
         &self.sides
     }
 
-    fn ground(&self) -> Option<&Ground> {
+    fn ground(&self) -> Option<&MeasuredZones> {
         Some(&self.ground)
     }
 
-    fn told_in(&self, _: bool) -> ToldIn {
-        ToldIn::Volume
+    fn told_in(&self, _: bool) -> AllowedUnits {
+        AllowedUnits::Volume
     }
 
-    fn material(&self) -> OfMaterial {
-        OfMaterial::None
+    fn material(&self) -> MaterialDefaults {
+        MaterialDefaults::None
     }
 }

@@ -4,10 +4,10 @@ use std::collections::BTreeSet;
 
 use dapedon_contract::State;
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::Source;
 use crate::job_file::check::Checked;
-use crate::job_file::{Act, JobFileError, Moves, Start};
+use crate::job_file::{JobFileError, MaterialUse, Start, StepAction};
 
 /// A layer of a build-up that a surface lies below.
 #[derive(Debug, Clone)]
@@ -18,17 +18,17 @@ pub(crate) struct Layer {
     pub(crate) zones: Vec<String>,
 }
 
-pub(super) const SAID: Said = Said {
+pub(super) const SAID: KindKeys = KindKeys {
     word: "a layer",
     keys: &["surveyed", "zones", "build-up", "layer"],
     check,
 };
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     let entry = item.entry;
     let surface = item.surface(&entry.surveyed, "surveyed")?;
     let Some(layer) = &entry.layer else {
-        return Err(item.fault("nothing says which layer", "add layer = \"...\""));
+        return Err(item.fault("the item has no layer", "add layer = \"...\""));
     };
     let mut below = Vec::new();
     if let Source::Named(name) = &surface {
@@ -45,11 +45,11 @@ fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
         .flat_map(|plan| plan.layers.iter().map(|layer| layer.name.as_str()))
         .collect();
     if layers.is_empty() {
-        let what = format!("\"{surface}\" does not lie below a build-up");
-        let remedy = "name a surface that does: the layers are those that it goes below";
+        let what = format!("\"{surface}\" is not made with a build-up");
+        let remedy = "use a surface that has a build-up step";
         return Err(item.fault(what, remedy));
     }
-    Ok(What::Layer(Layer {
+    Ok(ItemKind::Layer(Layer {
         layer: item.sheet.known(layer, "layer", &layers)?,
         surface,
         build_up,
@@ -66,7 +66,7 @@ fn build_ups_below<'k>(item: &'k Checked<'_>, surface: &str, found: &mut Vec<&'k
         build_ups_below(item, start, found);
     }
     for step in &plan.steps {
-        if let Act::BuildUp { names, .. } = &step.act {
+        if let StepAction::BuildUp { names, .. } = &step.act {
             found.extend(names.iter().map(String::as_str));
         }
     }
@@ -85,11 +85,11 @@ impl Kind for Layer {
         &self.zones
     }
 
-    fn told_in(&self, _: bool) -> ToldIn {
-        ToldIn::Layer
+    fn told_in(&self, _: bool) -> AllowedUnits {
+        AllowedUnits::Layer
     }
 
-    fn material(&self) -> OfMaterial {
-        OfMaterial::Usual(State::Compacted, Moves::Placed)
+    fn material(&self) -> MaterialDefaults {
+        MaterialDefaults::Usual(State::Compacted, MaterialUse::Placed)
     }
 }

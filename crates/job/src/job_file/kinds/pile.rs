@@ -3,29 +3,29 @@
 use dapedon_contract::State;
 use toml::Spanned;
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::{BaseSource, Source};
 use crate::job_file::check::Checked;
 use crate::job_file::entries::BaseEntry;
-use crate::job_file::{Ground, JobFileError, Moves};
+use crate::job_file::{JobFileError, MaterialUse, MeasuredZones};
 
 /// What lies above a base, outline by outline.
 #[derive(Debug, Clone)]
 pub(crate) struct Pile {
     pub(crate) surface: Source,
-    pub(crate) ground: Ground,
+    pub(crate) ground: MeasuredZones,
     pub(crate) base: BaseSource,
 }
 
-pub(super) const SAID: Said = Said {
+pub(super) const SAID: KindKeys = KindKeys {
     word: "a pile",
     keys: &["surveyed", "zones", "base"],
     check,
 };
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     let entry = item.entry;
-    Ok(What::Pile(Pile {
+    Ok(ItemKind::Pile(Pile {
         surface: item.surface(&entry.surveyed, "surveyed")?,
         ground: item.within_zones("a pile")?,
         base: match entry.base.as_ref().map(Spanned::get_ref) {
@@ -46,15 +46,15 @@ impl Kind for Pile {
         std::slice::from_ref(&self.surface)
     }
 
-    fn ground(&self) -> Option<&Ground> {
+    fn ground(&self) -> Option<&MeasuredZones> {
         Some(&self.ground)
     }
 
-    fn told_in(&self, _: bool) -> ToldIn {
-        ToldIn::Volume
+    fn told_in(&self, _: bool) -> AllowedUnits {
+        AllowedUnits::Volume
     }
 
-    fn material(&self) -> OfMaterial {
-        OfMaterial::Usual(State::Loose, Moves::Nothing)
+    fn material(&self) -> MaterialDefaults {
+        MaterialDefaults::Usual(State::Loose, MaterialUse::Nothing)
     }
 }

@@ -1,25 +1,25 @@
 //! The area of a surface along its slope.
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::Source;
 use crate::job_file::check::Checked;
-use crate::job_file::{Ground, JobFileError};
+use crate::job_file::{JobFileError, MeasuredZones};
 
 /// The area of a surface along its slope.
 #[derive(Debug, Clone)]
 pub(crate) struct Sloping {
     pub(crate) surface: Source,
-    pub(crate) ground: Ground,
+    pub(crate) ground: MeasuredZones,
 }
 
-pub(super) const SAID: Said = Said {
+pub(super) const SAID: KindKeys = KindKeys {
     word: "sloping-area",
     keys: &["surveyed", "zones", "plots"],
     check,
 };
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
-    Ok(What::Sloping(Sloping {
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
+    Ok(ItemKind::Sloping(Sloping {
         surface: item.surface(&item.entry.surveyed, "surveyed")?,
         ground: item.within_zones("an area along the slope")?,
     }))
@@ -34,15 +34,15 @@ impl Kind for Sloping {
         std::slice::from_ref(&self.surface)
     }
 
-    fn ground(&self) -> Option<&Ground> {
+    fn ground(&self) -> Option<&MeasuredZones> {
         Some(&self.ground)
     }
 
-    fn told_in(&self, _: bool) -> ToldIn {
-        ToldIn::Area
+    fn told_in(&self, _: bool) -> AllowedUnits {
+        AllowedUnits::Area
     }
 
-    fn material(&self) -> OfMaterial {
-        OfMaterial::None
+    fn material(&self) -> MaterialDefaults {
+        MaterialDefaults::None
     }
 }

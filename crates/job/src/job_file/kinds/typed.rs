@@ -2,7 +2,7 @@
 
 use rust_decimal::Decimal;
 
-use super::{Kind, OfMaterial, Said, ToldIn, What};
+use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::job_file::JobFileError;
 use crate::job_file::check::Checked;
 
@@ -13,29 +13,29 @@ pub(crate) struct Typed {
     because: String,
 }
 
-pub(super) const SAID: Said = Said {
+pub(super) const SAID: KindKeys = KindKeys {
     word: "a typed-in quantity",
-    keys: &["quantity", "because"],
+    keys: &["quantity", "reason"],
     check,
 };
 
-fn check(item: &Checked<'_>) -> Result<What, JobFileError> {
+fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     let Some(quantity) = &item.entry.quantity else {
-        return Err(item.fault("nothing says the quantity", "add quantity = ..."));
+        return Err(item.fault("the item has no quantity", "add quantity = ..."));
     };
     let Some(because) = item
         .entry
-        .because
+        .reason
         .clone()
         .filter(|why| !why.trim().is_empty())
     else {
-        let what = "nothing says why the quantity is typed in";
+        let what = "the item has no reason for its typed-in quantity";
         return Err(item.fault(
             what,
-            "add because = \"...\": who counted it, and where it is written down",
+            "add reason = \"...\": who counted it, and where it is recorded",
         ));
     };
-    Ok(What::Typed(Typed {
+    Ok(ItemKind::Typed(Typed {
         quantity: item.figure(quantity)?,
         because,
     }))
@@ -46,15 +46,15 @@ impl Kind for Typed {
         "typed in".into()
     }
 
-    fn told_in(&self, material: bool) -> ToldIn {
+    fn told_in(&self, material: bool) -> AllowedUnits {
         match material {
-            true => ToldIn::Volume,
-            false => ToldIn::Anything,
+            true => AllowedUnits::Volume,
+            false => AllowedUnits::Anything,
         }
     }
 
-    fn material(&self) -> OfMaterial {
-        OfMaterial::Said("nothing says in which state the quantity was found")
+    fn material(&self) -> MaterialDefaults {
+        MaterialDefaults::Said("the state of the quantity is missing")
     }
 
     fn typed(&self) -> Option<(Decimal, &str)> {

@@ -1,11 +1,11 @@
 //! Materials, vehicles and items once every name in them is known.
 
-use dapedon_contract::{Counted, Expected, Material, Packed, Price, State};
+use dapedon_contract::{Expected, LayerCount, Material, MaterialCount, Price, State};
 use dapedon_core::units::{AreaUnit, VolumeUnit};
 use rust_decimal::Decimal;
 
-use crate::error::Spot;
-use crate::job_file::What;
+use crate::error::JobFileLine;
+use crate::job_file::ItemKind;
 
 /// A material of the job.
 #[derive(Debug, Clone)]
@@ -14,7 +14,7 @@ pub(crate) struct MaterialPlan {
     pub(crate) vehicle: Option<String>,
     pub(crate) import: Option<Price>,
     pub(crate) export: Option<Price>,
-    pub(crate) packed: Vec<Packed>,
+    pub(crate) packed: Vec<MaterialCount>,
 }
 
 /// A line of the bill.
@@ -24,29 +24,29 @@ pub(crate) struct ItemPlan {
     pub(crate) section: String,
     pub(crate) description: String,
     pub(crate) unit: String,
-    pub(crate) pays: Pays,
-    pub(crate) what: What,
-    pub(crate) stuff: Option<Stuff>,
+    pub(crate) pays: PaidUnit,
+    pub(crate) what: ItemKind,
+    pub(crate) stuff: Option<ItemMaterial>,
     pub(crate) expected: Expected,
     pub(crate) rate: Option<Decimal>,
     /// Decimals of what is measured.
     pub(crate) decimals: u32,
-    pub(crate) spot: Spot,
+    pub(crate) spot: JobFileLine,
 }
 
 /// What an item digs or places.
 #[derive(Debug, Clone)]
-pub(crate) struct Stuff {
+pub(crate) struct ItemMaterial {
     pub(crate) material: String,
     pub(crate) measured: State,
     pub(crate) pay: State,
     pub(crate) vehicle: Option<String>,
-    pub(crate) moves: Moves,
+    pub(crate) moves: MaterialUse,
 }
 
 /// What an item means for the material on site.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Moves {
+pub(crate) enum MaterialUse {
     Dug,
     Placed,
     Nothing,
@@ -54,27 +54,27 @@ pub(crate) enum Moves {
 
 /// What an item is paid by.
 #[derive(Debug, Clone, PartialEq)]
-pub(crate) enum Pays {
+pub(crate) enum PaidUnit {
     Volume(VolumeUnit),
     Area(AreaUnit),
     Mass,
     Loads,
     /// What its material is counted in.
-    Packed(Packed),
+    Packed(MaterialCount),
     /// What its layer is counted in.
-    Counted(Counted),
+    Counted(LayerCount),
     /// What was typed in.
     Typed,
 }
 
 /// Where an item counts: everywhere where neither is named.
 #[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
-pub(crate) struct Ground {
+pub(crate) struct MeasuredZones {
     pub(crate) zones: Vec<String>,
     pub(crate) plots: Vec<String>,
 }
 
-impl Ground {
+impl MeasuredZones {
     /// True where nothing limits it.
     pub(crate) fn is_everywhere(&self) -> bool {
         self.zones.is_empty() && self.plots.is_empty()

@@ -11,30 +11,30 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum CapacityError {
-    /// The levels are upside down.
-    #[error("the levels are to rise from {from} to {to}")]
+    /// The first level is not below the last level.
+    #[error("the first level {from} is not below the last level {to}")]
     UpsideDown {
         /// The lowest.
         from: f64,
         /// The highest.
         to: f64,
     },
-    /// The levels lie below the basin.
-    #[error("up to {to} there is no water: the lowest place of the basin is at {lowest}")]
+    /// The basin is dry up to the highest level.
+    #[error("the basin is dry up to level {to}: its lowest point is at {lowest}")]
     Dry {
         /// The highest level.
         to: f64,
         /// The lowest place.
         lowest: f64,
     },
-    /// A step of nothing.
-    #[error("a step of {step} leads to no other level")]
+    /// The step is not above zero.
+    #[error("a step of {step} is not a step between levels")]
     NoStep {
         /// The step.
         step: f64,
     },
-    /// Too many levels.
-    #[error("steps of {step} from {from} to {to} are more than a hundred thousand levels")]
+    /// The step gives too many levels.
+    #[error("a step of {step} from {from} to {to} gives more than 100 000 levels")]
     TooMany {
         /// The lowest.
         from: f64,
@@ -43,16 +43,16 @@ pub enum CapacityError {
         /// The step.
         step: f64,
     },
-    /// A level in place of a bed.
-    #[error("a level is no bed: nothing is held above it")]
+    /// A level is given in place of a basin surface.
+    #[error("a level cannot be a basin: it has no sides")]
     Level,
-    /// Several zones where one is wanted.
-    #[error("a basin has one outline, and {count} zones are named")]
+    /// Several zones are given, and a basin needs one.
+    #[error("a basin needs one zone, and {count} are given")]
     SeveralZones {
         /// How many.
         count: usize,
     },
-    /// Levels with areas make no basin.
+    /// A table of levels and areas is not possible for a basin.
     #[error("{error}")]
     Areas {
         /// The file they stand in.
@@ -62,17 +62,17 @@ pub enum CapacityError {
         /// Why.
         error: TypedAreasError,
     },
-    /// No unit of levels.
-    #[error("nothing says the length unit of the levels")]
+    /// The levels have no length unit.
+    #[error("the levels have no length unit")]
     NoUnit,
-    /// No water at the level of an outline.
-    #[error("at level {level} there is no water")]
-    NoShore {
+    /// The basin is dry at the level of a waterline.
+    #[error("the basin is dry at level {level}")]
+    NoWaterline {
         /// The level.
         level: f64,
     },
-    /// A wanted volume that is none.
-    #[error("{volume} is no volume of water")]
+    /// The volume to find is not above zero.
+    #[error("{volume} is not a volume")]
     NoVolume {
         /// The volume.
         volume: f64,
@@ -99,21 +99,21 @@ impl CapacityError {
         use CapacityError as E;
         match self {
             E::UpsideDown { .. } => {
-                "say the lower one with --from, the higher one with --to".into()
+                "give the lower level with --from and the higher one with --to".into()
             }
-            E::Dry { lowest, .. } => format!("name a level above {lowest}"),
-            E::NoStep { .. } => "say a height above zero, as --step 0.25".into(),
-            E::TooMany { .. } => "say a larger step".into(),
-            E::Level => "name a surveyed surface or a design".into(),
-            E::SeveralZones { .. } => "name one of them, as FILE#NAME".into(),
+            E::Dry { lowest, .. } => format!("use a level above {lowest}"),
+            E::NoStep { .. } => "use a step above zero, as in --step 0.25".into(),
+            E::TooMany { .. } => "use a larger step".into(),
+            E::Level => "use a surveyed surface or a design".into(),
+            E::SeveralZones { .. } => "give one of them, as in FILE#NAME".into(),
             E::Areas {
                 error: TypedAreasError::Shrinks { .. },
                 ..
-            } => "see that the levels and their areas are not swapped: what is open at its top does not shrink upward".into(),
-            E::NoUnit => "say it, as --unit m".into(),
-            E::Areas { .. } => "say each level once, the level first and then its area, from the lowest up or from the highest down".into(),
-            E::NoShore { .. } => "name a level between the lowest and the highest of the table".into(),
-            E::NoVolume { .. } => "say a volume above zero".into(),
+            } => "check that levels and areas are not swapped: the area of an open basin does not decrease upward".into(),
+            E::NoUnit => "add it, as in --unit m".into(),
+            E::Areas { .. } => "give each level once, followed by its area, in rising or falling order".into(),
+            E::NoWaterline { .. } => "use a level between the lowest and the highest of the table".into(),
+            E::NoVolume { .. } => "use a volume above zero".into(),
         }
     }
 }

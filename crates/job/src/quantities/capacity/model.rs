@@ -9,7 +9,7 @@ use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
-use crate::surfaces::Side;
+use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
 /// What a basin holds.
@@ -26,7 +26,7 @@ pub struct Capacity {
     /// The units of all figures.
     pub units: ReportUnits,
     /// The bed.
-    pub surface: Side,
+    pub surface: SurfaceFacts,
     /// The zone that it ends at.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub zone: Option<String>,
@@ -36,24 +36,24 @@ pub struct Capacity {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pool: Option<Extreme>,
     /// The lowest place of the basin.
-    pub lowest: Length,
+    pub lowest_level: Length,
     /// Where water runs over the edge.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub runs_over: Option<RunsOver>,
+    pub spill: Option<SpillPoint>,
     /// How far the water stays below that.
     pub freeboard: Length,
     /// Level by level, from the lowest up.
-    pub levels: Vec<Held>,
+    pub levels: Vec<LevelRow>,
     /// What was asked for: the levels of volumes, the volumes at levels.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub wanted: Vec<Wanted>,
+    pub answers: Vec<CapacityAnswer>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<Finding>,
 }
 
 /// Where water runs over the edge of a basin.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct RunsOver {
+pub struct SpillPoint {
     /// At this level.
     pub level: Length,
     /// Here.
@@ -63,38 +63,38 @@ pub struct RunsOver {
 /// What is held at a level.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
-pub struct Held {
+pub struct LevelRow {
     /// The level.
     pub level: Length,
     /// The depth at the lowest place.
     pub depth: Length,
     /// The area of the water; at the lowest place that of its level floor.
-    pub area: Area,
+    pub water_area: Area,
     /// The volume since the level before; none of areas that were typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub step: Option<Volume>,
+    pub volume_of_step: Option<Volume>,
     /// The volume up to here, integrated exactly over the facets; none of areas that were typed in.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub volume: Option<Volume>,
     /// The volume from here up to the highest level: by the integral, or else by average end areas.
-    pub room: Volume,
+    pub volume_above: Volume,
     /// The same from the areas of the table by average end areas.
-    pub by_average_end_area: Volume,
+    pub volume_by_average_end_area: Volume,
     /// The same from the areas of the table as frusta of cones.
-    pub by_conic: Volume,
+    pub volume_by_conic: Volume,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
     #[serde(default, skip_serializing_if = "is_false")]
-    pub above_edge: bool,
+    pub above_spill_level: bool,
 }
 
 /// A level and what is held at it, one of which was asked for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
-pub struct Wanted {
+pub struct CapacityAnswer {
     /// What was asked for: `level` or `volume`.
     pub asked: Word,
     /// How the volume follows from the level.
-    pub by: Word,
+    pub method: Word,
     /// The volume; none where the level lies beyond the areas that are known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub volume: Option<Volume>,
@@ -103,10 +103,10 @@ pub struct Wanted {
     pub level: Option<Length>,
     /// The area of the water there.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub area: Option<Area>,
+    pub water_area: Option<Area>,
     /// The level lies above where water runs over the edge: so much is not held without a wall.
     #[serde(default, skip_serializing_if = "is_false")]
-    pub above_edge: bool,
+    pub above_spill_level: bool,
 }
 
 impl Capacity {
@@ -117,8 +117,8 @@ impl Capacity {
 
     /// True where something was told that lies above where water runs over the edge.
     pub fn has_findings(&self) -> bool {
-        let levels = self.levels.iter().any(|held| held.above_edge);
-        levels || self.wanted.iter().any(|wanted| wanted.above_edge)
+        let levels = self.levels.iter().any(|held| held.above_spill_level);
+        levels || self.answers.iter().any(|wanted| wanted.above_spill_level)
     }
 }
 
@@ -126,9 +126,9 @@ fn is_false(flag: &bool) -> bool {
     !flag
 }
 
-impl Held {
+impl LevelRow {
     /// The volume: integrated, or else by average end areas.
     pub fn best(&self) -> Volume {
-        self.volume.unwrap_or(self.by_average_end_area)
+        self.volume.unwrap_or(self.volume_by_average_end_area)
     }
 }

@@ -2,11 +2,11 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::quantities::{Between, Storage, TypedAreas, TypedAreasError};
+use dapedon_core::quantities::{Between, TypedAreas, TypedAreasError, WaterAtLevel};
 use dapedon_formats::delimited::{Pair, read_pairs};
 
 use super::rows::held;
-use super::{Capacity, CapacityError, Wanted};
+use super::{Capacity, CapacityAnswer, CapacityError};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::figure::Volume;
@@ -14,7 +14,7 @@ use crate::input::InputError;
 use crate::input::{Input, InputFile, Reading};
 use crate::job_file::Job;
 use crate::schema::Schema;
-use crate::surfaces::Side;
+use crate::surfaces::SurfaceFacts;
 
 /// Where levels with their areas come from.
 #[derive(Debug, Clone, PartialEq)]
@@ -84,11 +84,11 @@ pub fn capacity_of_areas(
     let last = areas.area_at(brim, Between::AverageEndArea);
     let levels = known.iter().copied().filter(|[level, _]| *level < brim);
     let levels = levels.chain(last.map(|area| [brim, area]));
-    let found: Vec<Storage> = levels
-        .map(|[level, area]| Storage {
+    let found: Vec<WaterAtLevel> = levels
+        .map(|[level, area]| WaterAtLevel {
             level,
             area,
-            ..Storage::default()
+            ..WaterAtLevel::default()
         })
         .collect();
     let mut wanted = Vec::new();
@@ -100,27 +100,27 @@ pub fn capacity_of_areas(
             let level = areas.level_of(volume / cubic, between);
             let level = level.filter(|level| *level <= brim);
             let area = level.and_then(|level| areas.area_at(level, between));
-            Wanted {
+            CapacityAnswer {
                 asked: "volume".into(),
-                by: by.into(),
+                method: by.into(),
                 volume: Some(Volume::new(volume, told.volume)),
                 level: level.map(|level| told.length_of(level)),
-                area: area.map(|area| told.area_of(area)),
-                above_edge: false,
+                water_area: area.map(|area| told.area_of(area)),
+                above_spill_level: false,
             }
         }));
     }
     for &level in &request.wanted_levels {
         wanted.extend(WAYS.map(|(between, by)| {
-            Wanted {
+            CapacityAnswer {
                 asked: "level".into(),
-                by: by.into(),
+                method: by.into(),
                 volume: areas
                     .volume_at(level, between)
                     .map(|volume| told.volume_of(volume)),
                 level: Some(told.length_of(level)),
-                area: areas.area_at(level, between).map(|area| told.area_of(area)),
-                above_edge: false,
+                water_area: areas.area_at(level, between).map(|area| told.area_of(area)),
+                above_spill_level: false,
             }
         }));
     }
@@ -133,22 +133,22 @@ pub fn capacity_of_areas(
         zone: None,
         zone_files: Vec::new(),
         pool: None,
-        lowest: told.length_of(lowest),
-        runs_over: None,
+        lowest_level: told.length_of(lowest),
+        spill: None,
         freeboard: told.length_of(request.freeboard),
         levels: held(&found, false, lowest, None, told),
-        wanted,
+        answers: wanted,
         warnings: Vec::new(),
     })
 }
 
-fn read(areas: &AreasSource, reading: &Reading) -> Result<(Side, Vec<Pair>), JobError> {
+fn read(areas: &AreasSource, reading: &Reading) -> Result<(SurfaceFacts, Vec<Pair>), JobError> {
     match areas {
         AreasSource::Said(said) => {
-            let side = Side {
+            let side = SurfaceFacts {
                 source: "levels and areas".into(),
                 kind: "typed in".into(),
-                ..Side::default()
+                ..SurfaceFacts::default()
             };
             let pairs = said.iter().map(|&numbers| Pair { line: 0, numbers });
             Ok((side, pairs.collect()))
@@ -158,11 +158,11 @@ fn read(areas: &AreasSource, reading: &Reading) -> Result<(Side, Vec<Pair>), Job
             let pairs =
                 read_pairs(input.reader()).map_err(|error| InputError::unreadable(path, error))?;
             let file: InputFile = input.finish()?;
-            let side = Side {
+            let side = SurfaceFacts {
                 source: path.display().to_string(),
                 kind: "levels and areas, delimited text".into(),
                 file: Some(file),
-                ..Side::default()
+                ..SurfaceFacts::default()
             };
             Ok((side, pairs))
         }

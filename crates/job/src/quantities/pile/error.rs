@@ -9,7 +9,7 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum PileError {
-    /// A pile without a base.
+    /// A pile has no base.
     #[error("the pile \"{name}\" has no base: {error}")]
     Base {
         /// The outline.
@@ -18,17 +18,17 @@ pub enum PileError {
         #[source]
         error: BaseError,
     },
-    /// Two piles on the same ground.
-    #[error("the piles \"{}\" and \"{}\" share ground, and each would count it", .names[0], .names[1])]
+    /// The outlines of two piles overlap.
+    #[error("the outlines of the piles \"{}\" and \"{}\" overlap", .names[0], .names[1])]
     Overlap {
         /// Their outlines.
         names: [String; 2],
     },
-    /// The surface has no ground of its own.
-    #[error("a level has no piles")]
+    /// A level is given in place of a surveyed surface.
+    #[error("a level cannot have piles")]
     Level,
-    /// Nothing stands clear.
-    #[error("nothing {} by {clear} {length} on {area} {area_unit}{}", if *.pit { "lies below its surroundings" } else { "stands clear of its surroundings" }, goes_on(*.left_out))]
+    /// No pile is found.
+    #[error("nothing {} by {clear} {length} on {area} {area_unit}{}", if *.pit { "is below its surroundings" } else { "is above its surroundings" }, goes_on(*.left_out))]
     NothingFound {
         /// How much was left out since the surface ends in it.
         left_out: usize,
@@ -43,15 +43,15 @@ pub enum PileError {
         /// The unit of areas.
         area_unit: &'static str,
     },
-    /// A material is said for a pile that is none.
-    #[error("a material is said for \"{name}\", and there is no such pile")]
+    /// A material is given for a pile that does not exist.
+    #[error("--material names \"{name}\", and there is no such pile")]
     NoSuchPile {
         /// The name.
         name: String,
         /// Those there are.
         known: Vec<String>,
     },
-    /// No file says the attribute.
+    /// No outline has the attribute for the materials.
     #[error("no outline has the attribute \"{attribute}\"")]
     NoAttribute {
         /// The attribute.
@@ -64,8 +64,8 @@ pub enum PileError {
 fn goes_on(left_out: usize) -> String {
     match left_out {
         0 => String::new(),
-        1 => ", but for one that reaches to where the surface ends".into(),
-        count => format!(", but for {count} that reach to where the surface ends"),
+        1 => ", except one at the edge of the survey".into(),
+        count => format!(", except {count} at the edge of the survey"),
     }
 }
 
@@ -75,24 +75,24 @@ impl PileError {
         use PileError as E;
         let one_of = |known: &[String], none: &str| match known.is_empty() {
             true => none.into(),
-            false => format!("say one of {}", known.join(", ")),
+            false => format!("use one of {}", known.join(", ")),
         };
         match self {
             E::Base {
                 error: BaseError::LeavesSurface { .. },
                 ..
-            } => "let the outline end within the survey, or survey all around the toe".into(),
+            } => "keep the outline within the survey, or survey all around the toe".into(),
             E::Base { .. } => {
-                "see that the outline is around the pile, and in the survey's system".into()
+                "check that the outline is around the pile, and in the survey's coordinate system".into()
             }
-            E::Overlap { .. } => "let their outlines end at each other".into(),
-            E::Level => "name a surveyed surface".into(),
+            E::Overlap { .. } => "redraw the outlines so that they only touch".into(),
+            E::Level => "use a surveyed surface".into(),
             E::NothingFound { .. } => {
-                "say a smaller --min-height or --min-area, or draw the outlines and name them with --zone".into()
+                "use a smaller --min-height or --min-area, or draw outlines and give them with --zone".into()
             }
-            E::NoSuchPile { known, .. } => one_of(known, "name one of the outlines"),
+            E::NoSuchPile { known, .. } => one_of(known, "use the name of an outline"),
             E::NoAttribute { known, .. } => {
-                one_of(known, "say the materials with --material NAME=MATERIAL")
+                one_of(known, "give the materials with --material NAME=MATERIAL")
             }
         }
     }

@@ -1,12 +1,12 @@
 //! Piles without outlines.
 
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::{Clear, Side, sampled, standing};
+use dapedon_core::quantities::{PileRules, SideOfLevel, sampled, standing};
 use dapedon_core::surface::{Grid, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zone;
 
-use super::{PileError, Sought};
+use super::{PileError, SearchRules};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::Memory;
@@ -16,7 +16,7 @@ use crate::surfaces::{Making, facets};
 
 /// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Clearing {
+pub struct PileSearch {
     /// The height by which a top rises above its toe.
     pub by: Option<f64>,
     /// The plan area.
@@ -28,14 +28,14 @@ pub struct Clearing {
 /// Decimals of the corners of outlines that were found: what is exported is what was measured.
 const DECIMALS: i32 = 3;
 
-impl Clearing {
+impl PileSearch {
     /// What is asked for, in lengths and their squares.
-    pub(super) fn clear(&self, unit: LengthUnit, square: f64) -> Clear {
+    pub(super) fn clear(&self, unit: LengthUnit, square: f64) -> PileRules {
         let (by, area) = match unit {
             LengthUnit::Metre => (1.0, 10.0),
             LengthUnit::Foot(_) => (3.0, 100.0),
         };
-        Clear {
+        PileRules {
             by: self.by.unwrap_or(by),
             area: self.area.map_or(area, |area| area / square),
             ground_slope: 1.0 / self.ground_slope.unwrap_or(5.0),
@@ -47,35 +47,34 @@ impl Clearing {
 /// within one, it is left out, with a warning.
 pub(super) fn found(
     surface: &Surface,
-    clearing: &Clearing,
+    clearing: &PileSearch,
     making: &Making<'_>,
     pit: bool,
     memory: Memory,
-) -> Result<(Vec<Zone>, Sought, Vec<Finding>), JobError> {
+) -> Result<(Vec<Zone>, SearchRules, Vec<Finding>), JobError> {
     let unit = making.frame.unit();
     let units = making.units;
     let clear = clearing.clear(unit, units.area_of(1.0).value);
-    let sought = Sought {
-        clear: units.length_of(clear.by),
-        least_area: units.area_of(clear.area),
+    let sought = SearchRules {
+        min_height: units.length_of(clear.by),
+        min_area: units.area_of(clear.area),
         ground_slope: 1.0 / clear.ground_slope,
         cell: None,
     };
     let (noun, side) = match pit {
-        true => ("pit", Side::Below),
-        false => ("pile", Side::Above),
+        true => ("pit", SideOfLevel::Below),
+        false => ("pile", SideOfLevel::Above),
     };
     let (tin, cell) = evenly(surface, clear.area, memory)?;
     let cell = cell.map(|cell| units.length_of(cell));
-    let sought = Sought { cell, ..sought };
+    let sought = SearchRules { cell, ..sought };
     let (mut zones, mut warnings) = (Vec::new(), Vec::new());
     for found in standing(&tin, side, &clear) {
         let name = format!("{noun} {}", zones.len() + 1);
         if found.at_end {
             let middle = Extent::of(found.rings[0].iter().copied()).middle();
             warnings.push(Finding::new(Code::AtTheEnd, format!(
-                "a {noun} about east {:.0}, north {:.0} reaches to where the surface ends, and is left out: its toe was \
-                 not surveyed all around",
+                "a {noun} near east {:.0}, north {:.0} is not measured: it touches the edge of the survey",
                 middle.east, middle.north
             )));
             continue;
@@ -92,7 +91,7 @@ pub(super) fn found(
             pit,
             clear: clear.by,
             length: unit.symbol(),
-            area: sought.least_area.value,
+            area: sought.min_area.value,
             area_unit: units.area.symbol(),
         }
         .into()),

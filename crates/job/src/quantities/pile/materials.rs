@@ -10,7 +10,7 @@ use rust_decimal::Decimal;
 use super::PileError;
 use crate::error::JobError;
 use crate::job_file::Job;
-use crate::quantities::convert::{ConvertedLine, Converting, Found};
+use crate::quantities::convert::{ConvertedLine, Converting, MeasuredVolume};
 
 /// What is said of the material of piles.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -134,7 +134,7 @@ impl PileMaterials {
             false => ("pile", State::Loose),
         };
         let state = self.state.unwrap_or(usual);
-        let found = Found {
+        let found = MeasuredVolume {
             zone,
             what,
             state,

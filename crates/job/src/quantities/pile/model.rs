@@ -11,7 +11,7 @@ use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::measurement::{Extreme, Volumes, ZoneMeasurement};
 use crate::schema::{Schema, Word};
-use crate::surfaces::Side;
+use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
 /// Piles, or pits, and what they stand on.
@@ -30,24 +30,24 @@ pub struct Piles {
     /// The unit of masses.
     pub mass_unit: Word,
     /// The surface they are part of.
-    pub surface: Side,
+    pub surface: SurfaceFacts,
     /// They are pits: what counts lies below the base.
     pub pit: bool,
     /// What they are taken to stand on.
     pub base: String,
     /// The same in words.
-    pub base_words: String,
+    pub base_description: String,
     /// The surfaces among the bases.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub base_surfaces: Vec<Side>,
+    pub base_surfaces: Vec<SurfaceFacts>,
     /// The survey before.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub previous: Option<Side>,
+    pub previous: Option<SurfaceFacts>,
     /// The files the outlines come from.
     pub zone_files: Vec<InputFile>,
     /// What was looked for, where there were no outlines.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub sought: Option<Sought>,
+    pub search: Option<SearchRules>,
     /// A row a pile.
     pub zones: Vec<Pile>,
     /// All of them, where there are several.
@@ -59,11 +59,11 @@ pub struct Piles {
 
 /// What was looked for.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Sought {
+pub struct SearchRules {
     /// The height by which a top rises above its toe at least.
-    pub clear: Length,
+    pub min_height: Length,
     /// The plan area at least.
-    pub least_area: Area,
+    pub min_area: Area,
     /// Ground around is no steeper than 1 in so much.
     pub ground_slope: f64,
     /// The side of the cells that the surface was read at, where its own points stand too far apart.
@@ -81,22 +81,22 @@ pub struct Pile {
     /// The plan area of its outline.
     pub plan_area: Area,
     /// The length of its toe.
-    pub toe: Length,
+    pub toe_length: Length,
     /// The area of the surface within, along its slopes.
     pub sloping_area: Area,
     /// What it holds: above the base, or of a pit below it.
-    pub held: Volume,
+    pub pile_volume: Volume,
     /// What lies on the other side of the base within the outline, and is not taken off.
-    pub beyond: Volume,
+    pub volume_below_base: Volume,
     /// Its greatest height above the base, or depth below it.
-    pub greatest: Length,
+    pub max_height: Length,
     /// Where that is.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub greatest_at: Option<Extreme>,
+    pub max_height_at: Option<Extreme>,
     /// What it holds over the area of its outline.
-    pub mean: Length,
+    pub mean_height: Length,
     /// The level of its top, or of the bottom of a pit.
-    pub top: Length,
+    pub highest_level: Length,
     /// The heights along its toe, where the surface lies all along it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub toe_heights: Option<ToeHeights>,
@@ -110,7 +110,7 @@ pub struct Pile {
     pub mass: Option<Decimal>,
     /// What it holds by each base.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bases: Vec<ByBase>,
+    pub volume_by_base: Vec<VolumeByBase>,
     /// The area of the outline that the survey before does not reach.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub not_surveyed_before: Option<Area>,
@@ -132,13 +132,13 @@ pub struct ToeHeights {
 
 /// What a pile holds by a base.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct ByBase {
+pub struct VolumeByBase {
     /// The base.
     pub base: String,
     /// What it holds.
-    pub held: Volume,
+    pub pile_volume: Volume,
     /// What lies on the other side of the base.
-    pub beyond: Volume,
+    pub volume_below_base: Volume,
 }
 
 /// All piles.
@@ -150,23 +150,23 @@ pub struct PilesTotal {
     /// The area of the surface, along its slopes.
     pub sloping_area: Area,
     /// What they hold.
-    pub held: Volume,
+    pub pile_volume: Volume,
     /// What lies on the other side of the bases.
-    pub beyond: Volume,
+    pub volume_below_base: Volume,
     /// The mass, where that of each is known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mass: Option<Decimal>,
     /// What they hold by each base.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bases: Vec<ByBase>,
+    pub volume_by_base: Vec<VolumeByBase>,
     /// What was added and taken away since the survey before.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub change: Option<Volumes>,
 }
 
 /// By how much bases differ: the least, the greatest, and what lies between them as a share of the base that counts.
-pub fn spread(bases: &[ByBase], held: f64) -> Option<([f64; 2], f64)> {
-    let all = || bases.iter().map(|base| base.held.value);
+pub fn spread(bases: &[VolumeByBase], held: f64) -> Option<([f64; 2], f64)> {
+    let all = || bases.iter().map(|base| base.pile_volume.value);
     let least = all().fold(f64::INFINITY, f64::min);
     let most = all().fold(f64::NEG_INFINITY, f64::max);
     (bases.len() > 1 && held > 0.0).then(|| ([least, most], (most - least) / held))
@@ -184,7 +184,7 @@ impl Piles {
     /// All bases that any of them is measured by, the one that counts first.
     pub fn bases(&self) -> Vec<&str> {
         let mut names: Vec<&str> = Vec::new();
-        for base in self.zones.iter().flat_map(|pile| &pile.bases) {
+        for base in self.zones.iter().flat_map(|pile| &pile.volume_by_base) {
             if !names.contains(&base.base.as_str()) {
                 names.push(&base.base);
             }

@@ -3,7 +3,7 @@
 use dapedon_contract::{ContractError, plus};
 use rust_decimal::Decimal;
 
-use super::{ByBase, Pile, PilesTotal};
+use super::{Pile, PilesTotal, VolumeByBase};
 use crate::figure::{Area, Volume};
 use crate::quantities::measurement::Volumes;
 use crate::units::ReportUnits;
@@ -17,18 +17,23 @@ pub(super) fn total(piles: &[Pile], units: &ReportUnits) -> Result<PilesTotal, C
     let area = |of: fn(&Pile) -> Area| Area::sum(units.area, piles.iter().map(of));
     let volume = |of: fn(&Pile) -> Volume| Volume::sum(units.volume, piles.iter().map(of));
     // Only bases that all piles have can be told for all.
-    let shared = |base: &&ByBase| {
-        let has = |pile: &Pile| pile.bases.iter().any(|own| own.base == base.base);
+    let shared = |base: &&VolumeByBase| {
+        let has = |pile: &Pile| pile.volume_by_base.iter().any(|own| own.base == base.base);
         piles.iter().all(has)
     };
-    let bases = piles[0].bases.iter().filter(shared).map(|base| {
-        let of = |pile: &Pile| pile.bases.iter().find(|own| own.base == base.base).cloned();
-        let own: Vec<ByBase> = piles.iter().filter_map(of).collect();
-        let sum = |of: fn(&ByBase) -> Volume| Volume::sum(units.volume, own.iter().map(of));
-        ByBase {
+    let bases = piles[0].volume_by_base.iter().filter(shared).map(|base| {
+        let of = |pile: &Pile| {
+            pile.volume_by_base
+                .iter()
+                .find(|own| own.base == base.base)
+                .cloned()
+        };
+        let own: Vec<VolumeByBase> = piles.iter().filter_map(of).collect();
+        let sum = |of: fn(&VolumeByBase) -> Volume| Volume::sum(units.volume, own.iter().map(of));
+        VolumeByBase {
             base: base.base.clone(),
-            held: sum(|own| own.held),
-            beyond: sum(|own| own.beyond),
+            pile_volume: sum(|own| own.pile_volume),
+            volume_below_base: sum(|own| own.volume_below_base),
         }
     });
     let mut mass = Some(Decimal::ZERO);
@@ -42,10 +47,10 @@ pub(super) fn total(piles: &[Pile], units: &ReportUnits) -> Result<PilesTotal, C
     Ok(PilesTotal {
         plan_area: area(|pile| pile.plan_area),
         sloping_area: area(|pile| pile.sloping_area),
-        held: volume(|pile| pile.held),
-        beyond: volume(|pile| pile.beyond),
+        pile_volume: volume(|pile| pile.pile_volume),
+        volume_below_base: volume(|pile| pile.volume_below_base),
         mass,
-        bases: bases.collect(),
+        volume_by_base: bases.collect(),
         change: changes.map(|changes| Volumes::sum(changes.iter(), units)),
     })
 }

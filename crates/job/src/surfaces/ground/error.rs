@@ -12,7 +12,7 @@ use crate::error::job_error;
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum GroundError {
-    /// Facets that make no surface.
+    /// No surface can be made from the triangles.
     #[error("{error}")]
     Facets {
         /// The file.
@@ -21,7 +21,7 @@ pub enum GroundError {
         #[source]
         error: TinError,
     },
-    /// Points that make no surface.
+    /// No surface can be made from the points.
     #[error("{error}")]
     Points {
         /// The file.
@@ -30,7 +30,7 @@ pub enum GroundError {
         #[source]
         error: TriangulateError,
     },
-    /// Heights that make no grid.
+    /// No surface can be made from the grid.
     #[error("{error}")]
     Grid {
         /// The file.
@@ -39,8 +39,8 @@ pub enum GroundError {
         #[source]
         error: GridError,
     },
-    /// A cloud thinned to cells that make no ground.
-    #[error("in cells like these it is no ground: {error}")]
+    /// No surface can be made from the thinned cloud.
+    #[error("no surface can be made from these cells: {error}")]
     Thinned {
         /// The file.
         path: PathBuf,
@@ -67,25 +67,24 @@ impl GroundError {
                 error: TinError::TooMany { .. },
                 ..
             } => "thin the surface, or measure the site in parts",
-            E::Facets { .. } => "have the surface exported again",
-            E::Grid { .. } => "have the grid exported again",
+            E::Facets { .. } => "export the surface again",
+            E::Grid { .. } => "export the grid again",
             E::Thinned { .. } => {
-                "ask for other cells with --thin, or for one point a cell with --triangulate"
+                "use other cells with --thin, or triangulate one point per cell with --triangulate"
             }
             E::Points { error, .. } => match error {
                 TriangulateError::TwoHeights { .. } => {
-                    "take the wrong point out (points count in the order of their rows), or say which \
-                     height holds with --duplicates"
+                    "remove the wrong point (points are counted in row order), or choose a height with --duplicates"
                 }
                 TriangulateError::InOneLine { .. } => {
-                    "see that the columns are what they are named, or survey points beside the line"
+                    "check the column order, or survey points beside the line"
                 }
                 TriangulateError::NothingLeft { .. } => {
-                    "see that the outlines are the right ones, or allow longer edges"
+                    "check the outlines, or allow longer edges with --max-edge"
                 }
                 TriangulateError::TooMany { .. } => "thin the points, or measure the site in parts",
                 TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {
-                    "see that the file is whole"
+                    "check that the file is complete"
                 }
             },
         }

@@ -6,26 +6,26 @@ use std::sync::Arc;
 
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{
-    LineKind, OddPoint, PickUp, Triangulated, odd_points, patches, triangulate,
+    LineKind, Outlier, PickUp, Triangulated, odd_points, patches, triangulate,
 };
 use dapedon_core::surface::{Surface, Tin, Vertex};
 
-use super::Said;
+use super::SurfaceNotes;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
 use crate::input::{Reading, drop_points, loaded, looks_like_degrees};
 use crate::surfaces::GroundError;
-use crate::surfaces::made::{Made, OddFound};
+use crate::surfaces::made::{MadeSurface, OutlierFound};
 
 pub(super) fn from_points(
     pick_up: PickUp,
     path: &Path,
     frame: Frame,
     reading: &Reading,
-    said: &mut Said,
-) -> Result<Made, JobError> {
-    let Said { notes, warnings } = said;
+    said: &mut SurfaceNotes,
+) -> Result<MadeSurface, JobError> {
+    let SurfaceNotes { notes, warnings } = said;
     let fault = |error| {
         JobError::from(GroundError::Points {
             path: path.into(),
@@ -38,7 +38,7 @@ pub(super) fn from_points(
     let mut pick_up = pick_up;
     let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     let odd = odd_points(&made.tin);
-    let found: Vec<OddFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
+    let found: Vec<OutlierFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
     if !odd.is_empty() && reading.drop_outliers {
         let key = |place: Place| [place.east.to_bits(), place.north.to_bits()];
         let places: HashSet<[u64; 2]> = (odd.iter())
@@ -46,7 +46,7 @@ pub(super) fn from_points(
             .collect();
         let is_odd = |v: &Vertex| places.contains(&key(frame.to_local(v.east, v.north)));
         drop_points(&mut pick_up, |v| !is_odd(v));
-        notes.push(format!("outliers left out: {}", odd.len()));
+        notes.push(format!("outliers removed: {}", odd.len()));
         made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     } else if let Some(first) = found.first() {
         let (count, other) = match found.len() {
@@ -57,31 +57,31 @@ pub(super) fn from_points(
             Finding::new(
                 Code::Outliers,
                 format!(
-                    "{count} out from all neighbours{other} by {:+.2} at east {:.2}, north {:.2}",
-                    first.amount, first.east, first.north
+                    "{count} out from all neighbours{other} by {:+.2}, at east {:.2}, north {:.2}",
+                    first.height_difference, first.east, first.north
                 ),
             )
             .at(path.display())
-            .remedy("--drop-outliers leaves such points out"),
+            .remedy("remove outliers with --drop-outliers"),
         );
     }
     let patches = patches(&made.tin);
     if let Some(edge) = patches.parting_edge() {
         warnings.push(Finding::new(Code::Patches, format!(
-            "the points lie in {} separate areas, {:.1} apart, and {} triangles with {:.0} {} bridge them",
+            "the points are in {} separate areas, {:.1} apart, and {} triangles with {:.0} {} bridge the gaps",
             patches.patches.len(),
             patches.gap.unwrap_or_default(),
             patches.bridges,
             patches.bridged,
             dapedon_core::units::AreaUnit::usual(frame.unit()).symbol()
-        )).at(path.display()).remedy(format!("--max-edge {edge} parts them")));
+        )).at(path.display()).remedy(format!("separate them with --max-edge {edge}")));
     }
     say(&made, &pick_up, reading, notes, warnings, path);
-    Ok(Made {
+    Ok(MadeSurface {
         handed_over: false,
         patches: Some(Arc::new(patches)),
         odd: found,
-        ..Made::of(Surface::Tin(made.tin))
+        ..MadeSurface::of(Surface::Tin(made.tin))
     })
 }
 
@@ -101,7 +101,7 @@ fn say(
     }
     if made.settled > 0 {
         notes.push(format!(
-            "{} places with several heights settled: the {} holds",
+            "{} positions with several heights: the {} is used",
             made.settled,
             rule_name(reading.rules.duplicates)
         ));
@@ -137,13 +137,13 @@ fn say(
     notes.push(format!("triangulated (Delaunay){with} out to {out_to}"));
     if made.outside.facets > 0 {
         notes.push(format!(
-            "{} triangles outside the boundary left out, {:.1} {symbol}",
+            "{} triangles outside the boundary removed, {:.1} {symbol}",
             made.outside.facets, made.outside.area
         ));
     }
     if let Some(edge) = reading.rules.max_edge {
         notes.push(format!(
-            "{} triangles with an edge over {edge} {} left out, {:.1} {symbol}",
+            "{} triangles with an edge over {edge} {} removed, {:.1} {symbol}",
             made.long.facets,
             frame.unit().symbol(),
             made.long.area
@@ -154,7 +154,7 @@ fn say(
     let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
     if !made.crossings.is_empty() {
         notes.push(format!(
-            "lines meet at {} places between their points and are joined there",
+            "lines cross between their points and are joined, places: {}",
             made.crossings.len()
         ));
     }
@@ -162,8 +162,7 @@ fn say(
     let widest = apart.iter().max_by(|a, b| spread(a).total_cmp(&spread(b)));
     if let Some(widest) = widest {
         warnings.push(Finding::new(Code::LinesCross, format!(
-            "lines meet at {} places with different heights, the farthest apart {:.3} and {:.3} at \
-             east {:.2}, north {:.2}; where they cross the mean holds, where one ends on the other its point",
+            "lines cross at {} places with different heights, at most {:.3} and {:.3} at east {:.2}, north {:.2}; the mean is used, or the end point of the line that ends there",
             apart.len(),
             widest.heights[0],
             widest.heights[1],
@@ -185,13 +184,13 @@ fn rule_name(rule: dapedon_core::points::Duplicates) -> &'static str {
     }
 }
 
-fn odd_found(tin: &Tin, odd: &OddPoint) -> OddFound {
+fn odd_found(tin: &Tin, odd: &Outlier) -> OutlierFound {
     let v = tin.vertices()[odd.vertex as usize];
     let grid = tin.frame().to_grid(v.place());
-    OddFound {
+    OutlierFound {
         east: grid.east,
         north: grid.north,
         height: v.height,
-        amount: odd.amount,
+        height_difference: odd.amount,
     }
 }

@@ -15,7 +15,7 @@ use super::Making;
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::{InputFile, ZoneSource};
-use crate::job_file::{Act, BuildUpPlan, EmbankmentPlan, PlatformPlan, StepPlan};
+use crate::job_file::{BuildUpPlan, EmbankmentPlan, PlatformPlan, StepAction, StepPlan};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::surfaces::recipe::{Change, LayerQuantity, Step};
@@ -30,10 +30,10 @@ impl Making<'_> {
         bare: bool,
     ) -> Result<(Surface, Step), JobError> {
         let mut done = Step {
-            does: step.act.words(self.job_unit().symbol()),
+            action: step.act.words(self.job_unit().symbol()),
             zones: step.zones.clone(),
-            line: step.spot.line,
-            with: None,
+            job_file_line: step.spot.line,
+            other_surface: None,
             notes: Vec::new(),
             change: None,
             layers: Vec::new(),
@@ -43,7 +43,7 @@ impl Making<'_> {
             Some(name) => Some(self.named(name, bare)?),
             None => None,
         };
-        done.with = (other.as_ref()).and_then(|other| other.side.recipe.clone());
+        done.other_surface = (other.as_ref()).and_then(|other| other.side.recipe.clone());
         let other = other.map(|other| other.surface);
         let zones = match step.zones.is_empty() {
             true => None,
@@ -53,7 +53,10 @@ impl Making<'_> {
         // zones are, beyond the own one too.
         let brings = matches!(
             step.act,
-            Act::Combine(..) | Act::Move(_) | Act::Platform(_) | Act::Embankment(_)
+            StepAction::Combine(..)
+                | StepAction::Move(_)
+                | StepAction::Platform(_)
+                | StepAction::Embankment(_)
         );
         if let Some(zones) = zones.as_ref().filter(|_| !brings) {
             self.on_surface(surface, zones, &mut done.notes)?;
@@ -91,29 +94,31 @@ impl Making<'_> {
         };
         let other = || other.ok_or(JobError::from(InputError::NotRead));
         let made = match &step.act {
-            Act::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
-            Act::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
-            Act::Level(height) => changed(Treatment::Level(self.convert(*height))),
-            Act::Move(by) => limited(surface.moved(by.map(|by| self.convert(by)))),
-            Act::Combine(choice, _) => combined(surface, other()?, *choice).and_then(limited),
-            Act::Keep(inside) => zonewise(surface, zones.unwrap_or(&none), |within| {
+            StepAction::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
+            StepAction::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
+            StepAction::Level(height) => changed(Treatment::Level(self.convert(*height))),
+            StepAction::Move(by) => limited(surface.moved(by.map(|by| self.convert(by)))),
+            StepAction::Combine(choice, _) => {
+                combined(surface, other()?, *choice).and_then(limited)
+            }
+            StepAction::Keep(inside) => zonewise(surface, zones.unwrap_or(&none), |within| {
                 match within.is_empty() == *inside {
                     true => Treatment::Drop,
                     false => Treatment::Keep,
                 }
             }),
-            Act::Difference(_) => difference(other()?, surface).and_then(limited),
-            Act::Platform(plan) => {
+            StepAction::Difference(_) => difference(other()?, surface).and_then(limited),
+            StepAction::Platform(plan) => {
                 let body = self.platform(plan, other().unwrap_or(surface))?;
                 self.run_out_note(&body, done);
                 combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
             }
-            Act::Embankment(plan) => {
+            StepAction::Embankment(plan) => {
                 let body = self.embankment(plan, other().unwrap_or(surface), done)?;
                 self.run_out_note(&body, done);
                 combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
             }
-            Act::BuildUp {
+            StepAction::BuildUp {
                 names,
                 stop_at,
                 first_holds,
@@ -261,7 +266,7 @@ impl Making<'_> {
             }
             if zone.area() - found.plan > nothing {
                 notes.push(format!(
-                    "{} of the zone \"{}\" lie beyond the surface, of {}",
+                    "{} of the zone \"{}\" are outside the surface, of {}",
                     self.area(zone.area() - found.plan),
                     zone.name(),
                     self.area(zone.area()),
@@ -366,7 +371,7 @@ impl Making<'_> {
         }
         if body.crossing > 0.0 {
             done.notes.push(format!(
-                "slopes in cut and in fill overlap on {}: the fill lies on the cut there",
+                "slopes in cut and in fill overlap on {}: the fill is placed on the cut there",
                 self.area(body.crossing)
             ));
         }
@@ -383,11 +388,11 @@ impl Making<'_> {
             false => self.units.area_of(0.0),
         };
         Some(Change {
-            area: area(measured.area.cut + measured.area.fill),
-            added: self.units.volume_of(measured.volume.fill),
-            removed: self.units.volume_of(measured.volume.cut),
-            gained: area(covered.surveyed_only),
-            lost: match matches!(before, Surface::Level(_)) {
+            area_changed: area(measured.area.cut + measured.area.fill),
+            volume_added: self.units.volume_of(measured.volume.fill),
+            volume_removed: self.units.volume_of(measured.volume.cut),
+            area_added: area(covered.surveyed_only),
+            area_removed: match matches!(before, Surface::Level(_)) {
                 true => self.units.area_of(0.0),
                 false => area(covered.reference_only),
             },
@@ -400,9 +405,9 @@ impl Making<'_> {
         let mut names: Vec<&String> = step.zones.iter().collect();
         let mut line = None;
         match &step.act {
-            Act::Platform(plan) => names.push(&plan.outline),
-            Act::Embankment(plan) => line = self.stock.lines.get(&plan.line),
-            Act::BuildUp {
+            StepAction::Platform(plan) => names.push(&plan.outline),
+            StepAction::Embankment(plan) => line = self.stock.lines.get(&plan.line),
+            StepAction::BuildUp {
                 names: build_ups, ..
             } => {
                 let plans = build_ups.iter().filter_map(|name| job?.build_ups.get(name));

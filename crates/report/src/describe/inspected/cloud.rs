@@ -8,13 +8,13 @@ use crate::report::{Block, Column, Kind};
 
 pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
     let packed = if cloud.packed { ", packed" } else { "" };
-    let made = match cloud.made_with.as_str() {
+    let made = match cloud.written_by.as_str() {
         "" => String::new(),
-        program => format!(", made with {program}"),
+        program => format!(", written by {program}"),
     };
-    let deleted = match cloud.withheld {
+    let deleted = match cloud.points_deleted {
         0 => String::new(),
-        n => format!(", {} of them marked as deleted", count(n)),
+        n => format!(", {} of them deleted", count(n)),
     };
     let returns = cloud.returns.iter().enumerate();
     let returns: Vec<String> = returns
@@ -27,7 +27,7 @@ pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
         .collect();
     let of = match unit {
         Some(unit) => format!("a {}", AreaUnit::usual(unit).symbol()),
-        None => "a square of its unit".into(),
+        None => "square unit".into(),
     };
     vec![
         fact("cloud", format!("version {}{packed}{made}", cloud.version)),
@@ -36,9 +36,9 @@ pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
         fact(
             "density",
             format!(
-                "{:.1} points taken to {of}, over the {} that hold any",
+                "{:.1} points used per {of}, over the {} with points",
                 cloud.density,
-                area(cloud.covered, unit)
+                area(cloud.area_with_points, unit)
             ),
         ),
     ]

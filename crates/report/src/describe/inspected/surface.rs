@@ -18,7 +18,7 @@ pub(super) fn facts(surface: &SurfaceFound, unit: Option<LengthUnit>) -> Vec<Fac
         let heights = surface.heights.map(|heights| range(heights, 3));
         facts.push(fact("heights", heights.as_deref().unwrap_or("none")));
     }
-    if surface.facets > 0 {
+    if surface.triangles > 0 {
         facts.push(fact(
             "area",
             format!("{} in plan", area(surface.area, unit)),
@@ -28,7 +28,7 @@ pub(super) fn facts(surface: &SurfaceFound, unit: Option<LengthUnit>) -> Vec<Fac
         facts.extend(cells_of(cells, unit));
     }
     if let (Some(spacing), Some(longest)) = (surface.spacing, surface.longest_edge) {
-        let long = match surface.long_facets {
+        let long = match surface.long_triangles {
             0 => String::new(),
             n => format!(
                 ", {} triangles with an edge over ten times the median",
@@ -55,7 +55,7 @@ fn holds(surface: &SurfaceFound) -> String {
     if surface.outlines > 0 {
         parts.push(format!("{} outlines", count(surface.outlines)));
     }
-    parts.push(match (surface.facets, &*surface.made_from) {
+    parts.push(match (surface.triangles, &*surface.made_from) {
         (0, _) => "no triangles".to_owned(),
         (n, "facets" | "grid") => format!("{} triangles", count(n)),
         (n, _) => format!("{} triangles when triangulated", count(n)),
@@ -65,16 +65,16 @@ fn holds(surface: &SurfaceFound) -> String {
 
 fn cells_of(cells: &CellsFound, unit: Option<LengthUnit>) -> Vec<Fact> {
     let symbol = unit.map_or("", LengthUnit::symbol);
-    let [east, north] = cells.step;
+    let [east, north] = cells.cell_size;
     let side = match east == north {
         true => format!("{east} {symbol} square"),
         false => format!("{east} by {north} {symbol}"),
     };
     let words = format!(
-        "{} by {}, each {side}, {:.1} % of them without a height",
+        "{} by {}, each {side}, {:.1} % without a height",
         count(cells.size[0]),
         count(cells.size[1]),
-        100.0 * cells.without
+        100.0 * cells.share_without_height
     );
     let mut facts = vec![fact("cells", words)];
     facts.extend(cells.empty.first().map(|first| {
@@ -99,7 +99,7 @@ fn cells_of(cells: &CellsFound, unit: Option<LengthUnit>) -> Vec<Fact> {
 
 /// The patches that points fall into, where they do.
 fn patches(surface: &SurfaceFound) -> Option<Fact> {
-    let sizes = surface.patches.iter().take(LISTED).map(|patch| {
+    let sizes = surface.separate_areas.iter().take(LISTED).map(|patch| {
         let middle = |a: f64, b: f64| (a + b) / 2.0;
         let east = middle(patch.min.east, patch.max.east);
         let north = middle(patch.min.north, patch.max.north);
@@ -107,19 +107,19 @@ fn patches(surface: &SurfaceFound) -> Option<Fact> {
         format!("{points} points about {east:.0} / {north:.0}")
     });
     let sizes: Vec<String> = sizes.collect();
-    let words = format!("{}: {}", surface.patches.len(), sizes.join("; "));
-    (surface.patches.len() > 1).then(|| fact("patches", words))
+    let words = format!("{}: {}", surface.separate_areas.len(), sizes.join("; "));
+    (surface.separate_areas.len() > 1).then(|| fact("patches", words))
 }
 
 fn odd_points(surface: &SurfaceFound) -> Vec<Fact> {
-    let first = surface.odd_points.iter().take(LISTED).map(|odd| {
+    let first = surface.outliers.iter().take(LISTED).map(|odd| {
         let words = format!(
             "east {:.3}, north {:.3}: height {:.3}, {:+.3} from its neighbours",
-            odd.east, odd.north, odd.height, odd.amount
+            odd.east, odd.north, odd.height, odd.height_difference
         );
         fact("odd", words)
     });
-    let more = surface.odd_points.len().saturating_sub(LISTED);
+    let more = surface.outliers.len().saturating_sub(LISTED);
     let more = (more > 0).then(|| {
         let words = format!("and {} more points; --json lists them all", count(more));
         fact("odd", words)

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use toml::Spanned;
 
 use super::super::super::entries::{Name, OneOrMany, all};
-use super::super::super::{Ground, JobFileError};
+use super::super::super::{JobFileError, MeasuredZones};
 use super::Checked;
 use crate::input::Source;
 
@@ -19,7 +19,7 @@ impl Checked<'_> {
         match name {
             Some(name) => Ok(Source::Named(self.sheet.known(name, "surface", &names)?)),
             None => {
-                let what = format!("nothing says which surface is the {key} one");
+                let what = format!("the item has no {key} surface");
                 Err(self.fault(what, format!("add {key} = \"...\"")))
             }
         }
@@ -33,26 +33,29 @@ impl Checked<'_> {
         for name in all(entry) {
             let known = self.sheet.known(&name, "zone", self.known.zones)?;
             if names.contains(&known) {
-                let what = format!("the zone \"{known}\" is named twice");
-                return Err(self.sheet.fault(name.span(), what, "name it once"));
+                let what = format!("the zone \"{known}\" is listed twice");
+                return Err(self.sheet.fault(name.span(), what, "give it once"));
             }
             names.push(known);
         }
         Ok(names)
     }
 
-    pub(in crate::job_file) fn ground(&self) -> Result<Ground, JobFileError> {
-        Ok(Ground {
+    pub(in crate::job_file) fn ground(&self) -> Result<MeasuredZones, JobFileError> {
+        Ok(MeasuredZones {
             zones: self.named(&self.entry.zones)?,
             plots: self.named(&self.entry.plots)?,
         })
     }
 
-    pub(in crate::job_file) fn within_zones(&self, what: &str) -> Result<Ground, JobFileError> {
+    pub(in crate::job_file) fn within_zones(
+        &self,
+        what: &str,
+    ) -> Result<MeasuredZones, JobFileError> {
         let ground = self.ground()?;
         match ground.zones.is_empty() && ground.plots.is_empty() {
             true => Err(self.fault(
-                format!("nothing says where {what} ends"),
+                format!("{what} needs zones to limit it"),
                 "add zones = \"...\"",
             )),
             false => Ok(ground),

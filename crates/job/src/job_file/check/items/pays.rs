@@ -2,19 +2,19 @@
 
 use std::collections::BTreeSet;
 
-use dapedon_contract::{Counted, State};
+use dapedon_contract::{LayerCount, State};
 use dapedon_core::units::LengthUnit;
 
 use super::super::super::entries::MovesEntry;
-use super::super::super::kinds::{OfMaterial, ToldIn, said};
-use super::super::super::{JobFileError, Moves, Pays, Stuff, What};
+use super::super::super::kinds::{AllowedUnits, MaterialDefaults, said};
+use super::super::super::{ItemKind, ItemMaterial, JobFileError, MaterialUse, PaidUnit};
 use super::super::materials::{lacking, lacks, lacks_for_loads, state};
 use super::Checked;
-use crate::units::{AreaAsked, Asked, VolumeAsked};
+use crate::units::{RequestedAreaUnit, RequestedUnit, RequestedVolumeUnit};
 
 impl Checked<'_> {
     /// What the layer is counted in, in the unit that it is paid in.
-    fn counted(&self) -> Option<&Counted> {
+    fn counted(&self) -> Option<&LayerCount> {
         let unit = self.entry.unit.get_ref();
         let layer = self.entry.layer.as_ref()?.get_ref();
         let only = self.entry.build_up.as_ref().map(|name| name.get_ref());
@@ -26,29 +26,31 @@ impl Checked<'_> {
         layers.find_map(|layer| layer.counted.iter().find(|counted| counted.unit == *unit))
     }
 
-    pub(super) fn unit(&self, what: &What) -> Result<Pays, JobFileError> {
+    pub(super) fn unit(&self, what: &ItemKind) -> Result<PaidUnit, JobFileError> {
         let entry = self.entry;
         let text = entry.unit.get_ref().trim();
         let unit = self.sheet.unit;
-        let volume = VolumeAsked::of_word(text).map(|asked| asked.on(unit));
-        let area = AreaAsked::of_word(text).map(|asked| asked.on(unit));
+        let volume = RequestedVolumeUnit::of_word(text).map(|asked| asked.on(unit));
+        let area = RequestedAreaUnit::of_word(text).map(|asked| asked.on(unit));
         let told_in = what.kind().told_in(entry.material.is_some());
-        let is_layer = told_in == ToldIn::Layer;
-        let of_volume = matches!(told_in, ToldIn::Volume | ToldIn::Layer);
-        let is_area = matches!(told_in, ToldIn::Area | ToldIn::Layer);
+        let is_layer = told_in == AllowedUnits::Layer;
+        let of_volume = matches!(told_in, AllowedUnits::Volume | AllowedUnits::Layer);
+        let is_area = matches!(told_in, AllowedUnits::Area | AllowedUnits::Layer);
         let packed = entry
             .material
             .as_ref()
             .and_then(|material| self.known.materials.get(material.get_ref()))
             .and_then(|material| material.packed.iter().find(|packed| packed.unit == text));
         let found = match text {
-            _ if is_layer && self.counted().is_some() => self.counted().cloned().map(Pays::Counted),
-            _ if volume.is_some() && of_volume => volume.map(Pays::Volume),
-            _ if area.is_some() && is_area => area.map(Pays::Area),
-            "loads" | "load" if of_volume => Some(Pays::Loads),
-            _ if of_volume && text == self.known.mass.symbol() => Some(Pays::Mass),
-            _ if of_volume && packed.is_some() => packed.cloned().map(Pays::Packed),
-            _ if told_in == ToldIn::Anything && !text.is_empty() => Some(Pays::Typed),
+            _ if is_layer && self.counted().is_some() => {
+                self.counted().cloned().map(PaidUnit::Counted)
+            }
+            _ if volume.is_some() && of_volume => volume.map(PaidUnit::Volume),
+            _ if area.is_some() && is_area => area.map(PaidUnit::Area),
+            "loads" | "load" if of_volume => Some(PaidUnit::Loads),
+            _ if of_volume && text == self.known.mass.symbol() => Some(PaidUnit::Mass),
+            _ if of_volume && packed.is_some() => packed.cloned().map(PaidUnit::Packed),
+            _ if told_in == AllowedUnits::Anything && !text.is_empty() => Some(PaidUnit::Typed),
             _ => None,
         };
         found.ok_or_else(|| {
@@ -71,23 +73,27 @@ impl Checked<'_> {
                 units.extend(areas.iter().map(|&area| area.to_owned()));
             }
             let sentence = format!(
-                "\"{text}\" is no unit that {} can be told in",
-                said(*entry.counts.get_ref()).word
+                "\"{text}\" is not a unit for {}",
+                said(*entry.measure.get_ref()).word
             );
             let also = match is_layer {
-                true => ", or what its layer is counted in",
-                false if of_volume => ", or what its material is counted in",
+                true => ", or a unit that its layer is counted in",
+                false if of_volume => ", or a unit that its material is counted in",
                 false => "",
             };
             self.sheet.fault(
                 entry.unit.span(),
                 sentence,
-                format!("say {}{also}", units.join(", ")),
+                format!("use {}{also}", units.join(", ")),
             )
         })
     }
 
-    pub(super) fn stuff(&self, what: &What, unit: &Pays) -> Result<Option<Stuff>, JobFileError> {
+    pub(super) fn stuff(
+        &self,
+        what: &ItemKind,
+        unit: &PaidUnit,
+    ) -> Result<Option<ItemMaterial>, JobFileError> {
         let Checked {
             sheet,
             known,
@@ -101,29 +107,28 @@ impl Checked<'_> {
         let Some(material) = known.materials.get(&name) else {
             return Ok(None);
         };
-        let counts = said(*entry.counts.get_ref()).word;
+        let counts = said(*entry.measure.get_ref()).word;
         let usual = match what.kind().material() {
-            OfMaterial::Usual(state, moves) => Ok((state, moves)),
-            OfMaterial::Said(why) => Err(why),
-            OfMaterial::None => {
-                let what = format!("{counts} is no volume of a material");
-                return Err(self.fault(what, "leave the material away"));
+            MaterialDefaults::Usual(state, moves) => Ok((state, moves)),
+            MaterialDefaults::Said(why) => Err(why),
+            MaterialDefaults::None => {
+                let what = format!("{counts} is not a volume of a material");
+                return Err(self.fault(what, "remove the material"));
             }
         };
-        let measured = match (entry.measured.map(state), usual) {
+        let measured = match (entry.measured_state.map(state), usual) {
             (Some(said), _) => said,
             (None, Ok((state, _))) => state,
             (None, Err(why)) => {
-                let remedy =
-                    "add measured = \"bank\", \"loose\" or \"compacted\", where all of it is";
+                let remedy = "add measured-state = \"bank\", \"loose\" or \"compacted\", the state of all of it";
                 return Err(self.fault(why, remedy));
             }
         };
         let moves = match entry.moves {
-            Some(MovesEntry::Dug) => Moves::Dug,
-            Some(MovesEntry::Placed) => Moves::Placed,
-            Some(MovesEntry::Nothing) => Moves::Nothing,
-            None => usual.map_or(Moves::Nothing, |(_, moves)| moves),
+            Some(MovesEntry::Dug) => MaterialUse::Dug,
+            Some(MovesEntry::Placed) => MaterialUse::Placed,
+            Some(MovesEntry::Nothing) => MaterialUse::Nothing,
+            None => usual.map_or(MaterialUse::Nothing, |(_, moves)| moves),
         };
         let vehicle = match &entry.vehicle {
             None => material.vehicle.clone(),
@@ -132,42 +137,45 @@ impl Checked<'_> {
                 Some(sheet.known(vehicle, "vehicle", &names)?)
             }
         };
-        let pay = entry.pay.map_or(measured, state);
+        let pay = entry.paid_state.map_or(measured, state);
         let truck = vehicle
             .as_ref()
             .and_then(|vehicle| known.vehicles.get(vehicle));
         let paid = match unit {
-            Pays::Volume(_) => lacks(&material.material, measured, Some(pay)),
-            Pays::Mass => lacks(&material.material, measured, None),
-            Pays::Packed(packed) => lacks(&material.material, measured, Some(packed.state)),
-            Pays::Loads if truck.is_none() => {
-                let what = "nothing says which vehicle hauls the loads";
-                return Err(self.fault(what, "add vehicle = \"...\" to the item or its material"));
+            PaidUnit::Volume(_) => lacks(&material.material, measured, Some(pay)),
+            PaidUnit::Mass => lacks(&material.material, measured, None),
+            PaidUnit::Packed(packed) => lacks(&material.material, measured, Some(packed.state)),
+            PaidUnit::Loads if truck.is_none() => {
+                let what = "no vehicle is given for the loads";
+                return Err(
+                    self.fault(what, "add vehicle = \"...\" to the item or to its material")
+                );
             }
-            Pays::Loads | Pays::Area(_) | Pays::Counted(_) | Pays::Typed => None,
+            PaidUnit::Loads | PaidUnit::Area(_) | PaidUnit::Counted(_) | PaidUnit::Typed => None,
         };
         let hauled = truck.and_then(|truck| lacks_for_loads(&material.material, measured, truck));
         let moved = match moves {
-            Moves::Nothing => None,
-            Moves::Dug | Moves::Placed => lacks(&material.material, measured, Some(State::Bank)),
+            MaterialUse::Nothing => None,
+            MaterialUse::Dug | MaterialUse::Placed => {
+                lacks(&material.material, measured, Some(State::Bank))
+            }
         };
         if let Some(missing) = paid.or(hauled) {
             return Err(lacking(sheet, entry.code.span(), &name, missing));
         }
         if let Some(missing) = moved {
             let mut fault = lacking(sheet, entry.code.span(), &name, missing);
-            fault.remedy +=
-                ", or say moves = \"nothing\" where it is no matter of digging and placing";
+            fault.remedy += ", or moves = \"nothing\" if nothing is dug or placed";
             return Err(fault);
         }
-        if entry.pay.is_some() && !matches!(unit, Pays::Volume(_)) {
+        if entry.paid_state.is_some() && !matches!(unit, PaidUnit::Volume(_)) {
             let what = format!(
-                "the item is paid in {}, not by volume: no state of one is",
+                "the item is paid in {}, and pay is only for volumes",
                 entry.unit.get_ref()
             );
-            return Err(self.fault(what, "leave pay away, or say a unit of volume"));
+            return Err(self.fault(what, "remove pay, or use a unit of volume"));
         }
-        Ok(Some(Stuff {
+        Ok(Some(ItemMaterial {
             material: name,
             measured,
             pay,
@@ -177,18 +185,20 @@ impl Checked<'_> {
     }
 
     /// What only a material gives a meaning to is refused without one.
-    fn no_material(&self, unit: &Pays) -> Result<(), JobFileError> {
+    fn no_material(&self, unit: &PaidUnit) -> Result<(), JobFileError> {
         let entry = self.entry;
         let needs = match unit {
-            Pays::Mass => Some("a mass"),
-            Pays::Loads => Some("loads"),
-            Pays::Volume(_) | Pays::Area(_) | Pays::Packed(_) | Pays::Counted(_) | Pays::Typed => {
-                None
-            }
+            PaidUnit::Mass => Some("a mass"),
+            PaidUnit::Loads => Some("loads"),
+            PaidUnit::Volume(_)
+            | PaidUnit::Area(_)
+            | PaidUnit::Packed(_)
+            | PaidUnit::Counted(_)
+            | PaidUnit::Typed => None,
         };
         let says = [
-            (entry.pay.is_some(), "pay"),
-            (entry.measured.is_some(), "measured"),
+            (entry.paid_state.is_some(), "paid-state"),
+            (entry.measured_state.is_some(), "measured-state"),
             (entry.vehicle.is_some(), "vehicle"),
             (entry.moves.is_some(), "moves"),
         ];
@@ -196,7 +206,7 @@ impl Checked<'_> {
         match needs.or(said) {
             None => Ok(()),
             Some(needs) => Err(self.fault(
-                format!("nothing says what material it is, and {needs} depends on that"),
+                format!("the item has no material, and {needs} needs one"),
                 "add material = \"...\"",
             )),
         }

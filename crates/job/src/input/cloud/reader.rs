@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use dapedon_core::points::{Keep, Thinner};
 use dapedon_core::surface::Vertex;
-use dapedon_formats::las::{About, Shot};
+use dapedon_formats::las::{CloudFacts, Shot};
 use dapedon_formats::{RawGrid, RawSurface};
 
 use super::classes::{Census, Classes, GROUND, listed};
@@ -12,7 +12,7 @@ use super::{CloudFound, CloudRules};
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::file::InputFile;
-use crate::input::loaded::{self, Loaded};
+use crate::input::loaded::{self, LoadedSurface};
 use crate::input::memory::Memory;
 
 /// Points that are taken one by one at most.
@@ -25,7 +25,7 @@ enum Sink {
 }
 
 /// Points as they are taken.
-pub(super) struct Taking<'r> {
+pub(super) struct PointReader<'r> {
     rules: &'r CloudRules,
     /// The side of the cells; none where every point is kept.
     cell: Option<f64>,
@@ -56,9 +56,9 @@ impl Sink {
     }
 }
 
-impl<'r> Taking<'r> {
+impl<'r> PointReader<'r> {
     pub(super) fn new(rules: &'r CloudRules, cell: Option<f64>) -> Self {
-        Taking {
+        PointReader {
             rules,
             cell,
             sink: Sink::new(cell, rules),
@@ -95,9 +95,9 @@ impl<'r> Taking<'r> {
     pub(super) fn finish(
         self,
         file: InputFile,
-        abouts: &[About],
+        abouts: &[CloudFacts],
         memory: Memory,
-    ) -> Result<(Loaded, CloudFound), JobError> {
+    ) -> Result<(LoadedSurface, CloudFound), JobError> {
         let path = PathBuf::from(&file.path);
         let (taken, covered) = self.sink.taken();
         if taken == 0 {
@@ -127,12 +127,12 @@ impl<'r> Taking<'r> {
                 first.version.0, first.version.1, first.format
             ),
             packed: first.packed,
-            made_with: first.made_with.clone(),
+            written_by: first.made_with.clone(),
             points,
-            withheld: self.census.withheld,
-            taken,
+            points_deleted: self.census.withheld,
+            points_used: taken,
             cell: self.cell,
-            covered,
+            area_with_points: covered,
             density: taken as f64 / covered,
             classes: self.census.found(),
             returns: self.census.returns(),
@@ -161,7 +161,7 @@ impl<'r> Taking<'r> {
             }
         }
         surface.make_visible();
-        let loaded = Loaded {
+        let loaded = LoadedSurface {
             file,
             surface,
             notes: Vec::new(),
@@ -171,7 +171,7 @@ impl<'r> Taking<'r> {
     }
 
     /// Which points were taken, and what was made of them, in words.
-    fn notes(&self, abouts: &[About], [taken, points]: [u64; 2], covered: f64) -> [String; 2] {
+    fn notes(&self, abouts: &[CloudFacts], [taken, points]: [u64; 2], covered: f64) -> [String; 2] {
         let many = match abouts.len() {
             1 => String::new(),
             files => format!(" of {files} files"),
@@ -180,19 +180,19 @@ impl<'r> Taking<'r> {
             Classes::All => "points of all classes".to_owned(),
             Classes::These(these) => format!("points of {}", listed(these)),
             Classes::Usual if self.by_ground => {
-                "points of class 2, ground, as it has some; --classes all takes all".into()
+                "points of class 2, ground; --classes all uses all points".into()
             }
             Classes::Usual => {
-                "points of all classes but noise, as none is classified as ground".into()
+                "points of all classes except noise: none is classified as ground".into()
             }
         };
         let (some, all) = (spaced(taken), spaced(points));
-        let which = format!("{some} of {all} points{many} taken: {which}");
+        let which = format!("{some} of {all} points{many} used: {which}");
         let Some(cell) = self.cell else {
-            return [which, "not thinned: every point is kept".into()];
+            return [which, "not thinned, every point is used".into()];
         };
         let chosen = match self.rules.thin {
-            None => ", chosen by how dense it is; --thin sets them",
+            None => ", from the point density; --thin sets the size",
             Some(_) => "",
         };
         let keep = match self.rules.keep {

@@ -4,9 +4,9 @@ use std::sync::Arc;
 
 use dapedon_core::surface::{Outline, Surface};
 
-use super::OverlayMade;
-use super::kinds::Asked;
-use super::kinds::pile::Piled;
+use super::SurfacePair;
+use super::kinds::ItemMeasurement;
+use super::kinds::pile::PilesAbove;
 use super::kinds::sloping::Sloped;
 use super::passes::Passes;
 use crate::context::Context;
@@ -16,25 +16,25 @@ use crate::input::{Source, ZoneSource};
 use crate::job_file::{ItemPlan, Job, NameError};
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
-use crate::surfaces::Made;
-use crate::units::UnitsAsked;
-use crate::watch::Doing;
+use crate::surfaces::MadeSurface;
+use crate::units::RequestedUnits;
+use crate::watch::Activity;
 
 /// Where all that items need lies ready.
-pub(crate) struct Desk<'j> {
+pub(crate) struct BillInputs<'j> {
     pub(crate) site: Site<'j>,
-    pub(crate) made: Vec<(Source, Made)>,
+    pub(crate) made: Vec<(Source, MadeSurface)>,
     /// Where each of them ends.
     outlines: Vec<Outline>,
     pub(super) passes: Passes,
     /// What was measured along slopes, and of piles, each once.
     pub(super) sloped: Vec<Sloped>,
-    pub(super) piled: Vec<Piled>,
+    pub(super) piled: Vec<PilesAbove>,
     /// All zones that any item names.
     pub(super) zones: Vec<ZoneSource>,
 }
 
-impl<'j> Desk<'j> {
+impl<'j> BillInputs<'j> {
     pub(crate) fn open(
         context: &Context<'j>,
         job: &'j Job,
@@ -55,9 +55,9 @@ impl<'j> Desk<'j> {
         }
         // A bill is told in the units of its job.
         let context = Context {
-            units: UnitsAsked {
+            units: RequestedUnits {
                 length: Some(job.unit),
-                ..UnitsAsked::default()
+                ..RequestedUnits::default()
             },
             ..context.clone()
         };
@@ -67,7 +67,7 @@ impl<'j> Desk<'j> {
             .map(|source| Ok((source.clone(), site.surface(source)?)));
         let made = made.collect::<Result<Vec<_>, JobError>>()?;
         let outlines = made.iter().map(|(_, made)| Outline::of(&made.surface));
-        Ok(Desk {
+        Ok(BillInputs {
             outlines: outlines.collect(),
             site,
             made,
@@ -98,7 +98,7 @@ impl<'j> Desk<'j> {
         let of = passes.0.len();
         for (index, pass) in passes.0.iter_mut().enumerate() {
             let [reference, surveyed] = pass.sides.map(|side| &self.made[side]);
-            let step = context.watch.next(Doing::Measuring {
+            let step = context.watch.next(Activity::Measuring {
                 reference: reference.0.to_string(),
                 surveyed: surveyed.0.to_string(),
                 number: index + 1,
@@ -144,15 +144,16 @@ impl<'j> Desk<'j> {
     pub(crate) fn overlays(
         &self,
         items: &[&ItemPlan],
-        asked: &[Box<dyn Asked>],
-    ) -> Vec<OverlayMade> {
+        asked: &[Box<dyn ItemMeasurement>],
+    ) -> Vec<SurfacePair> {
         let passes = self.passes.0.iter().enumerate();
         let overlays = passes.map(|(index, pass)| {
             let (pieces, closure) = pass.closure(&self.site.making.units);
             let [reference, surveyed] = pass.sides.map(|side| self.made[side].0.to_string());
-            let own = |asked: &dyn Asked| asked.overlay().is_some_and(|own| own.pass == index);
+            let own =
+                |asked: &dyn ItemMeasurement| asked.overlay().is_some_and(|own| own.pass == index);
             let items = items.iter().zip(asked).filter(|(_, asked)| own(&***asked));
-            OverlayMade {
+            SurfacePair {
                 reference,
                 surveyed,
                 items: items.map(|(item, _)| item.code.clone()).collect(),

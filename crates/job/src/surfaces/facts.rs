@@ -11,7 +11,7 @@ use crate::surfaces::recipe::{Recipe, once};
 /// One side of a measurement.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
-pub struct Side {
+pub struct SurfaceFacts {
     /// As it was named.
     pub source: String,
     /// What it is, in words.
@@ -21,13 +21,13 @@ pub struct Side {
     pub file: Option<InputFile>,
     /// The day its file says it is from.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub dated: Option<String>,
+    pub survey_date: Option<String>,
     /// Points it was made from.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub points: Option<usize>,
     /// Facets it has.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub facets: Option<usize>,
+    pub triangles: Option<usize>,
     /// What was understood, converted, merged or left out on the way.
     pub notes: Vec<String>,
     /// How it was made, where it is a surface of a job.
@@ -35,7 +35,7 @@ pub struct Side {
     pub recipe: Option<Arc<Recipe>>,
 }
 
-impl Side {
+impl SurfaceFacts {
     /// True where a build-up was taken off on the way.
     pub fn is_below_layers(&self) -> bool {
         self.recipe

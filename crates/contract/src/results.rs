@@ -12,9 +12,9 @@ pub struct ConversionStep {
     /// What is had, and its state.
     pub from: String,
     /// How much of it.
-    pub had: Decimal,
+    pub from_amount: Decimal,
     /// In which unit.
-    pub had_unit: String,
+    pub from_unit: String,
     /// Times or over what.
     pub by: String,
     /// What that gives: a state, or a mass, or what a material is counted in.
@@ -46,7 +46,7 @@ pub struct LoadsMade {
     /// What limits a load: whatever asks for more of them binds.
     pub limits: Vec<LoadLimit>,
     /// The limit that binds: volume or mass.
-    pub binds: Cow<'static, str>,
+    pub limited_by: Cow<'static, str>,
     /// How many, rounded up.
     pub count: Decimal,
 }
@@ -63,5 +63,5 @@ pub struct LoadLimit {
     /// In which unit.
     pub unit: String,
     /// What the vehicle takes of it.
-    pub takes: Decimal,
+    pub capacity: Decimal,
 }

@@ -8,7 +8,7 @@ use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 
 /// A place in a job file, and the line it is in.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Spot {
+pub struct JobFileLine {
     /// The job file.
     pub path: PathBuf,
     /// The line, counted from one.
@@ -21,16 +21,16 @@ pub struct Spot {
     meant: Range<usize>,
 }
 
-impl fmt::Display for Spot {
+impl fmt::Display for JobFileLine {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let Spot {
+        let JobFileLine {
             path, line, column, ..
         } = self;
         write!(f, "{}, line {line}, column {column}", path.display())
     }
 }
 
-impl Spot {
+impl JobFileLine {
     /// The place of a span of bytes in a text.
     pub(crate) fn of(path: &Path, text: &str, span: Range<usize>) -> Self {
         let within = |at: usize| {
@@ -46,7 +46,7 @@ impl Spot {
         let shown = |at: usize| at.min(line.len());
         let column = text[start..from].chars().count();
         let meant = text[from..to.max(from)].lines().next().unwrap_or_default();
-        Spot {
+        JobFileLine {
             path: path.into(),
             line: text[..from].matches('\n').count() + 1,
             column: column + 1,
@@ -77,10 +77,10 @@ mod tests {
     fn the_place_is_shown() {
         let text = "[job]\nname = \"Aü\"\nunit = \"mm\"\n";
         let at = text.find("\"mm\"").unwrap();
-        let spot = Spot::of(Path::new("d.toml"), text, at..at + 4);
+        let spot = JobFileLine::of(Path::new("d.toml"), text, at..at + 4);
         assert_eq!(spot.to_string(), "d.toml, line 3, column 8");
         assert_eq!(spot.shown(), "3 | unit = \"mm\"\n  |        ^^^^");
-        let end = Spot::of(Path::new("d.toml"), text, 900..950);
+        let end = JobFileLine::of(Path::new("d.toml"), text, 900..950);
         assert_eq!((end.line, end.column), (4, 1));
     }
 
@@ -90,7 +90,7 @@ mod tests {
         for text in ["", "\n", "a = [\r\n\r\nb = \"ü\u{4e2d}\t\"\r\n", "x\ny = 1"] {
             for from in 0..=text.len() + 2 {
                 for to in from..=text.len() + 2 {
-                    let spot = Spot::of(Path::new("d.toml"), text, from..to);
+                    let spot = JobFileLine::of(Path::new("d.toml"), text, from..to);
                     assert!(spot.shown().starts_with(&spot.line.to_string()));
                 }
             }

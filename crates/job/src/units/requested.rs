@@ -6,7 +6,7 @@ use serde::{Deserialize, Deserializer, de::Error};
 use std::borrow::Cow;
 
 /// A unit that can be asked for.
-pub trait Asked: Copy + Send + Sync + 'static {
+pub trait RequestedUnit: Copy + Send + Sync + 'static {
     /// What it is a unit of.
     const OF: &'static str;
     /// All of them, each with its code and what it is.
@@ -27,7 +27,7 @@ pub trait Asked: Copy + Send + Sync + 'static {
     }
 }
 
-impl Asked for LengthUnit {
+impl RequestedUnit for LengthUnit {
     const OF: &'static str = "length";
     const ALL: &'static [(Self, &'static str, &'static str)] = &[
         (LengthUnit::Metre, "m", "Metre"),
@@ -46,7 +46,7 @@ impl Asked for LengthUnit {
 
 /// A unit of areas, on whichever foot the survey is in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum AreaAsked {
+pub enum RequestedAreaUnit {
     /// Square metre.
     SquareMetre,
     /// Hectare, 10 000 m².
@@ -59,33 +59,33 @@ pub enum AreaAsked {
     Acre,
 }
 
-impl Asked for AreaAsked {
+impl RequestedUnit for RequestedAreaUnit {
     const OF: &'static str = "area";
     const ALL: &'static [(Self, &'static str, &'static str)] = &[
-        (AreaAsked::SquareMetre, "m2", "Square metre"),
-        (AreaAsked::Hectare, "ha", "Hectare"),
-        (AreaAsked::SquareFoot, "ft2", "Square foot"),
-        (AreaAsked::SquareYard, "yd2", "Square yard"),
-        (AreaAsked::Acre, "acre", "Acre"),
+        (RequestedAreaUnit::SquareMetre, "m2", "Square metre"),
+        (RequestedAreaUnit::Hectare, "ha", "Hectare"),
+        (RequestedAreaUnit::SquareFoot, "ft2", "Square foot"),
+        (RequestedAreaUnit::SquareYard, "yd2", "Square yard"),
+        (RequestedAreaUnit::Acre, "acre", "Acre"),
     ];
 }
 
-impl AreaAsked {
+impl RequestedAreaUnit {
     /// The unit, on the foot of a survey; the international one where that is in metres.
     pub fn on(self, survey: LengthUnit) -> AreaUnit {
         match self {
-            AreaAsked::SquareMetre => AreaUnit::SquareMetre,
-            AreaAsked::Hectare => AreaUnit::Hectare,
-            AreaAsked::SquareFoot => AreaUnit::SquareFoot(foot(survey)),
-            AreaAsked::SquareYard => AreaUnit::SquareYard(foot(survey)),
-            AreaAsked::Acre => AreaUnit::Acre(foot(survey)),
+            RequestedAreaUnit::SquareMetre => AreaUnit::SquareMetre,
+            RequestedAreaUnit::Hectare => AreaUnit::Hectare,
+            RequestedAreaUnit::SquareFoot => AreaUnit::SquareFoot(foot(survey)),
+            RequestedAreaUnit::SquareYard => AreaUnit::SquareYard(foot(survey)),
+            RequestedAreaUnit::Acre => AreaUnit::Acre(foot(survey)),
         }
     }
 }
 
 /// A unit of volumes, on whichever foot the survey is in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum VolumeAsked {
+pub enum RequestedVolumeUnit {
     /// Cubic metre.
     CubicMetre,
     /// Cubic foot.
@@ -94,27 +94,27 @@ pub enum VolumeAsked {
     CubicYard,
 }
 
-impl Asked for VolumeAsked {
+impl RequestedUnit for RequestedVolumeUnit {
     const OF: &'static str = "volume";
     const ALL: &'static [(Self, &'static str, &'static str)] = &[
-        (VolumeAsked::CubicMetre, "m3", "Cubic metre"),
-        (VolumeAsked::CubicFoot, "ft3", "Cubic foot"),
-        (VolumeAsked::CubicYard, "yd3", "Cubic yard"),
+        (RequestedVolumeUnit::CubicMetre, "m3", "Cubic metre"),
+        (RequestedVolumeUnit::CubicFoot, "ft3", "Cubic foot"),
+        (RequestedVolumeUnit::CubicYard, "yd3", "Cubic yard"),
     ];
 }
 
-impl VolumeAsked {
+impl RequestedVolumeUnit {
     /// The unit, on the foot of a survey; the international one where that is in metres.
     pub fn on(self, survey: LengthUnit) -> VolumeUnit {
         match self {
-            VolumeAsked::CubicMetre => VolumeUnit::CubicMetre,
-            VolumeAsked::CubicFoot => VolumeUnit::CubicFoot(foot(survey)),
-            VolumeAsked::CubicYard => VolumeUnit::CubicYard(foot(survey)),
+            RequestedVolumeUnit::CubicMetre => VolumeUnit::CubicMetre,
+            RequestedVolumeUnit::CubicFoot => VolumeUnit::CubicFoot(foot(survey)),
+            RequestedVolumeUnit::CubicYard => VolumeUnit::CubicYard(foot(survey)),
         }
     }
 }
 
-impl Asked for MassUnit {
+impl RequestedUnit for MassUnit {
     const OF: &'static str = "mass";
     const ALL: &'static [(Self, &'static str, &'static str)] = &[
         (MassUnit::Tonne, "t", "Tonne, 1000 kg"),
@@ -128,23 +128,26 @@ fn foot(survey: LengthUnit) -> Foot {
 
 /// A unit by its code, in a job file.
 #[derive(Debug, Clone, Copy)]
-pub(crate) struct Code<U>(pub(crate) U);
+pub(crate) struct UnitCode<U>(pub(crate) U);
 
-fn codes<U: Asked>() -> Vec<&'static str> {
+fn codes<U: RequestedUnit>() -> Vec<&'static str> {
     U::ALL.iter().map(|(_, code, _)| *code).collect()
 }
 
-impl<'de, U: Asked> Deserialize<'de> for Code<U> {
+impl<'de, U: RequestedUnit> Deserialize<'de> for UnitCode<U> {
     fn deserialize<D: Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
         let code = String::deserialize(from)?;
-        U::of_code(&code).map(Code).ok_or_else(|| {
+        U::of_code(&code).map(UnitCode).ok_or_else(|| {
             let known = codes::<U>().join(", ");
-            D::Error::custom(format!("\"{code}\" is no unit of {}: {known}", U::OF))
+            D::Error::custom(format!(
+                "\"{code}\" is not a unit of {}: use {known}",
+                U::OF
+            ))
         })
     }
 }
 
-impl<U: Asked> JsonSchema for Code<U> {
+impl<U: RequestedUnit> JsonSchema for UnitCode<U> {
     fn schema_name() -> Cow<'static, str> {
         format!("{}_unit", U::OF).into()
     }
@@ -163,24 +166,36 @@ mod tests {
     /// The codes that are asked for are those that units write themselves.
     #[test]
     fn codes_are_those_that_are_written() {
-        for &(unit, code, _) in <LengthUnit as Asked>::ALL {
+        for &(unit, code, _) in <LengthUnit as RequestedUnit>::ALL {
             assert_eq!(unit.code(), code);
         }
-        for &(unit, code, _) in AreaAsked::ALL {
+        for &(unit, code, _) in RequestedAreaUnit::ALL {
             assert_eq!(unit.on(LengthUnit::Metre).code(), code);
         }
-        for &(unit, code, _) in VolumeAsked::ALL {
+        for &(unit, code, _) in RequestedVolumeUnit::ALL {
             assert_eq!(unit.on(LengthUnit::Metre).code(), code);
         }
-        for &(unit, code, _) in <MassUnit as Asked>::ALL {
+        for &(unit, code, _) in <MassUnit as RequestedUnit>::ALL {
             assert_eq!(unit.symbol(), code);
         }
         let us = LengthUnit::Foot(Foot::UsSurvey);
-        assert_eq!(AreaAsked::Acre.on(us), AreaUnit::Acre(Foot::UsSurvey));
-        assert_eq!(VolumeAsked::of_code("m2"), None);
-        assert_eq!(VolumeAsked::of_word("us-yd3"), Some(VolumeAsked::CubicYard));
-        assert_eq!(AreaAsked::of_word("m²"), Some(AreaAsked::SquareMetre));
-        assert_eq!(AreaAsked::of_word("acres"), Some(AreaAsked::Acre));
-        assert_eq!(AreaAsked::of_word("loads"), None);
+        assert_eq!(
+            RequestedAreaUnit::Acre.on(us),
+            AreaUnit::Acre(Foot::UsSurvey)
+        );
+        assert_eq!(RequestedVolumeUnit::of_code("m2"), None);
+        assert_eq!(
+            RequestedVolumeUnit::of_word("us-yd3"),
+            Some(RequestedVolumeUnit::CubicYard)
+        );
+        assert_eq!(
+            RequestedAreaUnit::of_word("m²"),
+            Some(RequestedAreaUnit::SquareMetre)
+        );
+        assert_eq!(
+            RequestedAreaUnit::of_word("acres"),
+            Some(RequestedAreaUnit::Acre)
+        );
+        assert_eq!(RequestedAreaUnit::of_word("loads"), None);
     }
 }

@@ -7,7 +7,7 @@ use dapedon_core::units::LengthUnit;
 
 use super::materials::PileUnits;
 use super::outlined::Outlined;
-use super::{ByBase, Pile, PileRequest, ToeHeights};
+use super::{Pile, PileRequest, ToeHeights, VolumeByBase};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::figure::Volume;
@@ -15,23 +15,23 @@ use crate::finding::{Code, Finding};
 use crate::input::BaseSource;
 use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::quantities::scene::Scene;
-use crate::surfaces::ApartError;
-use crate::surfaces::{Made, Making};
+use crate::surfaces::NoOverlapError;
+use crate::surfaces::{MadeSurface, Making};
 use crate::units::figure_in_words;
 
 /// What all piles are measured with.
-pub(super) struct Yard<'y, 'j> {
+pub(super) struct PileSurvey<'y, 'j> {
     pub(super) context: &'y Context<'j>,
     pub(super) request: &'y PileRequest,
     pub(super) making: &'y Making<'j>,
     pub(super) scene: Scene,
     /// The length unit of the survey.
     pub(super) survey: LengthUnit,
-    pub(super) bases: Vec<(BaseSource, Option<Made>)>,
-    pub(super) previous: Option<&'y Made>,
+    pub(super) bases: Vec<(BaseSource, Option<MadeSurface>)>,
+    pub(super) previous: Option<&'y MadeSurface>,
 }
 
-impl Yard<'_, '_> {
+impl PileSurvey<'_, '_> {
     /// A pile, and what it stands on.
     pub(super) fn pile(
         &self,
@@ -76,14 +76,14 @@ impl Yard<'_, '_> {
         let length = |value: f64| units.length_of(value);
         let pile = Pile {
             plan_area,
-            toe: length(zone.perimeter()),
+            toe_length: length(zone.perimeter()),
             sloping_area: area(ground.true_area()),
-            held,
-            beyond,
-            greatest: length(greatest.unwrap_or_default().max(0.0)),
-            greatest_at,
-            mean: length(held.value / slab.value),
-            top: length(top),
+            pile_volume: held,
+            volume_below_base: beyond,
+            max_height: length(greatest.unwrap_or_default().max(0.0)),
+            max_height_at: greatest_at,
+            mean_height: length(held.value / slab.value),
+            highest_level: length(top),
             toe_heights: outlined.toe().ok().map(|toe| ToeHeights {
                 lowest: length(toe.lowest()),
                 mean: length(toe.mean()),
@@ -92,7 +92,7 @@ impl Yard<'_, '_> {
             share: 0.0,
             material,
             mass: mass.flatten(),
-            bases: by_base,
+            volume_by_base: by_base,
             not_surveyed_before: change.as_ref().map(|change| match change.closure.pieces {
                 0 => plan_area,
                 _ => change.area.surveyed_only,
@@ -114,7 +114,7 @@ impl Yard<'_, '_> {
         match outlined.from(&before, &self.scene) {
             Ok(change) => Ok(Some(change)),
             // A pile may stand where nobody surveyed before.
-            Err(error) if error.kind::<ApartError>().is_some() => {
+            Err(error) if error.kind::<NoOverlapError>().is_some() => {
                 let none = ZoneMeasurement::sum(outlined.zone.name(), [], &self.making.units);
                 Ok(Some(none))
             }
@@ -142,7 +142,11 @@ impl Yard<'_, '_> {
 
     /// The same by all bases. Where the survey does not reach all along the outline, those that it needs are left
     /// out, unless they were asked for.
-    fn by_base(&self, outlined: &Outlined, first: [Volume; 2]) -> Result<Vec<ByBase>, JobError> {
+    fn by_base(
+        &self,
+        outlined: &Outlined,
+        first: [Volume; 2],
+    ) -> Result<Vec<VolumeByBase>, JobError> {
         let mut found = Vec::new();
         for (index, (base, _)) in self.bases.iter().enumerate() {
             let [held, beyond] = match index {
@@ -158,10 +162,10 @@ impl Yard<'_, '_> {
                     self.held(&outlined.from(&below, &self.scene)?)
                 }
             };
-            found.push(ByBase {
+            found.push(VolumeByBase {
                 base: base.to_string(),
-                held,
-                beyond,
+                pile_volume: held,
+                volume_below_base: beyond,
             });
         }
         Ok(found)
@@ -178,12 +182,12 @@ impl Yard<'_, '_> {
         ];
         let missing = missing.into_iter().filter(|(area, _)| *area > 0.0);
         let before = pile.not_surveyed_before.map(|area| area.value).filter(|area| *area > 0.0).map(|area| {
-            let words = format!("{} {symbol} of the outline were not surveyed before, and what changed there is not known", figure_in_words(area));
+            let words = format!("the earlier survey does not cover {} {symbol} of the outline: the change there is not known", figure_in_words(area));
             Finding::new(Code::NotSurveyedBefore, words).at(zone)
         });
         let words = missing.map(|(area, of)| {
             let words = format!(
-                "{} {symbol} of the outline lie beyond {of}, and are not measured",
+                "{} {symbol} of the outline are outside {of} and not measured",
                 figure_in_words(area)
             );
             Finding::new(Code::BeyondSurface, words).at(zone)

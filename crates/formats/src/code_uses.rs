@@ -1,40 +1,40 @@
-//! What the codes of points and the layers of drawings are taken as.
+//! The use of point codes and drawing layers.
 
 use std::fmt;
 
 use dapedon_core::points::LineKind;
 
-/// What a code or layer is taken as.
+/// The use of a code or layer.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Taken {
-    /// Points, and nothing between them.
+pub enum CodeUse {
+    /// Single points.
     Points,
     /// Lines between their points.
     Line(LineKind),
-    /// Facets.
-    Facets,
-    /// Nothing: left out.
-    Nothing,
+    /// Triangles as drawn.
+    Triangles,
+    /// Not used, but counted.
+    Skip,
 }
 
-/// What codes of points and layers of drawings are taken as, by their names.
+/// The uses of point codes and drawing layers, by name.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Take {
-    names: Vec<(String, Taken)>,
+pub struct CodeUses {
+    names: Vec<(String, CodeUse)>,
 }
 
-/// Why words do not say what is taken as what.
+/// Why the uses of codes cannot be understood.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
-pub enum TakeError {
-    /// There is no equals sign.
-    #[error("\"{0}\" does not say what it is taken as; expected as in CREST=breakline")]
+pub enum CodeUsesError {
+    /// A code or layer has no use after it.
+    #[error("\"{0}\" has no use after it; expected as in CREST=breakline")]
     NoKind(String),
-    /// A word that is no kind.
+    /// The use of a code or layer is not known.
     #[error(
-        "\"{found}\" is nothing to take \"{name}\" as; the kinds are {}",
-        Taken::words()
+        "\"{found}\" is not a use for \"{name}\"; the uses are {}",
+        CodeUse::words()
     )]
     UnknownKind {
         /// The code or layer.
@@ -42,67 +42,67 @@ pub enum TakeError {
         /// The word.
         found: String,
     },
-    /// One name, two kinds.
-    #[error("\"{0}\" is taken twice")]
+    /// A code or layer is given twice.
+    #[error("\"{0}\" is given twice")]
     Twice(String),
 }
 
-impl TakeError {
+impl CodeUsesError {
     /// What to do about it.
     pub fn remedy(&self) -> &'static str {
         match self {
-            TakeError::NoKind(_) | TakeError::UnknownKind { .. } => {
-                "say it as in --codes CREST=breakline,LIMIT=edge"
+            CodeUsesError::NoKind(_) | CodeUsesError::UnknownKind { .. } => {
+                "write it as in --codes CREST=breakline,LIMIT=edge"
             }
-            TakeError::Twice(_) => "name it once",
+            CodeUsesError::Twice(_) => "give it once",
         }
     }
 }
 
-dapedon_diagnostic::diagnostic!(TakeError, "take");
+dapedon_diagnostic::diagnostic!(CodeUsesError, "code-use");
 
-impl Taken {
-    const ALL: [Taken; 7] = [
-        Taken::Points,
-        Taken::Line(LineKind::Breakline),
-        Taken::Line(LineKind::Edge),
-        Taken::Line(LineKind::Hole),
-        Taken::Line(LineKind::Island),
-        Taken::Facets,
-        Taken::Nothing,
+impl CodeUse {
+    const ALL: [CodeUse; 7] = [
+        CodeUse::Points,
+        CodeUse::Line(LineKind::Breakline),
+        CodeUse::Line(LineKind::Edge),
+        CodeUse::Line(LineKind::Hole),
+        CodeUse::Line(LineKind::Island),
+        CodeUse::Triangles,
+        CodeUse::Skip,
     ];
 
     const fn word(self) -> &'static str {
         match self {
-            Taken::Points => "points",
-            Taken::Line(LineKind::Breakline) => "breakline",
-            Taken::Line(LineKind::Edge) => "edge",
-            Taken::Line(LineKind::Hole) => "hole",
-            Taken::Line(LineKind::Island) => "island",
-            Taken::Facets => "facets",
-            Taken::Nothing => "nothing",
+            CodeUse::Points => "points",
+            CodeUse::Line(LineKind::Breakline) => "breakline",
+            CodeUse::Line(LineKind::Edge) => "edge",
+            CodeUse::Line(LineKind::Hole) => "hole",
+            CodeUse::Line(LineKind::Island) => "island",
+            CodeUse::Triangles => "triangles",
+            CodeUse::Skip => "skip",
         }
     }
 
-    /// Every kind, parted by commas.
+    /// All uses, separated by commas.
     pub fn words() -> String {
-        Taken::ALL.map(Taken::word).join(", ")
+        CodeUse::ALL.map(CodeUse::word).join(", ")
     }
 }
 
-impl fmt::Display for Taken {
+impl fmt::Display for CodeUse {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(self.word())
     }
 }
 
-impl Take {
-    /// Adds what more words say, as in `CREST,TOE=breakline,LIMIT=edge`.
+impl CodeUses {
+    /// Adds uses, as in `CREST,TOE=breakline,LIMIT=edge`.
     ///
     /// # Errors
     ///
-    /// When they do not say it, or a name is there already.
-    pub fn add(&mut self, words: &str) -> Result<(), TakeError> {
+    /// When a use is missing or unknown, or a name is given twice.
+    pub fn add(&mut self, words: &str) -> Result<(), CodeUsesError> {
         let mut waiting = Vec::new();
         for word in words.split(',') {
             let Some((name, kind)) = word.rsplit_once('=') else {
@@ -110,33 +110,33 @@ impl Take {
                 continue;
             };
             let (name, kind) = (name.trim(), kind.trim());
-            let taken = Taken::ALL
+            let taken = CodeUse::ALL
                 .into_iter()
                 .find(|taken| taken.word() == kind.to_lowercase());
-            let taken = taken.ok_or_else(|| TakeError::UnknownKind {
+            let taken = taken.ok_or_else(|| CodeUsesError::UnknownKind {
                 name: name.into(),
                 found: kind.into(),
             })?;
             for name in waiting.drain(..).chain([name]) {
                 if self.of(name).is_some() {
-                    return Err(TakeError::Twice(name.into()));
+                    return Err(CodeUsesError::Twice(name.into()));
                 }
                 self.names.push((name.into(), taken));
             }
         }
         match waiting.first() {
-            Some(name) => Err(TakeError::NoKind((*name).into())),
+            Some(name) => Err(CodeUsesError::NoKind((*name).into())),
             None => Ok(()),
         }
     }
 
-    /// True when nothing is said.
+    /// True when no use is given.
     pub fn is_empty(&self) -> bool {
         self.names.is_empty()
     }
 
-    /// What a name is taken as, whatever its case; `None` when nothing is said of it.
-    pub fn of(&self, name: &str) -> Option<Taken> {
+    /// The use of a name, whatever its case; `None` when none is given.
+    pub fn of(&self, name: &str) -> Option<CodeUse> {
         let named = (self.names.iter()).find(|(known, _)| known.eq_ignore_ascii_case(name));
         named.map(|&(_, taken)| taken)
     }
@@ -145,13 +145,13 @@ impl Take {
     ///
     /// ```
     /// use dapedon_core::points::LineKind;
-    /// use dapedon_formats::{Take, Taken};
-    /// let mut take = Take::default();
-    /// take.add("crest=breakline").unwrap();
-    /// assert_eq!(take.of_code("CREST2"), Some(Taken::Line(LineKind::Breakline)));
-    /// assert_eq!(take.of_code("crestline"), None);
+    /// use dapedon_formats::{CodeUse, CodeUses};
+    /// let mut uses = CodeUses::default();
+    /// uses.add("crest=breakline").unwrap();
+    /// assert_eq!(uses.of_code("CREST2"), Some(CodeUse::Line(LineKind::Breakline)));
+    /// assert_eq!(uses.of_code("crestline"), None);
     /// ```
-    pub fn of_code(&self, code: &str) -> Option<Taken> {
+    pub fn of_code(&self, code: &str) -> Option<CodeUse> {
         let base = code.trim_end_matches(|c: char| c.is_ascii_digit());
         self.of(code).or_else(|| self.of(base.trim_end()))
     }
@@ -180,24 +180,24 @@ mod tests {
 
     #[test]
     fn words_say_what_is_taken() {
-        let mut take = Take::default();
+        let mut take = CodeUses::default();
         take.add("toe,crest = breakline, Site limit=EDGE").unwrap();
-        assert_eq!(take.of("SITE LIMIT"), Some(Taken::Line(LineKind::Edge)));
+        assert_eq!(take.of("SITE LIMIT"), Some(CodeUse::Line(LineKind::Edge)));
         assert_eq!(
             take.of_code("Crest 12"),
-            Some(Taken::Line(LineKind::Breakline))
+            Some(CodeUse::Line(LineKind::Breakline))
         );
         assert_eq!(take.of("crest1"), None);
-        assert_eq!(take.of("Toe"), Some(Taken::Line(LineKind::Breakline)));
+        assert_eq!(take.of("Toe"), Some(CodeUse::Line(LineKind::Breakline)));
         assert_eq!(take.unknown(["crest7", "toe"].into_iter()), ["Site limit"]);
         assert!(take.names_any(["toe"].into_iter()) && !take.names_any(["tree"].into_iter()));
     }
 
     #[test]
     fn words_that_do_not_say_it_are_refused() {
-        let refused = |words: &str| Take::default().add(words).unwrap_err().to_string();
+        let refused = |words: &str| CodeUses::default().add(words).unwrap_err().to_string();
         assert!(refused("crest").contains("CREST=breakline"));
         assert!(refused("crest=brakeline").contains("points, breakline, edge"));
-        assert_eq!(refused("a=edge,A=hole"), "\"A\" is taken twice");
+        assert_eq!(refused("a=edge,A=hole"), "\"A\" is given twice");
     }
 }

@@ -2,27 +2,27 @@
 
 use dapedon_core::zones::Zones;
 
-use super::Sheet;
-use super::desk::Desk;
-use super::kinds::Asked;
-use super::passes::Ticket;
+use super::ItemMap;
+use super::inputs::BillInputs;
+use super::kinds::ItemMeasurement;
+use super::passes::PassIndex;
 use crate::job_file::ItemPlan;
 use crate::quantities::Scene;
 
 /// What is drawn on a sheet.
-enum Of {
+enum MapSubject {
     /// What lies between two surfaces on some ground.
-    Ground(Ticket),
+    Ground(PassIndex),
     /// One of the piles on a surface.
     Pile(usize, usize),
 }
 
-impl Of {
+impl MapSubject {
     /// True for what looks the same.
-    fn is(&self, other: &Of) -> bool {
+    fn is(&self, other: &MapSubject) -> bool {
         match (self, other) {
-            (Of::Ground(own), Of::Ground(other)) => own.place() == other.place(),
-            (Of::Pile(surface, pile), Of::Pile(other, another)) => {
+            (MapSubject::Ground(own), MapSubject::Ground(other)) => own.place() == other.place(),
+            (MapSubject::Pile(surface, pile), MapSubject::Pile(other, another)) => {
                 (surface, pile) == (other, another)
             }
             _ => false,
@@ -30,11 +30,15 @@ impl Of {
     }
 }
 
-impl Desk<'_> {
+impl BillInputs<'_> {
     /// A sheet for each overlay and ground, and for each pile.
-    pub(crate) fn sheets(&self, items: &[&ItemPlan], asked: &[Box<dyn Asked>]) -> Vec<Sheet> {
+    pub(crate) fn sheets(
+        &self,
+        items: &[&ItemPlan],
+        asked: &[Box<dyn ItemMeasurement>],
+    ) -> Vec<ItemMap> {
         // In the order of the items that ask first: those of an overlay by its ground, those of piles by the pile.
-        let mut sheets: Vec<(Of, Sheet)> = Vec::new();
+        let mut sheets: Vec<(MapSubject, ItemMap)> = Vec::new();
         for (item, asked) in items.iter().zip(asked) {
             for of in self.sheets_of(&**asked) {
                 match sheets.iter_mut().find(|(known, _)| known.is(&of)) {
@@ -49,24 +53,24 @@ impl Desk<'_> {
         sheets.into_iter().map(|(_, sheet)| sheet).collect()
     }
 
-    fn sheets_of(&self, asked: &dyn Asked) -> Vec<Of> {
+    fn sheets_of(&self, asked: &dyn ItemMeasurement) -> Vec<MapSubject> {
         let piles = asked.piles().into_iter().flat_map(|index| {
             let piles = 0..self.piled[index].piles.len();
-            piles.map(move |pile| Of::Pile(index, pile))
+            piles.map(move |pile| MapSubject::Pile(index, pile))
         });
-        let ground = asked.overlay().map(Of::Ground);
+        let ground = asked.overlay().map(MapSubject::Ground);
         ground.into_iter().chain(piles).collect()
     }
 
-    fn sheet(&self, of: &Of, item: &ItemPlan) -> Sheet {
+    fn sheet(&self, of: &MapSubject, item: &ItemPlan) -> ItemMap {
         let name = |number: usize| self.made[number].0.to_string();
         let codes = vec![item.code.clone()];
         match of {
-            Of::Ground(ticket) => {
+            MapSubject::Ground(ticket) => {
                 let (laid, regions) = self.passes.found(*ticket);
                 let sides = self.passes.0[ticket.pass].sides;
                 let surfaces = sides.map(|side| self.surface(side));
-                Sheet {
+                ItemMap {
                     codes,
                     reference: name(sides[0]),
                     surveyed: name(sides[1]),
@@ -79,12 +83,12 @@ impl Desk<'_> {
                     scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone()),
                 }
             }
-            Of::Pile(index, pile) => {
+            MapSubject::Pile(index, pile) => {
                 let known = &self.piled[*index];
                 let pile = &known.piles[*pile];
                 let zones = Zones::new(self.site.making.frame, vec![pile.zone.clone()]);
                 let surfaces = [&pile.base, self.surface(known.surface)];
-                Sheet {
+                ItemMap {
                     codes,
                     reference: known.base.words(false),
                     surveyed: name(known.surface),

@@ -9,17 +9,17 @@ use dapedon_core::units::LengthUnit;
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{FilesRead, Loaded, Reading, Source, ZoneSource, load, loaded};
+use crate::input::{FilesRead, LoadedSurface, Reading, Source, ZoneSource, load, loaded};
 use crate::job_file::NameError;
-use crate::job_file::{Act, Job, Start, StepPlan, ZoneShape};
+use crate::job_file::{Job, Start, StepAction, StepPlan, ZoneShape};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::lines::{self, JobLine};
 use crate::surfaces::read_zones::{ReadZones, drawn_zones, zone_notes};
 use crate::surfaces::systems::{Systems, Two, same_crs, the_one};
-use crate::watch::{Doing, Step, Watch};
+use crate::watch::{Activity, Step, Watch};
 
 /// What surfaces are made from.
-pub(crate) struct Stock<'j> {
+pub(crate) struct Surfaces<'j> {
     pub(crate) job: Option<&'j Job>,
     pub(crate) sources: Vec<ReadSource>,
     /// The zones that steps need, and those that are measured within.
@@ -38,11 +38,11 @@ pub(crate) struct ReadSource {
     pub(crate) source: Source,
     pub(crate) reading: Reading,
     /// Taken out when the surface is made.
-    pub(crate) loaded: Option<Box<Loaded>>,
+    pub(crate) loaded: Option<Box<LoadedSurface>>,
     pub(crate) unit: LengthUnit,
 }
 
-impl<'j> Stock<'j> {
+impl<'j> Surfaces<'j> {
     /// Reads all files that some surfaces need, however far round, and tells who watches of each.
     pub(crate) fn gather(
         job: Option<&'j Job>,
@@ -50,7 +50,7 @@ impl<'j> Stock<'j> {
         reading: &Reading,
         watch: &Watch,
     ) -> Result<Self, JobError> {
-        let mut stock = Stock {
+        let mut stock = Surfaces {
             job,
             sources: Vec::new(),
             zones: BTreeMap::new(),
@@ -122,12 +122,12 @@ impl<'j> Stock<'j> {
         let Some(job) = self.job else { return Ok(()) };
         let mut zones: Vec<&String> = step.zones.iter().collect();
         match &step.act {
-            Act::Platform(plan) => zones.push(&plan.outline),
-            Act::BuildUp { names, .. } => {
+            StepAction::Platform(plan) => zones.push(&plan.outline),
+            StepAction::BuildUp { names, .. } => {
                 let plans = names.iter().filter_map(|name| job.build_ups.get(name));
                 zones.extend(plans.flat_map(|plan| &plan.zones));
             }
-            Act::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
+            StepAction::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
                 if let Some(line) = job.lines.get(&plan.line) {
                     let read = lines::read(line, job.unit, &self.files)
                         .map_err(|error| error.in_job(&line.spot))?;
@@ -176,7 +176,8 @@ impl<'j> Stock<'j> {
             if let ZoneSource::File { path, name } = source
                 && !self.zones.contains_key(source)
             {
-                let (own, step) = self.watched(reading, Doing::ReadingZones(source.to_string()))?;
+                let (own, step) =
+                    self.watched(reading, Activity::ReadingZones(source.to_string()))?;
                 let found = load::zones(path, name.as_deref(), &own, survey, to);
                 let (file, found) = step.unless_stopped(found)?;
                 let read = ReadZones {
@@ -204,7 +205,7 @@ impl<'j> Stock<'j> {
     }
 
     /// How files are read in the next step, and that step.
-    fn watched(&self, reading: &Reading, doing: Doing) -> Result<(Reading, Step), JobError> {
+    fn watched(&self, reading: &Reading, doing: Activity) -> Result<(Reading, Step), JobError> {
         let step = self.watch.next(doing)?;
         let files = reading.files.within(&step);
         let reading = Reading {
@@ -218,7 +219,7 @@ impl<'j> Stock<'j> {
         if self.find(source, reading).is_some() {
             return Ok(());
         }
-        let (own, step) = self.watched(reading, Doing::Reading(source.to_string()))?;
+        let (own, step) = self.watched(reading, Activity::Reading(source.to_string()))?;
         let mut loaded = step.unless_stopped(load::source(source, &own))?;
         let path = &loaded.file.path;
         let unused = reading.unit_unused(loaded.surface.unit);
@@ -307,7 +308,7 @@ impl<'j> Stock<'j> {
         let mut warnings = self.warnings.clone();
         let (plan, told) = the_one(job.into_iter().chain(own).chain(lines), any)
             .map_err(|[one, other]| SurfaceError::CrsDiffer { one, other })?;
-        let words = |[one, other]: Two| format!("{one} and {other} taken as the same");
+        let words = |[one, other]: Two| format!("{one} and {other} treated as the same");
         let same = |words: String| Finding::new(Code::TakenAsSame, words);
         warnings.extend(
             told.into_iter()
@@ -323,7 +324,7 @@ impl<'j> Stock<'j> {
             })?;
         warnings.extend(
             told.into_iter()
-                .map(|two| same(format!("systems of heights {}", words(two)))),
+                .map(|two| same(format!("height systems {}", words(two)))),
         );
         Ok(Systems {
             plan,
@@ -333,7 +334,7 @@ impl<'j> Stock<'j> {
     }
 
     /// What was read and is no surface yet.
-    fn loaded(&self) -> impl Iterator<Item = &Loaded> {
+    fn loaded(&self) -> impl Iterator<Item = &LoadedSurface> {
         self.sources
             .iter()
             .filter_map(|read| read.loaded.as_deref())

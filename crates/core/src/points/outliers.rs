@@ -10,7 +10,7 @@ const MANY: f64 = 6.0;
 
 /// A point whose height is far from what its neighbours say.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct OddPoint {
+pub struct Outlier {
     /// The vertex.
     pub vertex: u32,
     /// How far it stands above its neighbours; below them where negative.
@@ -23,7 +23,7 @@ pub struct OddPoint {
 /// where there are five or more, by more than six times the middle difference between neighbours,
 /// and steeper than 45°. The amount is the distance to the nearest of the heights it was held
 /// against.
-pub fn odd_points(tin: &Tin) -> Vec<OddPoint> {
+pub fn odd_points(tin: &Tin) -> Vec<Outlier> {
     let vertices = tin.vertices();
     let sides = |&[a, b, c]: &[u32; 3]| [[a, b], [b, c], [c, a]];
     let edges = || tin.facets().iter().flat_map(sides);
@@ -83,7 +83,7 @@ pub fn odd_points(tin: &Tin) -> Vec<OddPoint> {
         } else {
             continue;
         };
-        found.push(OddPoint {
+        found.push(Outlier {
             vertex: vertex as u32,
             amount,
         });

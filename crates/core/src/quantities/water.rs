@@ -7,7 +7,7 @@ const THIRD: f64 = 1.0 / 3.0;
 /// A facet as water meets it: its heights from the lowest up, its plan area, and the level from which water reaches it
 /// at all.
 #[derive(Debug, Clone, Copy)]
-pub(crate) struct Bed {
+pub(crate) struct BasinFacet {
     pub(crate) heights: [f64; 3],
     pub(crate) area: f64,
     pub(crate) from: f64,
@@ -15,7 +15,7 @@ pub(crate) struct Bed {
 
 /// The water at a level.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Storage {
+pub struct WaterAtLevel {
     /// The level.
     pub level: f64,
     /// The plan area of the water.
@@ -54,7 +54,7 @@ impl<'l> Rising<'l> {
         }
     }
 
-    pub(crate) fn add(&mut self, bed: &Bed) {
+    pub(crate) fn add(&mut self, bed: &BasinFacet) {
         let levels = self.levels;
         let [low, middle, high] = bed.heights;
         // At the very level of a sill two pools only touch.
@@ -113,7 +113,7 @@ impl<'l> Rising<'l> {
         }
     }
 
-    pub(crate) fn storages(&self) -> Vec<Storage> {
+    pub(crate) fn storages(&self) -> Vec<WaterAtLevel> {
         let mut drowned = [Sum::ZERO; 2];
         let storages = self.levels.iter().enumerate().map(|(index, &level)| {
             drowned[0] += self.below[index][0];
@@ -124,7 +124,7 @@ impl<'l> Rising<'l> {
             volume += -drowned[1].value();
             area += self.joined[index][0];
             area += self.across[index][0];
-            Storage {
+            WaterAtLevel {
                 level,
                 area: area.value(),
                 level_ground: self.ground[index].value(),
