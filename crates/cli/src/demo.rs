@@ -310,7 +310,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
     Outputs::default().finish(|out| {
         writeln!(out, "\n{bold}Files{bold:#}")?;
         for (name, what) in inputs.chain(outputs) {
-            writeln!(out, "  {:<32} {what}", at(name))?;
+            writeln!(out, "  {:<34} {what}", at(name))?;
         }
         Ok(())
     })

@@ -47,7 +47,7 @@ fn main() -> ExitCode {
 enum Outcome {
     /// As it should.
     Done,
-    /// With something that was asked to be told.
+    /// With something that was asked for.
     Finding,
 }
 

@@ -21,7 +21,7 @@ pub(crate) struct Names<'a> {
 }
 
 impl Names<'_> {
-    /// The job that names stand in: the one that is said, or else the one of this folder where something that was
+    /// The job that names stand in: the one that is given, or else the one of this folder where something that was
     /// typed is no file, or is a name that only a job has. Before any work is done outputs are known to be writable,
     /// and none of them is read.
     pub(crate) fn job(

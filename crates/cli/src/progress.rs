@@ -50,7 +50,7 @@ pub(crate) fn telling<R>(work: impl FnOnce(Watch) -> R) -> R {
     result
 }
 
-/// A stretch of work of which it is told how far it has come.
+/// A stretch of work with a known share.
 #[derive(Default)]
 struct TimeLeft {
     name: String,

@@ -78,7 +78,7 @@ fn writer(path: &Path) -> Result<Format, CommandError> {
     format.ok_or_else(|| CommandError::NoWriter { path: path.into() })
 }
 
-/// The name it gets: the one that is said, or its own, or that of its file.
+/// The name it gets: the one that is given, or its own, or that of its file.
 fn name(args: &SurfaceArgs) -> String {
     let own = match &args.surface {
         Source::File {
@@ -95,7 +95,7 @@ fn name(args: &SurfaceArgs) -> String {
         .unwrap_or_else(|| "surface".into())
 }
 
-/// What is said of a surface in the files it is written to.
+/// Notes on a surface in the files it is written to.
 struct FileFacts<'w> {
     name: String,
     unit: LengthUnit,

@@ -80,7 +80,7 @@ pub fn less(a: Decimal, b: Decimal) -> Result<Decimal, ContractError> {
     a.checked_sub(b).ok_or(ContractError::Beyond { figure })
 }
 
-/// A figure without zeros at its end, as factors are told.
+/// A figure without zeros at its end, as factors are reported.
 pub fn plain(value: Decimal) -> String {
     value.normalize().to_string()
 }

@@ -50,7 +50,7 @@ impl Expected {
         let off = self.contract.zip(self.within).filter(|(contract, within)| {
             let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
             let allowed = contract.abs().checked_mul(*within);
-            // What is too far off to be told is off.
+            // What is too far off to be reported is off.
             apart
                 .zip(allowed)
                 .is_none_or(|(apart, allowed)| apart > allowed)
@@ -98,7 +98,7 @@ impl Departure {
     }
 }
 
-/// A share in percent; none where it has more digits than can be told.
+/// A share in percent; none where it has more digits than can be reported.
 fn percent(share: Decimal) -> Option<Decimal> {
     share.checked_mul(Decimal::ONE_HUNDRED)
 }

@@ -33,7 +33,7 @@ pub struct MaterialCount {
     pub holds: Decimal,
     /// The state of that volume.
     pub state: State,
-    /// Only whole ones are to be had.
+    /// Only whole ones are available.
     pub whole: bool,
     /// What one of them costs.
     pub cost: Option<Decimal>,
@@ -46,7 +46,7 @@ pub struct LayerCount {
     pub unit: String,
     /// How they are counted.
     pub by: CountedBy,
-    /// Only whole ones are to be had.
+    /// Only whole ones are available.
     pub whole: bool,
     /// What one of them costs.
     pub cost: Option<Decimal>,

@@ -1,4 +1,4 @@
-//! What a volume is converted by, hauled in and paid, as it is told. Each figure carries its decimals.
+//! What a volume is converted by, hauled in and paid, as it is reported. Each figure carries its decimals.
 
 use std::borrow::Cow;
 

@@ -81,7 +81,7 @@ impl FactorUnits<'_> {
         steps.collect()
     }
 
-    /// The loads that a volume makes, and how they come about.
+    /// The loads that a volume makes, and how they are computed.
     ///
     /// # Errors
     ///

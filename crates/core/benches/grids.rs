@@ -26,7 +26,7 @@ fn main() {
         let grid = Grid::new(frame, corner, [0.5; 2], [side; 2], nodes.collect());
         Surface::Grid(grid.unwrap_or_else(|error| panic!("{error}")))
     };
-    // Every tenth cell or so is parted where the difference changes sign.
+    // Every tenth cell or so is split where the difference changes sign.
     let ground = |e: f64, n: f64| 100.0 + 3.0 * (e / 90.0).sin() + 2.0 * (n / 70.0).cos();
     let moved = |e: f64, n: f64| ground(e, n) + 0.8 * (e / 21.0).sin() * (n / 17.0).cos();
     let reference = grid(0.0, &ground);

@@ -5,7 +5,7 @@
 //!
 //! | module | holds |
 //! | --- | --- |
-//! | [`units`] | lengths, areas, volumes; feet told apart |
+//! | [`units`] | lengths, areas, volumes; feet distinguished |
 //! | [`plan`] | places, extents, frames, convex polygons, planes, sums that lose nothing |
 //! | [`surface`] | [`Surface`]: a [`Tin`] of triangular facets, a grid, or a [`Level`] |
 //! | [`zones`] | outlines with holes, and the regions that they part the plan into |

@@ -3,7 +3,7 @@
 //! Every quantity is a fold over the convex pieces in which a facet of the one surface meets a facet
 //! of the other, so exactness, zones, parallelism and determinism are solved here, once.
 //!
-//! The plan is parted into blocks of a few dozen facets. A pair of facets is met in the one block
+//! The plan is split into blocks of a few dozen facets. A pair of facets is met in the one block
 //! that holds the south-west corner of what their extents share, so no pair is met twice and
 //! nothing has to be remembered. Blocks go to threads in fixed runs along a space-filling curve, and
 //! what the runs yield is joined in their order: the figures do not depend on who computed them.
@@ -169,7 +169,7 @@ impl<'a> Overlay<'a> {
         })
     }
 
-    /// The same, watched by somebody who is told from time to time how far each fold has come, and may stop it.
+    /// The same, watched by a caller who is shown the share of each fold from time to time, and may stop it.
     ///
     /// ```
     /// use std::ops::ControlFlow;
@@ -193,7 +193,7 @@ impl<'a> Overlay<'a> {
         }
     }
 
-    /// How many zones pieces are told apart by; one when there are none.
+    /// How many zones pieces are distinguished by; one when there are none.
     pub fn zone_count(&self) -> usize {
         self.zones.map_or(1, |zones| zones.zones().len())
     }

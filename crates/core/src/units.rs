@@ -1,4 +1,4 @@
-//! Units of length, area and volume, told apart and exactly defined.
+//! Units of length, area and volume, distinguished and exactly defined.
 
 /// The two feet in use on site. They differ by two parts in a million: at a grid coordinate of two
 /// million feet that is four feet.
@@ -55,7 +55,7 @@ pub enum MassUnit {
 }
 
 impl MassUnit {
-    /// The unit a mass is told in when nothing else is asked for.
+    /// The unit a mass is reported in when nothing else is asked for.
     pub const fn usual(length: LengthUnit) -> Self {
         match length {
             LengthUnit::Metre => MassUnit::Tonne,

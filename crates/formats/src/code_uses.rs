@@ -141,7 +141,7 @@ impl CodeUses {
         named.map(|&(_, taken)| taken)
     }
 
-    /// What a point's code is taken as: a number after it tells strings of one code apart.
+    /// What a point's code is taken as: a number after it tells lines of one code apart.
     ///
     /// ```
     /// use dapedon_core::points::LineKind;

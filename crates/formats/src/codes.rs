@@ -6,7 +6,7 @@ use dapedon_core::points::Line;
 
 use crate::{CodeUse, CodeUses};
 
-/// Codes that are told apart; beyond that the column holds something else.
+/// Codes that are distinguished; beyond that the column holds something else.
 const MANY: usize = 1000;
 
 /// Codes as they come by, row by row.

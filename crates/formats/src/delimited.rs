@@ -1,7 +1,7 @@
 //! Delimited text: points as instruments and spreadsheets write them.
 //!
-//! Fields parted by comma, semicolon, tab or blanks; quotes as in RFC 4180; UTF-8, UTF-16 or Latin-1;
-//! decimal point or comma. What each column holds is said by the header or by the caller, never
+//! Fields divided by comma, semicolon, tab or blanks; quotes as in RFC 4180; UTF-8, UTF-16 or Latin-1;
+//! decimal point or comma. What each column holds is given by the header or by the caller, never
 //! guessed: a file that can be read two ways is refused with both readings.
 
 mod columns;
@@ -53,7 +53,7 @@ pub struct Delimited {
     pub decimal_comma: bool,
     /// The encoding, in words.
     pub encoding: &'static str,
-    /// Lines left out as comments.
+    /// Lines skipped as comments.
     pub comments: u64,
     /// The codes with how many points have each, as long as there are not very many.
     pub codes: Vec<(String, usize)>,

@@ -3,7 +3,7 @@
 //! Follows the published DXF reference: faces, polyface and polygon meshes, two- and
 //! three-dimensional and light polylines with elevation and bulges, lines, points, arcs, circles, and
 //! inserted blocks. Arcs are broken into chords that lie no farther than [`CHORD`] from them. Whatever
-//! else is drawn is counted by its kind and left out.
+//! else is drawn is counted by its kind and skipped.
 
 mod arcs;
 mod entity;
@@ -49,7 +49,7 @@ pub struct Drawing {
     pub binary: bool,
     /// The layers that hold something, by name.
     pub layers: BTreeMap<String, Layer>,
-    /// Entities that were left out, by kind: how many, and where the first stands.
+    /// Entities that were skipped, by kind: how many, and where the first stands.
     pub left_out: BTreeMap<String, (usize, DrawingPosition)>,
 }
 

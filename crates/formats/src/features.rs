@@ -13,7 +13,7 @@ pub use error::FeatureError;
 
 use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
 
-/// The attribute that names a feature where nothing is said.
+/// The attribute that names a feature by default.
 const NAME: &str = "name";
 
 /// A corner of a shape.
@@ -40,7 +40,7 @@ pub enum Shape {
     Nothing,
 }
 
-/// A shape and what is said of it.
+/// A shape and the notes on it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Feature {
     /// Its attributes, as the file names them; those without a value are none.
@@ -181,7 +181,7 @@ impl Features {
     }
 
     /// What a surface is made of: its triangles, or else its points, and its lines as breaklines; what
-    /// `take` names, as it says. What has no heights is left out, but for outlines, which cut.
+    /// `take` names, as it says. What has no heights is skipped, but for outlines, which cut.
     ///
     /// # Errors
     ///

@@ -44,7 +44,7 @@ pub enum GeoJsonError {
 
 fn reason(error: &serde_json::Error) -> String {
     let text = error.to_string();
-    // The position is told apart, as with every other format.
+    // The position is distinguished, as with every other format.
     let text = text.split(" at line ").next().unwrap_or(&text).to_owned();
     if error.is_eof() {
         format!("the file is incomplete: {text}")

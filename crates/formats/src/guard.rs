@@ -12,7 +12,7 @@ thread_local! {
 /// Runs what may panic on bytes that make no sense; `None` where it did.
 ///
 /// What it was working on must not be used any further then. Nothing is printed of it; a panic anywhere
-/// else is told as ever.
+/// else is reported as ever.
 pub(crate) fn held<R>(work: impl FnOnce() -> R) -> Option<R> {
     static QUIET: Once = Once::new();
     QUIET.call_once(|| {

@@ -3,7 +3,7 @@
 //! Follows the LandXML 1.2 schema: `Units`, `CoordinateSystem`, `Surfaces/Surface/Definition` with
 //! `Pnts/P` (northing first) and `Faces/F`; where there is no definition `SourceData` with its points,
 //! breaklines, contours and boundaries; `CgPoints/CgPoint`. A face marked `i="1"` is invisible and left
-//! out; a face of a grid has four corners and is parted along its first and third.
+//! out; a face of a grid has four corners and is split along its first and third.
 
 mod attributes;
 mod error;

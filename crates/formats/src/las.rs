@@ -1,6 +1,6 @@
 //! LAS and LAZ clouds, versions 1.0 to 1.4, every point format (ASPRS LAS 1.4).
 //!
-//! Points are handed over in batches as they are read, and never held. Of packed clouds only the places,
+//! Points are delivered in batches as they are read, and never held. Of packed clouds only the places,
 //! returns, classes and flags are unpacked, several chunks at a time.
 
 mod chunks;

@@ -1,7 +1,7 @@
 //! # dapedon-formats
 //!
 //! One module a file format, each between bytes and what the core measures. Readers stream: they
-//! hold at most what they hand over, in the file's own grid coordinates and unit.
+//! hold at most what they deliver, in the file's own grid coordinates and unit.
 //!
 //! * [`asc`] holds grids of heights as text,
 //! * [`delimited`] points as instruments and spreadsheets write them,
@@ -77,9 +77,9 @@ pub struct RawSurface {
     pub names: Vec<String>,
     /// What was understood: which part of the file was taken as what.
     pub notes: Vec<String>,
-    /// Facets the file marks as not to be shown, left out.
+    /// Facets the file marks as not to be shown, skipped.
     pub invisible: usize,
-    /// What else was left out: how many of each kind.
+    /// What else was skipped: how many of each kind.
     pub left_out: BTreeMap<String, usize>,
     /// What the file says of the day it was made.
     pub date: Option<String>,

@@ -84,7 +84,7 @@ impl ObjError {
 
 dapedon_diagnostic::diagnostic!(ObjError, "obj", at);
 
-/// Reads a mesh; faces of more than three corners are parted from their first one.
+/// Reads a mesh; faces of more than three corners are split from their first one.
 ///
 /// # Errors
 ///

@@ -158,7 +158,7 @@ impl Node<'_> {
     }
 }
 
-/// A unit by its length in metres, told apart where files round it: the two feet differ by two millionths.
+/// A unit by its length in metres, distinguished where files round it: the two feet differ by two millionths.
 fn unit(metres: f64) -> Option<LengthUnit> {
     let known = LengthUnit::ALL.into_iter();
     let close =

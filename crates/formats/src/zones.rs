@@ -30,7 +30,7 @@ impl RawZone {
     }
 }
 
-/// The zones of a file, and what was left out.
+/// The zones of a file, and what was skipped.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct RawZones {
     /// The zones, in the file's order.

@@ -9,7 +9,7 @@ use crate::job_file::Job;
 use crate::units::{ReportUnits, RequestedUnits};
 use crate::watch::Watch;
 
-/// What all that is measured is measured with: a job, how files are read, the units, and who is told what is done.
+/// What all that is measured is measured with: a job, how files are read, the units, and who watches progress.
 #[derive(Clone, Default)]
 pub struct Context<'c> {
     /// The job that names stand in.
@@ -43,7 +43,7 @@ impl<'c> Context<'c> {
         }
     }
 
-    /// The units that figures are told in, of what is measured in a length unit: what is asked for, or else what the job
+    /// The units that figures are reported in, of what is measured in a length unit: what is asked for, or else what the job
     /// says.
     pub(crate) fn report_units(&self, length: LengthUnit) -> ReportUnits {
         let area = (self.units.area).or(self.job.and_then(|job| job.area_unit));

@@ -1,6 +1,6 @@
 //! Why there is no figure: what was found, where, and what to do about it.
 //!
-//! Each room has errors of its own; all of them are [`Diagnostic`]s, and become a [`JobError`] on their way out.
+//! Each module has errors of its own; all of them are [`Diagnostic`]s, and become a [`JobError`] on their way out.
 
 mod line;
 pub(crate) mod mistake;

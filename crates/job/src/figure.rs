@@ -24,7 +24,7 @@ pub struct Figure<U> {
 
 /// A length, a height, a depth or a difference of heights.
 pub type Length = Figure<LengthUnit>;
-/// An area, in plan unless it is said to be along the slope.
+/// An area, in plan unless it is given to be along the slope.
 pub type Area = Figure<AreaUnit>;
 /// A volume.
 pub type Volume = Figure<VolumeUnit>;
@@ -79,7 +79,7 @@ impl<U: Copy> Div<f64> for Figure<U> {
     }
 }
 
-/// A unit that figures are told in.
+/// A unit that figures are reported in.
 pub trait Unit: Copy + FromStr<Err = UnitError> {
     /// What a figure in it is called in the schema of results.
     const NAMED: &'static str;

@@ -66,7 +66,7 @@ impl Inspected {
 pub struct Inspection {
     /// The file.
     pub file: InputFile,
-    /// The length unit it says, or was said to be in.
+    /// The length unit it says, or was given to be in.
     pub unit: Option<Word>,
     /// The coordinate system it says.
     pub crs: Option<String>,
@@ -91,7 +91,7 @@ pub struct Inspection {
     pub attributes: Vec<AttributeFound>,
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
-    /// What is left out: how many of each kind.
+    /// What is skipped: how many of each kind.
     pub skipped: BTreeMap<String, usize>,
     /// What is odd about it.
     pub warnings: Vec<Finding>,

@@ -38,7 +38,7 @@ pub use starter::starter;
 use crate::error::JobError;
 use crate::input::{FilesRead, InputFile, Source, ZoneSource, file};
 
-/// The name a job file has where none is said.
+/// The name a job file has where none is given.
 pub const JOB_FILE: &str = "dapedon.toml";
 
 /// A job: what its file says, every name known.
@@ -90,7 +90,7 @@ impl Job {
     pub fn read(path: &Path) -> Result<Self, JobError> {
         let (mut file, bytes) = file::beside(path, &FilesRead::default())?;
         file.format = "job file".into();
-        // TOML is UTF-8; what is not is told by its reader.
+        // TOML is UTF-8; what is not is known by its reader.
         let text = String::from_utf8_lossy(&bytes);
         Ok(check::job(path, &text, file)?)
     }

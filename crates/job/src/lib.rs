@@ -2,7 +2,7 @@
 //!
 //! From files and their names to measured figures: a [`Source`] says where a surface comes from,
 //! [`measure`] loads both sides and the zones, brings them to one unit and frame, measures, and
-//! states what it did on the way. [`build`] makes one surface to be handed on, and [`inspect()`] says
+//! states what it did on the way. [`build`] makes one surface to be passed on, and [`inspect()`] says
 //! what is in a file before it is trusted.
 
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]

@@ -152,7 +152,7 @@ impl<'j> Site<'j> {
         files
     }
 
-    /// What was understood and left out on the way to some zones.
+    /// What was understood and skipped on the way to some zones.
     pub(crate) fn zone_notes(&self, sources: &[ZoneSource]) -> Vec<Finding> {
         let notes = self.read(sources).flat_map(|read| &read.notes);
         notes.cloned().collect()

@@ -1,4 +1,4 @@
-//! The units that figures are asked for, and those that they are told in.
+//! The units that figures are asked for, and those that they are reported in.
 
 mod requested;
 
@@ -22,7 +22,7 @@ pub struct RequestedUnits {
     pub volume: Option<RequestedVolumeUnit>,
 }
 
-/// The units that figures are told in.
+/// The units that figures are reported in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(into = "UnitCodes", try_from = "UnitCodes")]
 #[schemars(with = "UnitCodes")]
@@ -41,9 +41,13 @@ pub struct ReportUnits {
 #[derive(Serialize, Deserialize, JsonSchema)]
 #[schemars(rename = "ReportUnits")]
 struct UnitCodes {
+    /// Unit of lengths, heights and coordinates: m, ft or us-ft.
     length: String,
+    /// Unit of areas.
     area: String,
+    /// Unit of volumes.
     volume: String,
+    /// Decimals of areas and volumes.
     decimals: usize,
 }
 
@@ -72,17 +76,17 @@ impl TryFrom<UnitCodes> for ReportUnits {
 }
 
 impl ReportUnits {
-    /// An area in squares of the length unit, as it is told.
+    /// An area in squares of the length unit, as it is reported.
     pub(crate) fn area_of(&self, square: f64) -> Area {
         Area::new(self.area.from_square(square, self.length), self.area)
     }
 
-    /// A volume in cubes of the length unit, as it is told.
+    /// A volume in cubes of the length unit, as it is reported.
     pub(crate) fn volume_of(&self, cubic: f64) -> Volume {
         Volume::new(self.volume.from_cubic(cubic, self.length), self.volume)
     }
 
-    /// A length, a height or a difference of heights, as it is told.
+    /// A length, a height or a difference of heights, as it is reported.
     pub(crate) fn length_of(&self, length: f64) -> Length {
         Length::new(length, self.length)
     }

@@ -31,7 +31,7 @@ pub enum Activity {
 
 type Tell = dyn Fn(&Activity, f64) + Send + Sync;
 
-/// Who watches the work. Without any, nobody is told, and nothing stops it.
+/// Who watches the work. Without any, nobody sees progress, and nothing stops it.
 #[derive(Clone, Default)]
 pub struct Watch {
     tell: Option<Arc<Tell>>,
@@ -39,8 +39,8 @@ pub struct Watch {
 }
 
 impl Watch {
-    /// Somebody who is told what is done, at its start and from time to time until its end, with the share of it that
-    /// is done; of what cannot be said how far it has come, the start alone.
+    /// Somebody who watches progress, at its start and from time to time until its end, with the share of it that
+    /// is done; of what cannot be given how far it has come, the start alone.
     pub fn telling(tell: impl Fn(&Activity, f64) + Send + Sync + 'static) -> Self {
         Watch {
             tell: Some(Arc::new(tell)),
@@ -92,7 +92,7 @@ impl Step {
         ControlFlow::Continue(())
     }
 
-    /// The same, of which nobody is told how far it has come.
+    /// The same, without progress.
     pub(crate) fn untold(&self) -> Self {
         Step {
             doing: None,

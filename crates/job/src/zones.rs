@@ -22,7 +22,9 @@ pub struct ZoneOrigin {
 #[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
 enum ZoneFrom {
+    /// SHA-256 of the file.
     File(String),
+    /// Name of the zone in the job file.
     Entry(String),
 }
 
@@ -55,7 +57,7 @@ pub(crate) fn twice<'o>(origins: impl IntoIterator<Item = &'o ZoneOrigin>) -> Op
     origins.find_map(|(index, origin)| seen.insert(origin, index).map(|_| index))
 }
 
-/// The names that zones are told by: their own, and where several share one, with what tells them apart. `named` are
+/// The names that zones are known by: their own, and where several share one, with what tells them apart. `named` are
 /// their names, each with that.
 pub(crate) fn told_apart(named: &[(String, String)]) -> Vec<String> {
     let mut counts: HashMap<&str, usize> = HashMap::new();

@@ -1,4 +1,4 @@
-//! The rooms of the crate take from each other one way only, and name each other, not the root.
+//! The modules of the crate take from each other one way only, and name each other, not the root.
 
 #![allow(
     clippy::unwrap_used,
@@ -39,7 +39,7 @@ fn sources(folder: &Path, found: &mut Vec<(String, String)>) {
     }
 }
 
-/// The rooms that a text names, as in `use crate::input::Source`.
+/// The modules that a text names, as in `use crate::input::Source`.
 fn named(text: &str) -> impl Iterator<Item = &str> {
     text.split("crate::").skip(1).map(|rest| {
         let end = rest.find(|c: char| c != '_' && !c.is_ascii_lowercase());

@@ -326,7 +326,7 @@ fn a_bill_worked_by_hand() {
     assert_eq!(bill.overlays.len(), 2, "{:?}", bill.overlays);
 }
 
-/// Items that are named are those of the whole bill, and nothing is said of materials that others move.
+/// Items that are named are those of the whole bill, and nothing is shown of materials that others move.
 #[test]
 fn some_items_are_those_of_the_whole() {
     let folder = Folder::new();
@@ -760,7 +760,7 @@ zones = \"lot\"
     );
 }
 
-/// Plots whose common border is a nanometre apart leave slivers, of which nothing is said.
+/// Plots whose common border is a nanometre apart leave slivers, of which nothing is given.
 #[test]
 fn slivers_between_plots_are_no_matter() {
     let text = "
@@ -849,7 +849,7 @@ fn told(error: &JobError) -> String {
     format!("{error}\n{}", error.notes().join("\n"))
 }
 
-/// What each mistake is told, and the line it stands in, counted from that of the item.
+/// What each mistake is reported, and the line it stands in, counted from that of the item.
 #[test]
 fn mistakes_in_a_bill_point_at_their_line() {
     let between =

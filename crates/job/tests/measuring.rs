@@ -1,4 +1,4 @@
-//! From files to figures: totals, units, and what is said on the way.
+//! From files to figures: totals, units, and what is given on the way.
 
 #![allow(
     clippy::unwrap_used,
@@ -260,7 +260,7 @@ fn every_error_has_a_place_or_needs_none_and_a_remedy() {
     );
 }
 
-/// Whoever waits is told what is done, each file once, in the order it is done.
+/// Progress is reported, each file once, in the order it is done.
 #[test]
 fn what_is_done_is_told() {
     let folder = Folder::new();
@@ -303,7 +303,7 @@ fn what_is_done_is_told() {
     let mut begun: Vec<&String> = begun.map(|(words, _)| words).collect();
     begun.dedup();
     assert_eq!(begun, expected.iter().collect::<Vec<_>>());
-    // A file is told of until all its bytes are read.
+    // A file is reported of until all its bytes are read.
     for name in &expected[..3] {
         let shares = told.iter().filter(|(words, _)| words == name);
         let shares: Vec<f64> = shares.map(|(_, share)| *share).collect();
@@ -314,7 +314,7 @@ fn what_is_done_is_told() {
     }
 }
 
-/// Work that is told to stop gives no figure; on threads of one's own the figures are the same.
+/// Work that is stopped gives no figure; on threads of one's own the figures are the same.
 #[test]
 fn work_can_be_stopped_and_given_threads() {
     let folder = Folder::new();

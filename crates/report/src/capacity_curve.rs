@@ -52,7 +52,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
         let words = grouped(tick, decimals(step));
         svg.words(left - 8.0, y + 4.5, "end", &words);
     }
-    // Volume is told below, area above: each has its own scale.
+    // Volume is reported below, area above: each has its own scale.
     let scales = [
         (
             volumes,

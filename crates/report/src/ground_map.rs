@@ -13,7 +13,7 @@ use crate::ticks::{between, decimals, round_up};
 
 /// Pixels along the longer side of the raster.
 const PIXELS: usize = 900;
-/// Classes that the heights are parted into: about half of these to all, and one for round bounds.
+/// Classes that the heights are split into: about half of these to all, and one for round bounds.
 const MOST: f64 = 10.0;
 
 /// A place to be marked, in local coordinates, with the word beside it.

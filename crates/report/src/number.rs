@@ -21,7 +21,7 @@ pub fn grouped(value: f64, decimals: usize) -> String {
     format!("{sign}{}", parted(&plain))
 }
 
-/// From where to where, as in an extent. What lies beyond any survey is told by its power of ten, not by all its digits.
+/// From where to where, as in an extent. What is outside any survey is known by its power of ten, not by all its digits.
 ///
 /// ```
 /// use dapedon_report::number::range;

@@ -40,7 +40,7 @@ pub enum ShownOn {
 /// A part of a report.
 #[derive(Debug, Clone)]
 pub enum Block {
-    /// Words above what follows; of a smaller part where that is said.
+    /// Words above what follows; of a smaller part where that is given.
     Heading {
         /// The words.
         words: String,
@@ -51,7 +51,7 @@ pub enum Block {
     Paragraph(String),
     /// Lines, as they are; spaces at their beginning say what is below what.
     Lines(Vec<String>),
-    /// Short labels, each with what is said of it.
+    /// Short labels, each with the notes on it.
     Facts(Vec<(String, String)>),
     /// What was done on the way.
     Notes(Vec<String>),

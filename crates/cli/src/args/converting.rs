@@ -1,4 +1,4 @@
-//! By what cut and fill are converted, as it is said on the command line.
+//! By what cut and fill are converted, as it is given on the command line.
 
 use std::str::FromStr;
 
@@ -35,12 +35,12 @@ pub(crate) struct ConvertingArgs {
     /// Vehicle of the job, or its loose volume and payload, as in holds=10,carries=16
     #[arg(long, value_name = "VEHICLE")]
     pub(crate) vehicle: Option<VehicleArg>,
-    /// Price of cut or fill, as in cut=3.85 per m3 or cut=3.85/loose; may be given for both
+    /// Rate of cut or fill, as in cut=3.85 per m3 or cut=3.85/loose; may be given for both
     ///
     /// Units: bank, loose, compacted, t, ton or load. Per yd3 where the survey is in feet.
     #[arg(long = "rate", value_name = "WHAT=RATE", value_parser = rate)]
     pub(crate) rates: Vec<Rate>,
-    /// Currency of the prices [default: that of the job]
+    /// Currency of the rates [default: that of the job]
     #[arg(long, value_name = "CODE")]
     pub(crate) currency: Option<String>,
 }
@@ -51,7 +51,7 @@ impl ConvertingArgs {
         self.material.is_some() || matches!(self.vehicle, Some(VehicleArg::Named(_)))
     }
 
-    /// By what it is converted, where anything is said.
+    /// By what it is converted, where anything is given.
     pub(crate) fn converting(&self, job: Option<&Job>) -> Result<Option<Converting>, CommandError> {
         let said = self.material.is_some() || self.swell.is_some() || self.shrink.is_some();
         let said = said || self.density.is_some() || self.vehicle.is_some();

@@ -17,17 +17,17 @@ use crate::error::CommandError;
 #[command(next_help_heading = "Reading files")]
 pub(crate) struct ReadingArgs {
     /// Columns of a points file: point, east, north, height, code, note, skip
-    #[arg(long, hide_short_help = true, value_name = "ROLES", value_parser = columns)]
+    #[arg(long, hide_short_help = true, value_name = "COLUMNS", value_parser = columns)]
     pub(crate) columns: Option<Columns>,
     /// Length unit of files that state none
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) unit: Option<LengthUnit>,
     /// How point codes and drawing layers are used, as in CREST,TOE=breakline,LIMIT=edge
     ///
-    /// Kinds: points, breakline, edge, hole, island, facets, nothing. May be given more than once.
-    #[arg(long, hide_short_help = true, value_name = "NAME=KIND")]
+    /// Uses: points, breakline, edge, hole, island, triangles, skip. May be given more than once.
+    #[arg(long, hide_short_help = true, value_name = "NAME=USE")]
     pub(crate) codes: Vec<String>,
-    /// Height that marks a missing measurement; its points are left out
+    /// Height that marks a missing measurement; its points are skipped
     #[arg(
         long,
         hide_short_help = true,
@@ -38,7 +38,7 @@ pub(crate) struct ReadingArgs {
     /// Height to use where one place has several
     #[arg(long, hide_short_help = true, value_enum)]
     pub(crate) duplicates: Option<DuplicateHeight>,
-    /// Longest triangle edge of a surface made from points; longer triangles are left out
+    /// Longest triangle edge of a surface made from points; longer triangles are removed
     ///
     /// Breaklines are kept.
     #[arg(long, hide_short_help = true, value_name = "LENGTH", value_parser = length)]

@@ -1,4 +1,4 @@
-//! The bill on the command line: lines, how they come about, and what is handed on.
+//! The bill on the command line: lines, how they are computed, and what is passed on.
 
 use crate::site::Site;
 
@@ -133,7 +133,7 @@ fn the_bill_as_json() {
     insta::assert_json_snapshot!(json);
 }
 
-/// A figure of a few metres to a nanometre: what is beyond hangs on how ground was parted into facets.
+/// A figure of a few metres to a nanometre: what is beyond hangs on how ground was split into facets.
 fn without_noise(figure: f64) -> f64 {
     (figure * 1e9).round() / 1e9
 }

@@ -1,4 +1,4 @@
-//! Basins on the command line: a pond that is known, what is said of it, and what mistakes get.
+//! Basins on the command line: a pond that is known, the notes on it, and what mistakes get.
 
 use crate::site::Site;
 use crate::site::number;
@@ -28,7 +28,7 @@ fn site() -> Site {
     site
 }
 
-/// 60 m2 of floor at 8: at 9 it holds 60, and full at 10, where it runs over, 120; 30 m3 are half a metre deep. All
+/// 60 m2 of floor at 8: at 9 it holds 60, and full at 10, where it spills, 120; 30 m3 are half a metre deep. All
 /// three ways agree on upright sides.
 #[test]
 fn a_pond_holds_what_its_shape_says() {
@@ -78,7 +78,7 @@ fn freeboard_and_levels_are_kept_to() {
         down.find("  8.000 ").unwrap(),
     );
     assert!(high < low, "{down}");
-    // Above the edge it is told, and warned of.
+    // Above the edge it is reported, and warned of.
     // The zone ends at the foot of the pond's upright sides, which hold the water.
     let (_, over, _) = site.run("capacity pond --zone yard --to 11 --step 1");
     assert!(
@@ -292,7 +292,7 @@ fn a_zone_is_the_outline_at_a_level() {
     }
 }
 
-/// The pond of the site runs over at 10. Whatever asks for more is told so: in the table, of wanted levels and volumes,
+/// The pond of the site spills at 10. Any request above that is marked: in the table, of wanted levels and volumes,
 /// of outlines, of zones that are a pool's outline, and in the bill, with a threshold that it meets.
 #[test]
 fn what_lies_above_the_edge_is_not_held() {
@@ -342,7 +342,7 @@ fn what_lies_above_the_edge_is_not_held() {
         "dapedon.toml",
         &format!("{JOB}{}{}", zone_below(10.5), item(9.0, "water")),
     );
-    // Whatever is measured in, it is told in the figures of the job.
+    // Whatever is measured in, it is reported in the figures of the job.
     for line in [
         "measure",
         "volume pond level=9 --zone water --length-unit ft",

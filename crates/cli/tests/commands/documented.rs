@@ -29,7 +29,7 @@ fn kebab(name: &str) -> String {
     text
 }
 
-/// The variants of an enum, each with the first line of what is said of it.
+/// The variants of an enum, each with the first line of the notes on it.
 fn variants(text: &str, name: &str) -> Vec<(String, String)> {
     let body = text.split(&format!("enum {name} {{\n")).nth(1).unwrap();
     let body = body.split("\n}\n").next().unwrap();
@@ -77,7 +77,7 @@ fn the_page_lists_all_errors() {
             }
         }
     }
-    // These are told by the code of what is in them.
+    // These are known by the code of what is in them.
     for passed_on in ["command/job", "command/code-uses", "input/unreadable"] {
         assert!(codes.remove(passed_on).is_some(), "{passed_on}");
     }

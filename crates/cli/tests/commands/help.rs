@@ -77,6 +77,79 @@ fn options(text: &str) -> BTreeSet<String> {
     named.filter(|option| option.len() > 1).collect()
 }
 
+/// Every command line of the README runs in the folder of the sample job, in their order.
+#[test]
+fn every_command_of_the_readme_runs() {
+    let site = Site::new();
+    site.succeed("demo");
+    let folder = site.path().join("tern-reach");
+    let readme = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../README.md");
+    let readme = fs::read_to_string(readme).unwrap();
+    let lines = readme
+        .lines()
+        .filter_map(|line| line.strip_prefix("dapedon "));
+    let mut count = 0;
+    for line in lines {
+        count += 1;
+        let run = Command::cargo_bin("dapedon")
+            .unwrap()
+            .current_dir(&folder)
+            .args(words(line))
+            .output();
+        let done = run.unwrap();
+        // The bill holds an item over its contract quantity.
+        let expected = match line.starts_with("measure") {
+            true => Some(1),
+            false => Some(0),
+        };
+        let error = String::from_utf8_lossy(&done.stderr);
+        assert_eq!(done.status.code(), expected, "{line}: {error}");
+    }
+    assert!(count > 15, "{count}");
+}
+
+/// Every key of a JSON Schema has a description that starts with a capital and has at most 25 words.
+fn check_keys(name: &str, schema: &serde_json::Value, wrong: &mut Vec<String>) {
+    match schema {
+        serde_json::Value::Object(object) => {
+            let keys = object.get("properties").and_then(|keys| keys.as_object());
+            // A variant of an enum with one key is described as a whole.
+            let whole =
+                (object.get("description")).filter(|_| keys.is_some_and(|keys| keys.len() == 1));
+            for (key, value) in keys.into_iter().flatten() {
+                let own = value.get("description").or(whole);
+                let text = own.and_then(|text| text.as_str()).unwrap_or_default();
+                let starts = |c: char| c.is_uppercase() || c == '`';
+                if !text.starts_with(starts) || text.split_whitespace().count() > 25 {
+                    wrong.push(format!("{name} {key}: {text:?}"));
+                }
+            }
+            for value in object.values() {
+                check_keys(name, value, wrong);
+            }
+        }
+        serde_json::Value::Array(values) => {
+            for value in values {
+                check_keys(name, value, wrong);
+            }
+        }
+        _ => {}
+    }
+}
+
+#[test]
+fn every_key_has_a_short_description() {
+    let site = Site::new();
+    let mut wrong = Vec::new();
+    for name in [
+        "job-file", "inspect", "surface", "volume", "pile", "capacity", "balance", "measure",
+    ] {
+        let schema = site.succeed(&format!("schema {name}"));
+        check_keys(name, &serde_json::from_str(&schema).unwrap(), &mut wrong);
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
 /// README and docs name no option that no command has.
 #[test]
 fn documented_options_exist() {

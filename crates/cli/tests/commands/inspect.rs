@@ -77,7 +77,7 @@ fn names_that_are_nowhere_are_refused() {
     assert!(said.contains("1 breakline"), "{said}");
 }
 
-/// Files of which nothing can be made have no heights, or ones that no survey has: neither is told as if it were one.
+/// Files of which nothing can be made have no heights, or ones that no survey has: neither is reported as if it were one.
 #[test]
 fn nothing_is_told_without_end() {
     let site = Site::new();

@@ -254,8 +254,8 @@ fn steps_in_zones_reach_as_far_as_the_other_surface() {
     site.succeed("surface made");
 }
 
-/// Each of twenty surfaces is made of the one before, twice: two to the twentieth if all were told wherever they are
-/// needed. Each is told once, and the output is as long as the job is.
+/// Each of twenty surfaces is made of the one before, twice: two to the twentieth if all were reported wherever they are
+/// needed. Each is reported once, and the output is as long as the job is.
 #[test]
 fn surfaces_that_are_needed_twice_are_told_once() {
     let site = Site::new();
@@ -316,7 +316,7 @@ fn a_chain_of_surfaces_ends_somewhere() {
     }
 }
 
-/// Numbers that are too many, words that are none, and keys with nothing to act on are told with their line.
+/// Numbers that are too many, words that are none, and keys with nothing to act on are reported with their line.
 #[test]
 fn what_means_nothing_in_a_job_is_refused() {
     let site = Site::new();

@@ -172,7 +172,7 @@ fn systems_of_heights_are_compared() {
             taken.1
         );
     }
-    // It is told, and goes where it can be said.
+    // It is reported with the result.
     assert!(
         site.succeed("inspect sea.xml")
             .contains("heights  in Mean sea")
@@ -189,7 +189,7 @@ fn systems_of_heights_are_compared() {
     site.succeed("volume sea.xml ground.xml");
 }
 
-/// The unit that was said is for files that say none: where one says another, that is not passed over.
+/// The unit that was given is for files that say none: where one says another, that is not passed over.
 #[test]
 fn a_unit_that_contradicts_a_file_is_told() {
     let site = site(["", ""]);

@@ -37,7 +37,7 @@ fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
 fn results_are_read_back_as_they_were() {
     let site = Site::new();
     site.succeed("demo reach");
-    // Words are parted by spaces here: a name without any.
+    // Words are separated by spaces here: a name without any.
     let text = site.read("reach/dapedon.toml");
     site.write(
         "reach/dapedon.toml",

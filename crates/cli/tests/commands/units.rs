@@ -1,4 +1,4 @@
-//! Factors hold in the job's units: whatever a report is told in, what is weighed, hauled, counted and paid is the same.
+//! Factors hold in the job's units: whatever a report is in, what is weighed, hauled, counted and paid is the same.
 
 use serde_json::Value;
 
@@ -120,7 +120,7 @@ fn factored(value: &Value, path: &str, found: &mut Vec<(String, String)>) {
             }
         }
         Value::Array(items) => {
-            // Volumes come as one step more where they are told in another unit.
+            // Volumes come as one step more where they are reported in another unit.
             let steps = path.ends_with(".conversion");
             for (index, inner) in items.iter().enumerate() {
                 let path = if steps {

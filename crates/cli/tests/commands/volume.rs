@@ -260,7 +260,7 @@ fn zones_are_converted_to_the_unit_measured_in() {
     }
 }
 
-/// Ground of 20 by 10 dug to a wedge and filled beside it, in lifts: each is what lies between two depths, their sum
+/// Ground of 20 by 10 dug to a wedge and filled beside it, in depth slices: each is what lies between two depths, their sum
 /// what was measured.
 #[test]
 fn cut_and_fill_are_told_in_lifts() {
@@ -306,7 +306,7 @@ fn cut_and_fill_are_told_in_lifts() {
             assert!(lift.get("levels").is_none());
         }
     }
-    // To a level the lifts are told by their levels; what counts as unchanged is in none of them.
+    // To a level the depth slices are known by their levels; what counts as unchanged is in none of them.
     let level = site.json("volume wedge.csv level=10 --unit m --by-depth 1 --tolerance 0.5 --json");
     let cut = &level["by_depth"][0]["cut"];
     let levels = [0, 1].map(|index| number(&cut[0]["levels"][index]));

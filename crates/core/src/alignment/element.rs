@@ -87,7 +87,7 @@ impl Element {
     }
 
     /// A clothoid that starts in `direction` and whose curvature grows evenly over `length`; left is
-    /// positive. `to` is where it is said to end.
+    /// positive. `to` is where it is given to end.
     pub fn spiral(
         from: Place,
         to: Place,
@@ -118,7 +118,7 @@ impl Element {
         self.from
     }
 
-    /// Where it is said to end.
+    /// Where it is given to end.
     pub fn to(&self) -> Place {
         self.to
     }

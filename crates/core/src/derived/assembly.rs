@@ -34,7 +34,7 @@ struct Shard {
 }
 
 impl Shards {
-    /// Takes a part of a facet; what becomes of it is told later by its label.
+    /// Takes a part of a facet; its treatment follows later by its label.
     pub(crate) fn push(&mut self, facet: u32, label: u32, part: &Polygon) {
         if self.chunks.is_empty() {
             self.chunks.push(Chunk::default());
@@ -46,7 +46,7 @@ impl Shards {
         shards.push(Shard { facet, label, end });
     }
 
-    /// Notes that a part of a facet is left out, under a label of its own.
+    /// Notes that a part of a facet is skipped, under a label of its own.
     pub(crate) fn leave_out(&mut self, facet: u32, label: u32) {
         self.push(facet, label, &Polygon::default());
     }
@@ -326,7 +326,7 @@ impl Built {
         Tin::of_local(self.frame, self.vertices, self.facets)
     }
 
-    /// Takes the facets that stay whole; those along a seam are handed on, to be stitched.
+    /// Takes the facets that stay whole; those along a seam are passed on, to be stitched.
     fn whole(
         &mut self,
         source: &Source<'_>,

@@ -25,7 +25,7 @@ pub enum Choice {
 /// One surface of two: where both are, what is chosen; where only one is, that one. A level holds only where
 /// the other one is, since it has no end.
 ///
-/// Both are parted where they cross, and facets that are nowhere left out stay whole. Where the one ends
+/// Both are split where they cross, and facets that are nowhere skipped stay whole. Where the one ends
 /// above or below the other, the step between them is vertical.
 ///
 /// # Errors
@@ -98,7 +98,7 @@ pub fn combined(
 const KEPT: u32 = 0;
 const LEFT_OUT: u32 = 1;
 
-/// The parts of a surface that lie beyond the outline of another, as far as its facets come near to it.
+/// The parts of a surface that are outside the outline of another, as far as its facets come near to it.
 fn beyond(surface: &Surface, other: &Surface, rim: &OpenEdges) -> Result<Shards, OverlayError> {
     let Outline::Edges(edges) = rim.outline(other) else {
         return Ok(Shards::default());

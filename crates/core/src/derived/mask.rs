@@ -9,7 +9,7 @@ use crate::zones::{Zone, Zones};
 
 /// The part of a surface that lies within a zone: the same facets, cut along the outline.
 ///
-/// Facets within the zone keep their vertices; those across the outline are parted into pieces that
+/// Facets within the zone keep their vertices; those across the outline are split into pieces that
 /// lie in the facet's own plane, so that the surface is the same where it is kept.
 ///
 /// # Errors

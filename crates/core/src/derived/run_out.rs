@@ -39,7 +39,7 @@ pub struct RunOut {
     pub surface: Tin,
     /// How far the slopes run out, in plan, in cut and in fill.
     pub reach: [f64; 2],
-    /// The plan area on which slopes in cut and in fill would run over each other.
+    /// The plan area on which slopes in cut and in fill would overlap.
     pub crossing: f64,
 }
 
@@ -97,8 +97,8 @@ pub enum RunOutError {
 ///
 /// Beside an edge the slope is a plane through it that falls by 1 in *n* square to it, as a cross-section shows it; at an
 /// outer corner it is a cone, broken into planes; where slopes meet each other, the one closer to the ground is hidden,
-/// and the whole is continuous. Where slopes in cut and in fill run over each other, what is filled lies on what was cut. A slope
-/// ends where it first meets the ground, going outwards over ground that hangs together: what lies beyond is
+/// and the whole is continuous. Where slopes in cut and in fill overlap, what is filled lies on what was cut. A slope
+/// ends where it first meets the ground, going outwards over ground that hangs together: what is outside is
 /// left alone, though it may be lower again. See `docs/methods.md`, "Side slopes".
 ///
 /// # Errors
@@ -152,7 +152,7 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
             crossing: 0.0,
         });
     };
-    // They run over each other: what is filled lies on what was cut before.
+    // They overlap: what is filled lies on what was cut before.
     let dug = Surface::Tin(with_top(&mut cut.pieces.into_iter())?);
     let ground = combined(ground, &dug, Choice::Other)?;
     let fill = Slope {

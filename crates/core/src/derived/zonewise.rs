@@ -18,7 +18,7 @@ pub enum Treatment {
     Raise(f64),
     /// It is set level at a height.
     Level(f64),
-    /// It is left out.
+    /// It is skipped.
     Drop,
 }
 
@@ -33,7 +33,7 @@ impl Treatment {
     }
 }
 
-/// Changes a surface zone by zone: `treat` is told the zones that ground lies in, as indices in ascending
+/// Changes a surface zone by zone: `treat` is given the zones that ground lies in, as indices in ascending
 /// order, none where it lies in none.
 ///
 /// Facets are cut along the outlines and nowhere else, and each part is changed as a whole: where two

@@ -1,4 +1,4 @@
-//! The plan parted into blocks, and which facets reach into each.
+//! The plan split into blocks, and which facets reach into each.
 
 use rayon::prelude::*;
 

@@ -217,7 +217,7 @@ fn reaches(bounds: &Extent, extent: &Extent) -> bool {
         && extent.min.north < bounds.max.north
 }
 
-/// The quarters of `bounds`, parted where the facets lie: outer bounds may be endless.
+/// The quarters of `bounds`, split where the facets lie: outer bounds may be endless.
 fn quarters(bounds: Extent, leads: &[Facet], partners: &[Facet]) -> [Extent; 4] {
     let all = |facets: &[Facet]| {
         facets

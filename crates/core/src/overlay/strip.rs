@@ -56,7 +56,7 @@ impl Strip<'_> {
         )
     }
 
-    /// The two triangles of a cell, parted along its diagonal from south-west to north-east.
+    /// The two triangles of a cell, split along its diagonal from south-west to north-east.
     pub fn triangles(&self, cell: usize) -> [Triangle; 2] {
         let [sw, se, ne, nw] = [(cell, 0), (cell + 1, 0), (cell + 1, 1), (cell, 1)];
         let first = 2 * cell as u32;

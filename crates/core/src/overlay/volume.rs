@@ -95,7 +95,7 @@ pub struct ZoneVolume {
 
 /// Measures from `reference` to `surveyed`, zone by zone, or everywhere where there are none.
 ///
-/// Each piece of the overlay is parted where the difference passes the tolerance, and each part
+/// Each piece of the overlay is split where the difference passes the tolerance, and each part
 /// integrated exactly: the integral of a linear function over a triangle is its area times the mean
 /// of the values at its corners. See `docs/methods.md`, "Volume between two surfaces".
 ///
@@ -139,7 +139,7 @@ pub fn volumes(
 struct VolumeFold {
     zones: usize,
     tolerance: f64,
-    /// Differences up to this are none: the tolerance, or what heights are told apart by.
+    /// Differences up to this are none: the tolerance, or what heights are distinguished by.
     still: f64,
     /// Pieces no larger are what rounding leaves along an edge, a vertical step most of all: they are summed, but
     /// their corners are no place for an extreme.

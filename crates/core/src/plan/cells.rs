@@ -170,8 +170,8 @@ mod tests {
     use proptest::prelude::*;
 
     proptest! {
-        /// Each place on an edge within the extent lies in a cell that the edge is said to pass, and where it crosses the
-        /// middle of a row is told once.
+        /// Each place on an edge within the extent lies in a cell that the edge is known to pass, and where it crosses the
+        /// middle of a row is reported once.
         #[test]
         fn no_cell_that_an_edge_passes_is_missed(
             ends in prop::array::uniform4(-9.0f64..9.0),

@@ -166,7 +166,7 @@ impl Polygon {
     }
 }
 
-/// True when all corners of `b` lie beyond one edge of the counter-clockwise triangle `a`.
+/// True when all corners of `b` are outside one edge of the counter-clockwise triangle `a`.
 #[inline(always)]
 pub(crate) fn beyond(a: &[Place; 3], b: &[Place; 3]) -> bool {
     let right = |from: Place, to: Place| {

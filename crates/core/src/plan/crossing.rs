@@ -21,7 +21,7 @@ pub(crate) enum End {
 }
 
 /// Visits the pairs of edges that meet other than at their ends, decided exactly, until `visit` says
-/// stop. Edges are told by their index.
+/// stop. Edges are known by their index.
 pub(crate) fn each(edges: &[Edge], mut visit: impl FnMut(usize, usize, Meeting) -> bool) {
     let extents: Vec<Extent> = edges.iter().map(|e| Extent::of([e.from, e.to])).collect();
     let mut order: Vec<u32> = (0..edges.len() as u32).collect();

@@ -4,7 +4,7 @@ use rustc_hash::FxHashMap;
 
 use crate::plan::Place;
 
-/// Numbered places: those told apart by less than a resolution are one.
+/// Numbered places: those distinguished by less than a resolution are one.
 pub(crate) struct Places {
     resolution: f64,
     cells: FxHashMap<[i64; 2], Vec<u32>>,
@@ -49,7 +49,7 @@ impl Places {
         number
     }
 
-    /// What they are told apart by.
+    /// What they are distinguished by.
     pub(crate) fn resolution(&self) -> f64 {
         self.resolution
     }

@@ -1,4 +1,4 @@
-//! How finely the numbers of a survey are told apart: all tolerances are here, under their names.
+//! How finely the numbers of a survey are distinguished: all tolerances are here, under their names.
 //!
 //! None of them is a choice for the user. They follow from what is measured: how far its coordinates lie from zero, which
 //! says what a double loses of them, over how much ground edges may leave gaps, and what no instrument resolves. They are
@@ -32,7 +32,7 @@ const WRITTEN: f64 = 1e-3;
 /// What several steps of arithmetic may open between places that are one, in lengths of one step.
 const STEPS: f64 = 100.0;
 
-/// How finely places, heights and areas of a survey are told apart, in its unit.
+/// How finely places, heights and areas of a survey are distinguished, in its unit.
 ///
 /// ```
 /// use dapedon_core::plan::Frame;
@@ -81,7 +81,7 @@ impl Precision {
 }
 
 impl Frame {
-    /// How finely what is held in it is told apart.
+    /// How finely what is held in it is distinguished.
     pub fn precision(&self) -> Precision {
         let [east, north] = self.origin().map(f64::abs);
         let finest = LengthUnit::Metre.convert(FINEST, self.unit());
@@ -98,7 +98,7 @@ mod tests {
     use crate::plan::Place;
     use crate::units::Foot;
 
-    /// The same ground in metres and in feet is told apart by the same lengths and areas.
+    /// The same ground in metres and in feet is distinguished by the same lengths and areas.
     #[test]
     fn the_unit_makes_no_difference() {
         let foot = LengthUnit::Foot(Foot::International);
@@ -120,7 +120,7 @@ mod tests {
         }
     }
 
-    /// Taking an origin off and putting it on again moves no place by as much as places are told apart by.
+    /// Taking an origin off and putting it on again moves no place by as much as places are distinguished by.
     #[test]
     fn it_is_more_than_a_double_loses() {
         for origin in [0.0, 6e6, 4e7, 9e8] {

@@ -1,6 +1,6 @@
 //! Areas from outlines alone: how often each place of the plan is covered.
 //!
-//! A place is covered as often as the outlines wind round it. The plan is parted into rows, and each
+//! A place is covered as often as the outlines wind round it. The plan is split into rows, and each
 //! row into slabs between the ends and crossings of the edges that pass it; within a slab the edges
 //! lie in order, and between two of them nothing changes. What is visited are the trapezoids.
 //! Derived in `docs/methods.md`, "Closure".

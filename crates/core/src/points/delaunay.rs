@@ -52,7 +52,7 @@ pub enum TriangulateError {
         /// How many different places there are.
         found: usize,
     },
-    /// More points than can be told apart.
+    /// More points than can be distinguished.
     #[error("{points} points are more than can be triangulated")]
     TooMany {
         /// How many points there are.

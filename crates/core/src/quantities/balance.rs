@@ -117,7 +117,7 @@ pub struct Balance {
 ///
 /// The two are overlaid once for the whole range and once more near the shift that is sought, whatever the
 /// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact. Who watches
-/// is told of each of these overlays from its start.
+/// is reported of each of these overlays from its start.
 ///
 /// # Errors
 ///
@@ -212,7 +212,7 @@ pub fn at_rest(
     Ok(summed.at(curve.shifts)[0])
 }
 
-/// The plan parted by both kinds of zones, and which parts move; none where all of it counts and moves.
+/// The plan divided by both kinds of zones, and which parts move; none where all of it counts and moves.
 fn parted(
     ground: &Surface,
     design: &Surface,

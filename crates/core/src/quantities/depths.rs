@@ -4,7 +4,7 @@ use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::cross;
 use crate::quantities::water::{BasinFacet, Rising};
 
-/// What of a cut and of a fill lies beyond a depth.
+/// What of a cut and of a fill is deeper than a depth.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct DeeperThan {
     /// The depth below the reference, or the height above it.
@@ -19,9 +19,9 @@ pub struct DeeperThan {
     pub fill: f64,
 }
 
-/// What of cut and fill lies beyond each of some ascending depths, zone by zone, in one pass over the overlay.
+/// What of cut and fill is outside each of some ascending depths, zone by zone, in one pass over the overlay.
 ///
-/// The volume between two depths, as dug in one lift, is what lies beyond the first less what lies beyond the second.
+/// The volume between two depths, as dug in one lift, is what is outside the first less what is outside the second.
 /// Cut is water of which the difference is the bed, with its level as far below zero as the depth; fill is the same
 /// upside down.
 ///

@@ -20,7 +20,7 @@ pub struct GroundArea {
 ///
 /// # Errors
 ///
-/// When the frames differ or the surface and the zones lie apart.
+/// When the frames differ or the surface and the zones do not overlap.
 pub fn ground_areas(surface: &Surface, zones: &Zones) -> Result<Vec<GroundArea>, OverlayError> {
     let level = Surface::Level(Level::new(surface.frame(), 0.0));
     let overlay = Overlay::new(surface, &level, Some(zones))?;

@@ -68,7 +68,7 @@ pub(crate) fn sorted_parts(ground: &Tin) -> Vec<Vec<Vec<Place>>> {
 }
 
 /// What of a surface lies about some of its vertices: along each edge from one of them to one that is not, the share of
-/// the edge that is told.
+/// the edge that is reported.
 ///
 /// # Errors
 ///

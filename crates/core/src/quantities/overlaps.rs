@@ -5,7 +5,7 @@ use crate::quantities::shared_area;
 use crate::zones::Zone;
 
 /// Visits the pairs of zones that share ground, with the area they share, until `visit` says false. Pairs that are not
-/// `wanted` are not looked at. A sweep over the extents finds those that may: pairs that lie apart along the better one
+/// `wanted` are not looked at. A sweep over the extents finds those that may: pairs that do not overlap along the better one
 /// of the two axes cost nothing.
 ///
 /// ```

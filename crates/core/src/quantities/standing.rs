@@ -1,4 +1,4 @@
-//! Ground that stands clear of its surroundings: piles, found without an outline.
+//! Ground that rises above its surroundings: piles, found without an outline.
 
 mod calm;
 mod ground;
@@ -20,7 +20,7 @@ use crate::surface::{Tin, Vertex};
 use crate::zones::ring_edges;
 use crate::zones::{in_grid, twice_area};
 
-/// What counts as standing clear.
+/// What counts as rising above the surroundings.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct PileRules {
     /// The height by which the top is to rise above the toe.
@@ -31,7 +31,7 @@ pub struct PileRules {
     pub ground_slope: f64,
 }
 
-/// Ground that stands clear.
+/// Ground that rises above its surroundings.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FoundPile {
     /// Its outline along the toe, and the holes in it, closed, in grid coordinates.
@@ -51,7 +51,7 @@ const CORNERS: f64 = 0.2;
 /// Noise is this many times the middle one of what rises from the ground.
 const NOISE: f64 = 3.0;
 
-/// What stands clear of its surroundings, from west to east: piles above them, or pits below.
+/// What rises above its surroundings, from west to east: piles above them, or pits below.
 ///
 /// The ground around is taken to be the highest surface below this one that nowhere rises more steeply than ground
 /// does: from each corner it may rise by that slope along the edges of facets, and it lies nowhere above a corner.
@@ -125,7 +125,7 @@ impl<'f> Field<'f> {
         }
     }
 
-    /// A part that stands clear, and its middle towards east.
+    /// A part that rises above its surroundings, and its middle towards east.
     fn judged(&self, part: Vec<Vec<Place>>) -> Option<(f64, FoundPile)> {
         let plane = Plane::fitted(&self.lines(&part[0]))?;
         let above = |vertex: &Vertex| vertex.height - plane.at(vertex.place());

@@ -12,7 +12,7 @@ use crate::surface::{FARTHEST, Tin, TinError, Vertex};
 
 /// Heights at the nodes of a regular grid, row by row from the south-west.
 ///
-/// Each cell of four nodes is two facets, parted along the diagonal from its south-west to its
+/// Each cell of four nodes is two facets, split along the diagonal from its south-west to its
 /// north-east node; a cell that lacks one node is the facet of the other three. Facets are made as they
 /// are asked for and never kept.
 #[derive(Debug, Clone)]
@@ -43,7 +43,7 @@ pub enum GridError {
         /// Rows of nodes.
         rows: usize,
     },
-    /// More nodes than can be told apart.
+    /// More nodes than can be distinguished.
     #[error("a grid of {columns} columns and {rows} rows is too large")]
     TooMany {
         /// Columns of nodes.

@@ -83,7 +83,7 @@ pub enum TinError {
         /// Index of the vertex.
         vertex: usize,
     },
-    /// More vertices or facets than can be told apart.
+    /// More vertices or facets than can be distinguished.
     #[error("a surface of {vertices} points and {facets} triangles is too large")]
     TooMany {
         /// How many vertices there are.
@@ -114,7 +114,7 @@ impl Tin {
     /// A surface from vertices in grid coordinates and facets that index them.
     ///
     /// Clockwise facets are turned round and facets without a plan area dropped; both are counted
-    /// in [`Tin::tidied`]. Everything else is kept as handed over.
+    /// in [`Tin::tidied`]. Everything else is kept as delivered.
     ///
     /// # Errors
     ///

@@ -1,4 +1,4 @@
-//! The plan parted by zones: regions that do not overlap, each within the same zones throughout.
+//! The plan divided by zones: regions that do not overlap, each within the same zones throughout.
 
 use rustc_hash::{FxHashMap, FxHashSet};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
@@ -130,11 +130,11 @@ fn net(
         .map(|edge| [number(edge.from), number(edge.to)])
         .filter(|[from, to]| from != to)
         .collect();
-    // What still crosses by less than coordinates resolve is parted by the other edge alone.
+    // What still crosses by less than coordinates resolve is divided by the other edge alone.
     ConstrainedDelaunayTriangulation::try_bulk_load_cdt(points, pieces, |_| {}).ok()
 }
 
-/// Edges split where they cross, so that those that are left meet at their ends alone. Places that are told apart by less
+/// Edges split where they cross, so that those that are left meet at their ends alone. Places that are distinguished by less
 /// than coordinates resolve are one; moving the ends of edges there may make them cross anew, which is looked for again a
 /// few times.
 fn split(mut edges: Vec<Edge>, resolution: f64) -> Vec<Edge> {

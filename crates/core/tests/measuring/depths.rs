@@ -45,7 +45,7 @@ fn a_pyramid_in_lifts() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
 
-    /// What lies beyond a depth is what is cut to a surface lowered by it, and filled from one raised by it: a second
+    /// What is deeper than a depth is what is cut to a surface lowered by it, and filled from one raised by it: a second
     /// way, by one overlay for each depth.
     #[test]
     fn beyond_a_depth_is_below_a_lowered_surface(
@@ -69,7 +69,7 @@ proptest! {
     }
 }
 
-/// In zones that share the ground between them the lifts add up, and swapping the sides swaps cut and fill.
+/// In zones that share the ground between them the depth slices add up, and swapping the sides swaps cut and fill.
 #[test]
 fn zones_add_up_and_sides_swap() {
     let reference = sheet(20.0, 16.0, 60, 3, |e, n| (e / 3.0).sin() + 0.1 * n);

@@ -286,7 +286,7 @@ fn zones_many_at_once_do_not_mix() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(64))]
 
-    /// Who watches is told shares that rise from nothing, changes no figure, and stops it when told to.
+    /// Progress is reported as shares that rise from nothing, changes no figure, and stops it when told to.
     #[test]
     fn watched_or_not(a in rough(), b in rough(), after in 0usize..3) {
         let (a, b) = (made(&a), made(&b));

@@ -140,8 +140,8 @@ fn pits_are_found_as_piles_are() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(128))]
 
-    /// Whatever the ground: what is found makes a zone of the area that is told, as large and as high as was asked,
-    /// and lies apart from the others; and the same is found elsewhere.
+    /// Whatever the ground: what is found makes a zone of the area that is reported, as large and as high as was asked,
+    /// and is apart from the others; and the same is found elsewhere.
     #[test]
     fn what_is_found_is_a_zone(
         heights in prop::collection::vec(0i32..24, 144),
@@ -214,7 +214,7 @@ fn held(tin: &Tin, rings: &[Vec<Place>]) -> [f64; 2] {
 
 /// Piles are found up to noise of a quarter of the spacing of the points, each time, and hold what they were made to hold:
 /// over many surveys within one percent, each single one within what noise of the ground along the toe makes of it. (Noise
-/// in the margin counts where it stands above the base, which lifts the volume by a part of a percent.)
+/// in the margin counts where it stands above the base, which depth slices the volume by a part of a percent.)
 #[test]
 fn noisy_piles_are_found_without_bias() {
     let pile =

@@ -232,7 +232,7 @@ proptest! {
         };
         let found = made(&PickUp { points, lines: ends.iter().map(line).collect() });
         near(found.tin.area(), 600.0, 1e-9);
-        // Heights at crossings are told alike; a grid coordinate of six million carries a nanometre.
+        // Heights at crossings are reported alike; a grid coordinate of six million carries a nanometre.
         prop_assert!(found.crossings.iter().all(|c| (c.heights[0] - c.heights[1]).abs() < 1e-7));
         near(integral(&Surface::Tin(found.tin)), 600.0 * (7.0 - 0.75 + 1.0), 1e-8);
     }

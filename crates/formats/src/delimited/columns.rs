@@ -111,7 +111,7 @@ impl Role {
     }
 }
 
-/// Roles as typed, parted by commas.
+/// Roles as typed, separated by commas.
 ///
 /// # Errors
 ///

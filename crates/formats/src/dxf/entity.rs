@@ -41,7 +41,7 @@ pub(super) fn next<R: BufRead>(
     }
 }
 
-/// One entity; `None` for what belongs to an entity that was left out.
+/// One entity; `None` for what belongs to an entity that was skipped.
 fn one<R: BufRead>(
     pairs: &mut Pairs<R>,
     fields: &mut Fields,

@@ -177,7 +177,7 @@ fn polyface(
     Ok(fan.collect())
 }
 
-/// The facets of rows of corners; each field is parted along its first and third corner.
+/// The facets of rows of corners; each field is split along its first and third corner.
 fn polygon_mesh(across: usize, along: usize, closed: [bool; 2]) -> Vec<[u32; 3]> {
     let fields = |count: usize, closed: bool| if closed { count } else { count.max(1) - 1 };
     let corner = |i: usize, j: usize| ((i % across) * along + j % along) as u32;

@@ -11,7 +11,7 @@ use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
 ///
 /// A layer that is `wanted` is taken whole; where `take` names a layer, those that it names are taken as
 /// it says, and nothing else. Without either it is the facets, when they are on one layer, or else all points and, as breaklines,
-/// all lines; lines at height 0 are then left out where the rest of the drawing lies elsewhere.
+/// all lines; lines at height 0 are then skipped where the rest of the drawing lies elsewhere.
 ///
 /// # Errors
 ///

@@ -6,7 +6,7 @@ use crate::CodeUses;
 
 const BINARY: &[u8] = b"AutoCAD Binary DXF\r\n\x1a\0";
 
-/// Pairs as text, from words parted by blanks; `_` in a word stands for a blank.
+/// Pairs as text, from words divided by blanks; `_` in a word stands for a blank.
 fn drawing(entities: &str, blocks: &str, unit: i32) -> String {
     let blocks = match blocks {
         "" => String::new(),

@@ -31,7 +31,7 @@ pub struct Plan {
     pub height_system: Option<String>,
     /// The alignments.
     pub alignments: Vec<Alignment>,
-    /// Parcels and closed plan features as zones; open ones are counted as left out.
+    /// Parcels and closed plan features as zones; open ones are counted as skipped.
     pub zones: RawZones,
 }
 

@@ -75,7 +75,7 @@ fn lines<P>(parts: &[Vec<P>], corner: impl Fn(&P) -> Corner) -> Shape {
 }
 
 /// Outer rings are parts of their own. Which of them a hole lies in the file does not say, and does not
-/// matter: a ring is told a hole by its turning.
+/// matter: a ring is reported a hole by its turning.
 fn areas<P>(area: &GenericPolygon<P>, corner: impl Fn(&P) -> Corner) -> Shape {
     let mut parts: Vec<Vec<Vec<Corner>>> = Vec::new();
     let mut holes = Vec::new();

@@ -1,4 +1,4 @@
-//! Where items count: the plan parted by all zones they name into regions that do not overlap, and the regions that
+//! Where items count: the plan divided by all zones they name into regions that do not overlap, and the regions that
 //! each item's rows are made of.
 
 use std::collections::{BTreeMap, HashMap, HashSet};
@@ -12,7 +12,7 @@ use crate::job_file::MeasuredZones;
 use crate::site::SiteError;
 use crate::zones::{KnownZone, ZoneOrigin, told_apart, twice};
 
-/// The plan parted by the zones of some grounds.
+/// The plan divided by the zones of some grounds.
 pub(crate) struct GroundParts {
     zones: Zones,
     /// Where each of them comes from, and what it is of.

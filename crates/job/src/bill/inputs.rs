@@ -53,7 +53,7 @@ impl<'j> BillInputs<'j> {
                 zones.push(zone);
             }
         }
-        // A bill is told in the units of its job.
+        // A bill is reported in the units of its job.
         let context = Context {
             units: RequestedUnits {
                 length: Some(job.unit),

@@ -75,7 +75,7 @@ pub(crate) fn measured(
         asked.layers(),
         &symbols,
     )?;
-    // What is converted by factors is told in the unit that they hold in too.
+    // What is converted by factors is reported in the unit that they hold in too.
     let restated = (material.is_some()
         && counted_in != units.factors
         && matches!(item.pays, PaidUnit::Volume(_)))
@@ -179,7 +179,7 @@ fn in_factors(
     less(sum(rows)?, sum(shared)?)
 }
 
-/// What is paid, and how it comes about.
+/// What is paid, and how it is computed.
 struct PaidQuantity {
     quantity: Decimal,
     conversion: Vec<ConversionStep>,

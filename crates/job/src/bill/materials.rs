@@ -132,7 +132,7 @@ fn hauled(
         .as_ref()
         .and_then(|name| Some((name, job.vehicles.get(name)?)));
     let loads = match vehicle {
-        // Without a price by the load it is told only where it can be.
+        // Without a price by the load it is reported only where it can be.
         Some((truck, vehicle)) => match symbols.loads(earth, known, truck, vehicle) {
             Err(error) if price.is_some_and(|price| price.per == Per::Load) => {
                 return Err(lacks(error));

@@ -209,7 +209,7 @@ pub struct ItemRow {
 /// What else an item is counted in.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct FurtherCount {
-    /// How it comes about.
+    /// How it is computed.
     pub step: ConversionStep,
     /// What one costs.
     #[serde(skip_serializing_if = "Option::is_none")]

@@ -13,7 +13,7 @@ use crate::job_file::{ItemPlan, PaidUnit};
 use crate::quantities::ZoneMeasurement;
 use crate::units::{ReportUnits, figure_in_words};
 
-/// Rows, and what is to be said of them.
+/// Rows, and what is to be given of them.
 #[derive(Default)]
 pub(crate) struct Rows {
     pub(crate) rows: Vec<ItemRow>,
@@ -70,7 +70,7 @@ pub(super) fn written(item: &ItemPlan, figure: f64) -> Result<Decimal, ContractE
     Ok(Rounding(Some(item.decimals)).of(exact))
 }
 
-/// Rows of ground that is parted; each is made of its regions, counting so many times.
+/// Rows of ground that is split; each is made of its regions, counting so many times.
 pub(super) fn parted(
     laid: &ItemGround,
     item: &ItemPlan,

@@ -84,7 +84,7 @@ mod tests {
         assert_eq!((end.line, end.column), (4, 1));
     }
 
-    /// Wherever a mistake is said to be, the line is shown: at ends of lines of either kind, in wide letters, beyond the end.
+    /// Wherever a mistake is given to be, the line is shown: at ends of lines of either kind, in wide letters, beyond the end.
     #[test]
     fn every_place_can_be_shown() {
         for text in ["", "\n", "a = [\r\n\r\nb = \"ü\u{4e2d}\t\"\r\n", "x\ny = 1"] {

@@ -3,7 +3,7 @@
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::units::LengthUnit;
 
-/// What would bring two surfaces together that lie apart.
+/// What would bring two surfaces together that do not overlap.
 pub(crate) fn of_places(a: &Extent, b: &Extent) -> Option<&'static str> {
     let moved = |to: &dyn Fn(Place) -> Place| Extent::of([to(b.min), to(b.max)]).meets(a);
     let scaled = |factor: f64| moved(&|p: Place| Place::new(p.east * factor, p.north * factor));

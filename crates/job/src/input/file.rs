@@ -105,7 +105,7 @@ struct Digesting {
     bytes: u64,
 }
 
-/// An open file whose bytes are told as they are read.
+/// An open file whose bytes are reported as they are read.
 pub(crate) struct Watched {
     file: File,
     step: Step,

@@ -214,7 +214,7 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
 }
 
 /// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
-/// is in the one that was said for such files, or else in that of the survey.
+/// is in the one that was given for such files, or else in that of the survey.
 pub(crate) fn zones(
     path: &Path,
     name: Option<&str>,
@@ -254,7 +254,7 @@ fn raw_zones(
         Format::GeoJson | Format::Shapefile => {
             let (features, files) = features(&mut input, path, &reading.files)?;
             with = files;
-            // Others may share a name that nobody asks for. One that is not there is told below, with those that
+            // Others may share a name that nobody asks for. One that is not there is reported below, with those that
             // are numbered.
             let zones = features.zones(name, reading.name_attribute.as_deref());
             zones.map_err(|error| feature_fault(path, error))?

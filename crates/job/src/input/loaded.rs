@@ -11,7 +11,7 @@ use crate::input::file::InputFile;
 pub(crate) struct LoadedSurface {
     pub(crate) file: InputFile,
     pub(crate) surface: RawSurface,
-    /// What was understood or left out on the way.
+    /// What was understood or skipped on the way.
     pub(crate) notes: Vec<String>,
     /// The outlines that a surface made from its points ends at, and the file they are from.
     pub(crate) outline: Option<(InputFile, RawZones)>,

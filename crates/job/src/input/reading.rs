@@ -19,9 +19,9 @@ pub struct Reading {
     pub columns: Option<Vec<Role>>,
     /// What codes of points and layers of drawings are taken as.
     pub take: CodeUses,
-    /// The unit of files that say none; one that a file itself contradicts is told.
+    /// The unit of files that say none; one that a file itself contradicts is reported.
     pub unit: Option<LengthUnit>,
-    /// The unit of files that say none where nothing is said at all: that of the job.
+    /// The unit of files that say none by default: that of the job.
     pub usual_unit: Option<LengthUnit>,
     /// The height that means that none was measured.
     pub nodata: Option<f64>,
@@ -49,7 +49,7 @@ impl Reading {
         self.drop_outliers || self.outline.is_some() || self.rules != Rules::default()
     }
 
-    /// What to say where clouds are told how to be taken, and there is none.
+    /// What to say where clouds see how to be taken, and there is none.
     pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<Finding> {
         let said = self.cloud != CloudRules::default();
         (said && !formats.contains(&Format::Las.name())).then(|| {
@@ -64,7 +64,7 @@ impl Reading {
         self.unit.or(self.usual_unit)
     }
 
-    /// What to say of a file whose own unit is not the one that was said.
+    /// What to say of a file whose own unit is not the one that was given.
     pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<Finding> {
         let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
         let words = format!(

@@ -24,7 +24,7 @@ const READINGS: usize = 200;
 pub struct PairFound {
     /// The files, in order.
     pub files: [String; 2],
-    /// Their length units, as they say or were said.
+    /// Their length units, as they say or were given.
     pub units: [Option<Word>; 2],
     /// Their coordinate systems, as they say.
     pub crs: [Option<String>; 2],

@@ -131,7 +131,7 @@ pub struct SeparateArea {
     pub max: Extreme,
 }
 
-/// Looks at what was read; what stands in the way of a surface is told, not refused.
+/// Looks at what was read; what stands in the way of a surface is reported, not refused.
 pub(super) fn found(
     loaded: LoadedSurface,
     unit: Option<LengthUnit>,

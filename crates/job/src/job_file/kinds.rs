@@ -1,4 +1,4 @@
-//! The kinds of items: a file for each, with what may be said of it, and what it needs.
+//! The kinds of items: a file for each, with what may be given of it, and what it needs.
 
 mod between;
 mod capacity;
@@ -80,7 +80,7 @@ pub(crate) trait Kind: Debug {
         &[]
     }
 
-    /// What it is told in; of something that is made of a material, or not.
+    /// What it is reported in; of something that is made of a material, or not.
     fn told_in(&self, material: bool) -> AllowedUnits;
 
     /// What its material is taken to be, where it may have one.
@@ -97,7 +97,7 @@ pub(crate) trait Kind: Debug {
     }
 }
 
-/// What a kind of item is told in.
+/// What a kind of item is reported in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum AllowedUnits {
     /// Volumes, and what follows from them.
@@ -113,15 +113,15 @@ pub(crate) enum AllowedUnits {
 /// What the material of an item is taken to be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum MaterialDefaults {
-    /// In this state, and moved so, where nothing else is said.
+    /// In this state, and moved so, by default.
     Usual(State, MaterialUse),
-    /// Its state must be said, for a reason.
+    /// Its state must be given, for a reason.
     Said(&'static str),
     /// It has none.
     None,
 }
 
-/// What may be said where something counts.
+/// What may be given where something counts.
 pub(super) struct KindKeys {
     /// What counts, in an error.
     pub(super) word: &'static str,
@@ -131,7 +131,7 @@ pub(super) struct KindKeys {
     pub(super) check: fn(&Checked<'_>) -> Result<ItemKind, JobFileError>,
 }
 
-/// What may be said where something counts.
+/// What may be given where something counts.
 pub(super) fn said(counts: MeasureEntry) -> KindKeys {
     use MeasureEntry as C;
     match counts {

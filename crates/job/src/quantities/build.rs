@@ -1,4 +1,4 @@
-//! One surface, built to be handed on.
+//! One surface, built to be passed on.
 
 use std::borrow::Cow;
 use std::sync::Arc;
@@ -184,7 +184,7 @@ pub fn mesh(surface: &Surface) -> Result<Mesh<'_>, JobError> {
     })
 }
 
-/// Why a surface cannot be handed on.
+/// Why a surface cannot be passed on.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]

@@ -44,7 +44,7 @@ pub struct CapacityRequest {
     pub to: Option<f64>,
     /// The step from level to level; without one, a round one.
     pub step: Option<f64>,
-    /// How far the water is to stay below where it runs over.
+    /// How far the water is to stay below where it spills.
     pub freeboard: f64,
     /// Levels whose volumes are wanted.
     pub wanted_levels: Vec<f64>,

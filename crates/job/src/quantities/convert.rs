@@ -25,7 +25,7 @@ pub struct Converting {
     /// What cut and fill are paid.
     pub rates: Vec<Rate>,
     /// The unit of volume that densities, vehicles and rates are to one of, and the unit of masses; the usual ones of
-    /// the survey's length unit where none are said.
+    /// the survey's length unit where none are given.
     pub units: Option<(VolumeUnit, MassUnit)>,
     /// The currency of rates.
     pub currency: Option<String>,
@@ -47,9 +47,9 @@ pub struct Rate {
     pub way: Way,
     /// What one is paid.
     pub each: Decimal,
-    /// The unit of mass that was said with it.
+    /// The unit of mass that was given with it.
     pub mass: Option<MassUnit>,
-    /// One of what; of the volume as it is measured where nothing is said.
+    /// One of what; of the volume as it is measured by default.
     pub per: Option<Per>,
 }
 
@@ -144,7 +144,7 @@ impl Converting {
 }
 
 /// Converts the cut and fill of each zone, and of all of them where there are several. Figures are measured in the unit
-/// `reported`; factors hold in their own, which follow from the unit of the survey where none are said.
+/// `reported`; factors hold in their own, which follow from the unit of the survey where none are given.
 ///
 /// # Errors
 ///

@@ -1,4 +1,4 @@
-//! Cut and fill by depth, in lifts.
+//! Cut and fill by depth, in depth slices.
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::RELATIVE;
@@ -12,7 +12,7 @@ use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
 
-/// Lifts of a zone at most.
+/// Depth slices of a zone at most.
 const MOST: f64 = 10_000.0;
 
 /// Cut and fill of a zone, lift by lift.
@@ -20,10 +20,9 @@ const MOST: f64 = 10_000.0;
 pub struct ZoneDepths {
     /// The zone.
     pub zone: String,
-    /// The cut, from no depth on, which is as well so far above the surveyed surface as below the reference; to a level
-    /// from the top down.
+    /// Depth slices of the cut, from the surface down; to a level, from the highest slice down.
     pub cut: Vec<DepthSlice>,
-    /// The fill, from no height on; to a level from the bottom up.
+    /// Depth slices of the fill, from the surface up; to a level, from the lowest slice up.
     pub fill: Vec<DepthSlice>,
 }
 
@@ -37,11 +36,11 @@ pub struct DepthSlice {
     /// The lower and the upper level of it, where one side is a level.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub levels: Option<[Length; 2]>,
-    /// The area where it is deeper than where the lift begins.
+    /// The area where it is deeper than where the slice begins.
     pub area: Area,
-    /// The volume of the lift.
+    /// The volume of the slice.
     pub volume: Volume,
-    /// The same with all lifts before.
+    /// The same with all depth slices before.
     pub running_total: Volume,
 }
 
@@ -52,11 +51,11 @@ enum Way {
     Fill,
 }
 
-/// What zones come to in lifts of a height; with the last of them all zones, where there are several.
+/// What zones come to in depth slices of a height; with the last of them all zones, where there are several.
 ///
 /// # Errors
 ///
-/// When there would be too many, or a lift is thinner than what counts as unchanged.
+/// When there would be too many, or a depth slice is thinner than what counts as unchanged.
 pub(crate) fn by_depth(
     step: f64,
     tolerance: f64,
@@ -148,7 +147,7 @@ fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[DeeperThan]) 
     lifts
 }
 
-/// Each with all lifts before.
+/// Each with all depth slices before.
 fn run(lifts: &mut [DepthSlice]) {
     let mut running = 0.0;
     for lift in lifts {
@@ -157,7 +156,7 @@ fn run(lifts: &mut [DepthSlice]) {
     }
 }
 
-/// The levels between which a lift lies, where one side is a level.
+/// The levels between which a depth slice lies, where one side is a level.
 fn levels(scene: &Scene, way: Way, [from, to]: [f64; 2]) -> Option<[f64; 2]> {
     let height = match (&*scene.reference, &*scene.surveyed) {
         (Surface::Level(level), _) | (_, Surface::Level(level)) => level.height(),
@@ -172,7 +171,7 @@ fn levels(scene: &Scene, way: Way, [from, to]: [f64; 2]) -> Option<[f64; 2]> {
     })
 }
 
-/// The lifts of all zones, one by one, in the order of the zones' own.
+/// The depth slices of all zones, one by one, in the order of the zones' own.
 fn summed<'l>(zones: impl Iterator<Item = &'l Vec<DepthSlice>>) -> Vec<DepthSlice> {
     let mut all: Vec<DepthSlice> = Vec::new();
     let mut upside_down = false;
@@ -199,7 +198,7 @@ fn summed<'l>(zones: impl Iterator<Item = &'l Vec<DepthSlice>>) -> Vec<DepthSlic
     all
 }
 
-/// Why cut and fill cannot be told by depth.
+/// Why cut and fill cannot be reported by depth.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]

@@ -58,7 +58,7 @@ pub struct PileRequest {
 pub enum Outlines {
     /// Within these.
     Given(Vec<ZoneSource>),
-    /// Where the surface stands clear.
+    /// Where the surface rises above its surroundings.
     Found(PileSearch),
 }
 

@@ -26,7 +26,7 @@ pub struct Scene {
     pub surveyed: Arc<Surface>,
     /// Within these zones.
     pub zones: Option<Zones>,
-    /// The units that figures are told in.
+    /// The units that figures are reported in.
     pub units: ReportUnits,
     /// Currency of rates and costs.
     pub currency: Option<String>,

@@ -29,7 +29,7 @@ pub struct Request {
     pub zones: Vec<ZoneSource>,
     /// Differences up to this size, in the unit measured in, count as unchanged.
     pub tolerance: Tolerance,
-    /// The height of the lifts that cut and fill are told in.
+    /// The height of the depth slices that cut and fill are reported in.
     pub by_depth: Option<f64>,
     /// By what cut and fill are converted.
     pub converting: Option<Converting>,

@@ -21,7 +21,7 @@ pub(crate) struct Covering<'b> {
 }
 
 /// The units of layers: thicknesses are in `from`, what layers are counted by is to squares of that and to one of
-/// `factors`, and quantities are told in `told`.
+/// `factors`, and quantities are reported in `told`.
 pub(crate) struct LayerUnits {
     pub(crate) from: LengthUnit,
     pub(crate) factors: VolumeUnit,

@@ -1,4 +1,4 @@
-//! A surface as it is told: where it came from, what it is, and how it came about.
+//! A surface as it is reported: where it came from, what it is, and how it came about.
 
 use std::sync::Arc;
 
@@ -28,7 +28,7 @@ pub struct SurfaceFacts {
     /// Facets it has.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub triangles: Option<usize>,
-    /// What was understood, converted, merged or left out on the way.
+    /// What was understood, converted, merged or skipped on the way.
     pub notes: Vec<String>,
     /// How it was made, where it is a surface of a job.
     #[serde(skip_serializing_if = "Option::is_none", serialize_with = "once")]

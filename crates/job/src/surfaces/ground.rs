@@ -1,4 +1,4 @@
-//! From what a file holds to a surface, and all that is said of it on the way.
+//! From what a file holds to a surface, and all that is given of it on the way.
 
 mod error;
 mod points;
@@ -152,7 +152,7 @@ pub(crate) fn made(
     Ok((made, warnings))
 }
 
-/// What is said of a surface on the way to it: what was understood, converted, merged or left out; and what must be
+/// Notes on a surface on the way to it: what was understood, converted, merged or skipped; and what must be
 /// known before a figure is trusted.
 struct SurfaceNotes {
     notes: Vec<String>,
@@ -182,7 +182,7 @@ pub(crate) fn cells_note(size: [usize; 2], step: [f64; 2], points: usize) -> Str
     )
 }
 
-/// A terrain grid, as handed over.
+/// A terrain grid, as delivered.
 fn from_grid(
     raw: RawGrid,
     file: &InputFile,

@@ -49,7 +49,7 @@ fn at_level(making: &mut Making<'_>, name: &str, plan: &LevelPlan) -> Result<Raw
         Some(at) => {
             let [east, north] = at.map(|along| making.convert(along));
             let pool = Pool::around(&tin, making.frame.to_local(east, north), None);
-            // What is wrong is told in the figures of the job, whatever is measured in.
+            // What is wrong is reported in the figures of the job, whatever is measured in.
             let [east, north] = at;
             let pool = pool.map_err(|_| PoolError::Beyond { east, north })?;
             if pool.spill.is_below(level) {

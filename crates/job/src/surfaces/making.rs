@@ -74,7 +74,7 @@ impl<'j> Making<'j> {
         self.named.clear();
     }
 
-    /// What must be said of sides that are measured against each other, or of one that is measured alone.
+    /// What must be given of sides that are measured against each other, or of one that is measured alone.
     pub(crate) fn warn(&mut self, sides: &[&MadeSurface]) {
         // Where one side is a formation, the other one is meant as it is.
         if sides.iter().any(|made| made.side.is_below_layers()) {

@@ -84,7 +84,7 @@ fn grid(frame: Frame, extent: Extent) -> Extent {
     }
 }
 
-/// The two sides lie apart, or the zones from what both cover; with what would help.
+/// The two sides do not overlap, or the zones from what both cover; with what would help.
 pub(crate) fn apart(reference: &Surface, surveyed: &Surface, zones: Option<&Zones>) -> JobError {
     let frame = reference.frame();
     let [a, b] = [reference, surveyed].map(|side| grid(frame, side.extent()));

@@ -20,7 +20,7 @@ pub enum PoolError {
     AboveEdge {
         /// The level.
         level: f64,
-        /// The level at which it runs over.
+        /// The level at which it spills.
         edge: f64,
     },
 }

@@ -84,7 +84,7 @@ pub(super) fn drawn_zones(job: &Job, name: &str, read: &FilesRead) -> Result<Rea
     }
 }
 
-/// What was understood and left out of a file of zones.
+/// What was understood and skipped of a file of zones.
 pub(super) fn zone_notes(path: &str, found: &RawZones, to: LengthUnit) -> Vec<Finding> {
     let mut notes = Vec::new();
     if let Some(unit) = found.unit.filter(|&unit| unit != to) {

@@ -32,14 +32,14 @@ pub enum Origin {
         file: InputFile,
         /// What it is, in words.
         kind: String,
-        /// What was understood, converted, merged or left out.
+        /// What was understood, converted, merged or skipped.
         notes: Vec<String>,
     },
     /// A horizontal plane.
     Level(f64),
     /// Another surface of the job, shared by all that are made from it.
     Surface(Arc<Recipe>),
-    /// What was told before, where a surface is needed more than once.
+    /// What was reported before, where a surface is needed more than once.
     Above,
 }
 
@@ -81,7 +81,7 @@ pub struct Change {
     pub volume_removed: Volume,
     /// The plan area that came to it.
     pub area_added: Area,
-    /// The plan area that was left out.
+    /// The plan area that was skipped.
     pub area_removed: Area,
 }
 
@@ -134,8 +134,8 @@ impl Step {
 }
 
 impl Recipe {
-    /// The same, in which each surface is told where it comes first and named where it comes again: what is made of two
-    /// that are made of the same two, and so on, would be told twice as often at each step.
+    /// The same, in which each surface is reported where it comes first and named where it comes again: what is made of two
+    /// that are made of the same two, and so on, would be reported twice as often at each step.
     pub fn told_once(&self) -> Recipe {
         self.told(&mut HashSet::new())
     }

@@ -88,7 +88,7 @@ fn shifts(b: &Balanced, rows: Vec<(String, TriedShift)>) -> Table {
     let columns = vec![
         Column::new("shift", Kind::Length(Some(units.length), 3)),
         Column::new("cut in the bank", volume.clone()).head("cut"),
-        Column::new("makes compacted", volume.clone()).head("makes fill"),
+        Column::new("makes compacted", volume.clone()).head("cut as fill"),
         Column::new("fill compacted", volume.clone()).head("fill"),
         Column::new("surplus compacted", volume.clone()).head("surplus"),
         Column::text("in words"),

@@ -1,4 +1,4 @@
-//! The bill of a job: its lines, how each comes about, and what becomes of the materials.
+//! The bill of a job: its lines, how each is computed, and what becomes of the materials.
 
 use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 
@@ -12,7 +12,7 @@ use crate::report::{
 /// Descriptions are broken at this many characters on a terminal.
 const DESCRIPTION: usize = 44;
 
-/// A bill, with pictures of where its items lie; how each quantity comes about on a terminal where that is wanted.
+/// A bill, with pictures of where its items lie; how each quantity is computed on a terminal where that is wanted.
 pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     let surfaces = bill
         .surfaces

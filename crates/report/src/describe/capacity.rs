@@ -6,7 +6,7 @@ use super::cells;
 use crate::number::grouped;
 use crate::report::{Block, Column, Group, Input, Kind, Report, Row, RowKind, ShownOn, Table};
 
-/// From which end levels are told.
+/// From which end levels are reported.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Direction {
     /// From the lowest.
@@ -48,7 +48,7 @@ fn height(value: f64) -> String {
     grouped(value, 3)
 }
 
-/// What the basin is, how deep it goes, and where it runs over.
+/// What the basin is, how deep it goes, and where it spills.
 fn within(found: &Capacity) -> Vec<String> {
     let length = found.units.length.symbol();
     let pool = found.pool.as_ref().map(|at| {

@@ -13,7 +13,7 @@ use super::{cells, count};
 use crate::number::{grouped, range};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, Table};
 
-/// How many odd points and codes are told; the JSON lists all.
+/// How many outliers and codes are reported; the JSON lists all.
 pub const LISTED: usize = 8;
 
 /// What is in some files, and whether two of them can be compared.
@@ -35,7 +35,7 @@ pub fn inspected(inspected: &Inspected) -> Report {
     report
 }
 
-/// A label, and what is said of it.
+/// A label, and the notes on it.
 type Fact = (String, String);
 
 fn fact(label: &str, words: impl Into<String>) -> Fact {

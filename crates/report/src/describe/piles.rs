@@ -124,7 +124,7 @@ fn inputs(piles: &Piles) -> Vec<Input> {
             .map(|side| Input::side("Base", side)),
     );
     let previous = piles.previous.iter();
-    inputs.extend(previous.map(|side| Input::side("Survey before", side)));
+    inputs.extend(previous.map(|side| Input::side("Earlier survey", side)));
     inputs.extend(Input::zones(&piles.zone_files));
     inputs
 }
@@ -244,8 +244,8 @@ impl Described<'_> {
         let length = |decimals: usize| Kind::Length(Some(piles.units.length), decimals);
         let area = Kind::Area(piles.units.area, piles.units.decimals);
         let (greatest, top) = match piles.pit {
-            true => ("deepest", "bottom"),
-            false => ("highest", "top"),
+            true => ("max depth", "bottom level"),
+            false => ("max height", "top level"),
         };
         Group::new(
             "",
@@ -277,7 +277,7 @@ impl Described<'_> {
         ]
     }
 
-    /// All bases side by side, and how far they lie apart.
+    /// All bases side by side, and how far they differ.
     fn by_base(&self) -> Group {
         let names = self.piles.bases();
         let column =
@@ -353,7 +353,7 @@ impl Described<'_> {
         let columns = vec![
             Column::new("added", self.volume()),
             Column::new("removed", self.volume()),
-            Column::text("in all"),
+            Column::text("net change"),
             Column::new("net change", self.volume()).on(ShownOn::Sheet),
         ];
         let previous = self.piles.previous.as_ref();

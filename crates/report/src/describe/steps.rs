@@ -1,4 +1,4 @@
-//! How quantities come about, line by line, so that each can be followed by hand.
+//! How quantities are computed, line by line, so that each can be followed by hand.
 
 use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
 use dapedon_job::{Bill, BillItem, ConvertedLine, MaterialBalance, MaterialOfItem};
@@ -6,10 +6,10 @@ use rust_decimal::Decimal;
 
 use crate::number::{grouped, money, written};
 
-/// How figures are told.
+/// How figures are reported.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct ItemSteps<'t> {
-    /// The symbol of the volumes that are told.
+    /// The symbol of the volumes that are reported.
     pub(super) volume: &'t str,
     /// The currency.
     pub(super) currency: &'t str,
@@ -32,7 +32,7 @@ pub(super) fn measured(item: &BillItem, length: &str) -> String {
     words
 }
 
-/// How the quantity of an item comes about, line by line: what is measured of it, each conversion, loads, what else
+/// How the quantity of an item is computed, line by line: what is measured of it, each conversion, loads, what else
 /// it is counted in, and its amount.
 pub(super) fn how(item: &BillItem, told: &ItemSteps<'_>) -> Vec<String> {
     let measured = told.figure(item.measured);
@@ -209,7 +209,7 @@ impl<'t> ItemSteps<'t> {
         let count = self.figure(loads.count);
         let which = match loads.limits.len() {
             1 => String::new(),
-            _ => format!("{} binds: ", loads.limited_by),
+            _ => format!("limited by {}: ", loads.limited_by),
         };
         lines.push(format!(
             "{which}{count} loads of {}, rounded up",

@@ -218,7 +218,7 @@ fn by_depth(m: &Measurement, report: &mut Report) {
     if m.by_depth.is_empty() {
         return;
     }
-    // Where there are levels, depths would only be told from another end.
+    // Where there are levels, depths would only be reported from another end.
     let leveled = all.any(|lift| lift.levels.is_some());
     report.heading("Depth slices");
     let words = match leveled {

@@ -61,7 +61,7 @@ pub enum Kind {
     Area(AreaUnit, usize),
     /// Volumes.
     Volume(VolumeUnit, usize),
-    /// Sums of money, in a currency if it is said.
+    /// Sums of money, in a currency if it is given.
     Money(Option<String>),
     /// Places: east and north.
     Place,
@@ -181,7 +181,7 @@ impl Kind {
 }
 
 impl Table {
-    /// The rows of some columns; a sum is left out where it has nothing in them but its name.
+    /// The rows of some columns; a sum is skipped where it has nothing in them but its name.
     pub(crate) fn rows_of(&self, columns: &[(usize, &Column)]) -> Vec<&Row> {
         let own = columns.iter().map(|(index, _)| *index);
         let own: Vec<usize> = own.filter(|index| *index >= self.keys.len()).collect();

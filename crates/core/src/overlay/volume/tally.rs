@@ -102,7 +102,7 @@ impl Tally {
         self.pieces += 1;
     }
 
-    /// The least and greatest difference among the nodes of a strip's cells, the first of which is told.
+    /// The least and greatest difference among the nodes of a strip's cells, the first of which is reported.
     #[inline(always)]
     pub(super) fn reach_node(
         &mut self,

@@ -34,7 +34,7 @@ pub struct Spill {
 }
 
 impl Spill {
-    /// True for a level above the one at which water runs over.
+    /// True for a level above the one at which water spills.
     pub fn is_below(&self, level: f64) -> bool {
         level > self.level + self.same
     }
@@ -44,7 +44,7 @@ impl Spill {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 #[non_exhaustive]
 pub enum PoolError {
-    /// The place lies beyond the surface.
+    /// The place is outside the surface.
     #[error("the position is outside the surface")]
     Beyond,
 }
@@ -84,7 +84,7 @@ impl Pool {
     ///
     /// # Errors
     ///
-    /// When the place lies beyond the surface.
+    /// When the place is outside the surface.
     pub fn around(tin: &Tin, place: Place, rest: Option<&Tin>) -> Result<Self, PoolError> {
         let holds = |index: usize| {
             let [a, b, c] = tin.corners(index).map(|corner| corner.place());
@@ -311,7 +311,7 @@ mod tests {
         );
     }
 
-    /// A pond of 4 by 4 set 2 deep into ground at 10, with vertical sides: it fills from its floor, and runs over its
+    /// A pond of 4 by 4 set 2 deep into ground at 10, with vertical sides: it fills from its floor, and spills its
     /// lip onto the ground about it, which is the rim.
     #[test]
     fn a_pond_with_upright_sides() {

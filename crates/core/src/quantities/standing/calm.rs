@@ -1,4 +1,4 @@
-//! Heights that scatter, calmed so far that ground and what stands on it can be told apart.
+//! Heights that scatter, calmed so far that ground and what stands on it can be distinguished.
 
 use super::toe::smoothed;
 use crate::surface::neighbours::Neighbours;

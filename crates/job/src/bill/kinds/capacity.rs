@@ -18,7 +18,7 @@ use crate::surfaces::{facets, rest};
 
 struct Capacity {
     ticket: PassIndex,
-    /// Where its water would have run over the edge.
+    /// Where its water would have spill the edge.
     over: Option<Finding>,
 }
 
@@ -53,7 +53,7 @@ impl ItemMeasurement for Capacity {
     }
 }
 
-/// Where water up to a level would have run over the edge of some ground, if it would: what is counted above that
+/// Where water up to a level would have spill the edge of some ground, if it would: what is counted above that
 /// is not held.
 fn runs_over(
     desk: &BillInputs<'_>,
@@ -72,7 +72,7 @@ fn runs_over(
         [] => Treatment::Drop,
         _ => Treatment::Keep,
     });
-    // Ground off the surface is told where it is measured.
+    // Ground off the surface is reported where it is measured.
     let Ok(within) = within else { return Ok(None) };
     let rest = rest(desk.surface(number), &zones);
     let spill = Spill::lowest(&facets(&within)?, rest.as_ref());

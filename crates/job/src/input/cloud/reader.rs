@@ -210,7 +210,7 @@ impl<'r> PointReader<'r> {
     }
 }
 
-/// A count with its thousands parted.
+/// A count with its thousands split.
 fn spaced(count: u64) -> String {
     let digits = count.to_string();
     let groups = digits.as_bytes().rchunks(3).rev();

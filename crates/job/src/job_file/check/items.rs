@@ -1,4 +1,4 @@
-//! Items: each says what counts, between what, where, and is paid in a unit that this can be told in.
+//! Items: each says what counts, between what, where, and is paid in a unit that this can be reported in.
 
 mod names;
 mod pays;
@@ -16,7 +16,7 @@ use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, PaidUnit, 
 use super::JobFileText;
 use super::materials::money;
 
-/// What items may name, and the units they are told in.
+/// What items may name, and the units they are reported in.
 pub(in crate::job_file) struct Known<'k> {
     pub(in crate::job_file) surfaces: &'k BTreeMap<String, SurfacePlan>,
     pub(super) zones: &'k BTreeSet<&'k str>,

@@ -13,7 +13,7 @@ use super::super::entries::{
 use super::super::{BuildUpPlan, EmbankmentPlan, JobFileError, PlatformPlan, StepAction, StepPlan};
 use super::JobFileText;
 
-/// Broken slopes stand no farther than this from round ones where nothing is said, in metres.
+/// Broken slopes stand no farther than this from round ones by default, in metres.
 const CHORD: f64 = 0.01;
 
 /// The names that steps may use.

@@ -95,7 +95,7 @@ pub struct CapacityAnswer {
     pub asked: Word,
     /// How the volume follows from the level.
     pub method: Word,
-    /// The volume; none where the level lies beyond the areas that are known.
+    /// The volume; none where the level is outside the areas that are known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub volume: Option<Volume>,
     /// The level; none where the basin holds less up to the highest level.
@@ -115,7 +115,7 @@ impl Capacity {
         self.levels.iter().all(|held| held.volume.is_some())
     }
 
-    /// True where something was told that lies above where water runs over the edge.
+    /// True where something was reported that lies above where water runs over the edge.
     pub fn has_findings(&self) -> bool {
         let levels = self.levels.iter().any(|held| held.above_spill_level);
         levels || self.answers.iter().any(|wanted| wanted.above_spill_level)

@@ -19,7 +19,7 @@ use crate::surfaces::SurfaceFacts;
 /// Where levels with their areas come from.
 #[derive(Debug, Clone, PartialEq)]
 pub enum AreasSource {
-    /// They are said.
+    /// They are given.
     Said(Vec<[f64; 2]>),
     /// They stand in a file, two numbers a row.
     File(PathBuf),
@@ -179,7 +179,7 @@ fn pair_of(error: &TypedAreasError) -> Option<usize> {
     }
 }
 
-/// The error with its areas as they were said, where a square of the length unit is so many of them.
+/// The error with its areas as they were given, where a square of the length unit is so many of them.
 fn in_unit(mut error: TypedAreasError, square: f64) -> TypedAreasError {
     if let TypedAreasError::Shrinks { below, area, .. } = &mut error {
         (*below, *area) = (*below * square, *area * square);

@@ -30,7 +30,7 @@ pub enum PileError {
     /// No pile is found.
     #[error("nothing {} by {clear} {length} on {area} {area_unit}{}", if *.pit { "is below its surroundings" } else { "is above its surroundings" }, goes_on(*.left_out))]
     NothingFound {
-        /// How much was left out since the surface ends in it.
+        /// How much was skipped since the surface ends in it.
         left_out: usize,
         /// Pits were looked for.
         pit: bool,

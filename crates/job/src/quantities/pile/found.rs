@@ -14,7 +14,7 @@ use crate::quantities::build::CELL_BYTES;
 use crate::surfaces::SurfaceError;
 use crate::surfaces::{Making, facets};
 
-/// What counts as a pile, in the units measured in; where nothing is said, what suits a yard.
+/// What counts as a pile, in the units measured in; by default, what suits a yard.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct PileSearch {
     /// The height by which a top rises above its toe.
@@ -43,8 +43,8 @@ impl PileSearch {
     }
 }
 
-/// The outlines of what stands clear, numbered from west to east, and what was looked for. Where the surface ends
-/// within one, it is left out, with a warning.
+/// The outlines of what rises above its surroundings, numbered from west to east, and what was looked for. Where the surface ends
+/// within one, it is skipped, with a warning.
 pub(super) fn found(
     surface: &Surface,
     clearing: &PileSearch,

@@ -12,10 +12,10 @@ use crate::error::JobError;
 use crate::job_file::Job;
 use crate::quantities::convert::{ConvertedLine, Converting, MeasuredVolume};
 
-/// What is said of the material of piles.
+/// Notes on the material of piles.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct PileMaterials {
-    /// That of all of which nothing else is said.
+    /// That of all of which nothing else is given.
     pub all: Option<String>,
     /// Those of some, by the names of their outlines.
     pub each: BTreeMap<String, String>,
@@ -27,7 +27,7 @@ pub struct PileMaterials {
     pub shrink: Option<Shrink>,
     /// The same.
     pub density: Option<Density>,
-    /// The state they are in; loose where nothing is said, and in the bank where pits were dug.
+    /// The state they are in; loose by default, and in the bank where pits were dug.
     pub state: Option<State>,
 }
 
@@ -40,11 +40,11 @@ pub(super) struct PileUnits {
     pub(super) decimals: u32,
 }
 
-/// What a material is called of which only factors are said.
+/// What a material is called of which only factors are given.
 const UNNAMED: &str = "material";
 
 impl PileMaterials {
-    /// What is said of outlines that are there.
+    /// Notes on outlines that are there.
     pub(super) fn check(
         &self,
         names: &[&str],
@@ -76,7 +76,7 @@ impl PileMaterials {
         }
     }
 
-    /// What a pile is made of; none where nothing is said.
+    /// What a pile is made of; none by default.
     pub(super) fn of(
         &self,
         name: &str,

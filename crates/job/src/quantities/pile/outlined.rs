@@ -53,7 +53,7 @@ impl Outlined {
         }
     }
 
-    /// What it stands on; a surface is told by what it was made to.
+    /// What it stands on; a surface is known by what it was made to.
     pub(crate) fn base(
         &self,
         base: &BaseSource,

@@ -16,7 +16,7 @@ use crate::units::ReportUnits;
 pub(super) fn total(piles: &[Pile], units: &ReportUnits) -> Result<PilesTotal, ContractError> {
     let area = |of: fn(&Pile) -> Area| Area::sum(units.area, piles.iter().map(of));
     let volume = |of: fn(&Pile) -> Volume| Volume::sum(units.volume, piles.iter().map(of));
-    // Only bases that all piles have can be told for all.
+    // Only bases that all piles have can be reported for all.
     let shared = |base: &&VolumeByBase| {
         let has = |pile: &Pile| pile.volume_by_base.iter().any(|own| own.base == base.base);
         piles.iter().all(has)

@@ -26,7 +26,7 @@ pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
         })
         .collect();
     let of = match unit {
-        Some(unit) => format!("a {}", AreaUnit::usual(unit).symbol()),
+        Some(unit) => format!("{}", AreaUnit::usual(unit).symbol()),
         None => "square unit".into(),
     };
     vec![
