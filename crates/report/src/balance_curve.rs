@@ -116,7 +116,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
             "#1c1a17",
             "2.4",
             "none",
-            "left over: surplus above zero, shortfall below",
+            "surplus; below zero: shortfall",
         ),
     ];
     let mut x = left;
