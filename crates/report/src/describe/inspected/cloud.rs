@@ -26,7 +26,7 @@ pub(super) fn facts(cloud: &CloudFound, unit: Option<LengthUnit>) -> Vec<Fact> {
         })
         .collect();
     let of = match unit {
-        Some(unit) => format!("{}", AreaUnit::usual(unit).symbol()),
+        Some(unit) => AreaUnit::usual(unit).symbol().to_owned(),
         None => "square unit".into(),
     };
     vec![
