@@ -11,7 +11,7 @@ use dapedon_core::units::LengthUnit;
 
 pub use error::FeatureError;
 
-use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
+use crate::{CodeUse, CodeUses, FlatOutline, HeightUnit, RawSurface, RawZone, RawZones};
 
 /// The attribute that names a feature by default.
 const NAME: &str = "name";
@@ -56,6 +56,12 @@ pub struct Features {
     pub features: Vec<Feature>,
     /// The unit of coordinates, where the file says one.
     pub unit: Option<LengthUnit>,
+    /// The unit of heights, where the file has one for them.
+    pub height_unit: Option<HeightUnit>,
+    /// A unit of the file that is not supported.
+    pub unknown_unit: Option<String>,
+    /// True where heights count downwards.
+    pub is_depth: bool,
     /// The coordinate system, as the file names it.
     pub crs: Option<String>,
     /// The system of heights, likewise.
@@ -132,6 +138,7 @@ impl Features {
         let naming = self.naming(name_attribute)?;
         let mut found = RawZones {
             unit: self.unit,
+            unknown_unit: self.unknown_unit.clone(),
             crs: self.crs.clone(),
             notes: self.notes.clone(),
             ..RawZones::default()
@@ -202,6 +209,9 @@ impl Features {
         let mut made = SurfaceParts {
             surface: RawSurface {
                 unit: self.unit,
+                height_unit: self.height_unit,
+                unknown_unit: self.unknown_unit,
+                is_depth: self.is_depth,
                 crs: self.crs,
                 height_system: self.height_system,
                 notes: self.notes,

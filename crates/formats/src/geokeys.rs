@@ -2,6 +2,8 @@
 
 use dapedon_core::units::{Foot, LengthUnit};
 
+use crate::heights::HeightUnit;
+
 /// The keys that matter here, by their numbers in the standard.
 const MODEL_TYPE: u16 = 1024;
 const RASTER_TYPE: u16 = 1025;
@@ -54,17 +56,29 @@ impl Keys {
         self.get(LINEAR_UNIT).and_then(unit)
     }
 
-    /// What heights are multiplied by to be in the unit of the plan.
-    pub(crate) fn height_factor(&self) -> f64 {
-        match (self.get(VERTICAL_UNIT).and_then(unit), self.unit()) {
-            (Some(heights), Some(plan)) if heights != plan => heights.convert(1.0, plan),
-            _ => 1.0,
-        }
+    /// The unit of heights, where a key names one.
+    pub(crate) fn height_unit(&self) -> Option<HeightUnit> {
+        self.get(VERTICAL_UNIT).and_then(HeightUnit::of_code)
+    }
+
+    /// A unit that is named and not supported.
+    pub(crate) fn unknown_unit(&self) -> Option<String> {
+        let plan = self.unit_code(LINEAR_UNIT);
+        let heights = self.unit_code(VERTICAL_UNIT);
+        let unknown = plan
+            .filter(|&code| unit(code).is_none())
+            .or_else(|| heights.filter(|&code| HeightUnit::of_code(code).is_none()));
+        unknown.map(|code| format!("EPSG:{code}"))
+    }
+
+    /// The number of a unit, unless the key leaves it open.
+    fn unit_code(&self, key: u16) -> Option<u16> {
+        self.get(key).filter(|&code| code != 0 && code != 32_767)
     }
 }
 
 /// A unit by its number in the EPSG registry.
-fn unit(code: u16) -> Option<LengthUnit> {
+pub(crate) fn unit(code: u16) -> Option<LengthUnit> {
     match code {
         9001 => Some(LengthUnit::Metre),
         9002 => Some(LengthUnit::Foot(Foot::International)),

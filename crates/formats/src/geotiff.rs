@@ -3,6 +3,7 @@
 //! Strips and tiles, the compressions and predictors of the `tiff` crate, whole numbers and floats of
 //! every width, classic and big files. One band; its pixels stand east and north.
 
+mod band;
 mod unpack;
 mod write;
 
@@ -14,8 +15,9 @@ use tiff::TiffError;
 use tiff::decoder::{Decoder, DecodingResult, Limits};
 use tiff::tags::Tag;
 
-use crate::RawGrid;
 use crate::geokeys::Keys;
+use crate::{HeightUnit, RawGrid};
+use band::BandFacts;
 use unpack::Packed;
 pub use write::write;
 
@@ -92,8 +94,12 @@ dapedon_diagnostic::diagnostic!(GeoTiffError, "geotiff");
 pub struct GeoTiff {
     /// The heights at the middles of pixels.
     pub grid: RawGrid,
-    /// The unit of coordinates, to which heights have been converted.
+    /// The unit of coordinates.
     pub unit: Option<LengthUnit>,
+    /// The unit of heights, where the file has one for them.
+    pub height_unit: Option<HeightUnit>,
+    /// A unit that is not supported.
+    pub unknown_unit: Option<String>,
     /// The coordinate system.
     pub crs: Option<String>,
     /// The system of heights.
@@ -171,12 +177,18 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     let none: Option<f64> =
         none.and_then(|text| fast_float2::parse(text.trim_matches(['\0', ' '])).ok());
 
+    let band = BandFacts::of(&mut decoder);
+    let band_unit = band.unit.as_deref().and_then(HeightUnit::of_words);
+    let unknown_unit =
+        (keys.unknown_unit()).or_else(|| band.unit.clone().filter(|_| band_unit.is_none()));
     let mut heights = pixels(&mut decoder, columns as usize, rows as usize)?;
-    let factor = keys.height_factor();
     for height in &mut heights {
         let is_none = !height.is_finite()
             || none.is_some_and(|none| *height == none || (*height as f32) == none as f32);
-        *height = if is_none { f64::NAN } else { *height * factor };
+        *height = match is_none {
+            true => f64::NAN,
+            false => *height * band.scale + band.offset,
+        };
     }
     let (columns, rows) = (columns as usize, rows as usize);
     for row in 0..rows / 2 {
@@ -185,9 +197,10 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     }
     let half = if keys.is_point() { 0.0 } else { 0.5 };
     let mut notes = Vec::new();
-    if factor != 1.0 {
+    if (band.scale, band.offset) != (1.0, 0.0) {
+        let BandFacts { scale, offset, .. } = &band;
         notes.push(format!(
-            "heights multiplied by {factor}: their unit differs from the unit in plan"
+            "heights are values times {scale} plus {offset}, as the file states"
         ));
     }
     if keys.is_point() {
@@ -204,6 +217,8 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
             heights,
         },
         unit: keys.unit(),
+        height_unit: band_unit.or(keys.height_unit()),
+        unknown_unit,
         crs: keys.crs(),
         height_system: keys.height_system(),
         notes,

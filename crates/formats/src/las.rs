@@ -15,6 +15,8 @@ use dapedon_core::surface::FARTHEST;
 use dapedon_core::units::LengthUnit;
 use rayon::prelude::*;
 
+use crate::HeightUnit;
+
 use chunks::Chunks;
 pub use error::LasError;
 use header::Header;
@@ -38,8 +40,15 @@ pub struct CloudFacts {
     pub points: u64,
     /// Where the header says they lie: west, south, east, north.
     pub bounds: [f64; 4],
-    /// The unit of coordinates, to which heights are converted.
+    /// The unit of coordinates.
     pub unit: Option<LengthUnit>,
+    /// The unit of heights, where the header has one for them. Where that of coordinates is known too, heights are read in
+    /// that.
+    pub height_unit: Option<HeightUnit>,
+    /// A unit that is not supported.
+    pub unknown_unit: Option<String>,
+    /// True where heights count downwards.
+    pub is_depth: bool,
     /// The coordinate system.
     pub crs: Option<String>,
     /// The system of heights.

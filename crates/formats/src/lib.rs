@@ -27,6 +27,7 @@ pub mod geojson;
 mod geokeys;
 pub mod geotiff;
 mod guard;
+mod heights;
 pub mod landxml;
 pub mod las;
 pub mod obj;
@@ -40,6 +41,7 @@ mod zones;
 pub use code_uses::{CodeUse, CodeUses, CodeUsesError};
 pub use encoding::Utf8;
 pub(crate) use encoding::read_line;
+pub use heights::{HeightSystem, HeightUnit, height_system};
 pub use position::{Position, locate};
 pub use table::Format;
 pub use visible::{acts, visible, visible_lines};
@@ -59,6 +61,12 @@ pub struct RawSurface {
     pub name: String,
     /// The unit of coordinates and heights.
     pub unit: Option<LengthUnit>,
+    /// The unit of heights, where the file has one for them.
+    pub height_unit: Option<HeightUnit>,
+    /// A unit of the file that is not supported.
+    pub unknown_unit: Option<String>,
+    /// True where heights count downwards.
+    pub is_depth: bool,
     /// The coordinate system, as the file names it.
     pub crs: Option<String>,
     /// The system of heights, likewise.

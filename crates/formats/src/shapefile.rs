@@ -146,18 +146,15 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         shapes.push(record(&content, shape)?);
     }
 
-    let heights = system.height_factor();
     let mut found = Features {
         unit: system.unit,
+        height_unit: system.heights,
+        unknown_unit: system.unknown_unit,
+        is_depth: system.is_depth,
         crs: system.name,
         height_system: system.height_system,
         ..Features::default()
     };
-    if heights != 1.0 {
-        found.notes.push(format!(
-            "heights multiplied by {heights}: their unit differs from the unit in plan"
-        ));
-    }
     let table = match beside.table {
         Some(bytes) => Some(Table::read(bytes, beside.encoding)?),
         None => {
@@ -182,7 +179,7 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         .into_iter();
     let mut deleted = 0;
     for shape in shapes {
-        let shape = shapes::shape(shape, heights);
+        let shape = shapes::shape(shape);
         match rows.next() {
             Some(None) => deleted += 1,
             Some(Some(attributes)) => found.features.push(Feature { attributes, shape }),

@@ -2,6 +2,8 @@
 
 use dapedon_core::units::{Foot, LengthUnit};
 
+use crate::heights::HeightUnit;
+
 /// The name of a system that has none.
 const NO_NAME: &str = "survey grid";
 /// How deep a text may be nested.
@@ -25,19 +27,13 @@ pub(crate) struct System {
     /// The system of heights: its code in the EPSG registry, or else its name.
     pub(crate) height_system: Option<String>,
     /// The unit of heights, where they have one of their own.
-    pub(crate) heights: Option<LengthUnit>,
+    pub(crate) heights: Option<HeightUnit>,
+    /// A unit that is not supported, by its length in metres.
+    pub(crate) unknown_unit: Option<String>,
+    /// True where heights count downwards.
+    pub(crate) is_depth: bool,
     /// True for latitude and longitude.
     pub(crate) is_geographic: bool,
-}
-
-impl System {
-    /// What heights are multiplied by to be in the unit of the plan.
-    pub(crate) fn height_factor(&self) -> f64 {
-        match (self.heights, self.unit) {
-            (Some(heights), Some(plan)) if heights != plan => heights.convert(1.0, plan),
-            _ => 1.0,
-        }
-    }
 }
 
 /// Reads what a text says; of one that is cut off or no such text, what can be made out.
@@ -46,15 +42,25 @@ pub(crate) fn system(text: &str) -> System {
     let root = node(&mut rest, 0);
     let projected = root.find(&["PROJCS", "PROJCRS", "PROJECTEDCRS"]);
     let geographic = root.find(&["GEOGCS", "GEOGCRS", "GEODCRS", "GEOGRAPHICCRS"]);
-    let vertical = root.find(&["VERT_CS", "VERTCRS", "VERTICALCRS"]);
+    let vertical = root.find(&["VERT_CS", "VERTCS", "VERTCRS", "VERTICALCRS"]);
     let local = root.find(&["LOCAL_CS", "ENGCRS", "ENGINEERINGCRS"]);
     let plan = projected.or(local);
     let called = |node: &Node<'_>| node.code().or_else(|| node.name());
     System {
         name: plan.and_then(called),
         height_system: vertical.and_then(called),
-        unit: plan.and_then(Node::unit),
-        heights: vertical.and_then(Node::unit),
+        unit: plan.and_then(Node::metres).and_then(unit),
+        heights: vertical
+            .and_then(Node::metres)
+            .and_then(HeightUnit::of_metres),
+        unknown_unit: (plan.and_then(Node::metres))
+            .filter(|&metres| unit(metres).is_none())
+            .or_else(|| {
+                let heights = vertical.and_then(Node::metres);
+                heights.filter(|&metres| HeightUnit::of_metres(metres).is_none())
+            })
+            .map(|metres| format!("of {metres} m")),
+        is_depth: vertical.is_some_and(Node::counts_down),
         is_geographic: plan.is_none() && geographic.is_some(),
     }
 }
@@ -141,8 +147,20 @@ impl Node<'_> {
         codes.next()
     }
 
-    /// Its length unit: its own, or that of its axes.
-    fn unit(&self) -> Option<LengthUnit> {
+    /// True where its axis points down, or its direction is turned round.
+    fn counts_down(&self) -> bool {
+        self.nodes.iter().any(|node| {
+            let is = |keyword: &str| keyword.eq_ignore_ascii_case(node.keyword);
+            let says = |word: &str| node.values.iter().any(|v| v.eq_ignore_ascii_case(word));
+            is("AXIS") && says("down")
+                || is("PARAMETER")
+                    && says("Direction")
+                    && node.values.get(1).is_some_and(|v| v.starts_with('-'))
+        })
+    }
+
+    /// Its length unit in metres: its own, or that of its axes.
+    fn metres(&self) -> Option<f64> {
         let is = |node: &&Self, names: &[&str]| {
             names
                 .iter()
@@ -153,13 +171,12 @@ impl Node<'_> {
         let of_axis = axes
             .flat_map(|axis| &axis.nodes)
             .find(|n| is(n, &["UNIT", "LENGTHUNIT"]));
-        let metres: f64 = own.or(of_axis)?.values.get(1)?.parse().ok()?;
-        unit(metres)
+        own.or(of_axis)?.values.get(1)?.parse().ok()
     }
 }
 
 /// A unit by its length in metres, distinguished where files round it: the two feet differ by two millionths.
-fn unit(metres: f64) -> Option<LengthUnit> {
+pub(crate) fn unit(metres: f64) -> Option<LengthUnit> {
     let known = LengthUnit::ALL.into_iter();
     let close =
         |unit: &LengthUnit| (unit.convert(1.0, LengthUnit::Metre) / metres - 1.0).abs() < 5e-7;
@@ -203,17 +220,42 @@ mod tests {
         let found = system(COMPOUND);
         assert_eq!(found.name.as_deref(), Some("EPSG:32999"));
         assert_eq!(found.unit, Some(LengthUnit::Foot(Foot::UsSurvey)));
-        assert_eq!(found.heights, Some(LengthUnit::Metre));
+        assert_eq!(found.heights, Some(HeightUnit::Length(LengthUnit::Metre)));
         assert_eq!(found.height_system.as_deref(), Some("heights"));
         assert!(!found.is_geographic);
-        assert!((found.height_factor() - 3937.0 / 1200.0).abs() < 1e-12);
+        assert_eq!((found.unknown_unit, found.is_depth), (None, false));
         let second = r#"PROJCRS["Made up",BASEGEOGCRS["M",DATUM["D",ELLIPSOID["S",6378137,298.2,LENGTHUNIT["metre",1]]]],
             CONVERSION["c",METHOD["Transverse Mercator"]],CS[Cartesian,2],AXIS["(E)",east,LENGTHUNIT["foot",0.3048]],
             ID["EPSG",31999]]"#;
         let found = system(second);
         assert_eq!(found.name.as_deref(), Some("EPSG:31999"));
         assert_eq!(found.unit, Some(LengthUnit::Foot(Foot::International)));
-        assert_eq!((found.heights, found.height_factor()), (None, 1.0));
+        assert_eq!(found.heights, None);
+    }
+
+    #[test]
+    fn heights_of_other_dialects_and_units_are_understood() {
+        let of = |vertical: &str| {
+            system(&format!(
+                r#"COMPD_CS["c",PROJCS["p",UNIT["metre",1]],{vertical}]"#
+            ))
+        };
+        let found = of(
+            r#"VERTCS["Levels_Foot_US",VDATUM["Levels"],PARAMETER["Vertical_Shift",0.0],PARAMETER["Direction",1.0],UNIT["Foot_US",0.3048006096012192]]"#,
+        );
+        let foot = LengthUnit::Foot(Foot::UsSurvey);
+        assert_eq!(found.heights, Some(HeightUnit::Length(foot)));
+        assert_eq!(found.height_system.as_deref(), Some("Levels_Foot_US"));
+        assert!(!found.is_depth);
+        assert!(of(r#"VERTCS["l",PARAMETER["Direction",-1.0],UNIT["m",1]]"#).is_depth);
+        assert!(of(r#"VERTCRS["l",AXIS["depth (D)",down,LENGTHUNIT["metre",1]]]"#).is_depth);
+        let odd = of(r#"VERT_CS["l",UNIT["fathom",1.8288]]"#);
+        assert_eq!(odd.unknown_unit.as_deref(), Some("of 1.8288 m"));
+        let odd = system(r#"PROJCS["p",UNIT["link",0.201168]]"#);
+        assert_eq!(
+            (odd.unit, odd.unknown_unit.as_deref()),
+            (None, Some("of 0.201168 m"))
+        );
     }
 
     #[test]

@@ -37,6 +37,8 @@ pub struct RawZones {
     pub zones: Vec<RawZone>,
     /// The unit of their coordinates, where the format says one.
     pub unit: Option<LengthUnit>,
+    /// A unit of the file that is not supported.
+    pub unknown_unit: Option<String>,
     /// The coordinate system, where the format says one.
     pub crs: Option<String>,
     /// What was understood.

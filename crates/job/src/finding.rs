@@ -135,6 +135,7 @@ codes! {
     AtTheEnd "at-the-end" Warning "A pile touches the edge of the survey and is not measured."
     BeyondSurface "beyond-surface" Warning "Part of an outline is outside a surface and is not measured."
     NotSurveyedBefore "not-surveyed-before" Warning "The earlier survey does not cover all of an outline."
+    HeightUnit "height-unit" Warning "The unit of heights is not known. The unit in plan is assumed."
     NoUnit "no-unit" Warning "A file has no length unit."
     NoSurface "no-surface" Warning "No surface can be made of a file."
     Degrees "degrees" Warning "Coordinates look like degrees."

@@ -5,6 +5,7 @@ pub(crate) mod clean;
 pub(crate) mod cloud;
 mod error;
 pub(crate) mod file;
+mod heights;
 pub(crate) mod load;
 pub(crate) mod loaded;
 mod memory;

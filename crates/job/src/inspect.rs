@@ -10,6 +10,7 @@ use std::path::Path;
 
 use dapedon_core::surface::Surface;
 use dapedon_core::units::LengthUnit;
+use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
 use dapedon_formats::{Format, RawSurface, landxml};
@@ -310,12 +311,21 @@ impl Inspector<'_> {
             for (kind, count) in std::mem::take(&mut raw.left_out) {
                 *self.left_out.entry(kind).or_insert(0) += count;
             }
-            let loaded = LoadedSurface {
+            let mut loaded = LoadedSurface {
                 outline: load::outline(self.reading, unit.unwrap_or(LengthUnit::Metre))?,
                 file: file.clone(),
                 surface: raw,
                 notes: Vec::new(),
             };
+            if let Some(unit) = unit {
+                match loaded.settle_heights(unit) {
+                    Ok(found) => self.warnings.extend(found),
+                    Err(error) => {
+                        let found = Finding::new(Code::Unreadable, error.to_string());
+                        self.warnings.push(found.remedy(Diagnostic::remedy(&error)));
+                    }
+                }
+            }
             let (one, surface) =
                 surface::found(loaded, unit, self.reading, several, &mut self.warnings)?;
             found.push(one);

@@ -13,6 +13,7 @@ mod clouds;
 mod demo;
 mod documented;
 mod grids;
+mod heights;
 mod help;
 mod hostile;
 mod inspect;

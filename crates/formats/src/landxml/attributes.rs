@@ -6,6 +6,7 @@ use dapedon_core::units::{Foot, LengthUnit};
 use quick_xml::events::BytesStart;
 
 use super::LandXmlError;
+use crate::HeightUnit;
 
 /// The coordinate system by its number, or else by its name.
 pub(super) fn coordinate_system(
@@ -39,6 +40,24 @@ pub(super) fn height_system(
         }
     }
     Ok(None)
+}
+
+/// The unit of heights, where the element of units has one for them.
+pub(super) fn height_unit(
+    element: &BytesStart<'_>,
+    offset: u64,
+) -> Result<Option<HeightUnit>, LandXmlError> {
+    let word = attribute(element, "elevationUnit", offset)?;
+    let Some(word) = word.filter(|word| !word.trim().is_empty()) else {
+        return Ok(None);
+    };
+    match HeightUnit::of_words(&word) {
+        Some(unit) => Ok(Some(unit)),
+        None => Err(LandXmlError::Unit {
+            offset,
+            found: word,
+        }),
+    }
 }
 
 pub(super) fn unit(

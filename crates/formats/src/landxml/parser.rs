@@ -5,11 +5,12 @@ use dapedon_core::units::LengthUnit;
 use quick_xml::events::BytesStart;
 
 use super::attributes::{
-    attribute, coordinate_system, find, height_system, integer, lossy, point_id, unit,
+    attribute, coordinate_system, find, height_system, height_unit, integer, lossy, point_id, unit,
 };
 use super::ids::Ids;
 use super::source::Source;
 use super::{Contents, Kind, LandXmlError, POINTS};
+use crate::HeightUnit;
 use crate::codes::Codes;
 use crate::{CodeUse, CodeUses, RawSurface};
 
@@ -30,6 +31,7 @@ pub(super) struct Parser<'t> {
     /// The open elements down to the surface's points and faces, which are too many to note.
     pub(super) open: Vec<String>,
     unit: Option<LengthUnit>,
+    height_unit: Option<HeightUnit>,
     crs: Option<String>,
     height_system: Option<String>,
     date: Option<String>,
@@ -58,6 +60,7 @@ impl<'t> Parser<'t> {
             any: false,
             open: Vec::new(),
             unit: None,
+            height_unit: None,
             crs: None,
             height_system: None,
             date: None,
@@ -103,7 +106,10 @@ impl<'t> Parser<'t> {
             self.date = attribute(element, "date", offset)?;
         }
         match name {
-            "Metric" | "Imperial" => self.unit = unit(element, offset)?,
+            "Metric" | "Imperial" => {
+                self.unit = unit(element, offset)?;
+                self.height_unit = height_unit(element, offset)?;
+            }
             "CoordinateSystem" => {
                 self.crs = coordinate_system(element, offset)?;
                 self.height_system = height_system(element, offset)?;
@@ -123,6 +129,7 @@ impl<'t> Parser<'t> {
                     height_system: self.height_system.clone(),
                     name: attribute(element, "name", offset)?.unwrap_or_default(),
                     unit: self.unit,
+                    height_unit: self.height_unit,
                     date: self.date.clone(),
                     ..RawSurface::default()
                 };
@@ -335,6 +342,7 @@ impl<'t> Parser<'t> {
             raw: RawSurface {
                 name: POINTS.into(),
                 unit: self.unit,
+                height_unit: self.height_unit,
                 crs: self.crs,
                 height_system: self.height_system,
                 date: self.date,

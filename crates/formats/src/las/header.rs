@@ -7,6 +7,7 @@ use las::raw;
 use super::record::{LENGTHS, Transform};
 use super::{CloudFacts, LasError};
 use crate::geokeys::Keys;
+use crate::heights::{HeightSystem, HeightUnit, height_system};
 use crate::wkt;
 
 /// Longest record beside the points that is read: a coordinate system takes some thousand bytes.
@@ -96,6 +97,9 @@ impl Header {
             points,
             bounds: [raw.min_x, raw.min_y, raw.max_x, raw.max_y],
             unit: None,
+            height_unit: None,
+            unknown_unit: None,
+            is_depth: false,
             crs: None,
             height_system: None,
             made_with: words(&raw.generating_software),
@@ -199,28 +203,35 @@ impl HeaderRecords {
         if geographic {
             return Err(LasError::Degrees);
         }
-        let mut factor = 1.0;
         if let Some(keys) = keys {
             about.unit = keys.unit();
             about.crs = keys.crs();
             about.height_system = keys.height_system();
-            factor = keys.height_factor();
+            about.height_unit = keys.height_unit();
+            about.unknown_unit = keys.unknown_unit();
         }
         if let Some(text) = text {
-            factor = if text.unit.is_some() {
-                text.height_factor()
-            } else {
-                factor
-            };
+            about.height_unit = text.heights.or(about.height_unit);
+            about.unknown_unit = text.unknown_unit.or(about.unknown_unit.take());
+            about.is_depth = text.is_depth;
             about.unit = text.unit.or(about.unit);
             about.crs = text.name.or(about.crs.take());
             about.height_system = text.height_system.or(about.height_system.take());
         }
-        if factor != 1.0 {
-            about.notes.push(format!(
-                "heights multiplied by {factor}: their unit differs from the unit in plan"
-            ));
-        }
+        let by_system = || match height_system(about.height_system.as_deref()?)? {
+            HeightSystem::Heights(unit) => Some(unit),
+            HeightSystem::Depths => None,
+        };
+        let heights = about.height_unit.or_else(by_system);
+        about.height_unit = heights;
+        let factor = match (heights, about.unit) {
+            (Some(heights), Some(plan)) => {
+                about.height_unit = Some(HeightUnit::Length(plan));
+                about.notes.extend(heights.note(plan));
+                heights.factor(plan)
+            }
+            _ => 1.0,
+        };
         Ok(factor)
     }
 }

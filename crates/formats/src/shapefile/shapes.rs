@@ -7,15 +7,15 @@ use shapefile::{Patch, PointZ, PolygonRing, Shape as Record};
 
 use crate::features::{Corner, Shape};
 
-/// The shape of a record, heights multiplied.
-pub(super) fn shape(record: Record, heights: f64) -> Shape {
+/// The shape of a record.
+pub(super) fn shape(record: Record) -> Shape {
     let flat = |x: f64, y: f64| Corner {
         place: Place::new(x, y),
         height: None,
     };
     let raised = |p: &PointZ| Corner {
         place: Place::new(p.x(), p.y()),
-        height: (p.z().is_finite() && p.z() > shapefile::NO_DATA).then_some(p.z() * heights),
+        height: (p.z().is_finite() && p.z() > shapefile::NO_DATA).then_some(p.z()),
     };
     match record {
         Record::NullShape => Shape::Nothing,

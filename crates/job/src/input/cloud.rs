@@ -190,7 +190,8 @@ fn same_system(
         }
     };
     let one_system = first.crs == other.crs && first.height_system == other.height_system;
-    let same = first.unit == other.unit && (one_system || reading.ignore_crs);
+    let one_unit = (first.unit, first.height_unit) == (other.unit, other.height_unit);
+    let same = one_unit && (one_system || reading.ignore_crs);
     match same {
         true => Ok(()),
         false => Err([said(first), said(other)]),
@@ -238,6 +239,9 @@ mod tests {
             points,
             bounds: [0.0, 0.0, side, side],
             unit: None,
+            height_unit: None,
+            unknown_unit: None,
+            is_depth: false,
             height_system: None,
             crs: None,
             made_with: String::new(),

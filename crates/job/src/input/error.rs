@@ -100,6 +100,22 @@ pub enum InputError {
         /// The file.
         path: PathBuf,
     },
+    /// A unit of the file is not supported.
+    #[error("the unit {unit} is not supported")]
+    UnknownUnit {
+        /// The file.
+        path: PathBuf,
+        /// The unit.
+        unit: String,
+    },
+    /// The heights of the file are depths.
+    #[error("the heights are depths, counted downwards (height system: {system})")]
+    Depths {
+        /// The file.
+        path: PathBuf,
+        /// The height system.
+        system: String,
+    },
     /// The file has no such zone.
     #[error("the file has no zone \"{name}\"; its zones are {}", .names.join(", "))]
     NoSuchZone {
@@ -168,6 +184,8 @@ impl Diagnostic for InputError {
             | E::TooManyPoints { path }
             | E::ManyCells { path, .. }
             | E::Degrees { path }
+            | E::UnknownUnit { path, .. }
+            | E::Depths { path, .. }
             | E::NoSuchZone { path, .. }
             | E::Changed { path } => (path, None),
             E::CloudsDiffer { .. } | E::NoSuchName { .. } | E::NotRead => return None,
@@ -202,6 +220,10 @@ impl Diagnostic for InputError {
             E::Degrees { .. } => {
                 "convert it to the survey's grid: volumes need lengths, not degrees".into()
             }
+            E::UnknownUnit { .. } => {
+                "convert it to metres, international feet or US survey feet".into()
+            }
+            E::Depths { .. } => "convert the depths to heights".into(),
             E::NoSuchZone { .. } => "give one of them after #".into(),
             E::Changed { .. } => "wait until the file is complete, and run the command again".into(),
             E::NotRead => "please report this as a bug".into(),

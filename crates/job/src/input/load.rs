@@ -182,6 +182,8 @@ pub(crate) fn plain(input: &mut Input, path: &Path) -> Result<RawSurface, JobErr
             let read = read.map_err(|error| InputError::unreadable(path, error))?;
             RawSurface {
                 unit: read.unit,
+                height_unit: read.height_unit,
+                unknown_unit: read.unknown_unit,
                 crs: read.crs,
                 height_system: read.height_system,
                 notes: read.notes,
@@ -224,6 +226,10 @@ pub(crate) fn zones(
 ) -> Result<(InputFile, RawZones), JobError> {
     let (file, mut found) = raw_zones(path, name, reading)?;
     found.make_visible();
+    if let (None, Some(unit)) = (found.unit, found.unknown_unit.take()) {
+        let path = path.into();
+        return Err(InputError::UnknownUnit { path, unit }.into());
+    }
     let corners = || {
         found
             .zones

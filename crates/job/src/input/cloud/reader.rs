@@ -110,6 +110,9 @@ impl<'r> PointReader<'r> {
         let first = &abouts[0];
         let mut surface = RawSurface {
             unit: first.unit,
+            height_unit: first.height_unit,
+            unknown_unit: first.unknown_unit.clone(),
+            is_depth: first.is_depth,
             crs: first.crs.clone(),
             height_system: first.height_system.clone(),
             date: first.date.clone(),

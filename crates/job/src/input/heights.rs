@@ -1,0 +1,62 @@
+//! Heights of a file in the unit of its plan.
+
+use std::path::PathBuf;
+
+use dapedon_core::units::LengthUnit;
+use dapedon_formats::{HeightSystem, HeightUnit, height_system};
+
+use crate::finding::{Code, Finding};
+use crate::input::InputError;
+use crate::input::loaded::LoadedSurface;
+
+impl LoadedSurface {
+    /// Converts heights to the unit of the plan, where the file or its height system has another one for them.
+    ///
+    /// # Errors
+    ///
+    /// When a unit is not supported, or heights count downwards.
+    pub(crate) fn settle_heights(
+        &mut self,
+        plan: LengthUnit,
+    ) -> Result<Option<Finding>, InputError> {
+        let path = || PathBuf::from(&self.file.path);
+        if let Some(unit) = self.surface.unknown_unit.take() {
+            return Err(InputError::UnknownUnit { path: path(), unit });
+        }
+        let name = self.surface.height_system.as_deref();
+        let by_system = name.and_then(height_system);
+        if self.surface.is_depth || by_system == Some(HeightSystem::Depths) {
+            return Err(InputError::Depths {
+                path: path(),
+                system: name.unwrap_or("no name").into(),
+            });
+        }
+        let unit = match (self.surface.height_unit.take(), by_system) {
+            (Some(unit), _) | (None, Some(HeightSystem::Heights(unit))) => unit,
+            (None, _) => {
+                let unknown = name.filter(|name| name.starts_with("EPSG:"));
+                return Ok(unknown.map(|name| self.unknown_system(name, plan)));
+            }
+        };
+        self.surface.height_unit = Some(HeightUnit::Length(plan));
+        let factor = unit.factor(plan);
+        if let Some(note) = unit.note(plan) {
+            self.notes.push(note);
+            for vertex in &mut self.surface.vertices {
+                vertex.height *= factor;
+            }
+            if let Some(grid) = &mut self.surface.grid {
+                grid.heights.iter_mut().for_each(|height| *height *= factor);
+            }
+        }
+        Ok(None)
+    }
+
+    fn unknown_system(&self, name: &str, plan: LengthUnit) -> Finding {
+        let words = format!(
+            "the unit of the height system {name} is not known: {} is assumed, as in plan",
+            plan.name()
+        );
+        Finding::new(Code::HeightUnit, words).at(&self.file.path)
+    }
+}
