@@ -6,5 +6,5 @@ use dapedon_formats::geotiff;
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
-    let _ = geotiff::read(Cursor::new(bytes));
+    let _ = geotiff::read(Cursor::new(bytes), None);
 });

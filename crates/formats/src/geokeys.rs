@@ -3,6 +3,7 @@
 use dapedon_core::units::{Foot, LengthUnit};
 
 use crate::heights::HeightUnit;
+use crate::wkt::{self, System};
 
 /// The keys that matter here, by their numbers in the standard.
 const MODEL_TYPE: u16 = 1024;
@@ -52,8 +53,20 @@ impl Keys {
         code.map(|code| format!("EPSG:{code}"))
     }
 
+    /// The unit of the plan: by its key, or else that of the projected system.
     pub(crate) fn unit(&self) -> Option<LengthUnit> {
-        self.get(LINEAR_UNIT).and_then(unit)
+        match self.unit_code(LINEAR_UNIT) {
+            Some(code) => unit(code),
+            None => self.projected().unit,
+        }
+    }
+
+    /// The projected system, by its code.
+    fn projected(&self) -> System {
+        let known = self.get(PROJECTED).and_then(crs_definitions::from_code);
+        known
+            .map(|known| wkt::system(known.wkt))
+            .unwrap_or_default()
     }
 
     /// The unit of heights, where a key names one.
@@ -68,7 +81,8 @@ impl Keys {
         let unknown = plan
             .filter(|&code| unit(code).is_none())
             .or_else(|| heights.filter(|&code| HeightUnit::of_code(code).is_none()));
-        unknown.map(|code| format!("EPSG:{code}"))
+        let by_code = unknown.map(|code| format!("EPSG:{code}"));
+        by_code.or_else(|| self.projected().unknown_unit.filter(|_| plan.is_none()))
     }
 
     /// The number of a unit, unless the key leaves it open.

@@ -4,6 +4,8 @@
 //! every width, classic and big files. One band; its pixels stand east and north.
 
 mod band;
+mod place;
+mod stored;
 mod unpack;
 mod write;
 
@@ -11,13 +13,15 @@ use std::io::{Read, Seek};
 
 use dapedon_core::plan::Place;
 use dapedon_core::units::LengthUnit;
-use tiff::TiffError;
 use tiff::decoder::{Decoder, DecodingResult, Limits};
 use tiff::tags::Tag;
+use tiff::{TiffError, TiffUnsupportedError};
 
 use crate::geokeys::Keys;
 use crate::{HeightUnit, RawGrid};
 use band::BandFacts;
+use place::PixelPlace;
+use stored::Stored;
 use unpack::Packed;
 pub use write::write;
 
@@ -41,6 +45,26 @@ pub enum GeoTiffError {
     /// The pixels are rotated against east and north.
     #[error("the pixels are rotated against east and north")]
     Turned,
+    /// The world file beside it is not valid, or turned.
+    #[error("the world file beside it is not six numbers of a grid that is not rotated")]
+    World,
+    /// The mask has another size than the heights.
+    #[error("the mask has {columns} by {rows} pixels, another size than the heights")]
+    Mask {
+        /// Columns.
+        columns: u32,
+        /// Rows.
+        rows: u32,
+    },
+    /// The pixels are numbers of colours.
+    #[error("the pixels are numbers of colours in a palette, not heights")]
+    Palette,
+    /// The compression is not supported.
+    #[error("the compression {packing} is not supported")]
+    Packing {
+        /// Its name.
+        packing: String,
+    },
     /// The coordinates are latitude and longitude in degrees.
     #[error("the coordinates are latitude and longitude in degrees")]
     Degrees,
@@ -78,7 +102,12 @@ impl GeoTiffError {
                 "export it with LZW or deflate compression, or without compression"
             }
             E::Tiff(_) => "get the file again, without compression",
-            E::Bands { .. } => "use the terrain model, not a picture of it",
+            E::Packing { .. } => {
+                "export it with LZW, deflate or ZSTD compression, or without compression"
+            }
+            E::World => "correct the world file, or export the grid as a GeoTIFF",
+            E::Mask { .. } => "export the file again, without the mask or with the right one",
+            E::Bands { .. } | E::Palette => "use the terrain model, not a picture of it",
             E::NoPlace => "export it as a GeoTIFF or as an ASCII grid",
             E::Turned => "resample it to the survey's east and north",
             E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
@@ -118,12 +147,33 @@ pub(crate) fn is_tiff(head: &[u8]) -> bool {
         .any(|mark| head.starts_with(mark))
 }
 
-/// Reads heights.
+/// Reads heights: values as they are stored, whatever a picture would make of them, times the scale and plus the offset that
+/// the file states. `world` is the text of a world file beside it, for a file without a position of its own.
 ///
 /// # Errors
 ///
 /// When it is no GeoTIFF of heights in a projected system.
-pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
+pub fn read(input: impl Read + Seek, world: Option<&str>) -> Result<GeoTiff, GeoTiffError> {
+    let input = Stored::of(input).map_err(TiffError::IoError)?;
+    if input.is_palette {
+        return Err(GeoTiffError::Palette);
+    }
+    let compression = input.compression;
+    read_stored(input, world).map_err(|error| match error {
+        GeoTiffError::Tiff(TiffError::UnsupportedError(
+            TiffUnsupportedError::UnsupportedCompressionMethod(_)
+            | TiffUnsupportedError::UnknownCompressionMethod,
+        )) => GeoTiffError::Packing {
+            packing: stored::packing(compression),
+        },
+        other => other,
+    })
+}
+
+fn read_stored<R: Read + Seek>(
+    input: Stored<R>,
+    world: Option<&str>,
+) -> Result<GeoTiff, GeoTiffError> {
     let mut limits = Limits::default();
     limits.decoding_buffer_size = 1 << 30;
     limits.intermediate_buffer_size = 1 << 30;
@@ -135,9 +185,15 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     let bands = decoder
         .find_tag_unsigned(Tag::SamplesPerPixel)?
         .unwrap_or(1u32);
-    if bands != 1 {
+    let extra = decoder.find_tag_unsigned_vec::<u16>(Tag::ExtraSamples)?;
+    let has_alpha = bands == 2 && extra.is_some_and(|kinds| matches!(kinds[..], [1 | 2]));
+    if bands != 1 && !has_alpha {
         return Err(GeoTiffError::Bands { bands });
     }
+    let samples = Samples {
+        count: bands as usize,
+        apart: decoder.find_tag_unsigned(Tag::PlanarConfiguration)? == Some(2u16),
+    };
     let numbers = |decoder: &mut Decoder<_>, tag| match decoder.find_tag(tag) {
         Ok(Some(value)) => value.into_f64_vec().unwrap_or_default(),
         _ => Vec::new(),
@@ -153,20 +209,7 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     let scale = numbers(&mut decoder, Tag::ModelPixelScaleTag);
     let tie = numbers(&mut decoder, Tag::ModelTiepointTag);
     let matrix = numbers(&mut decoder, Tag::ModelTransformationTag);
-    // East of a pixel's corner is start + column * step, north likewise with rows from the north.
-    let (step, start) = match (scale.as_slice(), tie.as_slice(), matrix.as_slice()) {
-        ([dx, dy, ..], [i, j, _, x, y, ..], _) => ([*dx, *dy], [x - i * dx, y + j * dy]),
-        (_, _, m) if m.len() >= 8 => {
-            if m[1] != 0.0 || m[4] != 0.0 {
-                return Err(GeoTiffError::Turned);
-            }
-            ([m[0], -m[5]], [m[3], m[7]])
-        }
-        _ => return Err(GeoTiffError::NoPlace),
-    };
-    if !(step[0] > 0.0 && step[1] > 0.0) {
-        return Err(GeoTiffError::Turned);
-    }
+    let PixelPlace { step, start } = PixelPlace::of(&scale, &tie, &matrix, world)?;
     // A number is short: a text as long as a file says is not asked for.
     let entry = decoder.image_ifd().find_entry(Tag::GdalNodata);
     let short = entry.is_some_and(|entry| entry.count() <= 256);
@@ -181,7 +224,12 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     let band_unit = band.unit.as_deref().and_then(HeightUnit::of_words);
     let unknown_unit =
         (keys.unknown_unit()).or_else(|| band.unit.clone().filter(|_| band_unit.is_none()));
-    let mut heights = pixels(&mut decoder, columns as usize, rows as usize)?;
+    let size = [columns as usize, rows as usize];
+    let mut heights = pixels(&mut decoder, size, samples, 0)?;
+    let shown = match has_alpha {
+        true => Some(pixels(&mut decoder, size, samples, 1)?),
+        false => mask(&mut decoder, size)?,
+    };
     for height in &mut heights {
         let is_none = !height.is_finite()
             || none.is_some_and(|none| *height == none || (*height as f32) == none as f32);
@@ -190,13 +238,23 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
             false => *height * band.scale + band.offset,
         };
     }
-    let (columns, rows) = (columns as usize, rows as usize);
-    for row in 0..rows / 2 {
+    let [columns, rows] = size;
+    let mut notes = Vec::new();
+    if let Some(shown) = shown {
+        let mut hidden = 0;
+        for (height, _) in (heights.iter_mut().zip(shown)).filter(|(_, shown)| *shown == 0.0) {
+            hidden += usize::from(!height.is_nan());
+            *height = f64::NAN;
+        }
+        let by = if has_alpha { "alpha band" } else { "mask" };
+        notes.push(format!("{hidden} heights removed by the {by} of the file"));
+    }
+    let from_south = step[1] < 0.0;
+    for row in 0..if from_south { 0 } else { rows / 2 } {
         let (south, north) = heights.split_at_mut((rows - 1 - row) * columns);
         south[row * columns..(row + 1) * columns].swap_with_slice(&mut north[..columns]);
     }
     let half = if keys.is_point() { 0.0 } else { 0.5 };
-    let mut notes = Vec::new();
     if (band.scale, band.offset) != (1.0, 0.0) {
         let BandFacts { scale, offset, .. } = &band;
         notes.push(format!(
@@ -210,9 +268,12 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
         grid: RawGrid {
             corner: Place::new(
                 start[0] + half * step[0],
-                start[1] - (rows as f64 - 1.0 + half) * step[1],
+                match from_south {
+                    true => start[1] - half * step[1],
+                    false => start[1] - (rows as f64 - 1.0 + half) * step[1],
+                },
             ),
-            step,
+            step: step.map(f64::abs),
             size: [columns, rows],
             heights,
         },
@@ -225,22 +286,96 @@ pub fn read(input: impl Read + Seek) -> Result<GeoTiff, GeoTiffError> {
     })
 }
 
+/// How the numbers of a pixel are stored.
+#[derive(Debug, Clone, Copy)]
+struct Samples {
+    /// How many there are.
+    count: usize,
+    /// Each in chunks of its own, instead of one after the other.
+    apart: bool,
+}
+
+/// The mask of the heights, where the file has one: zero where there is none. Only whole masks count, not those of overviews.
+fn mask<R: Read + Seek>(
+    decoder: &mut Decoder<R>,
+    [columns, rows]: [usize; 2],
+) -> Result<Option<Vec<f64>>, GeoTiffError> {
+    const MASK: u32 = 4;
+    while decoder.more_images() {
+        decoder.next_image()?;
+        if decoder.find_tag_unsigned(Tag::NewSubfileType)? != Some(MASK) {
+            continue;
+        }
+        let found = decoder.dimensions()?;
+        if (found.0 as usize, found.1 as usize) != (columns, rows) {
+            return Err(GeoTiffError::Mask {
+                columns: found.0,
+                rows: found.1,
+            });
+        }
+        let one = Samples {
+            count: 1,
+            apart: false,
+        };
+        if decoder.find_tag_unsigned(Tag::BitsPerSample)? != Some(1u16) {
+            return pixels(decoder, [columns, rows], one, 0).map(Some);
+        }
+        return bits(decoder, [columns, rows]).map(Some);
+    }
+    Ok(None)
+}
+
+/// Pixels of one bit, eight to a byte, each row from a byte of its own.
+fn bits<R: Read + Seek>(
+    decoder: &mut Decoder<R>,
+    [columns, rows]: [usize; 2],
+) -> Result<Vec<f64>, GeoTiffError> {
+    let (wide, high) = decoder.chunk_dimensions();
+    let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
+    let across = columns.div_ceil(wide);
+    let mut all = vec![0.0; columns * rows];
+    for chunk in 0..across * rows.div_ceil(high) {
+        let DecodingResult::U8(bytes) = decoder.read_chunk(chunk as u32)? else {
+            return Err(GeoTiffError::Bands { bands: 1 });
+        };
+        let (width, _) = decoder.chunk_data_dimensions(chunk as u32);
+        let (west, north) = (chunk % across * wide, chunk / across * high);
+        let lines = bytes.chunks(width.div_ceil(8).max(1) as usize);
+        for (row, line) in lines.enumerate().take(rows.saturating_sub(north).min(high)) {
+            for column in 0..(width as usize).min(columns - west) {
+                let byte = line.get(column / 8).copied().unwrap_or(0);
+                let bit = byte >> (7 - column % 8) & 1;
+                all[(north + row) * columns + west + column] = f64::from(bit);
+            }
+        }
+    }
+    Ok(all)
+}
+
 /// All pixels, row by row from the north. A row of chunks is put together at a time, so that no more is
 /// held than was read.
 fn pixels<R: Read + Seek>(
     decoder: &mut Decoder<R>,
-    columns: usize,
-    rows: usize,
+    [columns, rows]: [usize; 2],
+    samples: Samples,
+    sample: usize,
 ) -> Result<Vec<f64>, GeoTiffError> {
     let (wide, high) = decoder.chunk_dimensions();
     let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
     let (across, down) = (columns.div_ceil(wide), rows.div_ceil(high));
-    let packed = Packed::of(decoder);
+    let packed = match samples.count {
+        1 => Packed::of(decoder),
+        _ => None,
+    };
+    let (first_chunk, stride, sample) = match samples.apart {
+        true => (sample * across * down, 1, 0),
+        false => (0, samples.count, sample),
+    };
     let mut all: Vec<f64> = Vec::new();
     for band in 0..down {
         let first = all.len();
         for chunk in 0..across {
-            let index = (band * across + chunk) as u32;
+            let index = (first_chunk + band * across + chunk) as u32;
             let (width, height) = decoder.chunk_data_dimensions(index);
             let (mut width, height) = (width as usize, height as usize);
             let values = match (decoder.read_chunk(index), &packed) {
@@ -257,11 +392,15 @@ fn pixels<R: Read + Seek>(
                 all.resize(first + columns * height.min(rows - band * high), f64::NAN);
             }
             let west = chunk * wide;
-            for (row, line) in values.chunks_exact(width.max(1)).take(height).enumerate() {
+            let lines = values.chunks_exact((width * stride).max(1));
+            for (row, line) in lines.take(height).enumerate() {
                 let at = first + row * columns + west;
-                let reach = line.len().min(columns - west);
-                if let Some(place) = all.get_mut(at..at + reach) {
-                    place.copy_from_slice(&line[..reach]);
+                let reach = (line.len() / stride).min(columns - west);
+                if let Some(places) = all.get_mut(at..at + reach) {
+                    let values = line.iter().skip(sample).step_by(stride);
+                    for (place, value) in places.iter_mut().zip(values) {
+                        *place = *value;
+                    }
                 }
             }
         }

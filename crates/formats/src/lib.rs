@@ -116,6 +116,18 @@ pub struct RawGrid {
 }
 
 impl RawSurface {
+    /// Takes units and systems from the text beside a file (`.prj`); false where that is of latitude and longitude.
+    pub fn take_system(&mut self, text: &str) -> bool {
+        let system = wkt::system(text);
+        self.unit = system.unit;
+        self.height_unit = system.heights;
+        self.unknown_unit = system.unknown_unit;
+        self.is_depth = system.is_depth;
+        self.crs = system.name;
+        self.height_system = system.height_system;
+        !system.is_geographic
+    }
+
     /// Makes all text in it safe to be read.
     pub fn make_visible(&mut self) {
         let texts = [&mut self.name]

@@ -87,7 +87,7 @@ impl Format {
             Format::GeoTiff => Row {
                 name: "GeoTIFF",
                 endings: &["tif", "tiff"],
-                reads: "heights in one band: strips and tiles; LZW, deflate, PackBits, ZSTD or no compression; every predictor; integers and floats; classic and BigTIFF; pixels as areas or points; no-data value; unit and coordinate system",
+                reads: "heights in one band: strips and tiles; LZW, deflate, PackBits, ZSTD or no compression; every predictor; integers and floats; classic and BigTIFF; pixels as areas or points; no-data value, mask, alpha band, scale and offset; units, coordinate and height system; world file",
                 writes: "the same, 64-bit floats, without compression",
                 leaves_out: "further pictures in the file; overviews",
                 specification: "OGC GeoTIFF 1.1",

@@ -127,7 +127,7 @@ codes! {
     UnitNotUsed "unit-not-used" Warning "A file has another unit than the command line. The unit of the file is used."
     NoEffect "no-effect" Warning "An option has no effect."
     Outliers "outliers" Warning "Outliers: points far above or below all their neighbours."
-    ZeroHeights "zero-heights" Warning "Some points have height 0, far from all others."
+    MissingHeights "missing-heights" Warning "Some heights look like marks for a missing measurement."
     Patches "patches" Warning "Points are in separate areas, and long triangles bridge the gaps."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
     LeftOut "left-out" Warning "Part of a file was skipped."

@@ -13,7 +13,7 @@ mod reading;
 mod source;
 
 pub use base_source::BaseSource;
-pub(crate) use clean::{drop_height, drop_points, looks_like_degrees, zero_heights};
+pub(crate) use clean::{drop_points, looks_like_degrees};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use error::InputError;
 pub(crate) use file::Input;

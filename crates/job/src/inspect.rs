@@ -182,7 +182,11 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             with = files;
             look.features(features)?;
         }
-        _ => look.raws.push(load::plain(&mut input, path)?),
+        _ => {
+            let (raw, files) = load::plain(&mut input, path, &look.reading.files)?;
+            with.extend(files);
+            look.raws.push(raw);
+        }
     }
     let mut file = input.finish()?;
     file.other_files = with;
@@ -317,14 +321,13 @@ impl Inspector<'_> {
                 surface: raw,
                 notes: Vec::new(),
             };
-            if let Some(unit) = unit {
-                match loaded.settle_heights(unit) {
-                    Ok(found) => self.warnings.extend(found),
-                    Err(error) => {
-                        let found = Finding::new(Code::Unreadable, error.to_string());
-                        self.warnings.push(found.remedy(Diagnostic::remedy(&error)));
-                    }
-                }
+            let missing = loaded.drop_missing(self.reading.nodata);
+            let settled = unit.map(|unit| loaded.settle_heights(unit));
+            for found in [Some(missing), settled].into_iter().flatten() {
+                self.warnings.extend(found.unwrap_or_else(|error| {
+                    let found = Finding::new(Code::Unreadable, error.to_string());
+                    Some(found.remedy(Diagnostic::remedy(&error)))
+                }));
             }
             let (one, surface) =
                 surface::found(loaded, unit, self.reading, several, &mut self.warnings)?;

@@ -216,3 +216,33 @@ fn heights_that_cannot_be_used_are_refused() {
         "{warned}"
     );
 }
+
+/// A grid beside a world file and a text of its system; a height that marks a missing one is found, and removed when given,
+/// in the unit of the file.
+#[test]
+fn files_beside_a_grid_and_marks_of_missing_heights_count() {
+    let site = Site::new();
+    let rows = "ncols 3\nnrows 3\nxllcorner 0\nyllcorner 0\ncellsize 10\n\
+                32.808398950131235 32.808398950131235 -32767\n32.808398950131235 32.808398950131235 32.808398950131235\n\
+                32.808398950131235 32.808398950131235 32.808398950131235\n";
+    site.write("g.asc", rows);
+    let feet = "VERT_CS[\"l\",UNIT[\"foot\",0.3048]]";
+    site.write(
+        "g.prj",
+        &format!("COMPD_CS[\"c\",PROJCS[\"p\",UNIT[\"metre\",1]],{feet}]"),
+    );
+    let found = site.json("volume level=9 g.asc --json");
+    let all = found["surveyed"]["file"]["other_files"].to_string();
+    assert!(all.contains("g.prj"), "{all}");
+    assert!(
+        found["warnings"].to_string().contains("--nodata=-32767"),
+        "{found}"
+    );
+    let found = fill(&site, "volume level=9 g.asc --nodata -32767");
+    // Three and a half cells of 10 by 10, each 1 m.
+    assert!((found - 350.0).abs() < 1e-9, "{found}");
+    let refused = site.refuse("volume level=9 g.asc --nodata -32767 --report g.prj");
+    assert!(refused.contains("would be overwritten"), "{refused}");
+    site.write("g.prj", "GEOGCS[\"W\",UNIT[\"degree\",0.0174532925199433]]");
+    assert!(site.refuse("volume level=9 g.asc").contains("degrees"));
+}

@@ -2,6 +2,9 @@ use std::io::Cursor;
 
 use dapedon_core::units::Foot;
 use proptest::prelude::*;
+use tiff::encoder::TiffEncoder;
+use tiff::encoder::colortype::{ColorType, Gray8, Gray32Float};
+use tiff::tags::{PhotometricInterpretation, SampleFormat};
 
 use super::*;
 
@@ -36,7 +39,7 @@ fn written() -> Vec<u8> {
 
 #[test]
 fn what_is_written_reads_back() {
-    let back = read(Cursor::new(written())).unwrap();
+    let back = read(Cursor::new(written()), None).unwrap();
     let expected = grid();
     assert_eq!(
         (back.grid.size, back.grid.step),
@@ -56,7 +59,7 @@ fn what_is_written_reads_back() {
 fn what_is_no_terrain_says_why() {
     let bytes = written();
     let fault = |bytes: Vec<u8>| {
-        let error = read(Cursor::new(bytes)).unwrap_err();
+        let error = read(Cursor::new(bytes), None).unwrap_err();
         assert!(!error.remedy().is_empty());
         error.to_string()
     };
@@ -76,6 +79,115 @@ fn what_is_no_terrain_says_why() {
     );
 }
 
+/// Heights with an alpha band after each.
+struct WithAlpha;
+
+impl ColorType for WithAlpha {
+    type Inner = f32;
+    const TIFF_VALUE: PhotometricInterpretation = PhotometricInterpretation::BlackIsZero;
+    const BITS_PER_SAMPLE: &'static [u16] = &[32, 32];
+    const SAMPLE_FORMAT: &'static [SampleFormat] = &[SampleFormat::IEEEFP, SampleFormat::IEEEFP];
+
+    fn horizontal_predict(_: &[f32], _: &mut Vec<f32>) {}
+}
+
+const HEIGHTS: [f32; 6] = [10.3, 11.25, 12.5, 13.0, 14.75, 15.1];
+
+/// Heights of three by two pixels, in pictures of one kind or the other.
+fn pictures<C: ColorType<Inner = f32>>(
+    data: &[f32],
+    tags: &[(Tag, u16)],
+    mask: Option<[usize; 2]>,
+) -> Vec<u8>
+where
+    [f32]: tiff::encoder::TiffValue,
+{
+    let mut out = Cursor::new(Vec::new());
+    let mut encoder = TiffEncoder::new(&mut out).unwrap();
+    let mut image = encoder.new_image::<C>(3, 2).unwrap();
+    let directory = image.encoder();
+    directory
+        .write_tag(Tag::ModelPixelScaleTag, &[2.0, 2.0, 0.0][..])
+        .unwrap();
+    let tie = [0.0, 0.0, 0.0, 100.0, 204.0, 0.0];
+    directory
+        .write_tag(Tag::ModelTiepointTag, &tie[..])
+        .unwrap();
+    for (tag, value) in tags {
+        directory.write_tag(*tag, *value).unwrap();
+    }
+    image.write_data(data).unwrap();
+    if let Some([columns, rows]) = mask {
+        let mut image = encoder
+            .new_image::<Gray8>(columns as u32, rows as u32)
+            .unwrap();
+        image
+            .encoder()
+            .write_tag(Tag::NewSubfileType, 4u32)
+            .unwrap();
+        let shown: Vec<u8> = (0..columns * rows)
+            .map(|i| if i == 4 { 0 } else { 255 })
+            .collect();
+        image.write_data(&shown).unwrap();
+    }
+    out.into_inner()
+}
+
+/// From the south-west on, with the middle of the southern row removed.
+fn without_one(found: &GeoTiff) {
+    let [a, b, c, d, e, f] = HEIGHTS.map(f64::from);
+    let expected = [d, f64::NAN, f, a, b, c];
+    assert_eq!(format!("{:?}", found.grid.heights), format!("{expected:?}"));
+    assert!(
+        found.notes[0].starts_with("1 heights removed by the"),
+        "{:?}",
+        found.notes
+    );
+    let _ = e;
+}
+
+#[test]
+fn masks_and_alpha_bands_remove_heights() {
+    let masked = pictures::<Gray32Float>(&HEIGHTS, &[], Some([3, 2]));
+    without_one(&read(Cursor::new(masked), None).unwrap());
+    let mut both: Vec<f32> = HEIGHTS.iter().flat_map(|&height| [height, 255.0]).collect();
+    both[9] = 0.0;
+    let alpha = pictures::<WithAlpha>(&both, &[(Tag::ExtraSamples, 2)], None);
+    without_one(&read(Cursor::new(alpha), None).unwrap());
+    let other = pictures::<Gray32Float>(&HEIGHTS, &[], Some([2, 2]));
+    let error = read(Cursor::new(other), None).unwrap_err();
+    assert_eq!(
+        error.to_string(),
+        "the mask has 2 by 2 pixels, another size than the heights"
+    );
+    let bands = pictures::<WithAlpha>(&both, &[], None);
+    assert!(matches!(
+        read(Cursor::new(bands), None),
+        Err(GeoTiffError::Bands { bands: 2 })
+    ));
+}
+
+/// The interpretation of a picture changes nothing; a palette is refused.
+#[test]
+fn values_are_heights_as_they_are_stored() {
+    let plain = pictures::<Gray32Float>(&HEIGHTS, &[], None);
+    let entry: Vec<u8> = [262u16, 3, 1, 0]
+        .iter()
+        .flat_map(|n| n.to_le_bytes())
+        .collect();
+    let at = plain.windows(8).position(|window| window == entry).unwrap() + 8;
+    let as_if = |photometric: u8| {
+        let mut bytes = plain.clone();
+        bytes[at] = photometric;
+        read(Cursor::new(bytes), None)
+    };
+    let [a, b, c, d, e, f] = HEIGHTS.map(f64::from);
+    for photometric in [0, 1, 4] {
+        assert_eq!(as_if(photometric).unwrap().grid.heights, [d, e, f, a, b, c]);
+    }
+    assert!(matches!(as_if(3), Err(GeoTiffError::Palette)));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(128))]
 
@@ -88,6 +200,6 @@ proptest! {
             let at = if tail { bytes.len() - 1 - at.index(400) } else { at.index(bytes.len()) };
             bytes[at] = byte;
         }
-        let _ = read(Cursor::new(bytes));
+        let _ = read(Cursor::new(bytes), None);
     }
 }

@@ -3,7 +3,7 @@
 use crate::finding::{Code, Finding};
 use dapedon_core::plan::Extent;
 use dapedon_core::points::PickUp;
-use dapedon_core::surface::Vertex;
+use dapedon_core::surface::{FARTHEST, Vertex};
 use dapedon_formats::RawSurface;
 
 /// Drops points at a height that means none, and facets and lines' corners that use them.
@@ -58,25 +58,42 @@ pub(crate) fn drop_points(pick_up: &mut PickUp, keep: impl Fn(&Vertex) -> bool) 
     new
 }
 
-/// Heights of exactly zero where all others lie elsewhere: perhaps none was measured there.
-pub(crate) fn zero_heights(vertices: &[Vertex]) -> Option<Finding> {
-    let zeros = vertices.iter().filter(|v| v.height == 0.0).count();
-    let others = vertices.iter().map(|v| v.height).filter(|&h| h != 0.0);
-    let (low, high) = others.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
-        (low.min(h), high.max(h))
-    });
-    let away = low.min(high).abs().min(high.abs());
-    let same_side = low > 0.0 || high < 0.0;
-    (zeros > 0 && zeros < vertices.len() && same_side && away > high - low).then(|| {
-        let words = format!(
-            "{} height 0, all others are between {low:.2} and {high:.2}",
-            match zeros {
-                1 => "1 point has".to_owned(),
-                many => format!("{many} points have"),
-            }
-        );
-        Finding::new(Code::ZeroHeights, words).remedy("if 0 marks a missing height, add --nodata 0")
-    })
+/// Heights that files use where none was measured.
+const MARKS: [f64; 7] = [
+    0.0,
+    -999.0,
+    -9999.0,
+    -32_767.0,
+    -32_768.0,
+    -99_999.0,
+    f32::MIN as f64,
+];
+
+/// Heights that are one of these marks, where all others lie far from it: perhaps none was measured there.
+pub(crate) fn missing_heights(heights: impl Iterator<Item = f64>, what: &str) -> Option<Finding> {
+    let mut marked = [0usize; MARKS.len()];
+    let (mut low, mut high) = (f64::INFINITY, f64::NEG_INFINITY);
+    for height in heights.filter(|height| !height.is_nan()) {
+        match MARKS.iter().position(|&mark| mark == height) {
+            Some(mark) => marked[mark] += 1,
+            None => (low, high) = (low.min(height), high.max(height)),
+        }
+    }
+    let is_far = |mark: f64| mark < low - (high - low) || mark > high + (high - low);
+    let found = (0..MARKS.len()).find(|&index| marked[index] > 0 && is_far(MARKS[index]))?;
+    // Without others, or with ones that no survey has, there is nothing to compare with.
+    if low > high || low.abs().max(high.abs()) > FARTHEST {
+        return None;
+    }
+    let (mark, count) = (MARKS[found], marked[found]);
+    let words = match count {
+        1 => format!("1 {what} has height {mark}, all others are between {low:.2} and {high:.2}"),
+        _ => format!(
+            "{count} {what}s have height {mark}, all others are between {low:.2} and {high:.2}"
+        ),
+    };
+    let remedy = format!("if {mark} marks a missing height, add --nodata={mark}");
+    Some(Finding::new(Code::MissingHeights, words).remedy(remedy))
 }
 
 /// True for coordinates that can only be degrees: within those of the globe, and all of them closer

@@ -100,6 +100,14 @@ pub enum InputError {
         /// The file.
         path: PathBuf,
     },
+    /// All heights of the file are marked as missing.
+    #[error("no height is left without the no-data value {height}")]
+    NoHeightLeft {
+        /// The file.
+        path: PathBuf,
+        /// The mark.
+        height: f64,
+    },
     /// A unit of the file is not supported.
     #[error("the unit {unit} is not supported")]
     UnknownUnit {
@@ -184,6 +192,7 @@ impl Diagnostic for InputError {
             | E::TooManyPoints { path }
             | E::ManyCells { path, .. }
             | E::Degrees { path }
+            | E::NoHeightLeft { path, .. }
             | E::UnknownUnit { path, .. }
             | E::Depths { path, .. }
             | E::NoSuchZone { path, .. }
@@ -220,6 +229,7 @@ impl Diagnostic for InputError {
             E::Degrees { .. } => {
                 "convert it to the survey's grid: volumes need lengths, not degrees".into()
             }
+            E::NoHeightLeft { .. } => "check the value of --nodata".into(),
             E::UnknownUnit { .. } => {
                 "convert it to metres, international feet or US survey feet".into()
             }

@@ -7,9 +7,45 @@ use dapedon_formats::{HeightSystem, HeightUnit, height_system};
 
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
+use crate::input::clean::{drop_height, missing_heights};
 use crate::input::loaded::LoadedSurface;
 
 impl LoadedSurface {
+    /// Removes points and cells with the height that marks a missing one, as the file has it. Without such a height, finds
+    /// out whether there seems to be one.
+    ///
+    /// # Errors
+    ///
+    /// When no height is left.
+    pub(crate) fn drop_missing(
+        &mut self,
+        nodata: Option<f64>,
+    ) -> Result<Option<Finding>, InputError> {
+        let Some(height) = nodata else {
+            let suspected = match &self.surface.grid {
+                Some(grid) => missing_heights(grid.heights.iter().copied(), "cell"),
+                None => missing_heights(self.surface.vertices.iter().map(|v| v.height), "point"),
+            };
+            return Ok(suspected.map(|found| found.at(&self.file.path)));
+        };
+        let dropped = drop_height(&mut self.surface, height);
+        if dropped > 0 {
+            let note = format!("{dropped} points without a height removed, no-data value {height}");
+            self.notes.push(note);
+        }
+        let is_left = match &self.surface.grid {
+            Some(grid) => grid.heights.iter().any(|height| !height.is_nan()),
+            None => !self.surface.vertices.is_empty(),
+        };
+        match is_left || dropped == 0 {
+            true => Ok(None),
+            false => Err(InputError::NoHeightLeft {
+                path: PathBuf::from(&self.file.path),
+                height,
+            }),
+        }
+    }
+
     /// Converts heights to the unit of the plan, where the file or its height system has another one for them.
     ///
     /// # Errors

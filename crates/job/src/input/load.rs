@@ -72,7 +72,11 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
             made.map_err(|error| feature_fault(path, error))?
         }
         Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
-        _ => plain(&mut input, path)?,
+        _ => {
+            let (read, files) = plain(&mut input, path, &reading.files)?;
+            with = files;
+            read
+        }
     };
     surface.make_visible();
     if surface.invisible > 0 {
@@ -101,6 +105,27 @@ pub(crate) fn outline(
         .transpose()
 }
 
+/// The bytes of the file with one of some endings beside another one, which goes into the list.
+fn companion(
+    path: &Path,
+    endings: &[&str],
+    read: &FilesRead,
+    files: &mut Vec<InputFile>,
+) -> Result<Option<Vec<u8>>, JobError> {
+    let cases = |ending: &&str| [ending.to_lowercase(), ending.to_uppercase()];
+    let mut paths = (endings.iter().flat_map(cases)).map(|ending| path.with_extension(ending));
+    let Some(path) = paths.find(|path| path.is_file()) else {
+        return Ok(None);
+    };
+    let (file, bytes) = file::beside(&path, read)?;
+    files.push(file);
+    Ok(Some(bytes))
+}
+
+fn text(bytes: Option<Vec<u8>>) -> Option<String> {
+    bytes.map(|bytes| String::from_utf8_lossy(&bytes).into_owned())
+}
+
 /// The features of a map, and the files that lie beside it.
 pub(crate) fn features(
     input: &mut Input,
@@ -113,18 +138,8 @@ pub(crate) fn features(
         return Ok((read, Vec::new()));
     }
     let mut files = Vec::new();
-    let mut beside = |ending: &str| -> Result<Option<Vec<u8>>, JobError> {
-        let endings = [ending.to_owned(), ending.to_uppercase()];
-        let path = endings.map(|ending| path.with_extension(ending));
-        let Some(path) = path.into_iter().find(|path| path.is_file()) else {
-            return Ok(None);
-        };
-        let (file, bytes) = file::beside(&path, read)?;
-        files.push(file);
-        Ok(Some(bytes))
-    };
+    let mut beside = |ending: &str| companion(path, &[ending], read, &mut files);
     let (table, encoding, system) = (beside("dbf")?, beside("cpg")?, beside("prj")?);
-    let text = |bytes: Option<Vec<u8>>| bytes.map(|b| String::from_utf8_lossy(&b).into_owned());
     let (encoding, system) = (text(encoding), text(system));
     let read = shapefile::read(
         input.reader(),
@@ -168,8 +183,13 @@ pub(crate) fn names_are_found<'r>(
 }
 
 /// The surface of a format that holds nothing else, and is not told how it is read.
-pub(crate) fn plain(input: &mut Input, path: &Path) -> Result<RawSurface, JobError> {
-    Ok(match input.format {
+pub(crate) fn plain(
+    input: &mut Input,
+    path: &Path,
+    read: &FilesRead,
+) -> Result<(RawSurface, Vec<InputFile>), JobError> {
+    let mut files = Vec::new();
+    let mut surface = match input.format {
         Format::Asc => {
             let read = asc::read(input.reader());
             RawSurface {
@@ -178,7 +198,8 @@ pub(crate) fn plain(input: &mut Input, path: &Path) -> Result<RawSurface, JobErr
             }
         }
         Format::GeoTiff => {
-            let read = geotiff::read(BufReader::new(input.rewound()?));
+            let world = companion(path, &["tfw", "tifw", "wld"], read, &mut files)?;
+            let read = geotiff::read(BufReader::new(input.rewound()?), text(world).as_deref());
             let read = read.map_err(|error| InputError::unreadable(path, error))?;
             RawSurface {
                 unit: read.unit,
@@ -196,7 +217,14 @@ pub(crate) fn plain(input: &mut Input, path: &Path) -> Result<RawSurface, JobErr
             read.map_err(|error| InputError::unreadable(path, error))?
         }
         _ => return Err(InputError::NotRead.into()),
-    })
+    };
+    if surface.grid.is_some() && surface.unit.is_none() && surface.crs.is_none() {
+        let system = text(companion(path, &["prj"], read, &mut files)?);
+        if system.is_some_and(|system| !surface.take_system(&system)) {
+            return Err(InputError::Degrees { path: path.into() }.into());
+        }
+    }
+    Ok((surface, files))
 }
 
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {

@@ -16,9 +16,7 @@ use dapedon_formats::{FlatOutline, Format, RawGrid};
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::InputError;
-use crate::input::{
-    InputFile, LoadedSurface, Reading, drop_height, loaded, looks_like_degrees, zero_heights,
-};
+use crate::input::{InputFile, LoadedSurface, Reading, loaded, looks_like_degrees};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::made::MadeSurface;
@@ -43,17 +41,7 @@ pub(crate) fn made(
     for (kind, count) in &surface.left_out {
         notes.push(format!("skipped, {kind}: {count}"));
     }
-    let mut warnings = Vec::new();
-    if let Some(height) = reading.nodata {
-        let dropped = drop_height(&mut surface, height);
-        if dropped > 0 {
-            notes.push(format!(
-                "{dropped} points without a height removed, no-data value {height}"
-            ));
-        }
-    } else if let Some(warning) = zero_heights(&surface.vertices) {
-        warnings.push(warning.at(&file.path));
-    }
+    let warnings = Vec::new();
     if let Some(crs) = &surface.crs {
         notes.push(format!("coordinate system {crs}"));
     }

@@ -236,6 +236,7 @@ impl<'j> Surfaces<'j> {
                 return Err(SurfaceError::NoUnit { path }.into());
             }
         };
+        (self.warnings).extend(loaded.drop_missing(reading.nodata)?);
         self.warnings.extend(loaded.settle_heights(unit)?);
         loaded.outline = load::outline(reading, unit)?;
         self.sources.push(ReadSource {
