@@ -49,6 +49,8 @@ pub struct Drawing {
     pub binary: bool,
     /// The layers that hold something, by name.
     pub layers: BTreeMap<String, Layer>,
+    /// Inserted symbols, each of which is one point.
+    pub symbols: usize,
     /// Entities that were skipped, by kind: how many, and where the first stands.
     pub left_out: BTreeMap<String, (usize, DrawingPosition)>,
 }
@@ -252,13 +254,14 @@ impl Reader {
             _ => &entity.layer,
         };
         let scale = self.scale;
-        let place = |v: Vertex| {
+        let place_by = |placing: Placing, v: Vertex| {
             let v = placing.place(v);
             match scale {
                 1.0 => v,
                 _ => Vertex::new(v.east * scale, v.north * scale, v.height * scale),
             }
         };
+        let place = |v: Vertex| place_by(placing, v);
         match &entity.shape {
             Shape::Point(at) => {
                 let at = place(*at);
@@ -283,10 +286,20 @@ impl Reader {
                     self.leave_out("INSERT of a missing block".into(), entity.at);
                     return true;
                 };
+                let is_flat = self.is_flat(&block_held, 0);
                 let mut fits = true;
                 'all: for row in 0..*rows {
                     for column in 0..*columns {
                         let inner = placing.after(&insertion.placing(block_held.base, column, row));
+                        let [east, north, height] = block_held.base;
+                        let at = place_by(inner, Vertex::new(east, north, height));
+                        // A flat drawing at a height of its own is a symbol there: its circles and crosses are no ground.
+                        if is_flat && at.height != 0.0 {
+                            self.drawing.symbols += 1;
+                            self.made += 1;
+                            self.layer(layer).points.push(at);
+                            continue;
+                        }
                         for entity in &block_held.entities {
                             fits = self.put(entity, inner, Some(layer), depth + 1);
                             if !fits {
@@ -300,6 +313,22 @@ impl Reader {
             }
         }
         true
+    }
+
+    /// True when all that a block draws lies at the height of its base, and none of it is a mesh.
+    fn is_flat(&self, block: &Block, depth: usize) -> bool {
+        let base = block.base[2];
+        block.entities.iter().all(|entity| match &entity.shape {
+            Shape::Point(at) => at.height == base,
+            Shape::Line(vertices) => vertices.iter().all(|v| v.height == base),
+            Shape::Mesh { .. } => false,
+            Shape::Insert { block, placing, .. } => {
+                let inner = self.blocks.get(block);
+                placing.to[2] == base
+                    && depth < DEPTH
+                    && inner.is_none_or(|inner| self.is_flat(inner, depth + 1))
+            }
+        })
     }
 
     fn mesh(&mut self, layer: &str, vertices: &[Vertex], facets: &[[u32; 3]]) {

@@ -27,7 +27,7 @@ pub fn surface(
         unit: drawing.unit,
         ..RawSurface::default()
     };
-    made.notes.extend(unit_note(&drawing));
+    made.notes.extend(notes(&drawing));
     for (kind, (count, at)) in drawing.left_out {
         made.left_out
             .insert(format!("{kind} (first at {at})"), count);
@@ -104,6 +104,14 @@ pub fn surface(
     made.checked()
 }
 
+/// What is said of a drawing as a whole.
+fn notes(drawing: &Drawing) -> impl Iterator<Item = String> + use<> {
+    let count = drawing.symbols;
+    let symbols =
+        (count > 0).then(|| format!("inserted symbols at a height, one point each: {count}"));
+    unit_note(drawing).into_iter().chain(symbols)
+}
+
 /// What the drawing says of its unit, where that was converted or is none of the tool's.
 fn unit_note(drawing: &Drawing) -> Option<String> {
     let said = drawing.unit_said?;
@@ -125,7 +133,7 @@ pub fn surfaces(mut drawing: Drawing, take: &CodeUses) -> Result<Vec<RawSurface>
     if several.len() < 2 || take.names_any(names.iter().map(String::as_str)) {
         return Ok(vec![surface(drawing, None, take)?]);
     }
-    let note = unit_note(&drawing);
+    let notes = notes(&drawing);
     let mut all = Vec::new();
     for name in several {
         let Some(layer) = drawing.layers.remove(&name) else {
@@ -141,7 +149,7 @@ pub fn surfaces(mut drawing: Drawing, take: &CodeUses) -> Result<Vec<RawSurface>
         all.push(made);
     }
     if let Some(first) = all.first_mut() {
-        first.notes.extend(note);
+        first.notes.extend(notes);
         for (kind, (count, at)) in drawing.left_out {
             (first.left_out).insert(format!("{kind} (first at {at})"), count);
         }

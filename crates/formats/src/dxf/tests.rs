@@ -74,7 +74,7 @@ const EVERYTHING: &str = "
     0 TEXT 8 NOTES 10 0 20 0 40 2 1 Toe
     0 POINT 8 SPOTS 67 1 10 1 20 2 30 3";
 const SIGN: &str = "0 BLOCK 8 0 2 SIGN 70 0 10 1 20 0 30 0 3 SIGN
-    0 POINT 8 0 10 2 20 0 30 0 0 LINE 8 POSTS 10 1 20 0 30 0 11 1 21 1 31 0 0 ENDBLK 8 0";
+    0 POINT 8 0 10 2 20 0 30 0 0 LINE 8 POSTS 10 1 20 0 30 0 11 1 21 1 31 1 0 ENDBLK 8 0";
 
 fn made(bytes: &[u8]) -> Drawing {
     read(bytes).unwrap()
@@ -224,6 +224,40 @@ fn closed_lines_are_zones() {
     let found = zones(&made(drawing(EVERYTHING, SIGN, 6).as_bytes()), None).unwrap();
     let names: Vec<_> = found.zones.iter().map(|zone| zone.name.as_str()).collect();
     assert_eq!((names, found.left_out), (vec!["CONTOURS", "PADS"], 4));
+}
+
+/// A symbol at a spot height is one point, whatever it draws; one that holds ground, or lies at height 0, is drawn.
+#[test]
+fn symbols_at_a_height_are_points() {
+    let cross = "0 BLOCK 8 0 2 CROSS 70 0 10 0 20 0 30 0
+        0 CIRCLE 8 0 10 0 20 0 30 0 40 0.5 0 LINE 8 0 10 -1 20 0 30 0 11 1 21 0 31 0 0 ENDBLK 8 0
+        0 BLOCK 8 0 2 TAG 70 0 10 0 20 0 30 0 0 INSERT 8 0 2 CROSS 10 0 20 0 30 0
+        0 TEXT 8 0 10 0 20 0 40 2 1 12.5 0 ENDBLK 8 0
+        0 BLOCK 8 0 2 WALL 70 0 10 0 20 0 30 0 0 LINE 8 0 10 0 20 0 30 0 11 1 21 0 31 2 0 ENDBLK 8 0";
+    let text = drawing(
+        "0 INSERT 8 SPOTS 2 CROSS 10 5 20 6 30 12.5 0 INSERT 8 SPOTS 2 TAG 10 7 20 8 30 12.25 41 3 50 30
+         0 INSERT 8 WALLS 2 WALL 10 1 20 2 30 10 0 INSERT 8 PLAN 2 CROSS 10 1 20 2 30 0",
+        cross,
+        6,
+    );
+    let found = read(text.as_bytes()).unwrap();
+    assert_eq!(found.symbols, 2);
+    let spots = &found.layers["SPOTS"];
+    assert_eq!(
+        spots.points,
+        [Vertex::new(5.0, 6.0, 12.5), Vertex::new(7.0, 8.0, 12.25)]
+    );
+    assert!(spots.lines.is_empty());
+    assert_eq!(found.layers["WALLS"].lines.len(), 1);
+    assert_eq!(found.layers["PLAN"].lines.len(), 2);
+    let made = surface(found, Some("SPOTS"), &CodeUses::default()).unwrap();
+    assert!(
+        made.notes
+            .iter()
+            .any(|note| note.ends_with("one point each: 2")),
+        "{:?}",
+        made.notes
+    );
 }
 
 #[test]
