@@ -123,7 +123,7 @@ pub(crate) struct InspectArgs {
     /// Draw a map of the ground in one file
     #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
     pub(crate) map: Option<PathBuf>,
-    /// Write the tables to a CSV file
+    /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
     /// Print one JSON object
@@ -219,7 +219,7 @@ pub(crate) struct VolumeArgs {
     pub(crate) by_depth: Option<f64>,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
-    /// Write the tables to a CSV file
+    /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
     /// Draw a map of cut and fill

@@ -178,5 +178,12 @@ pub(crate) fn print_result<R: serde::Serialize>(
             writeln!(out, "Written: {}", path.display())?;
         }
         Ok(())
-    })
+    })?;
+    // Figures as people read them are no numbers to a spreadsheet: a person is told where to get those.
+    let is_csv = |path: &PathBuf| path.extension().is_some_and(|ending| ending == "csv");
+    if width.is_some() && io::stderr().is_terminal() && !written.iter().any(is_csv) {
+        let faint = anstyle::Style::new().dimmed();
+        anstream::eprintln!("{faint}Plain numbers for a spreadsheet: --csv FILE.csv{faint:#}");
+    }
+    Ok(())
 }

@@ -78,7 +78,7 @@ fn writer(path: &Path) -> Result<Format, CommandError> {
     format.ok_or_else(|| CommandError::NoWriter { path: path.into() })
 }
 
-/// The name it gets: the one that is given, or its own, or that of its file.
+/// The name of the written surface: the given one, its own, or that of its file.
 fn name(args: &SurfaceArgs) -> String {
     let own = match &args.surface {
         Source::File {

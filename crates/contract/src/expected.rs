@@ -50,7 +50,7 @@ impl Expected {
         let off = self.contract.zip(self.within).filter(|(contract, within)| {
             let apart = quantity.checked_sub(*contract).map(|apart| apart.abs());
             let allowed = contract.abs().checked_mul(*within);
-            // What is too far off to be reported is off.
+            // A share too large for a decimal is off as well.
             apart
                 .zip(allowed)
                 .is_none_or(|(apart, allowed)| apart > allowed)

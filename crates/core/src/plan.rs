@@ -18,7 +18,7 @@ pub use frame::Frame;
 pub use precision::{Precision, RELATIVE};
 pub use sum::Sum;
 
-/// A place in plan, in the local frame unless it is given to be in grid coordinates.
+/// A place in plan, in the local frame unless stated otherwise.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Place {
     /// Towards east.

@@ -62,6 +62,8 @@ pub struct Layer {
     pub points: Vec<Vertex>,
     /// Its lines, arcs broken into chords; the first place again at the end where one is closed.
     pub lines: Vec<Vec<Vertex>>,
+    /// The lines that symbols draw: no ground, unless the layer is named as lines.
+    pub symbol_lines: Vec<Vec<Vertex>>,
     /// The corners of its facets, each place and height once.
     pub vertices: Vec<Vertex>,
     /// Its facets as indices of those.
@@ -83,6 +85,16 @@ impl Layer {
 struct Block {
     base: [f64; 3],
     entities: Vec<Entity>,
+    /// Whether it is flat, once that was asked.
+    flat: Option<bool>,
+}
+
+/// What an entity is put for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum As {
+    Drawn,
+    /// Part of a symbol, whose point is put already.
+    Symbol,
 }
 
 /// Reads a drawing.
@@ -206,7 +218,13 @@ impl Reader {
                     ReadEntity::End => break,
                 }
             }
-            self.blocks.insert(name, Block { base, entities });
+            let flat = None;
+            let block = Block {
+                base,
+                entities,
+                flat,
+            };
+            self.blocks.insert(name, block);
         }
     }
 
@@ -216,7 +234,7 @@ impl Reader {
                 ReadEntity::Entity(entity) => {
                     let spot = entity.at;
                     self.count(&entity.layer, entity.kind);
-                    if !self.put(&entity, Placing::SAME, None, 0) {
+                    if !self.put(&entity, Placing::SAME, None, 0, As::Drawn) {
                         return Err(DxfError::TooMany {
                             at: spot,
                             most: MOST,
@@ -243,7 +261,14 @@ impl Reader {
 
     /// Puts an entity on its layer; what a block draws on layer 0 goes on the layer it is inserted
     /// on. False when blocks come to too much.
-    fn put(&mut self, entity: &Entity, placing: Placing, on: Option<&str>, depth: usize) -> bool {
+    fn put(
+        &mut self,
+        entity: &Entity,
+        placing: Placing,
+        on: Option<&str>,
+        depth: usize,
+        put_as: As,
+    ) -> bool {
         // A drawing may hold any number of entities; only blocks multiply them.
         self.made += usize::from(depth > 0);
         if self.made > MOST || depth > DEPTH {
@@ -263,13 +288,18 @@ impl Reader {
         };
         let place = |v: Vertex| place_by(placing, v);
         match &entity.shape {
+            Shape::Point(_) if put_as == As::Symbol => {}
             Shape::Point(at) => {
                 let at = place(*at);
                 self.layer(layer).points.push(at);
             }
             Shape::Line(vertices) => {
                 let line = vertices.iter().map(|&v| place(v)).collect();
-                self.layer(layer).lines.push(line);
+                let layer = self.layer(layer);
+                match put_as {
+                    As::Drawn => layer.lines.push(line),
+                    As::Symbol => layer.symbol_lines.push(line),
+                }
             }
             Shape::Mesh { vertices, facets } => {
                 let vertices: Vec<Vertex> = vertices.iter().map(|&v| place(v)).collect();
@@ -281,27 +311,33 @@ impl Reader {
                 columns,
                 rows,
             } => {
+                let is_flat = self.is_flat(block, 0);
                 // Taken out while its entities are put, so that a block in itself is not found.
                 let Some(block_held) = self.blocks.remove(block) else {
                     self.leave_out("INSERT of a missing block".into(), entity.at);
                     return true;
                 };
-                let is_flat = self.is_flat(&block_held, 0);
                 let mut fits = true;
                 'all: for row in 0..*rows {
                     for column in 0..*columns {
+                        // Copies count too: a block may be empty.
+                        self.made += 1;
+                        fits = self.made <= MOST;
+                        if !fits {
+                            break 'all;
+                        }
                         let inner = placing.after(&insertion.placing(block_held.base, column, row));
                         let [east, north, height] = block_held.base;
                         let at = place_by(inner, Vertex::new(east, north, height));
                         // A flat drawing at a height of its own is a symbol there: its circles and crosses are no ground.
-                        if is_flat && at.height != 0.0 {
+                        let is_symbol = put_as == As::Drawn && is_flat && at.height != 0.0;
+                        if is_symbol {
                             self.drawing.symbols += 1;
-                            self.made += 1;
                             self.layer(layer).points.push(at);
-                            continue;
                         }
+                        let inner_as = if is_symbol { As::Symbol } else { put_as };
                         for entity in &block_held.entities {
-                            fits = self.put(entity, inner, Some(layer), depth + 1);
+                            fits = self.put(entity, inner, Some(layer), depth + 1, inner_as);
                             if !fits {
                                 break 'all;
                             }
@@ -315,20 +351,37 @@ impl Reader {
         true
     }
 
-    /// True when all that a block draws lies at the height of its base, and none of it is a mesh.
-    fn is_flat(&self, block: &Block, depth: usize) -> bool {
+    /// True when all that a block draws lies at the height of its base, and none of it is a mesh. Found out once for each.
+    fn is_flat(&mut self, name: &[u8], depth: usize) -> bool {
+        let Some(block) = self.blocks.get_mut(name) else {
+            return true;
+        };
+        if let Some(known) = block.flat {
+            return known;
+        }
+        // A block in itself, or one too deep, is not flat.
+        block.flat = Some(false);
         let base = block.base[2];
-        block.entities.iter().all(|entity| match &entity.shape {
+        let inner: Vec<(Vec<u8>, f64)> = (block.entities.iter())
+            .filter_map(|entity| match &entity.shape {
+                Shape::Insert { block, placing, .. } => Some((block.clone(), placing.to[2])),
+                _ => None,
+            })
+            .collect();
+        let own = block.entities.iter().all(|entity| match &entity.shape {
             Shape::Point(at) => at.height == base,
             Shape::Line(vertices) => vertices.iter().all(|v| v.height == base),
             Shape::Mesh { .. } => false,
-            Shape::Insert { block, placing, .. } => {
-                let inner = self.blocks.get(block);
-                placing.to[2] == base
-                    && depth < DEPTH
-                    && inner.is_none_or(|inner| self.is_flat(inner, depth + 1))
-            }
-        })
+            Shape::Insert { .. } => true,
+        });
+        let is_flat = own
+            && depth < DEPTH
+            && (inner.iter())
+                .all(|(name, height)| *height == base && self.is_flat(name, depth + 1));
+        if let Some(block) = self.blocks.get_mut(name) {
+            block.flat = Some(is_flat);
+        }
+        is_flat
     }
 
     fn mesh(&mut self, layer: &str, vertices: &[Vertex], facets: &[[u32; 3]]) {

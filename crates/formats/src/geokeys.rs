@@ -74,15 +74,20 @@ impl Keys {
         self.get(VERTICAL_UNIT).and_then(HeightUnit::of_code)
     }
 
-    /// A unit that is named and not supported.
+    /// A unit that is named and not supported, of the plan or of heights.
     pub(crate) fn unknown_unit(&self) -> Option<String> {
-        let plan = self.unit_code(LINEAR_UNIT);
         let heights = self.unit_code(VERTICAL_UNIT);
-        let unknown = plan
-            .filter(|&code| unit(code).is_none())
-            .or_else(|| heights.filter(|&code| HeightUnit::of_code(code).is_none()));
-        let by_code = unknown.map(|code| format!("EPSG:{code}"));
-        by_code.or_else(|| self.projected().unknown_unit.filter(|_| plan.is_none()))
+        let unknown = heights.filter(|&code| HeightUnit::of_code(code).is_none());
+        let of_heights = || unknown.map(|code| format!("EPSG:{code}"));
+        self.unknown_plan_unit().or_else(of_heights)
+    }
+
+    /// The same of the plan alone.
+    pub(crate) fn unknown_plan_unit(&self) -> Option<String> {
+        match self.unit_code(LINEAR_UNIT) {
+            Some(code) => unit(code).is_none().then(|| format!("EPSG:{code}")),
+            None => self.projected().unknown_unit,
+        }
     }
 
     /// The number of a unit, unless the key leaves it open.

@@ -4,6 +4,7 @@
 //! every width, classic and big files. One band; its pixels stand east and north.
 
 mod band;
+mod pixels;
 mod place;
 mod stored;
 mod unpack;
@@ -13,16 +14,16 @@ use std::io::{Read, Seek};
 
 use dapedon_core::plan::Place;
 use dapedon_core::units::LengthUnit;
-use tiff::decoder::{Decoder, DecodingResult, Limits};
+use tiff::decoder::{Decoder, Limits};
 use tiff::tags::Tag;
 use tiff::{TiffError, TiffUnsupportedError};
 
 use crate::geokeys::Keys;
 use crate::{HeightUnit, RawGrid};
 use band::BandFacts;
+use pixels::{Pixels, mask};
 use place::PixelPlace;
 use stored::Stored;
-use unpack::Packed;
 pub use write::write;
 
 /// Why a GeoTIFF could not be read.
@@ -45,9 +46,20 @@ pub enum GeoTiffError {
     /// The pixels are rotated against east and north.
     #[error("the pixels are rotated against east and north")]
     Turned,
-    /// The world file beside it is not valid, or turned.
-    #[error("the world file beside it is not six numbers of a grid that is not rotated")]
+    /// The world file is not valid, or rotates the pixels.
+    #[error("the world file is not valid: six numbers without a rotation are expected")]
     World,
+    /// The mask is not one of bits or whole numbers.
+    #[error("the mask has pixels of one bit that cannot be read")]
+    MaskNumbers,
+    /// Two units are stated for the heights.
+    #[error("the heights have two units: {key} by key 4099, {band} by the band")]
+    HeightUnits {
+        /// That of the key.
+        key: &'static str,
+        /// That of the band.
+        band: &'static str,
+    },
     /// The mask has another size than the heights.
     #[error("the mask has {columns} by {rows} pixels, another size than the heights")]
     Mask {
@@ -56,8 +68,8 @@ pub enum GeoTiffError {
         /// Rows.
         rows: u32,
     },
-    /// The pixels are numbers of colours.
-    #[error("the pixels are numbers of colours in a palette, not heights")]
+    /// The pixels are colours of a palette.
+    #[error("the pixels are colours of a palette, not heights")]
     Palette,
     /// The compression is not supported.
     #[error("the compression {packing} is not supported")]
@@ -106,7 +118,10 @@ impl GeoTiffError {
                 "export it with LZW, deflate or ZSTD compression, or without compression"
             }
             E::World => "correct the world file, or export the grid as a GeoTIFF",
-            E::Mask { .. } => "export the file again, without the mask or with the right one",
+            E::HeightUnits { .. } => "correct the metadata of the file",
+            E::Mask { .. } | E::MaskNumbers => {
+                "export the file again, without the mask or with the right one"
+            }
             E::Bands { .. } | E::Palette => "use the terrain model, not a picture of it",
             E::NoPlace => "export it as a GeoTIFF or as an ASCII grid",
             E::Turned => "resample it to the survey's east and north",
@@ -190,10 +205,7 @@ fn read_stored<R: Read + Seek>(
     if bands != 1 && !has_alpha {
         return Err(GeoTiffError::Bands { bands });
     }
-    let samples = Samples {
-        count: bands as usize,
-        apart: decoder.find_tag_unsigned(Tag::PlanarConfiguration)? == Some(2u16),
-    };
+    let samples = bands as usize;
     let numbers = |decoder: &mut Decoder<_>, tag| match decoder.find_tag(tag) {
         Ok(Some(value)) => value.into_f64_vec().unwrap_or_default(),
         _ => Vec::new(),
@@ -221,14 +233,12 @@ fn read_stored<R: Read + Seek>(
         none.and_then(|text| fast_float2::parse(text.trim_matches(['\0', ' '])).ok());
 
     let band = BandFacts::of(&mut decoder);
-    let band_unit = band.unit.as_deref().and_then(HeightUnit::of_words);
-    let unknown_unit =
-        (keys.unknown_unit()).or_else(|| band.unit.clone().filter(|_| band_unit.is_none()));
+    let (height_unit, unknown_unit) = height_unit(&keys, band.unit.as_deref())?;
     let size = [columns as usize, rows as usize];
-    let mut heights = pixels(&mut decoder, size, samples, 0)?;
-    let shown = match has_alpha {
-        true => Some(pixels(&mut decoder, size, samples, 1)?),
-        false => mask(&mut decoder, size)?,
+    let Pixels { mut heights, shown } = Pixels::read(&mut decoder, size, samples)?;
+    let shown = match shown {
+        Some(shown) => Some(shown),
+        None => mask(&mut decoder, size)?,
     };
     for height in &mut heights {
         let is_none = !height.is_finite()
@@ -242,7 +252,7 @@ fn read_stored<R: Read + Seek>(
     let mut notes = Vec::new();
     if let Some(shown) = shown {
         let mut hidden = 0;
-        for (height, _) in (heights.iter_mut().zip(shown)).filter(|(_, shown)| *shown == 0.0) {
+        for (height, _) in (heights.iter_mut().zip(shown)).filter(|(_, shown)| !shown) {
             hidden += usize::from(!height.is_nan());
             *height = f64::NAN;
         }
@@ -278,7 +288,7 @@ fn read_stored<R: Read + Seek>(
             heights,
         },
         unit: keys.unit(),
-        height_unit: band_unit.or(keys.height_unit()),
+        height_unit,
         unknown_unit,
         crs: keys.crs(),
         height_system: keys.height_system(),
@@ -286,143 +296,24 @@ fn read_stored<R: Read + Seek>(
     })
 }
 
-/// How the numbers of a pixel are stored.
-#[derive(Debug, Clone, Copy)]
-struct Samples {
-    /// How many there are.
-    count: usize,
-    /// Each in chunks of its own, instead of one after the other.
-    apart: bool,
-}
-
-/// The mask of the heights, where the file has one: zero where there is none. Only whole masks count, not those of overviews.
-fn mask<R: Read + Seek>(
-    decoder: &mut Decoder<R>,
-    [columns, rows]: [usize; 2],
-) -> Result<Option<Vec<f64>>, GeoTiffError> {
-    const MASK: u32 = 4;
-    while decoder.more_images() {
-        decoder.next_image()?;
-        if decoder.find_tag_unsigned(Tag::NewSubfileType)? != Some(MASK) {
-            continue;
-        }
-        let found = decoder.dimensions()?;
-        if (found.0 as usize, found.1 as usize) != (columns, rows) {
-            return Err(GeoTiffError::Mask {
-                columns: found.0,
-                rows: found.1,
-            });
-        }
-        let one = Samples {
-            count: 1,
-            apart: false,
-        };
-        if decoder.find_tag_unsigned(Tag::BitsPerSample)? != Some(1u16) {
-            return pixels(decoder, [columns, rows], one, 0).map(Some);
-        }
-        return bits(decoder, [columns, rows]).map(Some);
-    }
-    Ok(None)
-}
-
-/// Pixels of one bit, eight to a byte, each row from a byte of its own.
-fn bits<R: Read + Seek>(
-    decoder: &mut Decoder<R>,
-    [columns, rows]: [usize; 2],
-) -> Result<Vec<f64>, GeoTiffError> {
-    let (wide, high) = decoder.chunk_dimensions();
-    let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
-    let across = columns.div_ceil(wide);
-    let mut all = vec![0.0; columns * rows];
-    for chunk in 0..across * rows.div_ceil(high) {
-        let DecodingResult::U8(bytes) = decoder.read_chunk(chunk as u32)? else {
-            return Err(GeoTiffError::Bands { bands: 1 });
-        };
-        let (width, _) = decoder.chunk_data_dimensions(chunk as u32);
-        let (west, north) = (chunk % across * wide, chunk / across * high);
-        let lines = bytes.chunks(width.div_ceil(8).max(1) as usize);
-        for (row, line) in lines.enumerate().take(rows.saturating_sub(north).min(high)) {
-            for column in 0..(width as usize).min(columns - west) {
-                let byte = line.get(column / 8).copied().unwrap_or(0);
-                let bit = byte >> (7 - column % 8) & 1;
-                all[(north + row) * columns + west + column] = f64::from(bit);
-            }
+/// The unit of heights by the key or the words of the band; and one of the two that is not supported, where the other does
+/// not help.
+fn height_unit(
+    keys: &Keys,
+    words: Option<&str>,
+) -> Result<(Option<HeightUnit>, Option<String>), GeoTiffError> {
+    let by_band = words.and_then(HeightUnit::of_words);
+    match (keys.height_unit(), by_band) {
+        (Some(key), Some(band)) if key != band => Err(GeoTiffError::HeightUnits {
+            key: key.name(),
+            band: band.name(),
+        }),
+        (Some(unit), _) | (None, Some(unit)) => Ok((Some(unit), keys.unknown_plan_unit())),
+        (None, None) => {
+            let of_band = || words.map(str::to_owned);
+            Ok((None, keys.unknown_unit().or_else(of_band)))
         }
     }
-    Ok(all)
-}
-
-/// All pixels, row by row from the north. A row of chunks is put together at a time, so that no more is
-/// held than was read.
-fn pixels<R: Read + Seek>(
-    decoder: &mut Decoder<R>,
-    [columns, rows]: [usize; 2],
-    samples: Samples,
-    sample: usize,
-) -> Result<Vec<f64>, GeoTiffError> {
-    let (wide, high) = decoder.chunk_dimensions();
-    let (wide, high) = (wide.max(1) as usize, high.max(1) as usize);
-    let (across, down) = (columns.div_ceil(wide), rows.div_ceil(high));
-    let packed = match samples.count {
-        1 => Packed::of(decoder),
-        _ => None,
-    };
-    let (first_chunk, stride, sample) = match samples.apart {
-        true => (sample * across * down, 1, 0),
-        false => (0, samples.count, sample),
-    };
-    let mut all: Vec<f64> = Vec::new();
-    for band in 0..down {
-        let first = all.len();
-        for chunk in 0..across {
-            let index = (first_chunk + band * across + chunk) as u32;
-            let (width, height) = decoder.chunk_data_dimensions(index);
-            let (mut width, height) = (width as usize, height as usize);
-            let values = match (decoder.read_chunk(index), &packed) {
-                (Ok(read), _) => numbers(read)?,
-                (Err(error), None) => return Err(error.into()),
-                (Err(error), Some(packed)) => {
-                    width = wide;
-                    let values = packed.chunk(decoder.inner(), index as usize);
-                    let values = values.filter(|values| values.len() >= width * height);
-                    values.ok_or(error)?
-                }
-            };
-            if chunk == 0 {
-                all.resize(first + columns * height.min(rows - band * high), f64::NAN);
-            }
-            let west = chunk * wide;
-            let lines = values.chunks_exact((width * stride).max(1));
-            for (row, line) in lines.take(height).enumerate() {
-                let at = first + row * columns + west;
-                let reach = (line.len() / stride).min(columns - west);
-                if let Some(places) = all.get_mut(at..at + reach) {
-                    let values = line.iter().skip(sample).step_by(stride);
-                    for (place, value) in places.iter_mut().zip(values) {
-                        *place = *value;
-                    }
-                }
-            }
-        }
-    }
-    all.resize(columns * rows, f64::NAN);
-    Ok(all)
-}
-
-fn numbers(read: DecodingResult) -> Result<Vec<f64>, GeoTiffError> {
-    Ok(match read {
-        DecodingResult::U8(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::I8(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::U16(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::I16(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::U32(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::I32(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::U64(v) => v.into_iter().map(|n| n as f64).collect(),
-        DecodingResult::I64(v) => v.into_iter().map(|n| n as f64).collect(),
-        DecodingResult::F16(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::F32(v) => v.into_iter().map(f64::from).collect(),
-        DecodingResult::F64(v) => v,
-    })
 }
 
 #[cfg(test)]

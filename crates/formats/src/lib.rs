@@ -116,15 +116,16 @@ pub struct RawGrid {
 }
 
 impl RawSurface {
-    /// Takes units and systems from the text beside a file (`.prj`); false where that is of latitude and longitude.
+    /// Takes units and systems that the file does not state itself from the text beside it (`.prj`); false where that is of
+    /// latitude and longitude.
     pub fn take_system(&mut self, text: &str) -> bool {
         let system = wkt::system(text);
-        self.unit = system.unit;
-        self.height_unit = system.heights;
-        self.unknown_unit = system.unknown_unit;
-        self.is_depth = system.is_depth;
-        self.crs = system.name;
-        self.height_system = system.height_system;
+        self.unit = self.unit.or(system.unit);
+        self.height_unit = self.height_unit.or(system.heights);
+        self.unknown_unit = self.unknown_unit.take().or(system.unknown_unit);
+        self.is_depth |= system.is_depth;
+        self.crs = self.crs.take().or(system.name);
+        self.height_system = self.height_system.take().or(system.height_system);
         !system.is_geographic
     }
 

@@ -49,7 +49,7 @@ impl Format {
         Format::Shapefile,
     ];
 
-    /// All that is given of it.
+    /// All that the table states of it.
     const fn row(self) -> Row {
         match self {
             Format::Delimited => Row {

@@ -24,7 +24,7 @@ pub struct Figure<U> {
 
 /// A length, a height, a depth or a difference of heights.
 pub type Length = Figure<LengthUnit>;
-/// An area, in plan unless it is given to be along the slope.
+/// An area: in plan, or along the slope where its name states that.
 pub type Area = Figure<AreaUnit>;
 /// A volume.
 pub type Volume = Figure<VolumeUnit>;

@@ -9,6 +9,7 @@
 
 mod bill;
 mod context;
+mod digits;
 mod error;
 mod figure;
 mod finding;
@@ -28,6 +29,7 @@ pub use bill::{
     MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
 pub use context::Context;
+pub use digits::in_threes;
 pub use error::{JobError, JobFileLine, PlaceInPlan};
 pub use figure::{Area, Figure, Length, Unit, Volume};
 pub use finding::{Code as FindingCode, Finding, Severity};

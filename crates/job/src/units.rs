@@ -6,6 +6,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit, UnitError, VolumeUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::digits::figure_in_words;
 use crate::figure::{Area, Length, Volume};
 
 pub(crate) use requested::UnitCode;
@@ -109,17 +110,5 @@ pub(crate) mod volume_code {
 
     pub(crate) fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<VolumeUnit, D::Error> {
         String::deserialize(from)?.parse().map_err(D::Error::custom)
-    }
-}
-
-/// A figure with a decimal, or with as many as it takes to say that it is something.
-pub(crate) fn figure_in_words(value: f64) -> String {
-    match value.abs() {
-        0.0 => "0.0".into(),
-        0.05.. => format!("{value:.1}"),
-        small => {
-            let decimals = (-libm::log10(small)).ceil().clamp(1.0, 12.0) as usize;
-            format!("{value:.decimals$}")
-        }
     }
 }

@@ -760,7 +760,7 @@ zones = \"lot\"
     );
 }
 
-/// Plots whose common border is a nanometre apart leave slivers, of which nothing is given.
+/// Plots whose common border is a nanometre apart leave slivers, which are not listed.
 #[test]
 fn slivers_between_plots_are_no_matter() {
     let text = "

@@ -1,6 +1,7 @@
 //! Numbers as people read them.
 
 use dapedon_core::surface::FARTHEST;
+use dapedon_job::in_threes;
 use rust_decimal::Decimal;
 
 /// What digits are grouped by: a narrow space that no line is broken at. A terminal shows it as a space.
@@ -18,7 +19,7 @@ pub fn grouped(value: f64, decimals: usize) -> String {
     let plain = format!("{:.decimals$}", value.abs());
     let below = value < 0.0 && plain.bytes().any(|digit| (b'1'..=b'9').contains(&digit));
     let sign = if below { "−" } else { "" };
-    format!("{sign}{}", parted(&plain))
+    format!("{sign}{}", in_threes(&plain, GAP))
 }
 
 /// From where to where, as in an extent. What is outside any survey is known by its power of ten, not by all its digits.
@@ -50,7 +51,7 @@ pub fn written(figure: Decimal) -> String {
     } else {
         ""
     };
-    format!("{sign}{}", parted(&figure.abs().to_string()))
+    format!("{sign}{}", in_threes(&figure.abs().to_string(), GAP))
 }
 
 /// An amount of money or a rate: to the hundredth, or with as many decimals more as it has.
@@ -67,17 +68,4 @@ pub fn money(amount: Decimal) -> String {
         amount.rescale(2);
     }
     written(amount)
-}
-
-/// The digits of a figure, the whole ones grouped in threes.
-fn parted(plain: &str) -> String {
-    let (whole, fraction) = plain.split_at(plain.find('.').unwrap_or(plain.len()));
-    let mut text = String::new();
-    for (index, digit) in whole.char_indices() {
-        if index > 0 && (whole.len() - index) % 3 == 0 {
-            text.push(GAP);
-        }
-        text.push(digit);
-    }
-    text + fraction
 }

@@ -40,7 +40,7 @@ pub enum ShownOn {
 /// A part of a report.
 #[derive(Debug, Clone)]
 pub enum Block {
-    /// Words above what follows; of a smaller part where that is given.
+    /// A heading; of a smaller part where `small` is set.
     Heading {
         /// The words.
         words: String,

@@ -1,4 +1,4 @@
-//! By what cut and fill are converted, as it is given on the command line.
+//! Factors to convert cut and fill with, from the command line.
 
 use std::str::FromStr;
 

@@ -44,7 +44,7 @@ pub(crate) struct PileArgs {
     /// Write the outlines found, to check and use with --zone: .geojson or .shp
     #[arg(long, value_name = "FILE", help_heading = "Output")]
     pub(crate) outlines: Option<PathBuf>,
-    /// Write the tables to a CSV file
+    /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
     /// Draw a map of the heights above the base

@@ -1,4 +1,4 @@
-//! Clouds, from the command line: what is taken, what is given, and what is refused.
+//! Clouds, from the command line: which points are used, the notes, and what is refused.
 
 use crate::site::number;
 use std::fs;

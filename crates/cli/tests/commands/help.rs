@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 use std::fs;
 use std::path::Path;
-use std::process::Command;
+use std::process::{Command, Output};
 
 use assert_cmd::prelude::*;
 
@@ -17,6 +17,16 @@ fn words(line: &str) -> Vec<String> {
         _ => vec![part.to_owned()],
     });
     words.collect()
+}
+
+/// Runs a line as it is typed in a folder.
+fn ran(folder: &Path, line: &str) -> Output {
+    let run = Command::cargo_bin("dapedon")
+        .unwrap()
+        .current_dir(folder)
+        .args(words(line))
+        .output();
+    run.unwrap()
 }
 
 const COMMANDS: [&str; 9] = [
@@ -36,12 +46,7 @@ fn every_example_runs_on_the_sample_job() {
         let examples: Vec<&str> = examples.collect();
         assert_eq!(examples.len(), 2, "{help}");
         for line in examples {
-            let run = Command::cargo_bin("dapedon")
-                .unwrap()
-                .current_dir(&folder)
-                .args(words(line))
-                .output();
-            let done = run.unwrap();
+            let done = ran(&folder, line);
             let said = String::from_utf8_lossy(&done.stderr);
             // What is found in the sample job is in the list of exit codes.
             match done.status.code() {
@@ -91,12 +96,7 @@ fn every_command_of_the_readme_runs() {
     let mut count = 0;
     for line in lines {
         count += 1;
-        let run = Command::cargo_bin("dapedon")
-            .unwrap()
-            .current_dir(&folder)
-            .args(words(line))
-            .output();
-        let done = run.unwrap();
+        let done = ran(&folder, line);
         // The bill holds an item over its contract quantity.
         let expected = match line.starts_with("measure") {
             true => Some(1),

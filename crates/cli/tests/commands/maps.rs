@@ -143,7 +143,7 @@ fn units_and_systems_of_map_files_count() {
         refused.contains("the coordinates look like degrees"),
         "{refused}"
     );
-    // No table: zones are numbered, and it is given.
+    // No table: zones are numbered, and a warning says so.
     fs::remove_file(site.path().join("plots.dbf")).unwrap();
     fs::remove_file(site.path().join("plots.prj")).unwrap();
     let json = site.json(&format!("{MEASURE} plots.shp"));

@@ -300,7 +300,7 @@ fn what_cannot_be_measured_is_refused() {
     assert!(level.contains("a level cannot have piles"), "{level}");
     let level = site.refuse("pile level=3 --unit m");
     assert!(level.contains("a level cannot have piles"), "{level}");
-    // By a surface that reaches far enough the outline may leave the survey: that is given.
+    // By a surface that reaches far enough the outline may leave the survey, with a warning.
     let json = site.json("pile heaps.csv --unit m --zone off.geojson --base level=10 --json");
     assert_eq!(
         Site::warnings(&json)[0],
@@ -314,7 +314,7 @@ fn what_cannot_be_measured_is_refused() {
     );
 }
 
-/// What was not surveyed before is given, and not taken as unchanged.
+/// Ground that was not surveyed before is a warning, and not counted as unchanged.
 #[test]
 fn an_earlier_survey_need_not_reach_everywhere() {
     let site = site();

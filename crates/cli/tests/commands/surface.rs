@@ -203,7 +203,7 @@ fn what_cannot_be_written_is_refused() {
         ),
         (
             "surface ground.xml --nodata 10",
-            "no height is left without the no-data value 10",
+            "all heights are the no-data value 10",
         ),
     ] {
         let refused = site.refuse(line);

@@ -392,7 +392,7 @@ fn many_zones_that_overlap_are_a_few_lines() {
     );
     assert_eq!(
         warnings[5],
-        "19895 more pairs of zones overlap, on 1193700.0 m² together: the total counts it twice"
+        "19 895 more pairs of zones overlap, on 1 193 700.0 m² together: the total counts it twice"
     );
 }
 

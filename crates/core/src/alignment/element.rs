@@ -87,7 +87,7 @@ impl Element {
     }
 
     /// A clothoid that starts in `direction` and whose curvature grows evenly over `length`; left is
-    /// positive. `to` is where it is given to end.
+    /// positive. `to` is its end point in the file.
     pub fn spiral(
         from: Place,
         to: Place,
@@ -118,7 +118,7 @@ impl Element {
         self.from
     }
 
-    /// Where it is given to end.
+    /// Its end point in the file.
     pub fn to(&self) -> Place {
         self.to
     }

@@ -1,6 +1,8 @@
 //! Clouds of points thinned to one height a cell.
 
 mod middle;
+mod packed;
+mod tile;
 
 use std::collections::HashMap;
 
@@ -8,6 +10,8 @@ use crate::plan::Place;
 use crate::surface::Vertex;
 use crate::surface::tin;
 use middle::Kept;
+use packed::PackedHeight;
+use tile::{Heights, Tile};
 
 /// Cells along the side of a tile.
 const SIDE: i64 = 32;
@@ -54,33 +58,6 @@ pub struct Thinner {
     /// The tile of the point before, and its number.
     last: ([i64; 2], usize),
     points: u64,
-}
-
-#[derive(Debug)]
-struct Tile {
-    counts: Vec<u32>,
-    heights: Heights,
-}
-
-#[derive(Debug)]
-enum Heights {
-    /// The lowest or highest so far, and where it stands within its cell.
-    One {
-        heights: Vec<f64>,
-        places: Vec<[f64; 2]>,
-    },
-    /// Sums of what heights are above the first of the tile, and of their places within their cells.
-    Sums {
-        first: f64,
-        sums: Vec<f64>,
-        places: Vec<[f64; 2]>,
-    },
-    /// All, as what they are above the first of the tile, with their cells and their places within them.
-    All {
-        first: f64,
-        cells: Vec<u16>,
-        shots: Vec<PackedHeight>,
-    },
 }
 
 /// One height for each cell.
@@ -301,101 +278,6 @@ impl Thinner {
 fn below(value: f64) -> i64 {
     let towards_nothing = value as i64;
     towards_nothing.saturating_sub(i64::from(towards_nothing as f64 > value))
-}
-
-impl Tile {
-    /// Visits the cells that hold a point: the kept height, and where it stands within the cell of side `side`.
-    fn each(self, side: f64, mut visit: impl FnMut(usize, f64, [f64; 2])) {
-        let Tile { counts, heights } = self;
-        let held = counts.iter().enumerate().filter(|(_, count)| **count > 0);
-        match heights {
-            Heights::One { heights, places } => {
-                held.for_each(|(cell, _)| visit(cell, heights[cell], places[cell]));
-            }
-            Heights::Sums {
-                first,
-                sums,
-                places,
-            } => held.for_each(|(cell, &count)| {
-                let count = f64::from(count);
-                let mean = first + sums[cell] / count;
-                visit(cell, mean, places[cell].map(|sum| sum / count));
-            }),
-            Heights::All {
-                first,
-                cells,
-                shots,
-            } => {
-                let mut ends: Vec<usize> = (counts.iter())
-                    .scan(0, |start, &count| {
-                        *start += count as usize;
-                        Some(*start - count as usize)
-                    })
-                    .collect();
-                let mut sorted = vec![PackedHeight(0); shots.len()];
-                // Each start is moved to its end while filling.
-                for (&cell, shot) in cells.iter().zip(shots) {
-                    let end = &mut ends[usize::from(cell)];
-                    sorted[*end] = shot;
-                    *end += 1;
-                }
-                for (cell, &count) in held {
-                    let end = ends[cell];
-                    let own = &mut sorted[end - count as usize..end];
-                    let (above, within) = median(own, side);
-                    visit(cell, first + above, within);
-                }
-            }
-        }
-    }
-}
-
-/// A height and its place within a cell, in an order that is that of heights: 24 bits of the height, and the place to
-/// the 65536th of the cell's side each way.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-struct PackedHeight(u64);
-
-impl PackedHeight {
-    /// `share` is where it stands, in sides of the cell.
-    fn new(height: f64, share: [f64; 2]) -> Self {
-        let bits = (height as f32).to_bits();
-        // Negative numbers descend by their bits, positive ones ascend.
-        let ordered = match bits >> 31 {
-            0 => bits | 1 << 31,
-            _ => !bits,
-        };
-        // Never less than nothing, and held at the last one: rounded by the half that is added.
-        let [east, north] = share.map(|along| (along * 65536.0 + 0.5) as u16);
-        PackedHeight(u64::from(ordered) << 32 | u64::from(east) << 16 | u64::from(north))
-    }
-
-    fn height(self) -> f64 {
-        let ordered = (self.0 >> 32) as u32;
-        f64::from(f32::from_bits(match ordered >> 31 {
-            0 => !ordered,
-            _ => ordered & !(1 << 31),
-        }))
-    }
-
-    fn within(self, side: f64) -> [f64; 2] {
-        [self.0 >> 16, self.0].map(|bits| f64::from(bits as u16) / 65536.0 * side)
-    }
-}
-
-/// The middle one of some heights, of which there is at least one, and its place; of an even number the mean of the two
-/// in the middle, midway between their places.
-fn median(shots: &mut [PackedHeight], side: f64) -> (f64, [f64; 2]) {
-    let half = shots.len() / 2;
-    let even = shots.len().is_multiple_of(2);
-    let (below, &mut middle, _) = shots.select_nth_unstable(half);
-    let before = match even {
-        true => below.iter().copied().max(),
-        false => None,
-    };
-    let (a, b) = (before.unwrap_or(middle), middle);
-    let ([ae, an], [be, bn]) = (a.within(side), b.within(side));
-    let height = (a.height() + b.height()) / 2.0;
-    (height, [(ae + be) / 2.0, (an + bn) / 2.0])
 }
 
 #[cfg(test)]

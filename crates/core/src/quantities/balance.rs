@@ -116,8 +116,8 @@ pub struct Balance {
 /// shift at most, or a stretch of them.
 ///
 /// The two are overlaid once for the whole range and once more near the shift that is sought, whatever the
-/// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact. Who watches
-/// is reported of each of these overlays from its start.
+/// number of shifts that are tried, and a third time where a round shift is asked for; every figure is exact. Progress is
+/// reported for each of these overlays from its start.
 ///
 /// # Errors
 ///

@@ -45,9 +45,15 @@ pub fn surface(
     let concerned = take.names_any(names.iter().map(String::as_str));
     made.names = names;
     if concerned {
-        for (name, layer) in layers {
+        for (name, mut layer) in layers {
             match take.of(&name) {
-                Some(taken) => made.add(&name, layer, taken),
+                Some(taken) => {
+                    // Who names a layer as lines means what its symbols draw.
+                    if matches!(taken, CodeUse::Line(_)) {
+                        layer.lines.append(&mut layer.symbol_lines);
+                    }
+                    made.add(&name, layer, taken);
+                }
                 None => {
                     let count = layer.kinds.values().sum();
                     made.left_out.insert(
@@ -275,8 +281,10 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
             let place = |v: Option<&Vertex>| v.map(|v| v.place());
             line.len() > 3 && place(line.first()) == place(line.last())
         };
-        let closed: Vec<&Vec<Vertex>> = layer.lines.iter().filter(ends_meet).collect();
-        open += layer.lines.len() - closed.len();
+        // An outline needs no heights: one that a symbol draws counts as well.
+        let lines = || layer.lines.iter().chain(&layer.symbol_lines);
+        let closed: Vec<&Vec<Vertex>> = lines().filter(ends_meet).collect();
+        open += lines().count() - closed.len();
         for (index, line) in closed.iter().enumerate() {
             let ring = line.iter().map(|v| v.place()).collect();
             let feature = format!("{name} {index}");

@@ -250,7 +250,15 @@ fn symbols_at_a_height_are_points() {
     assert!(spots.lines.is_empty());
     assert_eq!(found.layers["WALLS"].lines.len(), 1);
     assert_eq!(found.layers["PLAN"].lines.len(), 2);
+    // What they draw can limit, and is ground where their layer is named as lines.
+    let limits = zones(&found, Some("SPOTS")).unwrap();
+    assert_eq!((limits.zones.len(), limits.left_out), (2, 2));
+    let mut uses = CodeUses::default();
+    uses.add("SPOTS=breakline").unwrap();
+    let lines = surface(read(text.as_bytes()).unwrap(), None, &uses).unwrap();
+    assert_eq!(lines.lines.len(), 4);
     let made = surface(found, Some("SPOTS"), &CodeUses::default()).unwrap();
+    assert!(made.lines.is_empty() && made.vertices.len() == 2);
     assert!(
         made.notes
             .iter()
@@ -258,6 +266,35 @@ fn symbols_at_a_height_are_points() {
         "{:?}",
         made.notes
     );
+}
+
+/// Blocks multiply: an array without an end, and a tree that doubles at each step, are refused or read soon.
+#[test]
+fn blocks_are_bounded() {
+    let block = |name: &str, entities: &str| {
+        format!("0 BLOCK 8 0 2 {name} 70 0 10 0 20 0 30 0 {entities} 0 ENDBLK 8 0 ")
+    };
+    let array = "0 INSERT 8 A 2 EMPTY 10 1 20 2 30 3 70 30000 71 30000";
+    for (empty, at) in [("", "3"), ("0 POINT 8 0 10 0 20 0 30 0", "0")] {
+        let array = array.replace("30 3 ", &format!("30 {at} "));
+        let text = drawing(&array, &block("EMPTY", empty), 6);
+        assert!(matches!(
+            read(text.as_bytes()),
+            Err(DxfError::TooMany { .. })
+        ));
+    }
+    let twice = |name: usize| format!("0 INSERT 8 0 2 T{name} 10 0 20 0 30 0 ").repeat(2);
+    let mut tree: String = (0..40)
+        .map(|i| block(&format!("T{i}"), &twice(i + 1)))
+        .collect();
+    tree += &block("T40", "");
+    let text = drawing("0 INSERT 8 A 2 T30 10 1 20 2 30 5", &tree, 6);
+    assert_eq!(read(text.as_bytes()).unwrap().symbols, 1);
+    let deep = drawing("0 INSERT 8 A 2 T0 10 1 20 2 30 5", &tree, 6);
+    assert!(matches!(
+        read(deep.as_bytes()),
+        Err(DxfError::TooMany { .. })
+    ));
 }
 
 #[test]

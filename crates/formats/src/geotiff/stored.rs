@@ -12,6 +12,8 @@ const ENTRIES: u64 = 4096;
 /// The tag of the interpretation, and that of the compression.
 const PHOTOMETRIC: u64 = 262;
 const COMPRESSION: u64 = 259;
+/// The type of a number of two bytes.
+const SHORT: u64 = 3;
 const WHITE_IS_ZERO: u64 = 0;
 const PALETTE: u64 = 3;
 const MASK: u64 = 4;
@@ -104,6 +106,7 @@ impl Found {
                 // Numbers of two bytes stand at the start of the value's room.
                 let short = number(&value[..2]);
                 let tag = number(&one[..2]);
+                let is_short = number(&one[2..4]) == SHORT;
                 if seen.len() == 1 && tag == COMPRESSION {
                     self.first[0] = Some(short);
                 }
@@ -113,7 +116,7 @@ impl Found {
                 if seen.len() == 1 {
                     self.first[1] = Some(short);
                 }
-                if matches!(short, WHITE_IS_ZERO | MASK) {
+                if is_short && matches!(short, WHITE_IS_ZERO | MASK) {
                     let start = next + (count + index * entry + entry - offset) as u64;
                     let new = if little { [1, 0] } else { [0, 1] };
                     self.changed.extend([(start, new[0]), (start + 1, new[1])]);

@@ -135,7 +135,7 @@ where
 
 /// From the south-west on, with the middle of the southern row removed.
 fn without_one(found: &GeoTiff) {
-    let [a, b, c, d, e, f] = HEIGHTS.map(f64::from);
+    let [a, b, c, d, _, f] = HEIGHTS.map(f64::from);
     let expected = [d, f64::NAN, f, a, b, c];
     assert_eq!(format!("{:?}", found.grid.heights), format!("{expected:?}"));
     assert!(
@@ -143,7 +143,6 @@ fn without_one(found: &GeoTiff) {
         "{:?}",
         found.notes
     );
-    let _ = e;
 }
 
 #[test]
@@ -186,6 +185,28 @@ fn values_are_heights_as_they_are_stored() {
         assert_eq!(as_if(photometric).unwrap().grid.heights, [d, e, f, a, b, c]);
     }
     assert!(matches!(as_if(3), Err(GeoTiffError::Palette)));
+}
+
+#[test]
+fn two_units_of_heights_are_refused_and_one_helps() {
+    let keys = |unit: u16| Keys::of(&[1, 1, 0, 1, 4099, 0, 1, unit]);
+    let of = |unit, words| height_unit(&keys(unit), words);
+    let foot = HeightUnit::Length(LengthUnit::Foot(Foot::International));
+    assert_eq!(of(9002, Some("ft")).unwrap(), (Some(foot), None));
+    assert_eq!(of(32_767, Some("feet")).unwrap(), (Some(foot), None));
+    // A word that says nothing does no harm beside a key; a key that is not supported none beside a word.
+    assert_eq!(of(9002, Some("elevation")).unwrap(), (Some(foot), None));
+    assert_eq!(of(9014, Some("ft")).unwrap(), (Some(foot), None));
+    assert_eq!(
+        of(32_767, Some("fathom")).unwrap(),
+        (None, Some("fathom".into()))
+    );
+    assert_eq!(of(9014, None).unwrap(), (None, Some("EPSG:9014".into())));
+    let error = of(9001, Some("ft")).unwrap_err();
+    assert_eq!(
+        error.to_string(),
+        "the heights have two units: metre by key 4099, international foot by the band"
+    );
 }
 
 proptest! {

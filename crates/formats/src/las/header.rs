@@ -212,7 +212,9 @@ impl HeaderRecords {
         }
         if let Some(text) = text {
             about.height_unit = text.heights.or(about.height_unit);
-            about.unknown_unit = text.unknown_unit.or(about.unknown_unit.take());
+            // A text that states the unit holds, whatever the keys are.
+            let of_keys = about.unknown_unit.take().filter(|_| text.unit.is_none());
+            about.unknown_unit = text.unknown_unit.or(of_keys);
             about.is_depth = text.is_depth;
             about.unit = text.unit.or(about.unit);
             about.crs = text.name.or(about.crs.take());

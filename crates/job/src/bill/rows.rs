@@ -7,11 +7,12 @@ use rust_decimal::Decimal;
 
 use super::grounds::ItemGround;
 use super::model::ItemRow;
+use crate::digits::figure_in_words;
 use crate::figure::{Area, Volume};
 use crate::finding::Finding;
 use crate::job_file::{ItemPlan, PaidUnit};
 use crate::quantities::ZoneMeasurement;
-use crate::units::{ReportUnits, figure_in_words};
+use crate::units::ReportUnits;
 
 /// Rows, and what is to be given of them.
 #[derive(Default)]

@@ -101,7 +101,7 @@ pub enum InputError {
         path: PathBuf,
     },
     /// All heights of the file are marked as missing.
-    #[error("no height is left without the no-data value {height}")]
+    #[error("all heights are the no-data value {height}")]
     NoHeightLeft {
         /// The file.
         path: PathBuf,

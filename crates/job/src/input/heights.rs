@@ -5,6 +5,7 @@ use std::path::PathBuf;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{HeightSystem, HeightUnit, height_system};
 
+use crate::digits::count_in_words;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
 use crate::input::clean::{drop_height, missing_heights};
@@ -26,10 +27,11 @@ impl LoadedSurface {
                 Some(grid) => missing_heights(grid.heights.iter().copied(), "cell"),
                 None => missing_heights(self.surface.vertices.iter().map(|v| v.height), "point"),
             };
-            return Ok(suspected.map(|found| found.at(&self.file.path)));
+            return Ok(suspected);
         };
         let dropped = drop_height(&mut self.surface, height);
         if dropped > 0 {
+            let dropped = count_in_words(dropped);
             let note = format!("{dropped} points without a height removed, no-data value {height}");
             self.notes.push(note);
         }
@@ -71,7 +73,7 @@ impl LoadedSurface {
             (Some(unit), _) | (None, Some(HeightSystem::Heights(unit))) => unit,
             (None, _) => {
                 let unknown = name.filter(|name| name.starts_with("EPSG:"));
-                return Ok(unknown.map(|name| self.unknown_system(name, plan)));
+                return Ok(unknown.map(|name| unknown_system(name, plan)));
             }
         };
         self.surface.height_unit = Some(HeightUnit::Length(plan));
@@ -87,12 +89,12 @@ impl LoadedSurface {
         }
         Ok(None)
     }
+}
 
-    fn unknown_system(&self, name: &str, plan: LengthUnit) -> Finding {
-        let words = format!(
-            "the unit of the height system {name} is not known: {} is assumed, as in plan",
-            plan.name()
-        );
-        Finding::new(Code::HeightUnit, words).at(&self.file.path)
-    }
+fn unknown_system(name: &str, plan: LengthUnit) -> Finding {
+    let words = format!(
+        "the unit of the height system {name} is not known: {} is assumed, as in plan",
+        plan.name()
+    );
+    Finding::new(Code::HeightUnit, words)
 }

@@ -10,6 +10,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
+use crate::digits::figure_in_words;
 use crate::error::{JobError, job_error};
 use crate::figure::{Length, Volume};
 use crate::finding::{Code, Finding};
@@ -212,8 +213,8 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             warnings.push(Finding::new(
                 Code::NotCompared,
                 format!(
-                    "{:.1} {} covered by only one surface, not counted",
-                    units.area_of(alone).value,
+                    "{} {} covered by only one surface, not counted",
+                    figure_in_words(units.area_of(alone).value),
                     units.area.symbol()
                 ),
             ));

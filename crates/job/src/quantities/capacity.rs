@@ -16,6 +16,7 @@ pub use model::{Capacity, CapacityAnswer, LevelRow, SpillPoint};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
 use crate::context::Context;
+use crate::digits::figure_in_words;
 use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::{Code, Finding};
@@ -25,7 +26,6 @@ use crate::quantities::measurement::Extreme;
 use crate::schema::Schema;
 use crate::site::{Site, no_end};
 use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
-use crate::units::figure_in_words;
 use levels::levels;
 use rows::held;
 

@@ -9,13 +9,14 @@ use dapedon_core::quantities::{Coverage, DifferenceMap, ZoneVolume, difference_m
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
+use crate::digits::{count_in_words, figure_in_words};
 use crate::figure::Area;
 use crate::finding::{Code, Finding};
 use crate::quantities::measurement::{
     Areas, Closure, Difference, Extreme, Volumes, ZoneMeasurement,
 };
 use crate::surfaces::Making;
-use crate::units::{ReportUnits, figure_in_words};
+use crate::units::ReportUnits;
 
 /// What was measured, ready to be drawn.
 #[derive(Debug)]
@@ -240,7 +241,7 @@ impl Scene {
             };
             let words = format!(
                 "{least}{} more pairs of zones overlap, on {} together: the total counts it twice",
-                rest.len(),
+                count_in_words(rest.len()),
                 self.units.area_in_words(area)
             );
             said.push(Finding::new(Code::ZonesOverlap, words));

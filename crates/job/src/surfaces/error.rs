@@ -216,7 +216,7 @@ impl SurfaceError {
     }
 }
 
-/// How a unit is given.
+/// The options that state a unit.
 pub(crate) fn unit_remedy() -> String {
     let codes = LengthUnit::ALL.map(|unit| format!("--unit {} ({})", unit.code(), unit.name()));
     format!("add the unit: {}", codes.join(", "))

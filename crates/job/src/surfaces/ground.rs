@@ -1,4 +1,4 @@
-//! From what a file holds to a surface, and all that is given of it on the way.
+//! From a loaded file to a surface, with the notes on how it was made.
 
 mod error;
 mod points;
@@ -41,7 +41,6 @@ pub(crate) fn made(
     for (kind, count) in &surface.left_out {
         notes.push(format!("skipped, {kind}: {count}"));
     }
-    let warnings = Vec::new();
     if let Some(crs) = &surface.crs {
         notes.push(format!("coordinate system {crs}"));
     }
@@ -57,7 +56,10 @@ pub(crate) fn made(
     {
         return Err(InputError::Degrees { path }.into());
     }
-    let mut said = SurfaceNotes { notes, warnings };
+    let mut said = SurfaceNotes {
+        notes,
+        warnings: Vec::new(),
+    };
     let (mut made, points) = match (surface.grid.take(), surface.facets.take()) {
         (Some(grid), _) => from_grid(grid, &file, frame, &mut said)?,
         (None, Some(facets)) => {

@@ -236,8 +236,12 @@ impl<'j> Surfaces<'j> {
                 return Err(SurfaceError::NoUnit { path }.into());
             }
         };
-        (self.warnings).extend(loaded.drop_missing(reading.nodata)?);
-        self.warnings.extend(loaded.settle_heights(unit)?);
+        let found = [
+            loaded.drop_missing(reading.nodata)?,
+            loaded.settle_heights(unit)?,
+        ];
+        let path = &loaded.file.path;
+        (self.warnings).extend(found.into_iter().flatten().map(|found| found.at(path)));
         loaded.outline = load::outline(reading, unit)?;
         self.sources.push(ReadSource {
             source: source.clone(),

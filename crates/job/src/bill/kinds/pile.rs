@@ -10,6 +10,7 @@ use super::ItemMeasurement;
 use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
+use crate::digits::figure_in_words;
 use crate::error::JobError;
 use crate::input::BaseSource;
 use crate::job_file::{self, ItemPlan, MeasuredZones};
@@ -119,7 +120,8 @@ impl ItemMeasurement for Piles {
                 .collect::<Result<_, ContractError>>()?,
             total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all, &units.told)),
             notes: vec![format!(
-                "not included, below the base: {below:.1} {}",
+                "not included, below the base: {} {}",
+                figure_in_words(below),
                 units.told.volume.symbol()
             )],
             ..Rows::default()

@@ -9,6 +9,7 @@ use dapedon_formats::{RawGrid, RawSurface};
 
 use super::classes::{Census, Classes, GROUND, listed};
 use super::{CloudFound, CloudRules};
+use crate::digits::count_in_words;
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::file::InputFile;
@@ -189,7 +190,7 @@ impl<'r> PointReader<'r> {
                 "points of all classes except noise: none is classified as ground".into()
             }
         };
-        let (some, all) = (spaced(taken), spaced(points));
+        let (some, all) = (count_in_words(taken), count_in_words(points));
         let which = format!("{some} of {all} points{many} used: {which}");
         let Some(cell) = self.cell else {
             return [which, "not thinned, every point is used".into()];
@@ -210,24 +211,5 @@ impl<'r> PointReader<'r> {
             "thinned to the {keep} height in cells of {cell}{unit}, {a_cell:.1} points to a cell{chosen}"
         );
         [which, thinned]
-    }
-}
-
-/// A count with its thousands split.
-fn spaced(count: u64) -> String {
-    let digits = count.to_string();
-    let groups = digits.as_bytes().rchunks(3).rev();
-    let groups: Vec<_> = groups.map(String::from_utf8_lossy).collect();
-    groups.join(" ")
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn thousands_are_parted() {
-        let parted = [0, 999, 1000, 1_234_567].map(spaced);
-        assert_eq!(parted, ["0", "999", "1 000", "1 234 567"]);
     }
 }

@@ -56,7 +56,7 @@ pub(super) fn surfaces(
         };
         plans.insert(name.get_ref().clone(), plan);
     }
-    // What build-ups are taken from is finished, whether it is given or not.
+    // A surface that build-ups start from is a finished level, whether the job file states it or not.
     let finished: Vec<String> = (plans.values())
         .filter(|plan: &&SurfacePlan| {
             matches!(

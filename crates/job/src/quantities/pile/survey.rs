@@ -9,6 +9,7 @@ use super::materials::PileUnits;
 use super::outlined::Outlined;
 use super::{Pile, PileRequest, ToeHeights, VolumeByBase};
 use crate::context::Context;
+use crate::digits::figure_in_words;
 use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::{Code, Finding};
@@ -17,7 +18,6 @@ use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::quantities::scene::Scene;
 use crate::surfaces::NoOverlapError;
 use crate::surfaces::{MadeSurface, Making};
-use crate::units::figure_in_words;
 
 /// What all piles are measured with.
 pub(super) struct PileSurvey<'y, 'j> {

@@ -11,6 +11,7 @@ use dapedon_core::points::{
 use dapedon_core::surface::{Surface, Tin, Vertex};
 
 use super::SurfaceNotes;
+use crate::digits::{count_in_words, figure_in_words};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
@@ -137,16 +138,17 @@ fn say(
     notes.push(format!("triangulated (Delaunay){with} out to {out_to}"));
     if made.outside.facets > 0 {
         notes.push(format!(
-            "{} triangles outside the boundary removed, {:.1} {symbol}",
-            made.outside.facets, made.outside.area
+            "{} triangles outside the boundary removed, {} {symbol}",
+            count_in_words(made.outside.facets),
+            figure_in_words(made.outside.area)
         ));
     }
     if let Some(edge) = reading.rules.max_edge {
         notes.push(format!(
-            "{} triangles with an edge over {edge} {} removed, {:.1} {symbol}",
-            made.long.facets,
+            "{} triangles with an edge over {edge} {} removed, {} {symbol}",
+            count_in_words(made.long.facets),
             frame.unit().symbol(),
-            made.long.area
+            figure_in_words(made.long.area)
         ));
     }
     let same = frame.precision().worked_out();
