@@ -13,6 +13,8 @@ pub enum CodeUse {
     Line(LineKind),
     /// Triangles as drawn.
     Triangles,
+    /// Heights that are written in a drawing, as text or as attributes of blocks; elsewhere points.
+    Heights,
     /// Not used, but counted.
     Skip,
 }
@@ -62,13 +64,14 @@ impl CodeUsesError {
 dapedon_diagnostic::diagnostic!(CodeUsesError, "code-use");
 
 impl CodeUse {
-    const ALL: [CodeUse; 7] = [
+    const ALL: [CodeUse; 8] = [
         CodeUse::Points,
         CodeUse::Line(LineKind::Breakline),
         CodeUse::Line(LineKind::Edge),
         CodeUse::Line(LineKind::Hole),
         CodeUse::Line(LineKind::Island),
         CodeUse::Triangles,
+        CodeUse::Heights,
         CodeUse::Skip,
     ];
 
@@ -80,6 +83,7 @@ impl CodeUse {
             CodeUse::Line(LineKind::Hole) => "hole",
             CodeUse::Line(LineKind::Island) => "island",
             CodeUse::Triangles => "triangles",
+            CodeUse::Heights => "heights",
             CodeUse::Skip => "skip",
         }
     }

@@ -284,7 +284,7 @@ impl SurfaceParts {
                 (lines.into_iter()).for_each(|line| self.line(line, LineKind::Breakline));
             }
             (Shape::Areas(_), None) => self.leave_out("areas"),
-            (shape, None | Some(CodeUse::Points)) => {
+            (shape, None | Some(CodeUse::Points | CodeUse::Heights)) => {
                 shape
                     .lines()
                     .flatten()

@@ -65,6 +65,8 @@ pub struct RawSurface {
     pub height_unit: Option<HeightUnit>,
     /// A unit of the file that is not supported.
     pub unknown_unit: Option<String>,
+    /// The unit that the file states, where its lengths were converted from it.
+    pub stated_unit: Option<String>,
     /// True where heights count downwards.
     pub is_depth: bool,
     /// The coordinate system, as the file names it.
@@ -83,6 +85,8 @@ pub struct RawSurface {
     pub outlines: Vec<FlatOutline>,
     /// The codes of its points, or the layers of its drawing: what can be taken as something.
     pub names: Vec<String>,
+    /// The layers of its drawing on which numbers are written.
+    pub written_heights: Vec<String>,
     /// What was understood: which part of the file was taken as what.
     pub notes: Vec<String>,
     /// Facets the file marks as not to be shown, skipped.

@@ -169,7 +169,7 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             }
         }
         Format::Dxf => {
-            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            let drawing = load::drawing(&mut input, path, reading)?;
             look.drawing(drawing)?;
         }
         Format::Las => {
@@ -249,11 +249,9 @@ impl Inspector<'_> {
         }
         match dxf::surfaces(drawing, &self.reading.take) {
             Ok(raws) => self.raws = raws,
-            Err(dxf::DxfError::Nothing) => {
-                (self.warnings).push(Finding::new(
-                    Code::NoSurface,
-                    "the file has nothing to make a surface from",
-                ));
+            Err(error @ dxf::DxfError::Nothing { .. }) => {
+                let found = Finding::new(Code::NoSurface, error.to_string());
+                self.warnings.push(found.remedy(Diagnostic::remedy(&error)));
             }
             Err(error) => return Err(dxf_fault(self.path, error)),
         }
@@ -299,7 +297,10 @@ impl Inspector<'_> {
 
     fn finish(mut self, file: InputFile) -> Result<(Inspection, Vec<Surface>), JobError> {
         let said = self.raws.iter().find_map(|raw| raw.unit).or(self.plan_unit);
-        let unit = said.or(self.reading.unit);
+        let unit = self.reading.forced_unit().or(said).or(self.reading.unit);
+        if !self.reading.override_unit {
+            self.warnings.extend(self.reading.unit_unused(said));
+        }
         let crs = (self.raws.iter().find_map(|raw| raw.crs.clone())).or(self.plan_crs);
         let height_system = self.raws.iter().find_map(|raw| raw.height_system.clone());
         if unit.is_none() && !self.raws.is_empty() {
@@ -321,6 +322,8 @@ impl Inspector<'_> {
                 surface: raw,
                 notes: Vec::new(),
             };
+            self.warnings.extend(loaded.override_unit(self.reading));
+            self.warnings.extend(loaded.no_heights());
             let missing = loaded.drop_missing(self.reading.nodata);
             let settled = unit.map(|unit| loaded.settle_heights(unit));
             for found in [Some(missing), settled].into_iter().flatten() {

@@ -22,9 +22,12 @@ pub(crate) struct ReadingArgs {
     /// Length unit of files that state none
     #[arg(long, value_parser = unit::<LengthUnit>())]
     pub(crate) unit: Option<LengthUnit>,
+    /// Use the unit of --unit even where a file states another one
+    #[arg(long, hide_short_help = true, requires = "unit")]
+    pub(crate) override_unit: bool,
     /// How point codes and drawing layers are used, as in CREST,TOE=breakline,LIMIT=edge
     ///
-    /// Uses: points, breakline, edge, hole, island, triangles, skip. May be given more than once.
+    /// Uses: points, breakline, edge, hole, island, triangles, heights (numbers written in a drawing), skip. May be given more than once.
     #[arg(long, hide_short_help = true, value_name = "NAME=USE")]
     pub(crate) codes: Vec<String>,
     /// Height that marks a missing measurement; its points are skipped
@@ -137,6 +140,7 @@ impl ReadingArgs {
             columns: self.columns.as_ref().map(|columns| columns.0.clone()),
             take,
             unit: self.unit,
+            override_unit: self.override_unit,
             usual_unit: None,
             nodata: self.nodata,
             rules: Rules {

@@ -12,6 +12,7 @@ mod capacity;
 mod clouds;
 mod demo;
 mod documented;
+mod drawings;
 mod grids;
 mod heights;
 mod help;

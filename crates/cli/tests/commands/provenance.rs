@@ -189,7 +189,8 @@ fn systems_of_heights_are_compared() {
     site.succeed("volume sea.xml ground.xml");
 }
 
-/// The unit that was given is for files that say none: where one says another, that is not passed over.
+/// The unit that was given is for files without one: another one in a file is a warning where a file without one is there,
+/// and an error in the job file, where the unit is that of one file.
 #[test]
 fn a_unit_that_contradicts_a_file_is_told() {
     let site = site(["", ""]);
@@ -209,6 +210,9 @@ fn a_unit_that_contradicts_a_file_is_told() {
             "file = \"ground.xml\"\nunit = \"ft\"",
         ),
     );
-    let out = site.succeed("volume before after");
-    assert!(out.contains("was not used"), "{out}");
+    let refused = site.refuse("volume before after");
+    assert!(
+        refused.contains("code: input/unit-contradicted"),
+        "{refused}"
+    );
 }

@@ -22,7 +22,7 @@ impl Default for Chords {
 
 impl Chords {
     /// Takes so many of them, where there are as many.
-    fn take(&self, count: f64) -> Option<u32> {
+    pub(super) fn take(&self, count: f64) -> Option<u32> {
         let left = self.0.get();
         let count = (count <= left as f64).then_some(count as u32)?;
         self.0.set(left - count as usize);
@@ -88,7 +88,7 @@ pub(super) fn bulge(
 }
 
 /// How many chords keep within [`CHORD`] of an arc.
-fn steps(radius: f64, sweep: f64) -> f64 {
+pub(super) fn steps(radius: f64, sweep: f64) -> f64 {
     let widest = if radius > CHORD {
         2.0 * libm::acos(1.0 - CHORD / radius)
     } else {

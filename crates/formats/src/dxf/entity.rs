@@ -2,13 +2,11 @@
 
 use std::io::BufRead;
 
-use dapedon_core::surface::Vertex;
-
-use super::arcs;
 use super::fields::Fields;
 use super::pairs::Pairs;
 use super::shape::{Insertion, Shape};
-use super::{DrawingPosition, DxfError, polyline};
+use super::text::{unescaped, unformatted};
+use super::{DrawingPosition, DxfError, arcs, curves, mesh, numbers, polyline};
 
 /// An entity that is understood, on its layer.
 #[derive(Debug, Clone)]
@@ -64,7 +62,12 @@ fn one<R: BufRead>(
     let name = fields.kind.clone();
     let (kind, shape) = match name.as_str() {
         "POINT" => ("point", Shape::Point(fields.vertex(10))),
-        "3DFACE" => ("face", face(fields)),
+        "3DFACE" => ("face", mesh::face(fields)),
+        "SOLID" | "TRACE" => ("filled area", mesh::filled(fields)),
+        "MESH" => match mesh::mesh(fields, at)? {
+            Some(shape) => ("mesh", shape),
+            None => return left_out("MESH drawn smooth", at),
+        },
         "LINE" => (
             "line",
             Shape::Line(vec![fields.vertex(10), fields.vertex(11)]),
@@ -72,15 +75,22 @@ fn one<R: BufRead>(
         "LWPOLYLINE" => ("polyline", polyline::light(fields, at)?),
         "POLYLINE" => polyline::heavy(pairs, fields, at)?,
         "ARC" | "CIRCLE" => round(fields, at)?,
-        "INSERT" => ("inserted block", insert(fields)),
-        "SEQEND" | "VERTEX" | "ATTRIB" => return Ok(None),
-        _ => return Ok(Some(ReadEntity::LeftOut(name, at))),
+        "ELLIPSE" => ("ellipse", Shape::Line(curves::ellipse(fields, at)?)),
+        "SPLINE" | "HELIX" => match curves::spline(fields, at)? {
+            Some(line) => (
+                if name == "HELIX" { "helix" } else { "spline" },
+                Shape::Line(line),
+            ),
+            None => return left_out(&format!("{name} without control points"), at),
+        },
+        "TEXT" => ("text", text(fields, &unescaped(&fields.text))),
+        "MTEXT" => ("text", text(fields, &unformatted(&fields.text))),
+        "INSERT" => ("inserted block", insert(pairs, fields)?),
+        "SEQEND" | "VERTEX" | "ATTRIB" | "ATTDEF" => return Ok(None),
+        _ => return left_out(&name, at),
     };
     if on_paper {
-        return Ok(Some(ReadEntity::LeftOut(
-            format!("{name} in paper space"),
-            at,
-        )));
+        return left_out(&format!("{name} in paper space"), at);
     }
     Ok(Some(ReadEntity::Entity(Entity {
         layer,
@@ -90,16 +100,25 @@ fn one<R: BufRead>(
     })))
 }
 
-/// A face of three corners, or four: then two facets along the first and third.
-fn face(fields: &Fields) -> Shape {
-    let mut vertices: Vec<Vertex> = (10..14).map(|code| fields.vertex(code)).collect();
-    let mut facets = vec![[0, 1, 2]];
-    if vertices[3] == vertices[2] || fields.get(13).is_none() {
-        vertices.pop();
-    } else {
-        facets.push([0, 2, 3]);
+fn left_out(kind: &str, at: DrawingPosition) -> Result<Option<ReadEntity>, DxfError> {
+    Ok(Some(ReadEntity::LeftOut(kind.into(), at)))
+}
+
+/// A text at the place where it begins, or that it is aligned to.
+fn text(fields: &Fields, words: &str) -> Shape {
+    let is_aligned = fields.kind == "TEXT"
+        && (fields.marks(72) > 0 || fields.marks(73) > 0)
+        && fields.get(11).is_some();
+    let at = fields.vertex(if is_aligned { 11 } else { 10 });
+    let at = match fields.kind.as_str() {
+        "TEXT" => fields.plane().place(at),
+        _ => at,
+    };
+    Shape::Text {
+        at,
+        reach: numbers::reach(fields.or(40, 0.0)),
+        value: numbers::number(words),
     }
-    Shape::Mesh { vertices, facets }
 }
 
 fn round(fields: &Fields, at: DrawingPosition) -> Result<(&'static str, Shape), DxfError> {
@@ -126,20 +145,40 @@ fn round(fields: &Fields, at: DrawingPosition) -> Result<(&'static str, Shape), 
     Ok((if is_arc { "arc" } else { "circle" }, shape))
 }
 
-fn insert(fields: &Fields) -> Shape {
+/// An inserted block with the attributes that follow it.
+fn insert<R: BufRead>(pairs: &mut Pairs<R>, fields: &mut Fields) -> Result<Shape, DxfError> {
     let count = |code| fields.or(code, 1.0).clamp(1.0, 32_767.0) as u32;
+    let (columns, rows) = (count(70), count(71));
     let to = fields.vertex(10);
     let scale = fields.or(41, 1.0);
-    Shape::Insert {
-        block: fields.name.clone(),
-        placing: Box::new(Insertion {
-            scale: [scale, fields.or(42, scale), fields.or(43, scale)],
-            degrees: fields.or(50, 0.0),
-            to: [to.east, to.north, to.height],
-            step: [fields.or(44, 0.0), fields.or(45, 0.0)],
-            plane: fields.plane(),
-        }),
-        columns: count(70),
-        rows: count(71),
+    let block = fields.name.clone();
+    let placing = Box::new(Insertion {
+        scale: [scale, fields.or(42, scale), fields.or(43, scale)],
+        degrees: fields.or(50, 0.0),
+        to: [to.east, to.north, to.height],
+        step: [fields.or(44, 0.0), fields.or(45, 0.0)],
+        plane: fields.plane(),
+    });
+    let mut attributes = Vec::new();
+    if fields.marks(66) == 1 {
+        loop {
+            pairs.next()?;
+            if !pairs.is(0, "ATTRIB") {
+                pairs.put_back();
+                break;
+            }
+            fields.read(pairs)?;
+            attributes.push((
+                unescaped(&fields.name).to_uppercase(),
+                unescaped(&fields.text),
+            ));
+        }
     }
+    Ok(Shape::Insert {
+        block,
+        placing,
+        columns,
+        rows,
+        height: numbers::height_of(&attributes),
+    })
 }

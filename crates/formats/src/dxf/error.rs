@@ -110,8 +110,11 @@ pub enum DxfError {
         layers: Vec<String>,
     },
     /// The drawing has nothing to make a surface from.
-    #[error("the file has nothing to make a surface from")]
-    Nothing,
+    #[error("the drawing has nothing to make a surface from: {contents}")]
+    Nothing {
+        /// What it has, and its unit.
+        contents: String,
+    },
     /// The drawing has no closed line.
     #[error("the drawing has no closed line ({open} open lines)")]
     NoZone {
@@ -136,7 +139,7 @@ impl DxfError {
             | E::Io(_)
             | E::Several { .. }
             | E::NoSuchLayer { .. }
-            | E::Nothing
+            | E::Nothing { .. }
             | E::NoZone { .. } => None,
         }
     }
@@ -156,8 +159,8 @@ impl DxfError {
             E::Several { .. } | E::NoSuchLayer { .. } => {
                 "give one layer after #, as in drawing.dxf#LAYER, or give the use of each layer with --codes"
             }
-            E::Nothing => {
-                "list its contents with dapedon inspect, and give the use of layers with --codes"
+            E::Nothing { .. } => {
+                "give the use of layers with --codes, as in LEVELS=heights for heights written as text, or export the drawing with its points, lines and faces"
             }
             E::NoZone { .. } => "close the outlines in the drawing",
         }

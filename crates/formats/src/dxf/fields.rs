@@ -8,7 +8,7 @@ use super::DxfError;
 use super::arcs::Chords;
 use super::pairs::Pairs;
 use super::place::Placing;
-use crate::codes::plain;
+use super::text::unescaped;
 
 /// The numbers and words of one entity, in the order of the file.
 #[derive(Default)]
@@ -16,6 +16,8 @@ pub(super) struct Fields {
     pub(super) kind: String,
     pub(super) layer: String,
     pub(super) name: Vec<u8>,
+    /// Its text, pieces joined.
+    pub(super) text: Vec<u8>,
     pub(super) numbers: Vec<(i32, f64)>,
     /// Of the whole drawing.
     pub(super) chords: Chords,
@@ -29,6 +31,7 @@ impl Fields {
             .push_str(&String::from_utf8_lossy(pairs.text().trim_ascii()));
         self.layer.clear();
         self.name.clear();
+        self.text.clear();
         self.numbers.clear();
         loop {
             pairs.next()?;
@@ -38,8 +41,10 @@ impl Fields {
                     return Ok(());
                 }
                 2 => self.name = pairs.text().trim_ascii().to_ascii_uppercase(),
-                8 => self.layer.push_str(&plain(pairs.text())),
-                10..=59 | 66..=79 | 90 | 210 | 220 | 230 => {
+                // Long texts come in pieces, the last of which has code 1.
+                1 | 3 => self.text.extend_from_slice(pairs.text()),
+                8 => self.layer.push_str(&unescaped(pairs.text())),
+                10..=59 | 66..=79 | 90..=93 | 210 | 220 | 230 => {
                     let number = pairs.number(&self.kind)?;
                     self.numbers.push((pairs.code, number));
                 }

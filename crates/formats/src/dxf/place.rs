@@ -62,6 +62,12 @@ impl Placing {
         }
     }
 
+    /// The direction that is square to `along` in the plane, to its left.
+    pub(super) fn across(&self, along: Vertex) -> Vertex {
+        let [east, north, height] = across(self.axes[2], [along.east, along.north, along.height]);
+        Vertex::new(east, north, height)
+    }
+
     fn apply(&self, at: [f64; 3]) -> [f64; 3] {
         [0, 1, 2].map(|i| self.origin[i] + (0..3).map(|k| self.axes[k][i] * at[k]).sum::<f64>())
     }

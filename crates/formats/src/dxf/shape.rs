@@ -14,11 +14,21 @@ pub(super) enum Shape {
         vertices: Vec<Vertex>,
         facets: Vec<[u32; 3]>,
     },
+    /// A filled area, as triangles.
+    Filled(Vec<[Vertex; 3]>),
+    /// A text, with the number that it consists of, if it does.
+    Text {
+        at: Vertex,
+        reach: f64,
+        value: Option<f64>,
+    },
     Insert {
         block: Vec<u8>,
         placing: Box<Insertion>,
         columns: u32,
         rows: u32,
+        /// The height among its attributes.
+        height: Option<f64>,
     },
 }
 

@@ -1,9 +1,12 @@
 //! From layers to what a surface is made of, and to zones.
 
+use std::collections::{BTreeMap, HashMap};
+
 use dapedon_core::plan::Place;
 use dapedon_core::points::{Line, LineKind};
 use dapedon_core::surface::Vertex;
 
+use super::numbers;
 use super::{Drawing, DxfError, Layer};
 use crate::{CodeUse, CodeUses, FlatOutline, RawSurface, RawZone, RawZones};
 
@@ -25,9 +28,15 @@ pub fn surface(
     let mut made = RawSurface {
         name: wanted.unwrap_or_default().into(),
         unit: drawing.unit,
+        stated_unit: drawing.stated_unit.map(Into::into),
         ..RawSurface::default()
     };
     made.notes.extend(notes(&drawing));
+    let numbers: Vec<String> = (drawing.layers.iter())
+        .filter(|(_, layer)| !layer.numbers.is_empty())
+        .map(|(name, _)| name.clone())
+        .collect();
+    let contents = contents(&drawing);
     for (kind, (count, at)) in drawing.left_out {
         made.left_out
             .insert(format!("{kind} (first at {at})"), count);
@@ -44,26 +53,45 @@ pub fn surface(
     }
     let concerned = take.names_any(names.iter().map(String::as_str));
     made.names = names;
+    made.written_heights = numbers;
     if concerned {
+        let is_written = |(name, _): &(String, Layer)| take.of(name) == Some(CodeUse::Heights);
+        let places: Vec<Vertex> = match layers.iter().any(is_written) {
+            true => layers
+                .iter()
+                .flat_map(|(_, layer)| layer.places())
+                .collect(),
+            false => Vec::new(),
+        };
         for (name, mut layer) in layers {
             match take.of(&name) {
+                Some(CodeUse::Heights) => made.add_written(&name, &layer, &places),
                 Some(taken) => {
                     // Who names a layer as lines means what its symbols draw.
                     if matches!(taken, CodeUse::Line(_)) {
                         layer.lines.append(&mut layer.symbol_lines);
                     }
+                    if taken == CodeUse::Triangles {
+                        layer.fill();
+                    }
                     made.add(&name, layer, taken);
                 }
                 None => {
-                    let count = layer.kinds.values().sum();
-                    made.left_out.insert(
-                        format!("shapes on layer {name} that are not for ground"),
-                        count,
-                    );
+                    // Points give written heights their places.
+                    let used = if places.is_empty() {
+                        0
+                    } else {
+                        layer.points.len()
+                    };
+                    let count = layer.kinds.values().sum::<usize>().saturating_sub(used);
+                    if count > 0 {
+                        let kind = format!("shapes on layer {name} that are not for ground");
+                        made.left_out.insert(kind, count);
+                    }
                 }
             }
         }
-        return made.checked();
+        return made.checked(contents);
     }
 
     let with_facets: Vec<String> = (layers.iter())
@@ -84,7 +112,7 @@ pub fn surface(
                     made.add(&name, layer, CodeUse::Triangles);
                 }
             }
-            return made.checked();
+            return made.checked(contents);
         }
         _ => {
             return Err(DxfError::Several {
@@ -103,11 +131,13 @@ pub fn surface(
                     .insert(format!("lines at height 0 on layer {name}"), flat);
             }
         }
-        if !(layer.lines.is_empty() && layer.points.is_empty()) {
-            made.add(&name, layer, CodeUse::Line(LineKind::Breakline));
+        let breakline = CodeUse::Line(LineKind::Breakline);
+        match layer.lines.is_empty() && layer.points.is_empty() {
+            true => made.not_taken(&layer, breakline),
+            false => made.add(&name, layer, breakline),
         }
     }
-    made.checked()
+    made.checked(contents)
 }
 
 /// What is said of a drawing as a whole.
@@ -118,10 +148,16 @@ fn notes(drawing: &Drawing) -> impl Iterator<Item = String> + use<> {
     unit_note(drawing).into_iter().chain(symbols)
 }
 
-/// What the drawing says of its unit, where that was converted or is none of the tool's.
+/// The unit of the drawing, where it is another one than that of its coordinates as read.
 fn unit_note(drawing: &Drawing) -> Option<String> {
-    let said = drawing.unit_said?;
-    Some(format!("unit of the drawing: {said}"))
+    let stated = drawing.stated_unit?;
+    Some(match drawing.unit {
+        Some(unit) => format!(
+            "unit of the drawing: {stated}, converted to {}",
+            unit.name()
+        ),
+        None => format!("unit of the drawing: {stated}"),
+    })
 }
 
 /// Every surface that a drawing holds: one for each layer with facets where there are several of
@@ -177,8 +213,11 @@ impl RawSurface {
             1 => format!("1 {one}"),
             _ => format!("{count} {more}"),
         };
+        if taken != CodeUse::Skip {
+            self.not_taken(&layer, taken);
+        }
         match taken {
-            CodeUse::Skip => {
+            CodeUse::Skip | CodeUse::Heights => {
                 let count = layer.kinds.values().sum();
                 self.left_out.insert(
                     format!("shapes on layer {name} that are not for ground"),
@@ -253,11 +292,94 @@ impl RawSurface {
         });
     }
 
-    fn checked(self) -> Result<RawSurface, DxfError> {
+    /// Counts what is drawn on a layer and only taken when it is named for it.
+    fn not_taken(&mut self, layer: &Layer, taken: CodeUse) {
+        for (kind, used_as) in [
+            ("text", CodeUse::Heights),
+            ("filled area", CodeUse::Triangles),
+        ] {
+            let count = layer.kinds.get(kind).copied().unwrap_or(0);
+            if count > 0 && taken != used_as {
+                *self.left_out.entry(format!("{kind}s")).or_insert(0) += count;
+            }
+        }
+    }
+
+    /// Points from heights that are written on a layer.
+    fn add_written(&mut self, name: &str, layer: &Layer, places: &[Vertex]) {
+        self.not_taken(layer, CodeUse::Heights);
+        let found = numbers::matched(&layer.numbers, places);
+        let mut words = match found.points.len() {
+            1 => format!("layer {name}: 1 point from a written height"),
+            count => format!("layer {name}: {count} points from written heights"),
+        };
+        if found.alone > 0 {
+            let alone = found.alone;
+            words.push_str(&format!(
+                ", {alone} of them without a point near: placed at the text"
+            ));
+        }
+        self.notes.push(words);
+        if found.known > 0 {
+            let kind = format!("written heights on layer {name} whose point has a height");
+            self.left_out.insert(kind, found.known);
+        }
+        self.vertices.extend(found.points);
+    }
+
+    fn checked(self, contents: String) -> Result<RawSurface, DxfError> {
         if self.vertices.is_empty() {
-            return Err(DxfError::Nothing);
+            return Err(DxfError::Nothing { contents });
         }
         Ok(self)
+    }
+}
+
+impl Layer {
+    /// Places that a height may be written for.
+    fn places(&self) -> impl Iterator<Item = Vertex> {
+        self.points.iter().chain(&self.flat_symbols).copied()
+    }
+
+    /// Adds its filled areas to its facets.
+    fn fill(&mut self) {
+        let key = |v: Vertex| [v.east, v.north, v.height].map(|number| (number + 0.0).to_bits());
+        let mut known: HashMap<[u64; 3], u32> = (0..)
+            .zip(&self.vertices)
+            .map(|(index, &v)| (key(v), index))
+            .collect();
+        for facet in std::mem::take(&mut self.filled) {
+            let facet = facet.map(|v| {
+                *known.entry(key(v)).or_insert_with(|| {
+                    self.vertices.push(v);
+                    self.vertices.len() as u32 - 1
+                })
+            });
+            self.facets.push(facet);
+        }
+    }
+}
+
+/// What is drawn, and in which unit, in words: for a drawing with nothing to use.
+fn contents(drawing: &Drawing) -> String {
+    let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
+    for (&kind, &count) in drawing.layers.values().flat_map(|layer| &layer.kinds) {
+        *counts.entry(kind).or_insert(0) += count;
+    }
+    for (kind, (count, _)) in &drawing.left_out {
+        *counts.entry(kind).or_insert(0) += count;
+    }
+    let unit = drawing
+        .stated_unit
+        .or(drawing.unit.map(|unit| unit.name()))
+        .unwrap_or("not stated");
+    let counts: Vec<String> = counts
+        .iter()
+        .map(|(kind, count)| format!("{kind} {count}"))
+        .collect();
+    match counts.is_empty() {
+        true => format!("nothing is drawn; unit: {unit}"),
+        false => format!("it has {}; unit: {unit}", counts.join(", ")),
     }
 }
 

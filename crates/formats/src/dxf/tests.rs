@@ -1,8 +1,8 @@
-use dapedon_core::units::LengthUnit;
+use dapedon_core::units::{Foot, LengthUnit};
 use proptest::prelude::*;
 
 use super::*;
-use crate::CodeUses;
+use crate::{CodeUses, RawSurface};
 
 const BINARY: &[u8] = b"AutoCAD Binary DXF\r\n\x1a\0";
 
@@ -115,6 +115,7 @@ fn everything_is_read_layer_by_layer() {
             (layer("FACES").vertices.len(), layer("FACES").facets.len()),
             (5, 3)
         );
+        assert_eq!(layer("NOTES").kinds["text"], 2);
         let pad = &layer("PADS").lines[0];
         assert_eq!(pad.first(), pad.last());
         // One east of the block's base, twice as large, turned to the north.
@@ -132,7 +133,6 @@ fn everything_is_read_layer_by_layer() {
             [
                 ("INSERT of a missing block", 1),
                 ("POINT in paper space", 1),
-                ("TEXT", 2),
             ]
         );
     }
@@ -155,7 +155,7 @@ fn layers_become_surfaces() {
         all[0]
             .left_out
             .keys()
-            .any(|kind| kind.starts_with("TEXT (first at line"))
+            .any(|kind| kind.starts_with("INSERT of a missing block (first at line"))
     );
     let refused = surface(None, &CodeUses::default()).unwrap_err();
     assert_eq!(
@@ -387,4 +387,201 @@ proptest! {
             let _ = surface(drawing, None, &CodeUses::default());
         }
     }
+}
+
+fn used(entities: &str, blocks: &str, uses: &str) -> RawSurface {
+    let mut take = CodeUses::default();
+    take.add(uses).unwrap();
+    surface(made(drawing(entities, blocks, 6).as_bytes()), None, &take).unwrap()
+}
+
+#[test]
+fn splines_and_ellipses_are_chords_near_the_curve() {
+    // A quarter of a circle of 10 as a rational spline: two knots at each end, the weight of its corner half the root of two.
+    let weight = std::f64::consts::FRAC_1_SQRT_2;
+    let quarter = format!(
+        "0 SPLINE 8 A 70 4 71 2 72 6 73 3 74 0 40 0 40 0 40 0 40 1 40 1 40 1 41 1 41 {weight} 41 1
+         10 10 20 0 30 5 10 10 20 10 30 5 10 0 20 10 30 5"
+    );
+    // A straight spline of the third degree in two spans, from height 0 to 6.
+    let straight = "0 SPLINE 8 B 71 3 72 9 73 5 40 0 40 0 40 0 40 0 40 1 40 2 40 2 40 2 40 2
+        10 0 20 0 30 0 10 2 20 0 30 1 10 6 20 0 30 3 10 10 20 0 30 5 10 12 20 0 30 6";
+    let fitted = "0 SPLINE 8 C 71 3 72 0 73 0 74 2 11 0 21 0 31 0 11 5 21 5 31 1";
+    let ellipse = "0 ELLIPSE 8 D 10 100 20 50 30 2 11 0 21 8 31 0 210 0 220 0 230 1 40 0.5 41 0 42 6.283185307179586";
+    let half = "0 ELLIPSE 8 E 10 0 20 0 30 2 11 8 21 0 31 0 40 0.5 41 0 42 3.141592653589793";
+    let found = made(
+        drawing(
+            &[&quarter, straight, fitted, ellipse, half].join("\n"),
+            "",
+            6,
+        )
+        .as_bytes(),
+    );
+    let line = |layer: &str| &found.layers[layer].lines[0];
+    let area = |line: &[Vertex]| -> f64 {
+        let cross = |p: &[Vertex]| p[0].east * p[1].north - p[1].east * p[0].north;
+        line.windows(2).map(cross).sum::<f64>() / 2.0
+    };
+    for v in line("A") {
+        assert!((v.east.hypot(v.north) - 10.0).abs() < 1e-12 && (v.height - 5.0).abs() < 1e-12);
+    }
+    // The sector less what lies between chords no farther than CHORD from an arc of 5 pi: two thirds of that strip.
+    let sector = area(line("A"));
+    assert!((0.0..CHORD * 16.0).contains(&(25.0 * std::f64::consts::PI - sector)));
+    for v in line("B") {
+        assert!((v.height - v.east / 2.0).abs() < 1e-12 && v.north == 0.0);
+    }
+    assert_eq!(line("B").last(), Some(&Vertex::new(12.0, 0.0, 6.0)));
+    assert!(!found.layers.contains_key("C"));
+    assert_eq!(found.left_out["SPLINE without control points"].0, 1);
+    let whole = line("D");
+    assert_eq!(whole.first(), whole.last());
+    for v in whole {
+        let [across, along] = [(v.east - 100.0) / 4.0, (v.north - 50.0) / 8.0];
+        assert!((across.hypot(along) - 1.0).abs() < 1e-12 && v.height == 2.0);
+    }
+    assert!(line("E").iter().all(|v| v.north > -1e-9));
+    assert!((area(line("E")) - 16.0 * std::f64::consts::PI).abs() < 0.03);
+}
+
+#[test]
+fn a_spline_whose_numbers_do_not_fit_is_left_out() {
+    for broken in [
+        // Knots too few; knots that fall; a weight of zero; a degree of zero.
+        "71 2 72 5 73 3 40 0 40 0 40 1 40 1 40 1 10 0 20 0 30 0 10 1 20 0 30 0 10 2 20 0 30 0",
+        "71 2 72 6 73 3 40 0 40 0 40 3 40 1 40 1 40 1 10 0 20 0 30 0 10 1 20 0 30 0 10 2 20 0 30 0",
+        "71 1 72 4 73 2 40 0 40 0 40 1 40 1 41 1 41 0 10 0 20 0 30 0 10 1 20 0 30 0",
+        "71 0 72 2 73 1 40 0 40 1 10 0 20 0 30 0",
+    ] {
+        let found = made(drawing(&format!("0 SPLINE 8 A {broken}"), "", 6).as_bytes());
+        assert_eq!(found.left_out["SPLINE without control points"].0, 1);
+    }
+}
+
+#[test]
+fn a_helix_is_the_spline_that_it_carries() {
+    let helix = "0 HELIX 8 A 71 1 72 4 73 2 40 0 40 0 40 1 40 1 10 0 20 0 30 1 10 4 20 0 30 3
+        90 29 10 9 20 9 30 9 11 8 21 8 31 8 12 0 22 0 32 1 40 5 41 3 42 2";
+    let found = made(drawing(helix, "", 6).as_bytes());
+    let line = &found.layers["A"].lines[0];
+    assert_eq!(line.last(), Some(&Vertex::new(4.0, 0.0, 3.0)));
+    assert!(line.iter().all(|v| v.north == 0.0));
+}
+
+#[test]
+fn meshes_have_faces_of_any_number_of_corners() {
+    let corners = "10 0 20 0 30 1 10 4 20 0 30 1 10 4 20 4 30 1 10 0 20 4 30 1 10 2 20 6 30 2";
+    let mesh = |level: i32, faces: &str| {
+        format!(
+            "0 MESH 8 A 71 2 72 0 91 {level} 92 5 {corners} {faces} 94 1 90 0 90 1 95 1 140 0 90 0"
+        )
+    };
+    let sound = mesh(0, "93 9 90 4 90 0 90 1 90 2 90 3 90 3 90 3 90 2 90 4");
+    let found = made(drawing(&sound, "", 6).as_bytes());
+    let layer = &found.layers["A"];
+    assert_eq!((layer.vertices.len(), layer.facets.len()), (5, 3));
+    assert_eq!(layer.facets[2], [3, 2, 4]);
+    let smooth = mesh(2, "93 4 90 3 90 0 90 1 90 2");
+    let found = made(drawing(&smooth, "", 6).as_bytes());
+    assert_eq!(found.left_out["MESH drawn smooth"].0, 1);
+    for broken in [
+        "93 4 90 3 90 0 90 1 90 5",
+        "93 4 90 3 90 0 90 1 90 -1",
+        "93 4 90 4 90 0 90 1 90 2",
+        "93 9 90 3 90 0",
+    ] {
+        let text = drawing(&mesh(0, broken), "", 6);
+        let error = read(text.as_bytes()).unwrap_err();
+        assert!(
+            matches!(
+                error,
+                DxfError::UnknownCorner { .. } | DxfError::Count { .. }
+            ),
+            "{broken}"
+        );
+    }
+}
+
+#[test]
+fn filled_areas_are_ground_where_their_layer_is_named_as_triangles() {
+    // Corners in the order of a bow tie, and a triangle beside them that shares two of them.
+    let filled = "0 SOLID 8 A 10 0 20 0 30 3 11 4 21 0 31 3 12 0 22 4 32 3 13 4 23 4 33 3
+        0 TRACE 8 A 10 4 20 0 30 3 11 8 21 0 31 3 12 4 22 4 32 3 13 4 23 4 33 3 0 POINT 8 A 10 1 20 1 30 9";
+    let found = used(filled, "", "A=triangles");
+    assert_eq!(
+        (found.vertices.len(), found.facets.map(|f| f.len())),
+        (5, Some(3))
+    );
+    let plain = surface(
+        made(drawing(filled, "", 6).as_bytes()),
+        None,
+        &CodeUses::default(),
+    )
+    .unwrap();
+    assert_eq!(
+        (plain.vertices.len(), plain.left_out["filled areas"]),
+        (1, 2)
+    );
+}
+
+#[test]
+fn heights_written_as_text_belong_to_the_points_beside_them() {
+    let spots = "0 POINT 8 P 10 0 20 0 0 POINT 8 P 10 10 20 0 0 POINT 8 P 10 0 20 10
+        0 TEXT 8 T 10 0.5 20 0.5 40 1 1 12.50 0 TEXT 8 T 10 9 20 0 40 1 72 1 11 10.5 21 0.5 1 12,75
+        0 MTEXT 8 T 10 0.5 20 10.5 40 1 3 {\\fPlain; 1 13.00} 0 TEXT 8 T 10 50 20 50 40 1 1 KERB";
+    let found = used(spots, "", "T=heights");
+    let expected = [(0.0, 0.0, 12.5), (10.0, 0.0, 12.75), (0.0, 10.0, 13.0)];
+    assert_eq!(
+        found.vertices,
+        expected.map(|(e, n, h)| Vertex::new(e, n, h))
+    );
+    assert_eq!(found.notes, ["layer T: 3 points from written heights"]);
+    let flat = surface(
+        made(drawing(spots, "", 6).as_bytes()),
+        None,
+        &CodeUses::default(),
+    )
+    .unwrap();
+    assert!(flat.vertices.iter().all(|v| v.height == 0.0));
+    assert_eq!(flat.written_heights, ["T"]);
+    assert_eq!(flat.left_out["texts"], 4);
+}
+
+#[test]
+fn heights_written_as_attributes_belong_to_their_block() {
+    let block = "0 BLOCK 2 SPOT 10 0 20 0 30 0 0 CIRCLE 8 0 10 0 20 0 40 0.2 0 ATTDEF 8 0 10 0 20 0 2 RL 1 0 0 ENDBLK";
+    let spot = |east: i32, attributes: &str| {
+        format!("0 INSERT 8 S 66 1 2 SPOT 10 {east} 20 0 30 0 {attributes} 0 SEQEND 8 S")
+    };
+    let entities = [
+        spot(
+            0,
+            "0 ATTRIB 8 S 10 1 20 1 40 1 1 101 2 NO 0 ATTRIB 8 S 10 1 20 2 40 1 1 12.5 2 RL",
+        ),
+        spot(
+            5,
+            "0 ATTRIB 8 S 10 6 20 1 40 1 1 102 2 NO 0 ATTRIB 8 S 10 6 20 2 40 1 1 12.75 2 RL",
+        ),
+        spot(9, "0 ATTRIB 8 S 10 9 20 1 40 1 1 103 2 NO"),
+    ];
+    let found = used(&entities.join("\n"), block, "S=heights");
+    assert_eq!(
+        found.vertices,
+        [Vertex::new(0.0, 0.0, 12.5), Vertex::new(5.0, 0.0, 12.75)]
+    );
+}
+
+#[test]
+fn a_drawing_with_nothing_to_use_says_what_it_has() {
+    let text = drawing(
+        "0 TEXT 8 T 10 0 20 0 40 1 1 KERB 0 HATCH 8 H 0 HATCH 8 H",
+        "",
+        4,
+    );
+    let error = surface(made(text.as_bytes()), None, &CodeUses::default()).unwrap_err();
+    let words =
+        "the drawing has nothing to make a surface from: it has HATCH 2, text 1; unit: millimetres";
+    assert_eq!(error.to_string(), words);
+    let layer = drawing("0 POINT 8 B\\U+00F6schung 10 1 20 2 30 3", "", 6);
+    assert!(made(layer.as_bytes()).layers.contains_key("Böschung"));
 }

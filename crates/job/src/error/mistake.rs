@@ -5,15 +5,39 @@ use dapedon_core::units::LengthUnit;
 
 /// What would bring two surfaces together that do not overlap.
 pub(crate) fn of_places(a: &Extent, b: &Extent) -> Option<&'static str> {
-    let moved = |to: &dyn Fn(Place) -> Place| Extent::of([to(b.min), to(b.max)]).meets(a);
+    // How many of the one unit make one of the other.
+    const FACTORS: [(f64, &str); 4] = [
+        (
+            1.0 / 0.3048,
+            "; they overlap if one is in feet and the other in metres",
+        ),
+        (
+            1.0 / 0.0254,
+            "; they overlap if one is in inches and the other in metres",
+        ),
+        (
+            25.4,
+            "; they overlap if one is in millimetres and the other in inches",
+        ),
+        (
+            1000.0,
+            "; they overlap if one is in millimetres and the other in metres",
+        ),
+    ];
+    let size = |extent: &Extent| libm::hypot(extent.width(), extent.height());
+    // Of about the same size, too: one at the origin reaches everywhere when it is stretched.
+    let moved = |to: &dyn Fn(Place) -> Place| {
+        let moved = Extent::of([to(b.min), to(b.max)]);
+        moved.meets(a) && (size(a) / 10.0..=size(a) * 10.0).contains(&size(&moved))
+    };
     let scaled = |factor: f64| moved(&|p: Place| Place::new(p.east * factor, p.north * factor));
     if moved(&|p| Place::new(p.north, p.east)) {
-        Some("; they overlap if east and north of one are swapped")
-    } else if scaled(0.3048) || scaled(1.0 / 0.3048) {
-        Some("; they overlap if one is in feet and the other in metres")
-    } else {
-        None
+        return Some("; they overlap if east and north of one are swapped");
     }
+    let found = FACTORS
+        .into_iter()
+        .find(|(factor, _)| scaled(*factor) || scaled(1.0 / factor));
+    found.map(|(_, words)| words)
 }
 
 /// Differences of height that are nearly the same throughout: the middle one, and how far half of
@@ -60,6 +84,10 @@ mod tests {
                 .unwrap()
                 .contains("feet")
         );
+        let inches = [0.0, 10.0].map(|d| Place::new((500.0 + d) / 0.0254, (6000.0 + d) / 0.0254));
+        let inches = Extent::of(inches);
+        let hint = of_places(&at(499.0, 5999.0), &inches).unwrap();
+        assert!(hint.contains("inches"), "{hint}");
         assert_eq!(of_places(&at(500.0, 6000.0), &at(900.0, 100.0)), None);
         assert!(
             of_heights(-1.5, 0.02, LengthUnit::Metre)

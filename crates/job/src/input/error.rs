@@ -3,6 +3,7 @@
 use std::io;
 use std::path::{Path, PathBuf};
 
+use dapedon_core::units::LengthUnit;
 use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::{Format, Position};
 
@@ -116,6 +117,16 @@ pub enum InputError {
         /// The unit.
         unit: String,
     },
+    /// The unit of the file is not the one that was given.
+    #[error("the unit of the file is {}, and the unit given for it is {}", .own.name(), .given.name())]
+    UnitContradicted {
+        /// The file.
+        path: PathBuf,
+        /// The unit of the file.
+        own: LengthUnit,
+        /// The unit that was given.
+        given: LengthUnit,
+    },
     /// The heights of the file are depths.
     #[error("the heights are depths, counted downwards (height system: {system})")]
     Depths {
@@ -194,6 +205,7 @@ impl Diagnostic for InputError {
             | E::Degrees { path }
             | E::NoHeightLeft { path, .. }
             | E::UnknownUnit { path, .. }
+            | E::UnitContradicted { path, .. }
             | E::Depths { path, .. }
             | E::NoSuchZone { path, .. }
             | E::Changed { path } => (path, None),
@@ -232,6 +244,9 @@ impl Diagnostic for InputError {
             E::NoHeightLeft { .. } => "check the value of --nodata".into(),
             E::UnknownUnit { .. } => {
                 "convert it to metres, international feet or US survey feet".into()
+            }
+            E::UnitContradicted { .. } => {
+                "leave the unit out to use that of the file; if the file is wrong, add --override-unit, or override-unit = true in the job file".into()
             }
             E::Depths { .. } => "convert the depths to heights".into(),
             E::NoSuchZone { .. } => "give one of them after #".into(),

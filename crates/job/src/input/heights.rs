@@ -3,15 +3,39 @@
 use std::path::PathBuf;
 
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::{HeightSystem, HeightUnit, height_system};
+use dapedon_formats::{Format, HeightSystem, HeightUnit, height_system};
 
 use crate::digits::count_in_words;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
+use crate::input::Reading;
 use crate::input::clean::{drop_height, missing_heights};
+use crate::input::load::overridden;
 use crate::input::loaded::LoadedSurface;
 
 impl LoadedSurface {
+    /// Finds out whether a drawing or map file has no heights at all: what is drawn in plan lies at 0.
+    pub(crate) fn no_heights(&self) -> Option<Finding> {
+        let drawn = [Format::Dxf, Format::GeoJson, Format::Shapefile].map(Format::name);
+        let surface = &self.surface;
+        let is_flat = drawn.contains(&self.file.format.as_str())
+            && !surface.vertices.is_empty()
+            && surface.vertices.iter().all(|v| v.height == 0.0);
+        let found = is_flat.then(|| {
+            Finding::new(
+                Code::NoHeights,
+                "all heights are 0: perhaps it is drawn without heights",
+            )
+        })?;
+        Some(match surface.written_heights.as_slice() {
+            [] => found,
+            layers => {
+                let uses = layers.join(",");
+                found.remedy(format!("numbers are written on {}: to use them as heights, add --codes \"{uses}=heights\"", layers.join(", ")))
+            }
+        })
+    }
+
     /// Removes points and cells with the height that marks a missing one, as the file has it. Without such a height, finds
     /// out whether there seems to be one.
     ///
@@ -46,6 +70,19 @@ impl LoadedSurface {
                 height,
             }),
         }
+    }
+
+    /// Takes all lengths of the file in the unit that overrides its own, if one does; says which unit it has.
+    pub(crate) fn override_unit(&mut self, reading: &Reading) -> Option<Finding> {
+        let unit = reading.forced_unit()?;
+        let surface = &mut self.surface;
+        let plan = (surface.stated_unit.take())
+            .or(surface.unknown_unit.take())
+            .or(surface.unit.map(|own| own.name().into()));
+        surface.unit = Some(unit);
+        surface.height_unit = Some(HeightUnit::Length(unit));
+        let words = overridden(plan, unit)?;
+        Some(Finding::new(Code::UnitOverridden, words))
     }
 
     /// Converts heights to the unit of the plan, where the file or its height system has another one for them.

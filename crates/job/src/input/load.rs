@@ -8,7 +8,7 @@ use dapedon_core::plan::Extent;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::asc::{self};
 use dapedon_formats::delimited::{self, Delimited};
-use dapedon_formats::dxf::{self, DxfError};
+use dapedon_formats::dxf::{self, Drawing, DxfError};
 use dapedon_formats::features::{FeatureError, Features};
 use dapedon_formats::landxml::{self, LandXmlError};
 use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
@@ -45,7 +45,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
             read.map_err(|error| landxml_fault(path, error))?
         }
         Format::Dxf => {
-            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            let drawing = drawing(&mut input, path, reading)?;
             dxf::surface(drawing, name, &reading.take).map_err(|error| dxf_fault(path, error))?
         }
         Format::Delimited => {
@@ -227,6 +227,19 @@ pub(crate) fn plain(
     Ok((surface, files))
 }
 
+/// A drawing, in its own unit or as it is drawn where that is not believed.
+pub(crate) fn drawing(
+    input: &mut Input,
+    path: &Path,
+    reading: &Reading,
+) -> Result<Drawing, JobError> {
+    let read = match reading.forced_unit() {
+        Some(_) => dxf::read_as_drawn(input.reader()),
+        None => dxf::read(input.reader()),
+    };
+    read.map_err(|error| dxf_fault(path, error))
+}
+
 pub(crate) fn dxf_fault(path: &Path, error: DxfError) -> JobError {
     JobError::from(InputError::unreadable(path, error))
 }
@@ -243,6 +256,15 @@ pub(crate) fn landxml_fault(path: &Path, error: LandXmlError) -> JobError {
     })
 }
 
+/// What to say of a file whose unit is overridden.
+pub(crate) fn overridden(stated: Option<String>, unit: LengthUnit) -> Option<String> {
+    let stated = stated.filter(|stated| stated != unit.name())?;
+    Some(format!(
+        "unit of the file: {stated}. {} used instead, as asked for",
+        unit.name()
+    ))
+}
+
 /// The zones of a file, or the one of them that is named, in the unit `to`. A file that says no unit
 /// is in the one that was given for such files, or else in that of the survey.
 pub(crate) fn zones(
@@ -254,6 +276,14 @@ pub(crate) fn zones(
 ) -> Result<(InputFile, RawZones), JobError> {
     let (file, mut found) = raw_zones(path, name, reading)?;
     found.make_visible();
+    if let Some(unit) = reading.forced_unit() {
+        let stated = found
+            .unknown_unit
+            .take()
+            .or(found.unit.map(|unit| unit.name().into()));
+        found.notes.extend(overridden(stated, unit));
+        found.unit = Some(unit);
+    }
     if let (None, Some(unit)) = (found.unit, found.unknown_unit.take()) {
         let path = path.into();
         return Err(InputError::UnknownUnit { path, unit }.into());
@@ -294,7 +324,7 @@ fn raw_zones(
             zones.map_err(|error| feature_fault(path, error))?
         }
         Format::Dxf => {
-            let drawing = dxf::read(input.reader()).map_err(|error| dxf_fault(path, error))?;
+            let drawing = drawing(&mut input, path, reading)?;
             let found = dxf::zones(&drawing, name);
             let found = found.map_err(|error| dxf_fault(path, error))?;
             return Ok((input.finish()?, found));

@@ -21,6 +21,8 @@ pub struct Reading {
     pub take: CodeUses,
     /// The unit of files that say none; one that a file itself contradicts is reported.
     pub unit: Option<LengthUnit>,
+    /// That unit holds for files with another one as well.
+    pub override_unit: bool,
     /// The unit of files that say none by default: that of the job.
     pub usual_unit: Option<LengthUnit>,
     /// The height that means that none was measured.
@@ -64,7 +66,12 @@ impl Reading {
         self.unit.or(self.usual_unit)
     }
 
-    /// What to say of a file whose own unit is not the one that was given.
+    /// The unit that lengths are in whatever the files say.
+    pub(crate) fn forced_unit(&self) -> Option<LengthUnit> {
+        self.unit.filter(|_| self.override_unit)
+    }
+
+    /// What to say of a file whose own unit is not the one that was given, where other files needed that.
     pub(crate) fn unit_unused(&self, own: Option<LengthUnit>) -> Option<Finding> {
         let (own, said) = own.zip(self.unit).filter(|(own, said)| own != said)?;
         let words = format!(

@@ -9,7 +9,9 @@ use dapedon_core::units::LengthUnit;
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{FilesRead, LoadedSurface, Reading, Source, ZoneSource, load, loaded};
+use crate::input::{
+    FilesRead, InputError, LoadedSurface, Reading, Source, ZoneSource, load, loaded,
+};
 use crate::job_file::NameError;
 use crate::job_file::{Job, Start, StepAction, StepPlan, ZoneShape};
 use crate::surfaces::SurfaceError;
@@ -28,6 +30,10 @@ pub(crate) struct Surfaces<'j> {
     pub(crate) lines: BTreeMap<String, JobLine>,
     /// What must be known of files before figures of them are trusted.
     warnings: Vec<Finding>,
+    /// True when a file has no unit of its own.
+    unit_needed: bool,
+    /// A file whose unit is not the one that was given.
+    contradicted: Option<InputError>,
     /// What is read.
     files: FilesRead,
     watch: Watch,
@@ -56,12 +62,17 @@ impl<'j> Surfaces<'j> {
             zones: BTreeMap::new(),
             lines: BTreeMap::new(),
             warnings: Vec::new(),
+            unit_needed: false,
+            contradicted: None,
             files: reading.files.clone(),
             watch: watch.clone(),
         };
         let mut seen = BTreeSet::new();
         for source in sources {
             stock.add(source, reading, &mut seen)?;
+        }
+        if let Some(error) = stock.contradicted.take().filter(|_| !stock.unit_needed) {
+            return Err(error.into());
         }
         let typed = sources
             .iter()
@@ -221,9 +232,10 @@ impl<'j> Surfaces<'j> {
         }
         let (own, step) = self.watched(reading, Activity::Reading(source.to_string()))?;
         let mut loaded = step.unless_stopped(load::source(source, &own))?;
+        let overridden = loaded.override_unit(reading);
         let path = &loaded.file.path;
-        let unused = reading.unit_unused(loaded.surface.unit);
-        (self.warnings).extend(unused.map(|unused| unused.at(path)));
+        (self.warnings).extend(overridden.map(|found| found.at(path)));
+        self.own_unit(path.clone(), loaded.surface.unit, reading)?;
         let unit = match (loaded.surface.unit, reading.unit_of_files()) {
             (Some(unit), _) => unit,
             (None, Some(unit)) => {
@@ -237,6 +249,7 @@ impl<'j> Surfaces<'j> {
             }
         };
         let found = [
+            loaded.no_heights(),
             loaded.drop_missing(reading.nodata)?,
             loaded.settle_heights(unit)?,
         ];
@@ -249,6 +262,33 @@ impl<'j> Surfaces<'j> {
             unit,
             loaded: Some(Box::new(loaded)),
         });
+        Ok(())
+    }
+
+    /// Takes note of whether a file has a unit, and of one that contradicts the one that was given.
+    fn own_unit(
+        &mut self,
+        path: String,
+        own: Option<LengthUnit>,
+        reading: &Reading,
+    ) -> Result<(), JobError> {
+        self.unit_needed |= own.is_none();
+        let Some(unused) = reading.unit_unused(own) else {
+            return Ok(());
+        };
+        let error = own
+            .zip(reading.unit)
+            .map(|(own, given)| InputError::UnitContradicted {
+                path: (&path).into(),
+                own,
+                given,
+            });
+        // A unit in the job file is that of one file; on the command line it may be for another one.
+        match error {
+            Some(error) if reading.usual_unit.is_some() => return Err(error.into()),
+            error => self.contradicted = self.contradicted.take().or(error),
+        }
+        self.warnings.push(unused.at(path));
         Ok(())
     }
 

@@ -161,6 +161,7 @@ fn reading(sheet: &JobFileText<'_>, entry: &SurfaceEntry) -> Result<Reading, Job
         columns,
         take,
         unit: entry.unit.map(|UnitCode(unit)| unit),
+        override_unit: entry.override_unit,
         usual_unit: Some(sheet.unit),
         memory: Memory::default(),
         nodata: entry.nodata,
@@ -206,6 +207,7 @@ fn only_for_files(
 ) -> Result<(), JobFileError> {
     let said = [
         ("unit", entry.unit.is_some()),
+        ("override-unit", entry.override_unit),
         ("columns", entry.columns.is_some()),
         ("codes", entry.codes.is_some()),
         ("nodata", entry.nodata.is_some()),

@@ -32,6 +32,9 @@ pub(crate) struct SurfaceEntry {
     pub(crate) finished: bool,
     /// Length unit of a file without one, if it differs from the job's.
     pub(crate) unit: Option<UnitCode<LengthUnit>>,
+    /// The file states a wrong unit: use the key unit instead.
+    #[serde(default)]
+    pub(crate) override_unit: bool,
     /// Columns of delimited text, in order, as in "point,east,north,height,code".
     #[schemars(with = "Option<String>")]
     pub(crate) columns: Option<Name>,
