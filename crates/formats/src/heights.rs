@@ -122,6 +122,93 @@ pub fn height_system(name: &str) -> Option<HeightSystem> {
     of_code(name.strip_prefix("EPSG:")?.trim().parse().ok()?)
 }
 
+/// Height systems of one datum under several codes, as they differ in their units, and the names in use for each.
+const DATUMS: [(&[u16], &[&str]); 12] = [
+    (
+        &[5703, 6360, 8228],
+        &[
+            "navd88",
+            "northamericanverticaldatumof1988",
+            "northamericanverticaldatum1988",
+        ],
+    ),
+    (
+        &[5702, 7968],
+        &[
+            "ngvd29",
+            "nationalgeodeticverticaldatumof1929",
+            "nationalgeodeticverticaldatum1929",
+        ],
+    ),
+    (&[5701], &["odn", "newlyn", "ordnancedatumnewlyn"]),
+    (&[5711], &["ahd", "australianheightdatum"]),
+    (&[3855], &["egm2008", "egm2008geoid"]),
+    (&[5773], &["egm96", "egm96geoid"]),
+    (
+        &[7837],
+        &[
+            "dhhn2016",
+            "deutscheshaupthohennetz2016",
+            "deutscheshaupthoehennetz2016",
+        ],
+    ),
+    (
+        &[5783],
+        &["dhhn92", "dhhn1992", "deutscheshaupthoehennetz1992"],
+    ),
+    (&[5709], &["nap", "normaalamsterdamspeil"]),
+    (
+        &[6647],
+        &["cgvd2013", "canadiangeodeticverticaldatumof2013"],
+    ),
+    (&[5720], &["ngfign69", "nivellementgeneraldelafranceign69"]),
+    (&[5621], &["evrf2007", "europeanverticalreferenceframe2007"]),
+];
+
+/// True when two names stand for heights above one datum: the same name, the same code, or a name and a code in use for
+/// it. Their units may differ.
+///
+/// ```
+/// use dapedon_formats::same_height_system;
+/// assert!(same_height_system("NAVD88 height (ftUS)", "EPSG:5703"));
+/// assert!(!same_height_system("EPSG:5703", "EPSG:5702"));
+/// ```
+pub fn same_height_system(one: &str, other: &str) -> bool {
+    if one.eq_ignore_ascii_case(other) {
+        return true;
+    }
+    let datum = |name: &str| {
+        let code: Option<u16> = name
+            .strip_prefix("EPSG:")
+            .and_then(|code| code.trim().parse().ok());
+        let letters: String = (name.chars().filter(char::is_ascii_alphanumeric))
+            .map(|c| c.to_ascii_lowercase())
+            .collect();
+        DATUMS.iter().position(|(codes, names)| match code {
+            Some(code) => codes.contains(&code),
+            None => names.iter().any(|known| {
+                let rest = letters.strip_prefix(known);
+                rest.is_some_and(|rest| {
+                    [
+                        "",
+                        "height",
+                        "heightm",
+                        "heightftus",
+                        "heightft",
+                        "footus",
+                        "feet",
+                        "ftus",
+                        "ft",
+                        "m",
+                    ]
+                    .contains(&rest)
+                })
+            }),
+        })
+    };
+    datum(one).is_some_and(|found| datum(other) == Some(found))
+}
+
 fn of_code(code: u16) -> Option<HeightSystem> {
     let foot = |foot| {
         Some(HeightSystem::Heights(HeightUnit::Length(LengthUnit::Foot(

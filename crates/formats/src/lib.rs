@@ -41,10 +41,11 @@ mod zones;
 pub use code_uses::{CodeUse, CodeUses, CodeUsesError};
 pub use encoding::Utf8;
 pub(crate) use encoding::read_line;
-pub use heights::{HeightSystem, HeightUnit, height_system};
+pub use heights::{HeightSystem, HeightUnit, height_system, same_height_system};
 pub use position::{Position, locate};
 pub use table::Format;
 pub use visible::{acts, visible, visible_lines};
+pub use wkt::same_system;
 pub use zones::{RawZone, RawZones};
 
 use std::collections::BTreeMap;
@@ -128,7 +129,10 @@ impl RawSurface {
         self.height_unit = self.height_unit.or(system.heights);
         self.unknown_unit = self.unknown_unit.take().or(system.unknown_unit);
         self.is_depth |= system.is_depth;
-        self.crs = self.crs.take().or(system.name);
+        if self.crs.is_none() {
+            self.crs = system.name;
+            self.notes.extend(system.note);
+        }
         self.height_system = self.height_system.take().or(system.height_system);
         !system.is_geographic
     }

@@ -153,6 +153,7 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         is_depth: system.is_depth,
         crs: system.name,
         height_system: system.height_system,
+        notes: system.note.into_iter().collect(),
         ..Features::default()
     };
     let table = match beside.table {

@@ -1,11 +1,17 @@
 //! What well-known text (OGC WKT 1 and 2) says of a coordinate system: its name, its units.
 
+mod projection;
+mod registry;
+
 use dapedon_core::units::{Foot, LengthUnit};
 
 use crate::heights::HeightUnit;
+pub use registry::same_system;
 
 /// The name of a system that has none.
 const NO_NAME: &str = "survey grid";
+/// Keywords of projected systems.
+const PROJECTED: &[&str] = &["PROJCS", "PROJCRS", "PROJECTEDCRS"];
 /// How deep a text may be nested.
 const DEPTH: usize = 64;
 
@@ -22,6 +28,8 @@ struct Node<'t> {
 pub(crate) struct System {
     /// Its code in the EPSG registry, or else its name.
     pub(crate) name: Option<String>,
+    /// That it was recognised by its parameters, where it has no code.
+    pub(crate) note: Option<String>,
     /// The unit of the plan.
     pub(crate) unit: Option<LengthUnit>,
     /// The system of heights: its code in the EPSG registry, or else its name.
@@ -38,16 +46,34 @@ pub(crate) struct System {
 
 /// Reads what a text says; of one that is cut off or no such text, what can be made out.
 pub(crate) fn system(text: &str) -> System {
-    let mut rest = text.trim_matches(['\0', ' ', '\n', '\r', '\t', '\u{feff}']);
-    let root = node(&mut rest, 0);
-    let projected = root.find(&["PROJCS", "PROJCRS", "PROJECTEDCRS"]);
+    let root = parsed(text);
+    let projected = root.find(PROJECTED);
     let geographic = root.find(&["GEOGCS", "GEOGCRS", "GEODCRS", "GEOGRAPHICCRS"]);
     let vertical = root.find(&["VERT_CS", "VERTCS", "VERTCRS", "VERTICALCRS"]);
     let local = root.find(&["LOCAL_CS", "ENGCRS", "ENGINEERINGCRS"]);
     let plan = projected.or(local);
     let called = |node: &Node<'_>| node.code().or_else(|| node.name());
+    let without_code = projected.filter(|node| node.code().is_none());
+    let recognised = without_code
+        .and_then(registry::code_of)
+        .map(|code| format!("EPSG:{code}"));
     System {
-        name: plan.and_then(called),
+        note: recognised.as_ref().map(|code| {
+            let name = projected
+                .and_then(Node::name)
+                .unwrap_or_else(|| "without a name".into());
+            format!("coordinate system {name} recognised as {code} by its parameters")
+        }),
+        name: recognised.or_else(|| {
+            let name = plan.and_then(called)?;
+            // A name of the registry over other parameters is not that system.
+            let is_other = without_code.is_some_and(registry::is_misnamed);
+            Some(if is_other {
+                format!("{name} (not as registered)")
+            } else {
+                name
+            })
+        }),
         height_system: vertical.and_then(called),
         unit: plan.and_then(Node::metres).and_then(unit),
         heights: vertical
@@ -63,6 +89,12 @@ pub(crate) fn system(text: &str) -> System {
         is_depth: vertical.is_some_and(Node::counts_down),
         is_geographic: plan.is_none() && geographic.is_some(),
     }
+}
+
+/// Reads a text as far as it goes.
+fn parsed(text: &str) -> Node<'_> {
+    let mut rest = text.trim_matches(['\0', ' ', '\n', '\r', '\t', '\u{feff}']);
+    node(&mut rest, 0)
 }
 
 /// Reads a keyword and its brackets, and leaves what follows.
@@ -109,14 +141,16 @@ fn node<'t>(rest: &mut &'t str, depth: usize) -> Node<'t> {
 }
 
 impl Node<'_> {
+    /// True for one of these keywords.
+    fn is(&self, keywords: &[&str]) -> bool {
+        keywords
+            .iter()
+            .any(|k| k.eq_ignore_ascii_case(self.keyword))
+    }
+
     /// The first of these keywords, outermost first.
     fn find(&self, keywords: &[&str]) -> Option<&Self> {
-        let is = |node: &Self| {
-            keywords
-                .iter()
-                .any(|k| k.eq_ignore_ascii_case(node.keyword))
-        };
-        match is(self) {
+        match self.is(keywords) {
             true => Some(self),
             false => self.nodes.iter().find_map(|node| node.find(keywords)),
         }

@@ -13,7 +13,7 @@ mod reading;
 mod source;
 
 pub use base_source::BaseSource;
-pub(crate) use clean::{drop_points, looks_like_degrees};
+pub(crate) use clean::{drop_points, is_steep_as_degrees, looks_like_degrees};
 pub use cloud::{ClassFound, Classes, ClassesError, CloudFound, CloudRules, Thin};
 pub use error::InputError;
 pub(crate) use file::Input;

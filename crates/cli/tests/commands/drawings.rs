@@ -100,3 +100,73 @@ fn a_wrong_unit_of_a_file_is_an_error_until_it_is_overridden() {
     let json = site.json("volume level=9 b --json");
     assert!((number(&json["zones"][0]["volume"]["fill"]) - 200.0).abs() < 1e-9);
 }
+
+#[test]
+fn degrees_are_noticed_however_far_they_reach() {
+    let site = Site::new();
+    // A plane that rises by 1 in 200 to the east, over two degrees; and a small site grid that lies within the same numbers.
+    let rows = |step: f64, rise: f64| -> String {
+        let row = |i: i32| {
+            let (e, n) = (f64::from(i % 5), f64::from(i / 5));
+            format!(
+                "{},{},{}\n",
+                7.0 + e * step,
+                51.0 + n * step,
+                300.0 + e * rise
+            )
+        };
+        (0..25).map(row).collect()
+    };
+    site.write(
+        "degrees.csv",
+        &format!("east,north,height\n{}", rows(0.5, 175.0)),
+    );
+    let refused = site.refuse("surface degrees.csv --unit m");
+    assert!(refused.contains("code: input/degrees"), "{refused}");
+    let looked = site.json("inspect degrees.csv --unit m --json");
+    assert_eq!(
+        looked["files"][0]["warnings"][0]["code"], "degrees",
+        "{looked}"
+    );
+    site.write(
+        "small.csv",
+        &format!("east,north,height\n{}", rows(0.5, 4.0)),
+    );
+    site.succeed("surface small.csv --unit m");
+}
+
+#[test]
+fn systems_are_compared_by_what_they_are() {
+    let site = Site::new();
+    let prj = |meridian: &str| {
+        format!(
+            "PROJCS[\"WGS_1984_UTM_Zone_33N\",GEOGCS[\"GCS_WGS_1984\",DATUM[\"D_WGS_1984\",SPHEROID[\"WGS_1984\",6378137.0,298.257223563]],\
+             PRIMEM[\"Greenwich\",0.0],UNIT[\"Degree\",0.0174532925199433]],PROJECTION[\"Transverse_Mercator\"],\
+             PARAMETER[\"False_Easting\",500000.0],PARAMETER[\"False_Northing\",0.0],PARAMETER[\"Central_Meridian\",{meridian}],\
+             PARAMETER[\"Scale_Factor\",0.9996],PARAMETER[\"Latitude_Of_Origin\",0.0],UNIT[\"Meter\",1.0]]"
+        )
+    };
+    let asc = "ncols 3\nnrows 3\nxllcorner 500000\nyllcorner 6000000\ncellsize 4\n12 12 12\n12 12 12\n12 12 12\n";
+    for (name, meridian) in [("same", "15.0"), ("other", "14.0")] {
+        site.write(&format!("{name}.asc"), asc);
+        site.write(&format!("{name}.prj"), &prj(meridian));
+    }
+    let coded = site.read("ground.xml").replace(
+        "<Surfaces>",
+        "<CoordinateSystem epsgCode=\"32633\"/><Surfaces>",
+    );
+    site.write("coded.xml", &coded);
+    let said = site.succeed("volume coded.xml same.asc");
+    assert!(
+        said.contains("recognised as EPSG:32633 by its parameters"),
+        "{said}"
+    );
+    let refused = site.refuse("volume coded.xml other.asc");
+    assert!(refused.contains("code: surface/crs-differ"), "{refused}");
+    let named = site.read("ground.xml").replace(
+        "<Surfaces>",
+        "<CoordinateSystem name=\"WGS 84 / UTM zone 33N\"/><Surfaces>",
+    );
+    site.write("named.xml", &named);
+    site.succeed("volume named.xml same.asc");
+}

@@ -217,6 +217,7 @@ impl HeaderRecords {
             about.unknown_unit = text.unknown_unit.or(of_keys);
             about.is_depth = text.is_depth;
             about.unit = text.unit.or(about.unit);
+            about.notes.extend(text.note);
             about.crs = text.name.or(about.crs.take());
             about.height_system = text.height_system.or(about.height_system.take());
         }

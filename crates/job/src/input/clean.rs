@@ -3,7 +3,7 @@
 use crate::finding::{Code, Finding};
 use dapedon_core::plan::Extent;
 use dapedon_core::points::PickUp;
-use dapedon_core::surface::{FARTHEST, Vertex};
+use dapedon_core::surface::{FARTHEST, Surface, Vertex};
 use dapedon_formats::RawSurface;
 
 /// Drops points at a height that means none, and facets and lines' corners that use them.
@@ -94,6 +94,60 @@ pub(crate) fn missing_heights(heights: impl Iterator<Item = f64>, what: &str) ->
     };
     let remedy = format!("if {mark} marks a missing height, add --nodata={mark}");
     Some(Finding::new(Code::MissingHeights, words).remedy(remedy))
+}
+
+/// Ground is this steep only where its plan is in degrees, and its heights are not: one in a thousand is more than a hundred.
+const STEEP: f64 = 50.0;
+/// Triangles or steps between cells whose slope is looked at.
+const SLOPES: usize = 1000;
+
+/// True for a surface whose coordinates are on the globe, and so steep in the middle of its slopes that they must be degrees:
+/// those that reach farther than [`looks_like_degrees`] sees.
+pub(crate) fn is_steep_as_degrees(surface: &Surface) -> bool {
+    let (frame, extent) = (surface.frame(), surface.extent());
+    let [min, max] = [extent.min, extent.max].map(|at| frame.to_grid(at));
+    let on_globe = [min.east, max.east].iter().all(|east| east.abs() <= 180.0)
+        && [min.north, max.north]
+            .iter()
+            .all(|north| north.abs() <= 90.0);
+    if !on_globe {
+        return false;
+    }
+    let mut slopes: Vec<f64> = match surface {
+        Surface::Tin(tin) => {
+            let step = tin.facets().len().div_ceil(SLOPES).max(1);
+            (0..tin.facets().len())
+                .step_by(step)
+                .filter_map(|facet| slope(tin.corners(facet)))
+                .collect()
+        }
+        Surface::Grid(grid) => {
+            let (heights, [columns, _]) = (grid.heights(), grid.size());
+            let step = heights.len().div_ceil(SLOPES).max(1);
+            let beside = (0..heights.len())
+                .step_by(step)
+                .filter(|at| (at + 1) % columns != 0);
+            let rise = beside
+                .filter_map(|at| Some((heights.get(at + 1)? - heights[at]).abs() / grid.step()[0]));
+            rise.filter(|slope| !slope.is_nan()).collect()
+        }
+        Surface::Level(_) => Vec::new(),
+    };
+    if slopes.is_empty() {
+        return false;
+    }
+    let middle = slopes.len() / 2;
+    *slopes.select_nth_unstable_by(middle, f64::total_cmp).1 > STEEP
+}
+
+/// The steepest rise of a facet, per length in plan; `None` where it has no area.
+fn slope([a, b, c]: [Vertex; 3]) -> Option<f64> {
+    let from = |v: Vertex| [v.east - a.east, v.north - a.north, v.height - a.height];
+    let ([ue, un, uh], [ve, vn, vh]) = (from(b), from(c));
+    let area = ue * vn - un * ve;
+    let [east, north] = [(uh * vn - un * vh) / area, (ue * vh - uh * ve) / area];
+    let slope = libm::hypot(east, north);
+    slope.is_finite().then_some(slope)
 }
 
 /// True for coordinates that can only be degrees: within those of the globe, and all of them closer

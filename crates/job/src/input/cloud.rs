@@ -9,8 +9,8 @@ use std::path::{Path, PathBuf};
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::points::Keep;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::Format;
 use dapedon_formats::las::{Cloud, CloudFacts, LasError};
+use dapedon_formats::{Format, same_system};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -131,7 +131,7 @@ pub(crate) fn read(
         inputs.push(input);
         let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
         let cloud = opened.map_err(|error| fault(path, error))?;
-        same_system(
+        agree(
             clouds.first().map(|(first, _)| first),
             cloud.about(),
             reading,
@@ -175,7 +175,7 @@ fn fault(path: &Path, error: LasError) -> JobError {
 }
 
 /// Units and coordinate systems of several files are the same.
-fn same_system(
+fn agree(
     first: Option<&CloudFacts>,
     other: &CloudFacts,
     reading: &Reading,
@@ -189,7 +189,11 @@ fn same_system(
             None => format!("{crs}, {unit}"),
         }
     };
-    let one_system = first.crs == other.crs && first.height_system == other.height_system;
+    let one_plan = match (&first.crs, &other.crs) {
+        (Some(first), Some(other)) => same_system(first, other),
+        (first, other) => first == other,
+    };
+    let one_system = one_plan && first.height_system == other.height_system;
     let one_unit = (first.unit, first.height_unit) == (other.unit, other.height_unit);
     let same = one_unit && (one_system || reading.ignore_crs);
     match same {

@@ -96,7 +96,9 @@ pub enum InputError {
         found: Vec<String>,
     },
     /// The coordinates look like degrees.
-    #[error("the coordinates look like degrees: all are within ±180, and less than one apart")]
+    #[error(
+        "the coordinates look like degrees: all are within ±180, and they are less than one apart or the ground is as good as vertical"
+    )]
     Degrees {
         /// The file.
         path: PathBuf,

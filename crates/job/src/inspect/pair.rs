@@ -7,6 +7,7 @@ use dapedon_core::plan::{Extent, Frame};
 use dapedon_core::quantities::{coverage, difference_map};
 use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
+use dapedon_formats::{same_height_system, same_system};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -65,7 +66,7 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         _ => {}
     }
     if let [Some(a), Some(b)] = &crs
-        && !a.eq_ignore_ascii_case(b)
+        && !same_system(a, b)
     {
         warnings.push(Finding::new(
             Code::SystemsDiffer,
@@ -73,7 +74,7 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
         ));
     }
     if let (Some(a), Some(b)) = (&one.0.height_system, &other.0.height_system)
-        && !a.eq_ignore_ascii_case(b)
+        && !same_height_system(a, b)
     {
         warnings.push(Finding::new(
             Code::SystemsDiffer,

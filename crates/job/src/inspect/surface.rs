@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use super::corner;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{LoadedSurface, Reading, clean, loaded};
+use crate::input::{InputError, LoadedSurface, Reading, clean, loaded};
 use crate::quantities::Extreme;
 use crate::schema::Word;
 use crate::surfaces::GroundError;
@@ -213,6 +213,16 @@ pub(super) fn found(
     let path = loaded.file.path.clone();
     let (made, own) = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
+        Err(error) if matches!(error.kind(), Some(InputError::Degrees { .. })) => {
+            warnings.push(
+                Finding::new(
+                    Code::Degrees,
+                    "the coordinates look like degrees; volumes need a grid in metres or feet",
+                )
+                .within(&place),
+            );
+            return Ok((found, None));
+        }
         Err(error) if error.kind::<GroundError>().is_some() => {
             warnings.push(
                 Finding::new(Code::NoSurface, format!("no surface can be made: {error}"))

@@ -202,7 +202,7 @@ impl SurfaceError {
                 "convert one of them; if both names stand for the same system, add --ignore-crs"
             }
             E::HeightSystemsDiffer { .. } => {
-                "convert the heights of one of them; if both names stand for the same system, add --ignore-crs"
+                "convert the heights of one of them, or raise it by the offset between the two systems (step raise of the job file) and add --ignore-crs; if both names stand for the same system, add --ignore-crs"
             }
             E::NothingWithin { .. } => {
                 "check that the outlines are in the survey's coordinate system"

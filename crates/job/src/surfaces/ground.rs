@@ -16,7 +16,9 @@ use dapedon_formats::{FlatOutline, Format, RawGrid};
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::InputError;
-use crate::input::{InputFile, LoadedSurface, Reading, loaded, looks_like_degrees};
+use crate::input::{
+    InputFile, LoadedSurface, Reading, is_steep_as_degrees, loaded, looks_like_degrees,
+};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::made::MadeSurface;
@@ -81,6 +83,9 @@ pub(crate) fn made(
             (made, points)
         }
     };
+    if is_steep_as_degrees(&made.surface) {
+        return Err(InputError::Degrees { path }.into());
+    }
     let SurfaceNotes {
         notes,
         mut warnings,

@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
+use dapedon_formats::{same_height_system, same_system};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -352,7 +353,7 @@ impl<'j> Surfaces<'j> {
         let lines = self.lines.values().flat_map(|line| &line.systems[0]);
         let job = self.job.and_then(|job| job.coordinates.as_ref());
         let mut warnings = self.warnings.clone();
-        let (plan, told) = the_one(job.into_iter().chain(own).chain(lines), any)
+        let (plan, told) = the_one(job.into_iter().chain(own).chain(lines), same_system, any)
             .map_err(|[one, other]| SurfaceError::CrsDiffer { one, other })?;
         let words = |[one, other]: Two| format!("{one} and {other} treated as the same");
         let same = |words: String| Finding::new(Code::TakenAsSame, words);
@@ -364,10 +365,12 @@ impl<'j> Surfaces<'j> {
         let own = (self.loaded()).flat_map(|loaded| &loaded.surface.height_system);
         let lines = self.lines.values().flat_map(|line| &line.systems[1]);
         let job = self.job.and_then(|job| job.height_system.as_ref());
-        let (heights, told) =
-            the_one(job.into_iter().chain(own).chain(lines), any).map_err(|[one, other]| {
-                JobError::from(SurfaceError::HeightSystemsDiffer { one, other })
-            })?;
+        let (heights, told) = the_one(
+            job.into_iter().chain(own).chain(lines),
+            same_height_system,
+            any,
+        )
+        .map_err(|[one, other]| JobError::from(SurfaceError::HeightSystemsDiffer { one, other }))?;
         warnings.extend(
             told.into_iter()
                 .map(|two| same(format!("height systems {}", words(two)))),

@@ -1,5 +1,7 @@
 //! The systems that files are in, of plan and of heights: one of each for all that is measured together.
 
+use dapedon_formats::same_system;
+
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::surfaces::SurfaceError;
@@ -19,13 +21,14 @@ pub(crate) type Two = [String; 2];
 /// The one name among some; where others are allowed, each pair of them, else the first such pair.
 pub(crate) fn the_one<'s>(
     said: impl Iterator<Item = &'s String>,
+    is_same: impl Fn(&str, &str) -> bool,
     any: bool,
 ) -> Result<(Option<String>, Vec<Two>), Two> {
     let (mut first, mut others): (Option<&String>, Vec<Two>) = (None, Vec::new());
     for name in said {
         match first {
             None => first = Some(name),
-            Some(first) if first.eq_ignore_ascii_case(name) => {}
+            Some(first) if is_same(first, name) => {}
             Some(first) => {
                 let two = [first.clone(), name.clone()];
                 match any {
@@ -47,7 +50,7 @@ pub(crate) fn same_crs(
     any: bool,
 ) -> Result<Option<Finding>, JobError> {
     match (zones, surfaces) {
-        (Some(zones), Some(surfaces)) if !zones.eq_ignore_ascii_case(surfaces) => match any {
+        (Some(zones), Some(surfaces)) if !same_system(zones, surfaces) => match any {
             true => {
                 let words = format!("zones of {path} in {zones} treated as {surfaces}");
                 Ok(Some(Finding::new(Code::TakenAsSame, words)))
