@@ -3,6 +3,7 @@
 pub(crate) mod breaklines;
 pub(crate) mod delaunay;
 pub(crate) mod empty;
+pub(crate) mod far;
 pub(crate) mod outliers;
 pub(crate) mod patches;
 pub(crate) mod pick_up;
@@ -12,6 +13,7 @@ pub(crate) mod thin;
 pub use breaklines::Crossing;
 pub use delaunay::{Dropped, TriangulateError, Triangulated, triangulate};
 pub use empty::{EmptyArea, empty_areas};
+pub use far::far_off;
 pub use outliers::{Outlier, odd_points};
 pub use patches::{Patch, Patches, patches};
 pub use pick_up::{Duplicates, Line, LineKind, PickUp, Rules};

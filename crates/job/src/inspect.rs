@@ -146,6 +146,7 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
     };
     if let Some(paths) = several {
         let (loaded, found) = cloud::read(&paths, reading)?;
+        look.warnings.extend(loaded.findings);
         look.raws.push(loaded.surface);
         look.cloud = Some(found);
         return look.finish(loaded.file);
@@ -174,6 +175,7 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         }
         Format::Las => {
             let (loaded, found) = cloud::read(&[path.into()], reading)?;
+            look.warnings.extend(loaded.findings);
             look.raws.push(loaded.surface);
             look.cloud = Some(found);
         }
@@ -321,6 +323,7 @@ impl Inspector<'_> {
                 file: file.clone(),
                 surface: raw,
                 notes: Vec::new(),
+                findings: Vec::new(),
             };
             self.warnings.extend(loaded.override_unit(self.reading));
             self.warnings.extend(loaded.no_heights());

@@ -242,17 +242,16 @@ fn what_is_no_cloud_to_measure_is_refused() {
         &["cannot be one cloud", "EPSG:31999"],
     );
     site.succeed("surface slope.laz+other.laz --ignore-crs");
-    // One stray point far away.
+    // Every other point far away: two surveys, none of them stray.
     let mut stray = slope();
-    stray[1].east += 900_000.0;
-    stray[1].north += 900_000.0;
+    for shot in stray.iter_mut().skip(1).step_by(2) {
+        shot.east += 900_000.0;
+        shot.north += 900_000.0;
+    }
     cloud(&site, "stray.laz", LengthUnit::Metre, None, &stray);
     refused(
         "surface stray.laz --thin 0.5",
-        &[
-            "thinning needs 1800002 by 1800001 cells",
-            "remove points far away",
-        ],
+        &["thinning needs 18000", "remove points far away"],
     );
     // Cells too large or too small to be ground.
     refused(
@@ -291,4 +290,55 @@ fn what_is_no_cloud_to_measure_is_refused() {
     );
     fs::create_dir(site.path().join("none")).unwrap();
     refused("surface none", &["this is a folder"]);
+}
+
+/// Two points far away change neither the default cell nor a figure, and are listed.
+#[test]
+fn strays_change_nothing_and_are_listed() {
+    let site = Site::new();
+    let mut shots = slope();
+    cloud(&site, "clean.las", LengthUnit::Metre, None, &shots);
+    for shift in [0.0, 3.0] {
+        shots.push(Shot {
+            east: 490_000.0 + shift,
+            north: 5_990_000.0,
+            height: 0.0,
+            ..shots[0]
+        });
+    }
+    cloud(&site, "strays.las", LengthUnit::Metre, None, &shots);
+    near(fill(&site, "strays.las"), fill(&site, "clean.las"), 1e-9);
+    let json = site.json("volume level=10 strays.las --json");
+    let found = &json["warnings"][0];
+    assert_eq!(found["code"], "far-points", "{json}");
+    assert!(
+        found["message"]
+            .as_str()
+            .unwrap()
+            .starts_with("2 points far from all others are not used; first near east 490"),
+        "{found}"
+    );
+    let looked = site.json("inspect strays.las --unit m --json");
+    assert_eq!(looked["files"][0]["warnings"][0]["code"], "far-points");
+    // Cells that are given hold as well, though the grid out to the strays would not fit into memory.
+    near(
+        fill(&site, "strays.las --thin 0.5"),
+        fill(&site, "clean.las --thin 0.5"),
+        1e-9,
+    );
+    let rows: String = shots
+        .iter()
+        .map(|shot| format!("{},{},{}\n", shot.east, shot.north, shot.height))
+        .collect();
+    site.write("strays.csv", &format!("east,north,height\n{rows}"));
+    let json = site.json("volume level=10 strays.csv --unit m --json");
+    let codes: Vec<_> = json["warnings"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|found| found["code"].as_str().unwrap())
+        .collect();
+    assert!(codes.contains(&"far-points"), "{codes:?}");
+    let dropped = site.json("surface strays.csv --unit m --drop-outliers --json");
+    assert!(number(&dropped["min"]["east"]) >= 500_000.0, "{dropped}");
 }

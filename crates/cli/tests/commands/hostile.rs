@@ -87,11 +87,14 @@ fn site() -> Site {
             withheld: false,
         })
         .collect();
-    cloud.push(Shot {
-        east: 900_000.0,
-        north: 5_000_000.0,
-        ..cloud[0]
-    });
+    let far: Vec<Shot> = (cloud.iter())
+        .map(|shot| Shot {
+            east: shot.east + 400_000.0,
+            north: shot.north - 1_000_000.0,
+            ..*shot
+        })
+        .collect();
+    cloud.extend(far);
     let mut bytes = Vec::new();
     las::write(&mut bytes, false, LengthUnit::Metre, None, &cloud).unwrap();
     fs::write(site.path().join("far.las"), bytes).unwrap();

@@ -6,6 +6,7 @@ mod tile;
 
 use std::collections::HashMap;
 
+use super::far_off;
 use crate::plan::Place;
 use crate::surface::Vertex;
 use crate::surface::tin;
@@ -106,7 +107,8 @@ impl Thinner {
 
     /// The plan area of the cells that hold a point.
     pub fn covered(&self) -> f64 {
-        let counts = self.tiles.iter().flat_map(|tile| &tile.counts);
+        let held = self.numbers.values().map(|&number| &self.tiles[number]);
+        let counts = held.flat_map(|tile| &tile.counts);
         counts.filter(|&&count| count > 0).count() as f64 * self.cell * self.cell
     }
 
@@ -190,6 +192,33 @@ impl Thinner {
             });
             self.tiles.len() - 1
         })
+    }
+
+    /// Drops the tiles whose points lie far from nearly all others; where they stand, to about the side of a tile, and how
+    /// many points they hold.
+    pub fn drop_far(&mut self) -> Vec<(Place, u64)> {
+        let side = SIDE as f64 * self.cell;
+        let mut tiles: Vec<([i64; 2], usize)> = self
+            .numbers
+            .iter()
+            .map(|(key, number)| (*key, *number))
+            .collect();
+        tiles.sort_unstable();
+        let places: Vec<(Place, u64)> = (tiles.iter())
+            .map(|&(key, number)| {
+                let counts = self.tiles[number].counts.iter();
+                let points = counts.map(|&count| u64::from(count)).sum();
+                let [east, north] = key.map(|along| (along as f64 + 0.5) * side);
+                (Place::new(east, north), points)
+            })
+            .collect();
+        let far = far_off(&places, side);
+        for &index in &far {
+            self.numbers.remove(&tiles[index].0);
+            self.points -= places[index].1;
+            self.last = ([i64::MIN; 2], 0);
+        }
+        far.into_iter().map(|index| places[index]).collect()
     }
 
     /// Tiles from the south-west, row by row; nothing of them is held twice.

@@ -27,6 +27,8 @@ use crate::input::source::joined;
 
 /// Cells are chosen so that about this many points lie side by side in one.
 const ABREAST: f64 = 3.0;
+/// A cloud is read again where its cells turn out so many times too large.
+const CLOSER: f64 = 4.0;
 
 /// How clouds are taken.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -115,59 +117,109 @@ pub(crate) fn read(
     paths: &[PathBuf],
     reading: &Reading,
 ) -> Result<(LoadedSurface, CloudFound), JobError> {
-    let mut inputs = Vec::new();
-    let mut clouds = Vec::new();
-    for path in paths {
-        let mut input = Input::open(path, &reading.files)?;
-        if input.format != Format::Las {
-            return Err(InputError::WrongKind {
-                path: path.clone(),
-                holds: "no cloud",
-                wanted: "clouds",
-            }
-            .into());
-        }
-        let file = input.rewound()?;
-        inputs.push(input);
-        let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
-        let cloud = opened.map_err(|error| fault(path, error))?;
-        agree(
-            clouds.first().map(|(first, _)| first),
-            cloud.about(),
-            reading,
-        )
-        .map_err(|[first, other]| {
-            JobError::from(InputError::CloudsDiffer {
-                first,
-                other: format!("{other} ({})", path.display()),
-            })
-        })?;
-        let [west, south, east, north] = cloud.about().bounds;
-        let extent = Extent::of([Place::new(west, south), Place::new(east, north)]);
-        let points = usize::try_from(cloud.about().points).unwrap_or(usize::MAX);
-        if looks_like_degrees(&extent, points) {
-            return Err(InputError::Degrees { path: path.clone() }.into());
-        }
-        clouds.push((cloud.about().clone(), cloud));
-    }
-    let abouts: Vec<CloudFacts> = clouds.iter().map(|(about, _)| about.clone()).collect();
-    let rules = &reading.cloud;
-    let cell = match rules.thin {
-        Some(Thin::Cell(cell)) => Some(cell),
-        Some(Thin::No) => None,
-        None => Some(suitable_cell(&abouts)),
+    let mut cell = match reading.cloud.thin {
+        Some(Thin::Cell(cell)) => Cell::Given(cell),
+        Some(Thin::No) => Cell::None,
+        None => Cell::Suitable(None),
     };
-    let mut taking = PointReader::new(rules, cell);
-    for (path, (_, cloud)) in paths.iter().zip(clouds) {
-        let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
-        read.map_err(|error| fault(path, error))?;
-        if taking.too_many {
-            return Err(InputError::TooManyPoints { path: path.clone() }.into());
+    loop {
+        let pass = Pass::read(paths, reading, cell)?;
+        match (cell, pass.closer_cell()) {
+            (Cell::Suitable(Some(known)), Some(closer)) if closer < known => {
+                cell = Cell::Suitable(Some(closer));
+            }
+            (Cell::Suitable(None), Some(closer)) if pass.is_much_too_large(closer) => {
+                cell = Cell::Suitable(Some(closer));
+            }
+            _ => return pass.taking.finish(pass.file, &pass.abouts, reading.memory),
         }
     }
-    let files = inputs.into_iter().map(Input::finish);
-    let file = one_file(files.collect::<Result<_, _>>()?);
-    taking.finish(file, &abouts, reading.memory)
+}
+
+/// The side of cells.
+#[derive(Debug, Clone, Copy)]
+enum Cell {
+    /// No cells: every point is kept.
+    None,
+    Given(f64),
+    /// From the density; known better after a first pass.
+    Suitable(Option<f64>),
+}
+
+/// All points of some files, read once.
+struct Pass<'r> {
+    abouts: Vec<CloudFacts>,
+    file: InputFile,
+    taking: PointReader<'r>,
+}
+
+impl<'r> Pass<'r> {
+    fn read(paths: &[PathBuf], reading: &'r Reading, cell: Cell) -> Result<Self, JobError> {
+        let (mut inputs, mut clouds, mut abouts) = (Vec::new(), Vec::new(), Vec::new());
+        for path in paths {
+            let mut input = Input::open(path, &reading.files)?;
+            if input.format != Format::Las {
+                return Err(InputError::WrongKind {
+                    path: path.clone(),
+                    holds: "no cloud",
+                    wanted: "clouds",
+                }
+                .into());
+            }
+            let file = input.rewound()?;
+            inputs.push(input);
+            let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
+            let cloud = opened.map_err(|error| fault(path, error))?;
+            agree(abouts.first(), cloud.about(), reading).map_err(|[first, other]| {
+                JobError::from(InputError::CloudsDiffer {
+                    first,
+                    other: format!("{other} ({})", path.display()),
+                })
+            })?;
+            let [west, south, east, north] = cloud.about().bounds;
+            let extent = Extent::of([Place::new(west, south), Place::new(east, north)]);
+            let points = usize::try_from(cloud.about().points).unwrap_or(usize::MAX);
+            if looks_like_degrees(&extent, points) {
+                return Err(InputError::Degrees { path: path.clone() }.into());
+            }
+            abouts.push(cloud.about().clone());
+            clouds.push(cloud);
+        }
+        let side = match cell {
+            Cell::None => None,
+            Cell::Given(side) | Cell::Suitable(Some(side)) => Some(side),
+            Cell::Suitable(None) => Some(suitable_cell(area(&abouts), points(&abouts))),
+        };
+        let mut taking = PointReader::new(&reading.cloud, side);
+        for (path, cloud) in paths.iter().zip(clouds) {
+            let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
+            read.map_err(|error| fault(path, error))?;
+            if taking.too_many {
+                return Err(InputError::TooManyPoints { path: path.clone() }.into());
+            }
+        }
+        let files = inputs.into_iter().map(Input::finish);
+        let file = one_file(files.collect::<Result<_, _>>()?);
+        Ok(Pass {
+            abouts,
+            file,
+            taking,
+        })
+    }
+
+    /// The cell that suits the ground that the points lie on, which may be a small part of their extent: a stray point far
+    /// away, or a corridor across it, makes the density look low.
+    fn closer_cell(&self) -> Option<f64> {
+        let (_, covered) = self.taking.taken();
+        let closer = suitable_cell(covered, points(&self.abouts));
+        self.taking.cell().map(|_| closer)
+    }
+
+    /// True where a second reading is worth its time.
+    fn is_much_too_large(&self, closer: f64) -> bool {
+        let cell = self.taking.cell();
+        cell.is_some_and(|cell| closer <= cell / CLOSER)
+    }
 }
 
 fn fault(path: &Path, error: LasError) -> JobError {
@@ -210,14 +262,23 @@ fn one_file(files: Vec<InputFile>) -> InputFile {
     first
 }
 
-/// A round length that some points lie abreast in, by how many there are on how much ground.
-fn suitable_cell(abouts: &[CloudFacts]) -> f64 {
+/// The area of the bounds of some files.
+fn area(abouts: &[CloudFacts]) -> f64 {
     let area = abouts.iter().map(|about| {
         let [west, south, east, north] = about.bounds;
         ((east - west) * (north - south)).max(0.0)
     });
-    let points: u64 = abouts.iter().map(|about| about.points).sum();
-    let wanted = ABREAST * (area.sum::<f64>() / points as f64).sqrt();
+    area.sum()
+}
+
+/// The points of some files.
+fn points(abouts: &[CloudFacts]) -> u64 {
+    abouts.iter().map(|about| about.points).sum()
+}
+
+/// A round length that some points lie abreast in, by how many there are on how much ground.
+fn suitable_cell(area: f64, points: u64) -> f64 {
+    let wanted = ABREAST * (area / points as f64).sqrt();
     let (low, high) = (1e-2, 1e3);
     let wanted = if wanted.is_finite() {
         wanted.clamp(low, high)
@@ -254,17 +315,18 @@ mod tests {
         }
     }
 
+    fn suitable(abouts: &[CloudFacts]) -> f64 {
+        suitable_cell(area(abouts), points(abouts))
+    }
+
     #[test]
     fn cells_suit_how_dense_a_cloud_is() {
         // Points 1/6 apart: three abreast take half a unit.
-        assert_eq!(suitable_cell(&[about(360_000, 100.0)]), 0.5);
-        assert_eq!(suitable_cell(&[about(100_000, 100.0)]), 1.0);
-        assert_eq!(
-            suitable_cell(&[about(10_000, 100.0), about(10_000, 100.0)]),
-            5.0
-        );
-        assert_eq!(suitable_cell(&[about(10, 0.0)]), 0.01);
-        assert_eq!(suitable_cell(&[about(10, f64::NAN)]), 0.01);
-        assert_eq!(suitable_cell(&[about(10, f64::INFINITY)]), 1.0);
+        assert_eq!(suitable(&[about(360_000, 100.0)]), 0.5);
+        assert_eq!(suitable(&[about(100_000, 100.0)]), 1.0);
+        assert_eq!(suitable(&[about(10_000, 100.0), about(10_000, 100.0)]), 5.0);
+        assert_eq!(suitable(&[about(10, 0.0)]), 0.01);
+        assert_eq!(suitable(&[about(10, f64::NAN)]), 0.01);
+        assert_eq!(suitable(&[about(10, f64::INFINITY)]), 1.0);
     }
 }

@@ -91,6 +91,7 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
         file,
         surface,
         notes,
+        findings: Vec::new(),
         outline: None,
     })
 }

@@ -5,6 +5,7 @@ use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{RawGrid, RawSurface, RawZone, RawZones};
 
+use crate::finding::Finding;
 use crate::input::file::InputFile;
 
 /// A surface as read, and the file it came from.
@@ -13,6 +14,8 @@ pub(crate) struct LoadedSurface {
     pub(crate) surface: RawSurface,
     /// What was understood or skipped on the way.
     pub(crate) notes: Vec<String>,
+    /// What must be known of it before a figure is trusted.
+    pub(crate) findings: Vec<Finding>,
     /// The outlines that a surface made from its points ends at, and the file they are from.
     pub(crate) outline: Option<(InputFile, RawZones)>,
 }

@@ -37,6 +37,7 @@ pub(crate) fn made(
         mut surface,
         mut notes,
         outline,
+        ..
     } = loaded;
     let path = PathBuf::from(&file.path);
     notes.append(&mut surface.notes);

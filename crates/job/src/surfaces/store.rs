@@ -249,13 +249,18 @@ impl<'j> Surfaces<'j> {
                 return Err(SurfaceError::NoUnit { path }.into());
             }
         };
+        let own = std::mem::take(&mut loaded.findings);
         let found = [
             loaded.no_heights(),
             loaded.drop_missing(reading.nodata)?,
             loaded.settle_heights(unit)?,
         ];
         let path = &loaded.file.path;
-        (self.warnings).extend(found.into_iter().flatten().map(|found| found.at(path)));
+        (self.warnings).extend(
+            own.into_iter()
+                .chain(found.into_iter().flatten())
+                .map(|found| found.at(path)),
+        );
         loaded.outline = load::outline(reading, unit)?;
         self.sources.push(ReadSource {
             source: source.clone(),

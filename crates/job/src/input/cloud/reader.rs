@@ -2,6 +2,7 @@
 
 use std::path::PathBuf;
 
+use dapedon_core::plan::Place;
 use dapedon_core::points::{Keep, Thinner};
 use dapedon_core::surface::Vertex;
 use dapedon_formats::las::{CloudFacts, Shot};
@@ -11,6 +12,7 @@ use super::classes::{Census, Classes, GROUND, listed};
 use super::{CloudFound, CloudRules};
 use crate::digits::count_in_words;
 use crate::error::JobError;
+use crate::finding::{Code, Finding};
 use crate::input::InputError;
 use crate::input::file::InputFile;
 use crate::input::loaded::{self, LoadedSurface};
@@ -69,6 +71,16 @@ impl<'r> PointReader<'r> {
         }
     }
 
+    /// The side of its cells.
+    pub(super) fn cell(&self) -> Option<f64> {
+        self.cell
+    }
+
+    /// How many points were taken, and the plan area they are on.
+    pub(super) fn taken(&self) -> (u64, f64) {
+        self.sink.taken()
+    }
+
     pub(super) fn take(&mut self, shot: &Shot) {
         if shot.withheld {
             self.census.withheld += 1;
@@ -94,12 +106,16 @@ impl<'r> PointReader<'r> {
 
     /// What was taken, as what a surface is made of.
     pub(super) fn finish(
-        self,
+        mut self,
         file: InputFile,
         abouts: &[CloudFacts],
         memory: Memory,
     ) -> Result<(LoadedSurface, CloudFound), JobError> {
         let path = PathBuf::from(&file.path);
+        let far = match &mut self.sink {
+            Sink::Thinned(thinner) => thinner.drop_far(),
+            Sink::Every(_) => Vec::new(),
+        };
         let (taken, covered) = self.sink.taken();
         if taken == 0 {
             return Err(InputError::NoSuchClass {
@@ -169,6 +185,7 @@ impl<'r> PointReader<'r> {
             file,
             surface,
             notes: Vec::new(),
+            findings: far_points(&far).into_iter().collect(),
             outline: None,
         };
         Ok((loaded, found))
@@ -212,4 +229,23 @@ impl<'r> PointReader<'r> {
         );
         [which, thinned]
     }
+}
+
+/// What to say of points that lie far from all others, and are not used.
+fn far_points(far: &[(Place, u64)]) -> Option<Finding> {
+    let (first, _) = far.first()?;
+    let count: u64 = far.iter().map(|(_, points)| points).sum();
+    let (points, are) = if count == 1 {
+        ("point", "is")
+    } else {
+        ("points", "are")
+    };
+    let words = format!(
+        "{} {points} far from all others {are} not used; first near east {:.0}, north {:.0}",
+        count_in_words(count),
+        first.east,
+        first.north
+    );
+    let remedy = "check the cloud: if that is ground, measure it as a file of its own";
+    Some(Finding::new(Code::FarPoints, words).remedy(remedy))
 }

@@ -6,7 +6,7 @@ use std::sync::Arc;
 
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{
-    LineKind, Outlier, PickUp, Triangulated, odd_points, patches, triangulate,
+    LineKind, Outlier, PickUp, Triangulated, far_off, odd_points, patches, triangulate,
 };
 use dapedon_core::surface::{Surface, Tin, Vertex};
 
@@ -37,6 +37,7 @@ pub(super) fn from_points(
         return Err(InputError::Degrees { path: path.into() }.into());
     }
     let mut pick_up = pick_up;
+    without_far(&mut pick_up, path, reading, notes, warnings);
     let mut made = triangulate(frame, &pick_up, &reading.rules).map_err(fault)?;
     let odd = odd_points(&made.tin);
     let found: Vec<OutlierFound> = odd.iter().map(|odd| odd_found(&made.tin, odd)).collect();
@@ -84,6 +85,43 @@ pub(super) fn from_points(
         odd: found,
         ..MadeSurface::of(Surface::Tin(made.tin))
     })
+}
+
+/// Reports points that lie far from all others, or drops them.
+fn without_far(
+    pick_up: &mut PickUp,
+    path: &Path,
+    reading: &Reading,
+    notes: &mut Vec<String>,
+    warnings: &mut Vec<Finding>,
+) {
+    let places: Vec<(Place, u64)> = pick_up.points.iter().map(|v| (v.place(), 1)).collect();
+    let far = far_off(&places, 0.0);
+    let Some(&first) = far.first() else { return };
+    let (count, first) = (far.len(), pick_up.points[first]);
+    let points = if count == 1 { "point" } else { "points" };
+    if reading.drop_outliers {
+        let far: HashSet<[u64; 2]> = far
+            .iter()
+            .map(|&index| {
+                [
+                    places[index].0.east.to_bits(),
+                    places[index].0.north.to_bits(),
+                ]
+            })
+            .collect();
+        drop_points(pick_up, |v| {
+            !far.contains(&[v.east.to_bits(), v.north.to_bits()])
+        });
+        notes.push(format!("{count} {points} far from all others removed"));
+        return;
+    }
+    let words = format!(
+        "{count} {points} far from all others, first at east {:.2}, north {:.2}, height {:.2}",
+        first.east, first.north, first.height
+    );
+    let found = Finding::new(Code::FarPoints, words).at(path.display());
+    warnings.push(found.remedy("remove them with --drop-outliers"));
 }
 
 /// Says what was done to points and lines on the way.
