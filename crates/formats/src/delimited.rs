@@ -1,7 +1,7 @@
 //! Delimited text: points as instruments and spreadsheets write them.
 //!
 //! Fields divided by comma, semicolon, tab or blanks; quotes as in RFC 4180; UTF-8, UTF-16 or Latin-1;
-//! decimal point or comma. What each column holds is given by the header or by the caller, never
+//! decimal point or comma; a first line that counts the points. What each column holds is given by the header or by the caller, never
 //! guessed: a file that can be read two ways is refused with both readings.
 
 mod columns;
@@ -79,6 +79,11 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
     let mut record = Row::default();
     let mut line = rows.next(&mut record)?.ok_or(DelimitedError::Empty)?;
 
+    // The first line may count the points.
+    let mut declared = count_alone(&record);
+    if declared.is_some() {
+        line = rows.next(&mut record)?.ok_or(DelimitedError::Empty)?;
+    }
     // A row without a single number is a header.
     let is_header = !record.iter().any(number::is_any);
     let header = is_header.then(|| record.iter().map(text).collect::<Vec<_>>());
@@ -111,6 +116,15 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
     let code = place(Role::Code);
     let (mut vertices, mut shown, mut dropped) = (Vec::new(), Vec::new(), 0);
     loop {
+        // Where it does, each scan of several has its own count.
+        if let (Some(all), Some(more)) = (&mut declared, count_alone(&record)) {
+            *all = all.saturating_add(more);
+            match rows.next(&mut record)? {
+                Some(next) => line = next,
+                None => break,
+            }
+            continue;
+        }
         if shown.len() < SHOWN {
             shown.push(record.iter().map(text).collect());
         }
@@ -143,6 +157,10 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
             None => break,
         }
     }
+    let points = vertices.len() + dropped;
+    if let Some(declared) = declared.filter(|&count| count != points) {
+        return Err(DelimitedError::Count { declared, points });
+    }
     let (lines, codes) = codes.finish();
     let mut surface = RawSurface {
         vertices,
@@ -164,6 +182,15 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
         comments: rows.comments(),
         codes,
     })
+}
+
+/// The number of points in a row that has nothing else.
+fn count_alone(record: &Row) -> Option<usize> {
+    let field = record.get(0).filter(|_| record.len() == 1)?;
+    field
+        .iter()
+        .all(u8::is_ascii_digit)
+        .then(|| text(field).parse().ok())?
 }
 
 /// Why a field holds no number: it is missing, or something else stands there.

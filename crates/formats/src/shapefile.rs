@@ -165,6 +165,9 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
             None
         }
     };
+    found
+        .notes
+        .extend(table.as_ref().and_then(|table| table.note.clone()));
     if let Some(table) = table
         .as_ref()
         .filter(|table| table.rows.len() != shapes.len())

@@ -55,7 +55,7 @@ impl Format {
             Format::Delimited => Row {
                 name: "delimited text",
                 endings: &["csv", "txt", "xyz", "pts"],
-                reads: "points with number, east, north, height, code and note in any column order; lines by code; comma, semicolon, tab or blanks; decimal point or comma; UTF-8, UTF-16, Latin-1",
+                reads: "points with number, east, north, height, code and note in any column order; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
                 writes: "the points of a surface",
                 leaves_out: "further columns; comment lines, counted",
                 specification: "RFC 4180 for quotes",
@@ -71,9 +71,9 @@ impl Format {
             Format::Dxf => Row {
                 name: "DXF",
                 endings: &["dxf"],
-                reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, lines, arcs, circles, points, inserted blocks, by layer; text and binary; drawing unit; closed lines as zones",
+                reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, lines, arcs, circles, ellipses, splines, helices, meshes, filled areas, points, inserted blocks, heights written as text or attributes, by layer; text and binary; drawing unit; closed lines as zones",
                 writes: "a surface as faces on one layer, text, R12",
-                leaves_out: "all other entities, and paper space, counted by kind with the line of the first",
+                leaves_out: "smoothed meshes, splines without control points, all other entities, and paper space, counted by kind with the line of the first",
                 specification: "the published DXF reference, R12 to 2018",
             },
             Format::Asc => Row {
@@ -119,7 +119,7 @@ impl Format {
             Format::Shapefile => Row {
                 name: "shapefile",
                 endings: &["shp"],
-                reads: "the same, from every shape type with multipatches; attributes from the `.dbf` in the encoding of the `.cpg`; unit and coordinate system from the `.prj`",
+                reads: "the same, from every shape type with multipatches; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
                 writes: "",
                 leaves_out: "measures along lines; memo fields; shapes deleted in the table, counted",
                 specification: "the published shapefile description, July 1998",

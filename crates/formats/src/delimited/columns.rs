@@ -111,7 +111,7 @@ impl Role {
     }
 }
 
-/// Roles as typed, separated by commas.
+/// Roles as typed, separated by commas, or in one word of their initials: P point, E east, N north, Z or H height, D or C code.
 ///
 /// # Errors
 ///
@@ -125,9 +125,26 @@ pub fn parse_roles(words: &str) -> Result<Vec<Role>, DelimitedError> {
             word: word.trim().into(),
         })
     };
-    let roles = words.split(',').map(role).collect::<Result<Vec<_>, _>>()?;
+    let roles = match initials(words.trim()) {
+        Some(roles) => roles,
+        None => words.split(',').map(role).collect::<Result<Vec<_>, _>>()?,
+    };
     check(&roles)?;
     Ok(roles)
+}
+
+/// The roles of a word of initials, as in PENZD.
+fn initials(word: &str) -> Option<Vec<Role>> {
+    let role = |letter: char| match letter.to_ascii_uppercase() {
+        'P' => Some(Role::Point),
+        'E' => Some(Role::East),
+        'N' => Some(Role::North),
+        'Z' | 'H' => Some(Role::Height),
+        'D' | 'C' => Some(Role::Code),
+        _ => None,
+    };
+    let roles: Vec<Role> = word.chars().map(role).collect::<Option<_>>()?;
+    (roles.len() >= 3).then_some(roles)
 }
 
 pub(super) fn check(roles: &[Role]) -> Result<(), DelimitedError> {
@@ -207,8 +224,11 @@ pub(super) fn from_header(
 /// Without a header the order of east and north is anyone's guess, and this tool does not guess.
 pub(super) fn without_header(first: Vec<String>) -> DelimitedError {
     let numeric = |index: usize| first.get(index).is_some_and(|f| is_any(f.as_bytes()));
-    // Three numbers in a row, the last of them with a fraction or the last of the row's numbers.
-    let start = usize::from(!(numeric(0) && numeric(1) && numeric(2)) || numeric(3));
+    // Three numbers in a row. A number before three others is that of the point, unless it has decimals as they have: then
+    // what follows the heights is something else, such as an intensity and colours.
+    let has_decimals = |index: usize| first.get(index).is_some_and(|f| f.contains(['.', ',']));
+    let starts = numeric(0) && numeric(1) && numeric(2) && (!numeric(3) || has_decimals(0));
+    let start = usize::from(!starts);
     let reading = |order: [Role; 3]| {
         let mut roles = if start == 1 {
             vec![Role::Point]
@@ -216,7 +236,8 @@ pub(super) fn without_header(first: Vec<String>) -> DelimitedError {
             Vec::new()
         };
         roles.extend(order);
-        if first.len() > roles.len() {
+        let next = roles.len();
+        if first.len() > next && (start == 1 || !numeric(next)) {
             roles.push(Role::Code);
         }
         while roles.len() < first.len() {

@@ -11,6 +11,14 @@ pub enum DelimitedError {
     /// The file has no points.
     #[error("the file has no points")]
     Empty,
+    /// The number in the first line is not that of the points.
+    #[error("the first line gives {declared} points, and the file has {points}")]
+    Count {
+        /// The number in the first line.
+        declared: usize,
+        /// How many points there are.
+        points: usize,
+    },
     /// The order of the columns is not clear.
     #[error("the order of the columns is not clear\n  either {}\n  or     {}", .readings[0].spelled(), .readings[1].spelled())]
     TwoReadings {
@@ -119,7 +127,10 @@ impl DelimitedError {
             E::RoleTwice { .. } => {
                 "give each column type once, and skip for columns that are not needed".into()
             }
-            E::UnknownRole { .. } => "use these words for the columns".into(),
+            E::Count { .. } => "get the complete file, or remove that line".into(),
+            E::UnknownRole { .. } => {
+                "use these words for the columns, or their initials in one word, as in PENZD".into()
+            }
             E::ShortRow { .. } | E::NotANumber { .. } => {
                 "correct the row, or give the columns with --columns".into()
             }

@@ -89,10 +89,10 @@ impl<R: BufRead> Rows<R> {
             Err(error) if error.error_len().is_some() => "Latin-1",
             _ => decoded,
         };
-        let first = head.split(|&byte| byte == b'\n').find(|line| {
-            let line = line.trim_ascii();
-            !line.is_empty() && !is_comment(line)
-        });
+        // A number alone in its line counts the points, and parts nothing.
+        let is_count = |line: &[u8]| line.iter().all(u8::is_ascii_digit);
+        let mut lines = head.split(|&byte| byte == b'\n').map(<[u8]>::trim_ascii);
+        let first = lines.find(|line| !line.is_empty() && !is_comment(line) && !is_count(line));
         let first = first.unwrap_or_default();
         let known = [(b'\t', "tabs"), (b';', "semicolons"), (b',', "commas")];
         let found = known.into_iter().find(|(byte, _)| first.contains(byte));

@@ -229,3 +229,71 @@ proptest! {
         let _ = read(wide.as_slice(), &Options::default());
     }
 }
+
+#[test]
+fn what_follows_the_heights_is_no_part_of_them() {
+    let both = |text: &str| match points(text, None).unwrap_err() {
+        DelimitedError::TwoReadings { readings } => readings.map(|r| r.to_string()),
+        other => panic!("{other}"),
+    };
+    let skipped = ",skip,skip,skip,skip";
+    let expected =
+        ["east,north,height", "north,east,height"].map(|roles| format!("{roles}{skipped}"));
+    assert_eq!(both("500.125 600.250 7.5 -812 92 80 71\n"), expected);
+    let expected = [
+        "point,east,north,height,code",
+        "point,north,east,height,code",
+    ];
+    assert_eq!(both("12 500.125 600.250 7.5 105\n"), expected);
+    assert_eq!(
+        both("500.125 600.250 7.5 TOP\n")[0],
+        "east,north,height,code"
+    );
+}
+
+#[test]
+fn a_first_line_may_count_the_points() {
+    let roles = Some("east,north,height");
+    let expected = vec![(1.5, 2.0, 3.0), (4.5, 5.0, 6.0)];
+    for text in [
+        "2\n1.5 2 3 9\n4.5 5 6 9\n",
+        "2\n1.5,2,3\n4.5,5,6\n",
+        "1\n1.5 2 3\n1\n4.5 5 6\n",
+        "2\ne,n,h\n1.5,2,3\n4.5,5,6\n",
+    ] {
+        assert_eq!(points(text, roles).unwrap(), expected, "{text}");
+    }
+    let cut = points("3\n1.5 2 3\n4.5 5 6\n", roles)
+        .unwrap_err()
+        .to_string();
+    assert_eq!(cut, "the first line gives 3 points, and the file has 2");
+    assert!(matches!(points("2\n", roles), Err(DelimitedError::Empty)));
+    // Without one, a row of a single number is too short.
+    assert!(matches!(
+        points("1.5 2 3\n7\n", roles),
+        Err(DelimitedError::ShortRow { .. })
+    ));
+}
+
+#[test]
+fn columns_may_be_given_by_their_initials() {
+    for (word, roles) in [
+        ("PENZD", "point,east,north,height,code"),
+        ("nez", "north,east,height"),
+        ("ENH", "east,north,height"),
+    ] {
+        assert_eq!(parse_roles(word).unwrap(), parse_roles(roles).unwrap());
+    }
+    assert!(matches!(
+        parse_roles("ENE"),
+        Err(DelimitedError::RoleTwice { .. })
+    ));
+    assert!(matches!(
+        parse_roles("PEN"),
+        Err(DelimitedError::NoColumn { .. })
+    ));
+    assert!(matches!(
+        parse_roles("XYZ"),
+        Err(DelimitedError::UnknownRole { .. })
+    ));
+}

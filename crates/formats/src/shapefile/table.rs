@@ -12,13 +12,18 @@ use crate::guard::held;
 /// The rows of a table; those that are deleted are none.
 pub(super) struct Table {
     pub(super) rows: Vec<Option<Vec<(String, String)>>>,
+    /// What was assumed of its encoding.
+    pub(super) note: Option<String>,
 }
 
 /// What marks a deleted row, as the format has it.
 const DELETED: u8 = b'*';
+/// Where the byte of its language and code page stands.
+const LANGUAGE: usize = 29;
 
 impl Table {
-    /// Reads a table; its encoding is the one that is named, or else the one it says itself.
+    /// Reads a table; its encoding is the one that is named, or else that of its language byte. Without either it is UTF-8,
+    /// where all of it is, or else Latin-1.
     pub(super) fn read(bytes: &[u8], encoding: Option<&str>) -> Result<Self, ShapefileError> {
         let fault = |why: String| ShapefileError::Table { why };
         let read = held(|| Self::rows(bytes, encoding));
@@ -30,14 +35,37 @@ impl Table {
         let plain = |error: dbase::Error| error.to_string().to_lowercase();
         let named =
             encoding.and_then(|name| encoding_rs::Encoding::for_label(label(name).as_bytes()));
-        let builder = match named {
+        let has_page = bytes.get(LANGUAGE).is_some_and(|&byte| byte != 0);
+        let records = bytes.get(LANGUAGE + 1..).unwrap_or_default();
+        let latin =
+            || ReaderBuilder::new().with_encoding(EncodingRs::from(encoding_rs::WINDOWS_1252));
+        let (builder, mut note) = match named {
             Some(encoding) if encoding == encoding_rs::UTF_8 => {
-                ReaderBuilder::new().with_encoding(UnicodeLossy)
+                (ReaderBuilder::new().with_encoding(UnicodeLossy), None)
             }
-            Some(encoding) => ReaderBuilder::new().with_encoding(EncodingRs::from(encoding)),
-            None => ReaderBuilder::new(),
+            Some(encoding) => (
+                ReaderBuilder::new().with_encoding(EncodingRs::from(encoding)),
+                None,
+            ),
+            None if has_page => (ReaderBuilder::new(), None),
+            None if records.is_ascii() => (latin(), None),
+            // Its head has numbers as bytes; what matters is what stands in its rows.
+            None if std::str::from_utf8(rows_of(bytes)).is_ok() => {
+                (ReaderBuilder::new().with_encoding(UnicodeLossy), None)
+            }
+            None => (
+                latin(),
+                Some("no encoding stated for the attribute table: Latin-1 assumed"),
+            ),
         };
-        let mut reader = builder.build(Cursor::new(bytes)).map_err(plain)?;
+        let mut reader = match builder.build(Cursor::new(bytes)) {
+            Ok(reader) => reader,
+            Err(_) if has_page && named.is_none() => {
+                note = Some("encoding of the attribute table not supported: Latin-1 assumed");
+                latin().build(Cursor::new(bytes)).map_err(plain)?
+            }
+            Err(error) => return Err(plain(error)),
+        };
         let header = *reader.header();
         let (first, size) = (
             usize::from(header.offset_to_first_record),
@@ -65,8 +93,17 @@ impl Table {
             attributes.sort();
             rows.push(Some(attributes));
         }
-        Ok(Table { rows })
+        let note = note.map(Into::into);
+        Ok(Table { rows, note })
     }
+}
+
+/// The rows of a table, as bytes.
+fn rows_of(bytes: &[u8]) -> &[u8] {
+    let first = bytes.get(8..10).map_or(0, |size| {
+        usize::from(u16::from_le_bytes([size[0], size[1]]))
+    });
+    bytes.get(first..).unwrap_or_default()
 }
 
 /// A name of an encoding as the registry has it: files write it as a bare number, too.

@@ -305,3 +305,55 @@ fn what_is_written_reads_back() {
     );
     assert_eq!(again.unwrap(), written);
 }
+
+/// The same name in every encoding that a table can be in: by the file beside it, its language byte, or neither.
+#[test]
+fn names_are_read_in_the_encoding_of_the_table() {
+    let table = |letters: &[u8], language: u8| {
+        let mut dbf = table(&["B@schung @st", "bund"]);
+        let first = usize::from(u16::from_le_bytes([dbf[8], dbf[9]]));
+        let row = dbf[first..].iter().map(|&byte| {
+            if byte == b'@' {
+                letters.to_vec()
+            } else {
+                vec![byte]
+            }
+        });
+        // A field keeps its width: each letter of two bytes takes a blank away.
+        let mut rows: Vec<u8> = row.flatten().collect();
+        let blanks = rows.windows(2).position(|pair| pair == b"  ").unwrap();
+        rows.drain(blanks..blanks + 2 * (letters.len() - 1));
+        dbf.truncate(first);
+        dbf.extend(rows);
+        dbf[29] = language;
+        dbf
+    };
+    let read = |dbf: &[u8], encoding: Option<&str>| {
+        let beside = CompanionFiles {
+            table: Some(dbf),
+            encoding,
+            ..CompanionFiles::default()
+        };
+        let found = read(yards().as_slice(), beside).unwrap();
+        let name = found.zones(None, None).unwrap().zones[0].name.clone();
+        (name, found.notes)
+    };
+    let name = "Böschung öst".to_owned();
+    let latin = "no encoding stated for the attribute table: Latin-1 assumed".to_owned();
+    for (letters, language, encoding, notes) in [
+        (&b"\xf6"[..], 0, Some("1252"), None),
+        (b"\xf6", 0x57, None, None),
+        (b"\x94", 0x01, None, None),
+        (b"\x94", 0x02, None, None),
+        (b"\xc3\xb6", 0, None, None),
+        (b"\xc3\xb6", 0, Some("UTF-8"), None),
+        (b"\xf6", 0, None, Some(latin)),
+    ] {
+        let found = read(&table(letters, language), encoding);
+        assert_eq!(
+            found,
+            (name.clone(), notes.into_iter().collect()),
+            "{letters:?} {language}"
+        );
+    }
+}
