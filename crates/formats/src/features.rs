@@ -1,6 +1,7 @@
 //! What map files hold: shapes with attributes, as zones and as what a surface is made of.
 
 mod error;
+mod heights;
 
 use std::collections::HashMap;
 
@@ -84,20 +85,25 @@ impl Features {
 
     /// The attribute that names features: the one that is wanted, or `name`, whatever its case.
     fn naming(&self, wanted: Option<&str>) -> Result<Option<String>, FeatureError> {
+        match (self.attribute(wanted.unwrap_or(NAME)), wanted) {
+            (None, Some(wanted)) => Err(FeatureError::NoAttribute {
+                wanted: wanted.into(),
+                found: self.attributes().into_iter().map(Into::into).collect(),
+            }),
+            (found, _) => Ok(found),
+        }
+    }
+
+    /// An attribute by its name, in these letters or else whatever their case.
+    fn attribute(&self, name: &str) -> Option<String> {
         let attributes = self.attributes();
-        let name = wanted.unwrap_or(NAME);
-        let found = (attributes.iter().find(|known| **known == name)).or_else(|| {
+        let exact = attributes.iter().find(|known| **known == name);
+        let found = exact.or_else(|| {
             attributes
                 .iter()
                 .find(|known| known.eq_ignore_ascii_case(name))
         });
-        match (found, wanted) {
-            (None, Some(wanted)) => Err(FeatureError::NoAttribute {
-                wanted: wanted.into(),
-                found: attributes.into_iter().map(Into::into).collect(),
-            }),
-            (found, _) => Ok(found.map(|&name| name.into())),
-        }
+        found.map(|&name| name.into())
     }
 
     /// Keeps the features of one name.
@@ -200,6 +206,7 @@ impl Features {
     ) -> Result<RawSurface, FeatureError> {
         let naming = self.naming(name_attribute)?;
         let features = self.features.len();
+        let numeric = self.numeric();
         let mut names: Vec<String> = (self.features.iter())
             .filter_map(|feature| feature.named(naming.as_deref()).map(Into::into))
             .collect();
@@ -233,7 +240,7 @@ impl Features {
         }
         let (surface, loose) = (made.surface, made.loose);
         if surface.vertices.is_empty() {
-            return Err(FeatureError::NoHeights { features });
+            return Err(FeatureError::NoHeights { features, numeric });
         }
         match &surface.facets {
             Some(facets) if loose > 0 => Err(FeatureError::Mixed {
@@ -360,6 +367,17 @@ impl Shape {
         match parts.iter().map(facet).collect() {
             Some(facets) => Shape::Facets(facets),
             None => Shape::Areas(parts),
+        }
+    }
+
+    /// All its corners.
+    pub fn corners(&self) -> Box<dyn Iterator<Item = &Corner> + '_> {
+        match self {
+            Shape::Points(points) => Box::new(points.iter()),
+            Shape::Lines(lines) => Box::new(lines.iter().flatten()),
+            Shape::Areas(parts) => Box::new(parts.iter().flatten().flatten()),
+            Shape::Facets(facets) => Box::new(facets.iter().flatten()),
+            Shape::Nothing => Box::new(std::iter::empty()),
         }
     }
 
@@ -496,6 +514,12 @@ mod tests {
             "no feature has the attribute \"owner\"; the attributes are NAME, plot"
         );
         let fault = all.surface(&CodeUses::default(), None).unwrap_err();
-        assert_eq!(fault, FeatureError::NoHeights { features: 1 });
+        assert_eq!(
+            fault,
+            FeatureError::NoHeights {
+                features: 1,
+                numeric: Vec::new()
+            }
+        );
     }
 }

@@ -26,7 +26,7 @@ use crate::input::{
 use crate::quantities::Extreme;
 use crate::schema::{Schema, Word};
 use crate::watch::Activity;
-pub use found::{AttributeFound, ColumnsFound, LayerFound, LineFound, ZoneFound};
+pub use found::{AttributeFound, ColumnsFound, FeaturesFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};
 pub use surface::{CellsFound, EmptyFound, SeparateArea, SurfaceFound};
@@ -87,6 +87,9 @@ pub struct Inspection {
     /// The alignments it holds.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub lines: Vec<LineFound>,
+    /// The features of a map.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub features: Option<FeaturesFound>,
     /// The attributes of its features.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub attributes: Vec<AttributeFound>,
@@ -138,6 +141,7 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         plan_unit: None,
         plan_crs: None,
         attributes: Vec::new(),
+        features: None,
         columns: None,
         cloud: None,
         layers: Vec::new(),
@@ -180,8 +184,12 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             look.cloud = Some(found);
         }
         Format::GeoJson | Format::Shapefile => {
-            let (features, files) = load::features(&mut input, path, &reading.files)?;
+            let (mut features, files) = load::features(&mut input, path, &reading.files)?;
             with = files;
+            if let Some(attribute) = &reading.height_by {
+                let taken = features.take_heights(attribute);
+                taken.map_err(|error| load::feature_fault(path, error))?;
+            }
             look.features(features)?;
         }
         _ => {
@@ -205,6 +213,7 @@ struct Inspector<'l> {
     plan_unit: Option<LengthUnit>,
     plan_crs: Option<String>,
     attributes: Vec<AttributeFound>,
+    features: Option<FeaturesFound>,
     columns: Option<ColumnsFound>,
     cloud: Option<CloudFound>,
     layers: Vec<LayerFound>,
@@ -351,6 +360,7 @@ impl Inspector<'_> {
             surfaces: found,
             lines: self.lines,
             attributes: self.attributes,
+            features: self.features,
             zones: self.zones,
             skipped: self.left_out,
             warnings: self.warnings,

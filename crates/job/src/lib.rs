@@ -38,8 +38,9 @@ pub use input::{
     InputFile, Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest,
 };
 pub use inspect::{
-    AttributeFound, CellsFound, ColumnsFound, EmptyFound, Inspected, Inspection, LayerFound,
-    LineFound, PairFound, SeparateArea, SurfaceFound, ZoneFound, inspect, names_are_found, pair,
+    AttributeFound, CellsFound, ColumnsFound, EmptyFound, FeaturesFound, Inspected, Inspection,
+    LayerFound, LineFound, PairFound, SeparateArea, SurfaceFound, ZoneFound, inspect,
+    names_are_found, pair,
 };
 pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, starter};
 pub use quantities::{

@@ -17,6 +17,8 @@ use crate::error::CommandError;
 #[command(next_help_heading = "Reading files")]
 pub(crate) struct ReadingArgs {
     /// Columns of a points file: point, east, north, height, code, note, skip
+    ///
+    /// Or their initials in one word, as in PENZD.
     #[arg(long, hide_short_help = true, value_name = "COLUMNS", value_parser = columns)]
     pub(crate) columns: Option<Columns>,
     /// Length unit of files that state none
@@ -55,6 +57,9 @@ pub(crate) struct ReadingArgs {
     /// Attribute that holds the names of map features [default: name]
     #[arg(long, hide_short_help = true, value_name = "ATTRIBUTE")]
     pub(crate) name_attribute: Option<String>,
+    /// Attribute that holds the heights of map features, such as contours
+    #[arg(long, hide_short_help = true, value_name = "ATTRIBUTE")]
+    pub(crate) height_by: Option<String>,
     /// Point classes of a cloud to use: ground, all, or numbers as in 2,8
     ///
     /// Default: ground where the cloud has any, otherwise all but noise.
@@ -150,6 +155,7 @@ impl ReadingArgs {
             drop_outliers: self.drop_outliers,
             outline: self.outline.clone(),
             name_attribute: self.name_attribute.clone(),
+            height_by: self.height_by.clone(),
             cloud: CloudRules {
                 classes: self.classes.clone().unwrap_or_default(),
                 thin: self.thin,

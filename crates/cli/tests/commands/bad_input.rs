@@ -53,8 +53,8 @@ fn broken_landxml() {
     };
     says(&ground("not xml at all"), &["the file has no XML element"]);
     says(
-        &ground("<gml/>"),
-        &["<gml>, not <LandXML>", "broken.xml, line 1, column 1"],
+        &ground("<notes/>"),
+        &["<notes>, not <LandXML>", "broken.xml, line 1, column 1"],
     );
     says(
         &ground(&GROUND[..GROUND.len() - 60]),

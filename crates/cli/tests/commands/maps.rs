@@ -221,3 +221,60 @@ fn lines_with_heights_are_ground() {
         "{flat}"
     );
 }
+
+/// Points and contours drawn in plan: looked into, and ground by an attribute of theirs.
+#[test]
+fn heights_are_taken_from_an_attribute() {
+    let site = Site::new();
+    let feature = |i: i32| {
+        let (north, elev) = (6_000_000 + i * 10, 10 + i);
+        format!(
+            r#"{{"type":"Feature","properties":{{"ELEV":{elev},"kind":"index"}},"geometry":{{"type":"LineString","coordinates":[[500000,{north}],[500020,{north}]]}}}}"#
+        )
+    };
+    let all: Vec<String> = (0..4).map(feature).collect();
+    let collection =
+        |features: &str| format!(r#"{{"type":"FeatureCollection","features":[{features}]}}"#);
+    site.write("contours.geojson", &collection(&all.join(",")));
+    let looked = site.json("inspect contours.geojson --json");
+    let file = &looked["files"][0];
+    assert_eq!(file["features"]["kinds"]["lines"], 4, "{file}");
+    assert_eq!(file["features"]["with_heights"], 0);
+    assert_eq!(
+        file["attributes"][0]["samples"],
+        serde_json::json!(["10", "11", "12"])
+    );
+    let remedy = file["warnings"][0]["remedy"].as_str().unwrap();
+    assert!(remedy.contains("--height-by ELEV"), "{remedy}");
+    let refused = site.refuse("surface contours.geojson --unit m");
+    assert!(refused.contains("--height-by ELEV"), "{refused}");
+    // A plane from 10 to 13 over 20 by 30.
+    let json = site.json("volume level=10 contours.geojson --unit m --height-by elev --json");
+    let fill = number(&json["zones"][0]["volume"]["fill"]);
+    assert!((fill - 900.0).abs() < 1e-9, "{fill}");
+    let refused = site.refuse("surface contours.geojson --unit m --height-by kind");
+    assert!(refused.contains("1: \"index\""), "{refused}");
+    let refused = site.refuse("surface contours.geojson --unit m --height-by rl");
+    assert!(
+        refused.contains("the attributes with numbers are ELEV"),
+        "{refused}"
+    );
+}
+
+#[test]
+fn other_files_are_named_with_what_to_ask_for() {
+    let site = Site::new();
+    for (name, text, said) in [
+        ("plan.dwg", "AC1032", "a binary drawing (DWG)"),
+        ("plan.xml", "<kml/>", "map features (KML)"),
+        ("plan.pdf", "%PDF-1.4", "a PDF document"),
+        ("heap.stl", "solid heap", "a mesh without a unit (STL)"),
+    ] {
+        site.write(name, text);
+        let refused = site.refuse(&format!("inspect {name}"));
+        assert!(
+            refused.contains(said) && refused.contains("code: input/foreign"),
+            "{refused}"
+        );
+    }
+}

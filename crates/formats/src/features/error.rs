@@ -38,6 +38,24 @@ pub enum FeatureError {
     NoHeights {
         /// All features.
         features: usize,
+        /// Attributes that may hold their heights.
+        numeric: Vec<String>,
+    },
+    /// No feature has the attribute for the heights.
+    #[error("no feature has the attribute \"{wanted}\"; the attributes with numbers are {}", spelled(.found))]
+    NoHeightAttribute {
+        /// The attribute.
+        wanted: String,
+        /// The attributes there are with numbers.
+        found: Vec<String>,
+    },
+    /// An attribute has values that are not heights.
+    #[error("the attribute {attribute} has values that are not heights; feature and value: {}", .rows.join(", "))]
+    NotHeights {
+        /// The attribute.
+        attribute: String,
+        /// The first of the features, with their values.
+        rows: Vec<String>,
     },
     /// The file has triangles as well as points or lines.
     #[error("the file has {facets} triangles as well as points or lines")]
@@ -56,9 +74,19 @@ fn spelled(names: &[String]) -> String {
 
 impl FeatureError {
     /// What to do about it.
-    pub fn remedy(&self) -> &'static str {
+    pub fn remedy(&self) -> String {
         use FeatureError as E;
-        match self {
+        let words = match self {
+            E::NoHeights { numeric, .. } if !numeric.is_empty() => {
+                return format!(
+                    "give the attribute with their heights, as in --height-by {}",
+                    numeric.join(" or --height-by ")
+                );
+            }
+            E::NoHeightAttribute { .. } => "choose one of them with --height-by",
+            E::NotHeights { .. } => {
+                "correct these values, leave them empty, or choose another attribute with --height-by"
+            }
             E::NoZone { .. } => "use a file with closed outlines as polygons",
             E::NameTwice { .. } => {
                 "give each zone its own name, or choose another attribute with --name-attribute"
@@ -69,7 +97,8 @@ impl FeatureError {
             }
             E::NoHeights { .. } => "use a file of points or lines with heights",
             E::Mixed { .. } => "keep only the triangles, or only the points and lines",
-        }
+        };
+        words.into()
     }
 }
 

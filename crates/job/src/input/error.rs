@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use dapedon_core::units::LengthUnit;
 use dapedon_diagnostic::Diagnostic;
-use dapedon_formats::{Format, Position};
+use dapedon_formats::{Foreign, Format, Position};
 
 use super::Memory;
 use crate::error::job_error;
@@ -40,6 +40,14 @@ pub enum InputError {
     UnknownFormat {
         /// The file.
         path: PathBuf,
+    },
+    /// The file is of a kind that is not read.
+    #[error("this is {}, which is not read", .found.what)]
+    Foreign {
+        /// The file.
+        path: PathBuf,
+        /// What it is.
+        found: Foreign,
     },
     /// The file has zones where a surface is needed, or the reverse.
     #[error("the file holds {holds}, and {wanted} are needed here")]
@@ -200,6 +208,7 @@ impl Diagnostic for InputError {
             | E::Folder { path }
             | E::Empty { path }
             | E::UnknownFormat { path }
+            | E::Foreign { path, .. }
             | E::WrongKind { path, .. }
             | E::NoSuchClass { path, .. }
             | E::TooManyPoints { path }
@@ -232,6 +241,7 @@ impl Diagnostic for InputError {
                 let all: Vec<String> = Format::ALL.into_iter().map(endings).collect();
                 format!("use one of {}", all.join("; "))
             }
+            E::Foreign { found, .. } => found.remedy.into(),
             E::WrongKind { wanted, .. } => format!("use a file of {wanted}"),
             E::CloudsDiffer { .. } => "export them in one system and unit, or measure them one by one".into(),
             E::NoSuchClass { .. } => "choose others with --classes, or use --classes all".into(),

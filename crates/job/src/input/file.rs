@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::SystemTime;
 
-use dapedon_formats::Format;
+use dapedon_formats::{Format, foreign};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -172,6 +172,10 @@ impl Input {
         let head = reader.fill_buf().map_err(fault)?;
         if head.is_empty() {
             return Err(InputError::Empty { path: path.into() }.into());
+        }
+        if let Some(found) = foreign(path, head) {
+            let path = path.into();
+            return Err(InputError::Foreign { path, found }.into());
         }
         let format = Format::of(path, head)
             .ok_or_else(|| InputError::UnknownFormat { path: path.into() })?;

@@ -62,6 +62,10 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
         Format::GeoJson | Format::Shapefile => {
             let (mut features, files) = features(&mut input, path, &reading.files)?;
             with = files;
+            if let Some(attribute) = &reading.height_by {
+                let taken = features.take_heights(attribute);
+                taken.map_err(|error| feature_fault(path, error))?;
+            }
             if let Some(name) = name {
                 let named = reading.name_attribute.as_deref();
                 features

@@ -35,6 +35,8 @@ pub struct Reading {
     pub outline: Option<PathBuf>,
     /// The attribute that names features of maps; without, `name`.
     pub name_attribute: Option<String>,
+    /// The attribute that holds the heights of features of maps.
+    pub height_by: Option<String>,
     /// How clouds are taken.
     pub cloud: CloudRules,
     /// The memory that what is made of them may take.

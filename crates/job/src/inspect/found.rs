@@ -85,6 +85,22 @@ pub struct AttributeFound {
     pub name: String,
     /// How many features have a value of it.
     pub features: usize,
+    /// Some of its values.
+    #[serde(default)]
+    pub samples: Vec<String>,
+}
+
+/// The features of a map.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct FeaturesFound {
+    /// How many of each kind: points, lines, areas, triangles, without geometry.
+    pub kinds: BTreeMap<Word, usize>,
+    /// How many of them have heights.
+    pub with_heights: usize,
+    /// South-west corner, if there is a corner.
+    pub min: Option<Extreme>,
+    /// North-east corner, likewise.
+    pub max: Option<Extreme>,
 }
 
 /// A zone of a file.

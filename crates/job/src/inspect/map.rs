@@ -6,14 +6,19 @@ use std::path::Path;
 use dapedon_core::plan::{Extent, Frame};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zone;
+use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::features::{self, FeatureError, Features};
-use dapedon_formats::{RawZone, RawZones};
+use dapedon_formats::{RawZone, RawZones, visible};
 
-use super::{AttributeFound, Inspector, ZoneFound, corner};
+use super::{AttributeFound, FeaturesFound, Inspector, ZoneFound, corner};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{clean, load, loaded};
+use crate::schema::Word;
 use crate::surfaces::SurfaceError;
+
+/// Values of an attribute that are shown.
+const SAMPLES: usize = 3;
 
 impl Inspector<'_> {
     /// Areas as zones, and what has heights as a surface.
@@ -21,20 +26,8 @@ impl Inspector<'_> {
         let name_attribute = self.reading.name_attribute.as_deref();
         self.plan_unit = features.unit;
         self.plan_crs = features.crs.clone();
-        let mut attributes: BTreeMap<&str, usize> = BTreeMap::new();
-        for (name, _) in features
-            .features
-            .iter()
-            .flat_map(|feature| &feature.attributes)
-        {
-            *attributes.entry(name).or_insert(0) += 1;
-        }
-        self.attributes = (attributes.into_iter())
-            .map(|(name, features)| AttributeFound {
-                name: name.into(),
-                features,
-            })
-            .collect();
+        self.attributes = attributes(&features);
+        self.features = Some(FeaturesFound::of(&features));
         let without_heights =
             |error: &FeatureError| matches!(error, FeatureError::NoHeights { .. });
         let facets = (features.features.iter())
@@ -47,8 +40,10 @@ impl Inspector<'_> {
         };
         let made = features.surface(&self.reading.take, name_attribute);
         match (zones, made) {
-            (Err(FeatureError::NoZone { left_out }), Err(error)) if without_heights(&error) => {
-                return Err(fault(FeatureError::NoZone { left_out }));
+            (Err(FeatureError::NoZone { .. }), Err(error)) if without_heights(&error) => {
+                let found =
+                    Finding::new(Code::NoSurface, format!("no areas for zones, and {error}"));
+                self.warnings.push(found.remedy(Diagnostic::remedy(&error)));
             }
             (zones, made) => {
                 match zones {
@@ -96,6 +91,64 @@ impl Inspector<'_> {
             }
         }
         Ok(())
+    }
+}
+
+/// The attributes that features have, with some of their values.
+fn attributes(features: &Features) -> Vec<AttributeFound> {
+    let mut found: BTreeMap<&str, AttributeFound> = BTreeMap::new();
+    for (name, value) in features
+        .features
+        .iter()
+        .flat_map(|feature| &feature.attributes)
+    {
+        let one = found.entry(name).or_insert_with(|| AttributeFound {
+            name: name.clone(),
+            features: 0,
+            samples: Vec::new(),
+        });
+        one.features += 1;
+        let value = value.trim();
+        if one.samples.len() < SAMPLES
+            && !value.is_empty()
+            && !one.samples.iter().any(|known| known == value)
+        {
+            one.samples.push(visible(value).into_owned());
+        }
+    }
+    found.into_values().collect()
+}
+
+impl FeaturesFound {
+    fn of(features: &Features) -> Self {
+        let mut kinds: BTreeMap<Word, usize> = BTreeMap::new();
+        let (mut extent, mut with_heights) = (Extent::EMPTY, 0);
+        for feature in &features.features {
+            let kind = match &feature.shape {
+                features::Shape::Points(_) => "points",
+                features::Shape::Lines(_) => "lines",
+                features::Shape::Areas(_) => "areas",
+                features::Shape::Facets(_) => "triangles",
+                features::Shape::Nothing => "without geometry",
+            };
+            *kinds.entry(kind.into()).or_insert(0) += 1;
+            extent = extent.union(&Extent::of(
+                feature.shape.corners().map(|corner| corner.place),
+            ));
+            with_heights += usize::from(
+                feature
+                    .shape
+                    .corners()
+                    .any(|corner| corner.height.is_some()),
+            );
+        }
+        let ends = (!extent.is_empty()).then(|| [extent.min, extent.max].map(corner));
+        FeaturesFound {
+            kinds,
+            with_heights,
+            min: ends.map(|[min, _]| min),
+            max: ends.map(|[_, max]| max),
+        }
     }
 }
 

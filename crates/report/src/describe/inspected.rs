@@ -5,8 +5,8 @@ mod surface;
 
 use dapedon_core::units::{AreaUnit, LengthUnit};
 use dapedon_job::{
-    AttributeFound, ColumnsFound, Extreme, Inspected, Inspection, LayerFound, LineFound, PairFound,
-    ZoneFound,
+    AttributeFound, ColumnsFound, Extreme, FeaturesFound, Inspected, Inspection, LayerFound,
+    LineFound, PairFound, ZoneFound,
 };
 
 use super::{cells, count};
@@ -128,12 +128,9 @@ fn file(inspection: &Inspection, report: &mut Report) {
         add(Some(Block::Notes(found.notes.clone())));
     }
     add(lines(&inspection.lines, path));
+    add(inspection.features.as_ref().map(features));
     if !inspection.attributes.is_empty() {
-        let told = |a: &AttributeFound| format!("{} ({})", a.name, count(a.features));
-        let words = some(&inspection.attributes, 2 * LISTED, told);
-        add(Some(Block::Lines(vec![format!(
-            "attributes (features): {words}"
-        )])));
+        add(attributes(&inspection.attributes, path));
     }
     add(zones(&inspection.zones, path));
     let left_out = inspection.skipped.iter();
@@ -182,6 +179,40 @@ fn layers(layers: &[LayerFound], path: &str) -> Option<Block> {
     });
     let columns = vec![Column::text("holds"), Column::text("heights")];
     table(path, vec![Column::text("layer")], columns, rows.collect())
+}
+
+/// The features of a map, by kind, and where they lie.
+fn features(found: &FeaturesFound) -> Block {
+    let kinds: Vec<String> = (found.kinds.iter())
+        .map(|(kind, number)| format!("{kind} {}", count(*number)))
+        .collect();
+    let heights = match found.with_heights {
+        0 => "none with heights".into(),
+        some => format!("{} with heights", count(some)),
+    };
+    let mut facts = vec![fact("features", format!("{}; {heights}", kinds.join(", ")))];
+    if let (Some(min), Some(max)) = (found.min, found.max) {
+        facts.push(fact("east", range([min.east, max.east], 3)));
+        facts.push(fact("north", range([min.north, max.north], 3)));
+    }
+    Block::Facts(facts)
+}
+
+/// The attributes of features, with some of their values.
+fn attributes(attributes: &[AttributeFound], path: &str) -> Option<Block> {
+    let rows = attributes
+        .iter()
+        .map(|a| cells![&a.name, a.samples.join(", "), count(a.features)]);
+    let columns = vec![
+        Column::text("values, for example"),
+        Column::text("features"),
+    ];
+    table(
+        path,
+        vec![Column::text("attribute")],
+        columns,
+        rows.collect(),
+    )
 }
 
 fn lines(lines: &[LineFound], path: &str) -> Option<Block> {

@@ -183,6 +183,7 @@ fn reading(sheet: &JobFileText<'_>, entry: &SurfaceEntry) -> Result<Reading, Job
             .as_ref()
             .map(|outline| sheet.file(outline.get_ref())),
         name_attribute: entry.name_attribute.clone(),
+        height_by: entry.height_by.clone(),
         cloud: CloudRules {
             classes,
             thin: length(&entry.thin)?.map(Thin::Cell),
@@ -216,6 +217,7 @@ fn only_for_files(
         ("drop-outliers", entry.drop_outliers),
         ("outline", entry.outline.is_some()),
         ("name-attribute", entry.name_attribute.is_some()),
+        ("height-by", entry.height_by.is_some()),
         ("classes", entry.classes.is_some()),
         ("thin", entry.thin.is_some()),
         ("keep", entry.keep.is_some()),

@@ -56,6 +56,8 @@ pub(crate) struct SurfaceEntry {
     pub(crate) outline: Option<Name>,
     /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
+    /// Attribute that holds the heights of features of GeoJSON files and shapefiles, such as contours.
+    pub(crate) height_by: Option<String>,
     /// Classes of a point cloud to use: ground, all, or numbers as in "2,8".
     #[schemars(with = "Option<String>")]
     pub(crate) classes: Option<Name>,
