@@ -34,7 +34,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
         ..names::context_of(job.as_ref(), &args.reading)?
     };
     let read = context.reading.files.clone();
-    let (built, surface) = telling(|watch| build(&Context { watch, ..context }, &source))?;
+    let (mut built, surface) = telling(|watch| build(&Context { watch, ..context }, &source))?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),
@@ -44,6 +44,12 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
         true => Some(mesh(&surface)?),
         false => None,
     };
+    if let Some(mesh) = facets
+        .as_ref()
+        .filter(|_| formats.contains(&Format::Delimited))
+    {
+        built.written_as_points(&mesh.vertices);
+    }
     let mut staged = Outputs::off(&read);
     for (path, format) in args.outs.iter().zip(formats) {
         let written = FileFacts {

@@ -116,17 +116,24 @@ pub(crate) fn code(unit: LengthUnit) -> u16 {
 }
 
 /// The directory that says the systems of plan and heights, pixels as areas, and the unit of both.
+///
+/// Without a code the plan is of a kind of its own, for which readers take the unit from its key; a unit of heights without
+/// a system would make them forget the code of the plan.
 pub(crate) fn directory(unit: LengthUnit, systems: [Option<&str>; 2]) -> Vec<u16> {
     let [projected, vertical] =
         systems.map(|system| system.and_then(|system| system.strip_prefix("EPSG:")?.parse().ok()));
-    let mut keys = vec![
-        (MODEL_TYPE, 1),
-        (RASTER_TYPE, 1),
-        (PROJECTED, projected.unwrap_or(32_767)),
-        (LINEAR_UNIT, code(unit)),
-    ];
-    keys.extend(vertical.map(|vertical| (VERTICAL, vertical)));
-    keys.push((VERTICAL_UNIT, code(unit)));
+    const OWN: u16 = 32_767;
+    // Metres are what readers assume; then the system of heights may keep its name.
+    let is_plain = projected.is_some() || (unit == LengthUnit::Metre && vertical.is_some());
+    let model = if is_plain { 1 } else { OWN };
+    let mut keys = vec![(MODEL_TYPE, model), (RASTER_TYPE, 1)];
+    if is_plain {
+        keys.push((PROJECTED, projected.unwrap_or(OWN)));
+    }
+    keys.push((LINEAR_UNIT, code(unit)));
+    if let Some(vertical) = vertical {
+        keys.extend([(VERTICAL, vertical), (VERTICAL_UNIT, code(unit))]);
+    }
     let mut directory = vec![1, 1, 1, keys.len() as u16];
     directory.extend(keys.into_iter().flat_map(|(key, value)| [key, 0, 1, value]));
     directory

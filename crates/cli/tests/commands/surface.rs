@@ -342,3 +342,95 @@ fn a_surface_is_read_at_cells() {
         assert!(refused.contains(said), "{line}\n{refused}");
     }
 }
+
+/// Points cannot hold a vertical step: that is said when it is written, and not only when it is read back.
+#[test]
+fn steps_are_reported_where_points_are_written() {
+    let site = Site::new();
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"made up\"\nunit = \"m\"\n[zone.yard]\nfile = \"zone.geojson\"\n[surface.dug]\nfile = \"ground.xml\"\nsteps = [{ lower = 1, zones = \"yard\" }]\n",
+    );
+    let json = site.json("surface dug --out dug.csv --out dug.xml --json");
+    let found = &json["warnings"][0];
+    assert_eq!(found["code"], "steps-as-points", "{json}");
+    assert!(
+        found["message"]
+            .as_str()
+            .unwrap()
+            .starts_with("4 places have two heights"),
+        "{found}"
+    );
+    let refused = site.refuse("surface dug.csv --unit m");
+    assert!(
+        refused.contains("the same position and different heights"),
+        "{refused}"
+    );
+    let json = site.json("volume ground.xml dug.xml --json");
+    let cut = crate::site::number(&json["zones"][0]["volume"]["cut"]);
+    assert!((cut - 60.0).abs() < 1e-9, "{cut}");
+    let json = site.json("surface dug --out again.xml --json");
+    assert_eq!(json["warnings"], serde_json::json!([]));
+}
+
+/// The keys of a written grid say the unit and the systems in a way that is read back, here and elsewhere: a plan without a
+/// code of its own kind with its unit, and no unit of heights without a system of heights.
+#[test]
+fn written_grids_keep_unit_and_systems() {
+    let site = Site::new();
+    let ground = |unit: &str, system: &str| {
+        let unit = format!("<Imperial linearUnit=\"{unit}\"/>");
+        let made = GROUND.replace("<Metric linearUnit=\"meter\"/>", &unit);
+        made.replace("<Surfaces>", &format!("{system}<Surfaces>"))
+    };
+    for (unit, code, system) in [
+        ("foot", "ft", ""),
+        ("USSurveyFoot", "us-ft", ""),
+        (
+            "USSurveyFoot",
+            "us-ft",
+            "<CoordinateSystem epsgCode=\"2229\"/>",
+        ),
+        (
+            "USSurveyFoot",
+            "us-ft",
+            "<CoordinateSystem epsgCode=\"2229\" verticalCoordinateSystemName=\"EPSG:6360\"/>",
+        ),
+        (
+            "foot",
+            "ft",
+            "<CoordinateSystem verticalCoordinateSystemName=\"EPSG:8228\"/>",
+        ),
+    ] {
+        site.write("in.xml", &ground(unit, system));
+        let before = site.json("surface in.xml --cell 1 --out out.tif --json");
+        let after = site.json("inspect out.tif --json");
+        let file = &after["files"][0];
+        assert_eq!(file["unit"], code, "{system}");
+        assert_eq!(file["crs"], before["crs"], "{system}");
+        assert_eq!(
+            file["height_system"].as_str(),
+            before["height_system"].as_str(),
+            "{system}"
+        );
+        let bytes = std::fs::read(site.path().join("out.tif")).unwrap();
+        let key = |number: u16| {
+            let entry: Vec<u8> = [number, 0, 1]
+                .iter()
+                .flat_map(|n| n.to_le_bytes())
+                .collect();
+            let at = bytes.windows(6).position(|window| window == entry)?;
+            Some(u16::from_le_bytes([bytes[at + 6], bytes[at + 7]]))
+        };
+        assert_eq!(
+            key(1024),
+            Some(if system.contains("epsgCode") {
+                1
+            } else {
+                32_767
+            }),
+            "{system}"
+        );
+        assert_eq!(key(4099).is_some(), system.contains("vertical"), "{system}");
+    }
+}

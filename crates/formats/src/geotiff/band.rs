@@ -8,7 +8,7 @@ use tiff::decoder::Decoder;
 use tiff::tags::Tag;
 
 /// The tag of the metadata, an XML text.
-const METADATA: Tag = Tag::Unknown(42_112);
+pub(super) const METADATA: Tag = Tag::Unknown(42_112);
 /// Bytes of metadata that are read.
 const LONGEST: u64 = 1 << 20;
 

@@ -2,12 +2,13 @@
 
 use std::io::{Seek, Write};
 
-use dapedon_core::units::LengthUnit;
+use dapedon_core::units::{Foot, LengthUnit};
 use tiff::encoder::TiffEncoder;
 use tiff::encoder::colortype::Gray64Float;
 use tiff::tags::Tag;
 
 use super::GeoTiffError;
+use super::band::METADATA;
 use crate::RawGrid;
 use crate::geokeys::directory;
 
@@ -54,7 +55,24 @@ pub fn write(
         &[0.0, 0.0, 0.0, west, north, 0.0][..],
     )?;
     tags.write_tag(Tag::GeoKeyDirectoryTag, &directory(unit, systems)[..])?;
+    if systems[1].is_none() {
+        // Without a system of heights no key may give their unit.
+        let metadata = format!(
+            "<GDALMetadata>\n  <Item name=\"UNITTYPE\" sample=\"0\" role=\"unittype\">{}</Item>\n</GDALMetadata>\n",
+            unit_words(unit)
+        );
+        tags.write_tag(METADATA, metadata.as_str())?;
+    }
     tags.write_tag(Tag::GdalNodata, NONE.to_string().as_str())?;
     image.finish()?;
     Ok(())
+}
+
+/// The unit of heights in the words that readers know.
+fn unit_words(unit: LengthUnit) -> &'static str {
+    match unit {
+        LengthUnit::Metre => "metre",
+        LengthUnit::Foot(Foot::International) => "foot",
+        LengthUnit::Foot(Foot::UsSurvey) => "US survey foot",
+    }
 }

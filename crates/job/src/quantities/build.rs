@@ -10,9 +10,10 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::context::Context;
+use crate::digits::count_in_words;
 use crate::error::{JobError, job_error};
 use crate::figure::{Area, Length};
-use crate::finding::Finding;
+use crate::finding::{Code, Finding};
 use crate::input::{Memory, Source};
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
@@ -116,6 +117,32 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
         };
         Ok((built, surface))
     })
+}
+
+impl Built {
+    /// Says so where the surface is written as points and has places with several heights, which points cannot hold.
+    pub fn written_as_points(&mut self, vertices: &[Vertex]) {
+        let mut places: Vec<[u64; 2]> = vertices
+            .iter()
+            .map(|v| [v.east, v.north].map(f64::to_bits))
+            .collect();
+        places.sort_unstable();
+        let repeated = places.windows(2).filter(|pair| pair[0] == pair[1]).count();
+        if repeated > 0 {
+            let places = if repeated == 1 {
+                "place has"
+            } else {
+                "places have"
+            };
+            let words = format!(
+                "{} {places} two heights, a vertical step: as points, the surface cannot be read back",
+                count_in_words(repeated)
+            );
+            let found = Finding::new(Code::StepsAsPoints, words);
+            self.warnings
+                .push(found.remedy("write it as LandXML, DXF, OBJ or GeoJSON"));
+        }
+    }
 }
 
 /// What a cell takes while a surface is read at cells: its height, and as it is gathered.
