@@ -354,11 +354,12 @@ fn steps_are_reported_where_points_are_written() {
     let json = site.json("surface dug --out dug.csv --out dug.xml --json");
     let found = &json["warnings"][0];
     assert_eq!(found["code"], "steps-as-points", "{json}");
+    // The corners of the yard, and where the diagonal of the ground crosses its edges.
     assert!(
         found["message"]
             .as_str()
             .unwrap()
-            .starts_with("4 places have two heights"),
+            .starts_with("6 places have two heights"),
         "{found}"
     );
     let refused = site.refuse("surface dug.csv --unit m");
