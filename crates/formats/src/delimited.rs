@@ -72,6 +72,22 @@ pub struct Delimited {
 /// assert_eq!(read.surface.vertices[0].north, 6_000_020.25);
 /// ```
 pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, DelimitedError> {
+    let mut vertices = Vec::new();
+    let mut read = each(input, options, |vertex| vertices.push(vertex))?;
+    read.surface.vertices = vertices;
+    Ok(read)
+}
+
+/// Hands over the points one by one, and holds none. The lines that codes join are by the numbers of the points handed over.
+///
+/// # Errors
+///
+/// As for [`read`].
+pub fn each(
+    input: impl BufRead,
+    options: &Options,
+    mut take: impl FnMut(Vertex),
+) -> Result<Delimited, DelimitedError> {
     if let Some(roles) = &options.roles {
         columns::check(roles)?;
     }
@@ -114,7 +130,7 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
 
     let mut codes = Codes::new(&options.take);
     let code = place(Role::Code);
-    let (mut vertices, mut shown, mut dropped) = (Vec::new(), Vec::new(), 0);
+    let (mut taken, mut shown, mut dropped) = (0, Vec::new(), 0);
     loop {
         // Where it does, each scan of several has its own count.
         if let (Some(all), Some(more)) = (&mut declared, count_alone(&record)) {
@@ -147,23 +163,26 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
         }
         let [east, north, height] = values;
         let vertex = Vertex::new(east, north, height);
-        let taken = code.and_then(|index| codes.point(record.get(index)?, vertices.len() as u32));
-        match taken {
+        // As many points as a surface may have are numbered; a cloud has more, and no lines.
+        let number = u32::try_from(taken).unwrap_or(u32::MAX);
+        match code.and_then(|index| codes.point(record.get(index)?, number)) {
             Some(CodeUse::Skip) => dropped += 1,
-            _ => vertices.push(vertex),
+            _ => {
+                taken += 1;
+                take(vertex);
+            }
         }
         match rows.next(&mut record)? {
             Some(next) => line = next,
             None => break,
         }
     }
-    let points = vertices.len() + dropped;
+    let points = taken + dropped;
     if let Some(declared) = declared.filter(|&count| count != points) {
         return Err(DelimitedError::Count { declared, points });
     }
     let (lines, codes) = codes.finish();
     let mut surface = RawSurface {
-        vertices,
         lines,
         names: codes.iter().map(|(code, _)| code.clone()).collect(),
         ..RawSurface::default()

@@ -2,6 +2,8 @@
 
 use std::path::Path;
 
+use crate::Format;
+
 /// A kind of file that is not read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Foreign {
@@ -18,7 +20,6 @@ const MAP: &str = "export it as a shapefile or GeoJSON in the grid of the survey
 const DOCUMENT: &str = "ask for the data behind it: LandXML, DXF or a points file";
 const PACKED: &str = "unpack it, and give the file in it";
 const TABLE: &str = "save the sheet as CSV";
-const CLOUD: &str = "export the cloud as LAS or LAZ";
 
 /// Marks at the start of a file.
 const MARKS: &[(&[u8], &str, &str)] = &[
@@ -36,7 +37,6 @@ const MARKS: &[(&[u8], &str, &str)] = &[
     (b"\x89PNG", "a picture (PNG)", DOCUMENT),
     (b"\xff\xd8\xff", "a picture (JPEG)", DOCUMENT),
     (b"GIF8", "a picture (GIF)", DOCUMENT),
-    (b"ASTM-E57", "a scanner's cloud (E57)", CLOUD),
     (
         b"ply\n",
         "a mesh or cloud (PLY)",
@@ -125,6 +125,10 @@ pub fn foreign(path: &Path, head: &[u8]) -> Option<Foreign> {
         return Some(Foreign { what, remedy });
     }
     if head.starts_with(b"PK\x03\x04") {
+        // A map is read as it is packed.
+        if Format::by_ending(path) == Some(Format::Shapefile) {
+            return None;
+        }
         return by(ZIPPED).or(Some(Foreign {
             what: "a packed file (zip)",
             remedy: PACKED,
@@ -159,14 +163,13 @@ fn root(head: &[u8]) -> Option<Foreign> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::Format;
 
     #[test]
     fn other_files_are_known_for_what_they_are() {
         for (name, head, what) in [
             ("a.dxf", &b"AC1027\0"[..], "a binary drawing (DWG)"),
             ("a.xlsx", b"PK\x03\x04", "a spreadsheet"),
-            ("a.zip", b"PK\x03\x04", "a packed file (zip)"),
+            ("a.pack", b"PK\x03\x04", "a packed file (zip)"),
             ("a.xls", b"\xd0\xcf\x11\xe0", "a spreadsheet"),
             (
                 "a.xml",

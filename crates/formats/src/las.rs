@@ -28,12 +28,10 @@ pub use write::write;
 const BATCH: usize = 1 << 20;
 
 /// What a cloud's header says.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct CloudFacts {
-    /// The version of the format.
-    pub version: (u8, u8),
-    /// The point format.
-    pub format: u8,
+    /// The version of the format, and what its points are like.
+    pub version: String,
     /// True where it is packed.
     pub packed: bool,
     /// How many points it holds.
@@ -59,6 +57,8 @@ pub struct CloudFacts {
     pub date: Option<String>,
     /// What was understood.
     pub notes: Vec<String>,
+    /// True where no position is given, and points lie around the origin: as a scanner saw them.
+    pub is_in_scanner_frame: bool,
 }
 
 /// A cloud whose header has been read.

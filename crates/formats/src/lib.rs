@@ -6,6 +6,7 @@
 //! * [`asc`] holds grids of heights as text,
 //! * [`delimited`] points as instruments and spreadsheets write them,
 //! * [`dxf`] drawings, layer by layer,
+//! * [`e57`] clouds of scanners,
 //! * [`geojson`] features of maps,
 //! * [`geotiff`] grids of heights as pictures,
 //! * [`landxml`] surfaces as design offices write them,
@@ -20,6 +21,7 @@ mod code_uses;
 mod codes;
 pub mod delimited;
 pub mod dxf;
+pub mod e57;
 mod encoding;
 pub mod features;
 mod fixed;

@@ -6,6 +6,7 @@
 mod shapes;
 mod table;
 mod write;
+mod zipped;
 
 use std::io::{Cursor, Read};
 
@@ -16,6 +17,7 @@ use crate::guard::held;
 use crate::wkt;
 use table::Table;
 pub use write::{ShapefileBytes, write};
+pub use zipped::read_zipped;
 
 /// Bytes before the first record.
 const HEADER: usize = 100;
@@ -60,6 +62,30 @@ pub enum ShapefileError {
         /// Rows.
         rows: usize,
     },
+    /// A zip file is not valid.
+    #[error("the zip file is not valid: {why}")]
+    Zip {
+        /// Why.
+        why: String,
+    },
+    /// A zip file has no shapefile in it.
+    #[error("the zip file has no shapefile; it has {}", shown(.found))]
+    NoneInZip {
+        /// What is in it.
+        found: Vec<String>,
+    },
+    /// A zip file has several shapefiles in it.
+    #[error("the zip file has {} shapefiles: {}", .found.len(), shown(.found))]
+    SeveralInZip {
+        /// Which.
+        found: Vec<String>,
+    },
+    /// A file in a zip file is too large.
+    #[error("\"{name}\" unpacks to more than 2 GB")]
+    LargeInZip {
+        /// Which.
+        name: String,
+    },
     /// The coordinates are latitude and longitude in degrees.
     #[error("the coordinates are latitude and longitude in degrees (.prj)")]
     Degrees,
@@ -74,13 +100,26 @@ impl ShapefileError {
         use ShapefileError as E;
         match self {
             E::NotShapes | E::Shape { .. } => "export it again",
-            E::CutOff { .. } => "get the complete file",
+            E::CutOff { .. } | E::Zip { .. } => "get the complete file",
+            E::NoneInZip { .. } | E::SeveralInZip { .. } | E::LargeInZip { .. } => {
+                "unpack it, and give one of the files in it"
+            }
             E::Table { .. } | E::Count { .. } => {
                 "get the .shp and the .dbf again, from the same export"
             }
             E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
             E::Io(_) => "check that the file can be read",
         }
+    }
+}
+
+/// The first of some names.
+fn shown(names: &[String]) -> String {
+    let first: Vec<&str> = names.iter().take(10).map(String::as_str).collect();
+    match names.len() {
+        0 => "nothing".into(),
+        1..=10 => first.join(", "),
+        many => format!("{}, and {} more", first.join(", "), many - 10),
     }
 }
 

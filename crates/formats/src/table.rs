@@ -17,6 +17,8 @@ pub enum Format {
     GeoTiff,
     /// LAS and LAZ: clouds of points.
     Las,
+    /// E57: clouds of scanners.
+    E57,
     /// OBJ: meshes.
     Obj,
     /// GeoJSON: features of maps.
@@ -37,13 +39,14 @@ struct Row {
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 9] = [
+    pub const ALL: [Format; 10] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
         Format::Asc,
         Format::GeoTiff,
         Format::Las,
+        Format::E57,
         Format::Obj,
         Format::GeoJson,
         Format::Shapefile,
@@ -55,7 +58,7 @@ impl Format {
             Format::Delimited => Row {
                 name: "delimited text",
                 endings: &["csv", "txt", "xyz", "pts"],
-                reads: "points with number, east, north, height, code and note in any column order; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
+                reads: "points with number, east, north, height, code and note in any column order, `.xyz` and `.pts` thinned to cells with `--thin`; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
                 writes: "the points of a surface",
                 leaves_out: "further columns; comment lines, counted",
                 specification: "RFC 4180 for quotes",
@@ -100,6 +103,14 @@ impl Format {
                 leaves_out: "deleted points and points of other classes, counted; colours, times, waveforms",
                 specification: "ASPRS LAS 1.4 R15",
             },
+            Format::E57 => Row {
+                name: "E57 cloud",
+                endings: &["e57"],
+                reads: "the points of all scans, with Cartesian or spherical coordinates, each scan at its position; thinned to cells; metres; coordinate system from well-known text; several files as one",
+                writes: "",
+                leaves_out: "points that are not valid, counted; intensities, colours, pictures",
+                specification: "ASTM E2807",
+            },
             Format::Obj => Row {
                 name: "OBJ mesh",
                 endings: &["obj"],
@@ -118,8 +129,8 @@ impl Format {
             },
             Format::Shapefile => Row {
                 name: "shapefile",
-                endings: &["shp"],
-                reads: "the same, from every shape type with multipatches; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
+                endings: &["shp", "zip"],
+                reads: "the same, from every shape type with multipatches; packed as a zip file or not; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
                 writes: "",
                 leaves_out: "measures along lines; memo fields; shapes deleted in the table, counted",
                 specification: "the published shapefile description, July 1998",
@@ -162,6 +173,11 @@ impl Format {
         !self.writes().is_empty()
     }
 
+    /// True where it holds clouds of points.
+    pub const fn is_cloud(self) -> bool {
+        matches!(self, Format::Las | Format::E57)
+    }
+
     /// True where heights of cells are written in it.
     pub const fn has_cells(self) -> bool {
         matches!(self, Format::Asc | Format::GeoTiff)
@@ -188,7 +204,10 @@ impl Format {
             Some(b'<') => return Some(Format::LandXml),
             Some(b'{') => return Some(Format::GeoJson),
             _ if crate::las::is_cloud(head) => return Some(Format::Las),
-            _ if crate::shapefile::is_shapefile(head) => return Some(Format::Shapefile),
+            _ if crate::e57::is_e57(head) => return Some(Format::E57),
+            _ if crate::shapefile::is_shapefile(head) || head.starts_with(b"PK\x03\x04") => {
+                return Some(Format::Shapefile);
+            }
             _ if crate::geotiff::is_tiff(head) => return Some(Format::GeoTiff),
             _ if crate::asc::is_grid(head) => return Some(Format::Asc),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),

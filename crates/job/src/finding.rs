@@ -130,6 +130,7 @@ codes! {
     Outliers "outliers" Warning "Outliers: points far above or below all their neighbours."
     NoHeights "no-heights" Warning "All heights of a drawing or map file are 0: perhaps it was drawn without heights."
     StepsAsPoints "steps-as-points" Warning "A surface with vertical steps is written as points, which cannot hold them."
+    ScannerFrame "scanner-frame" Warning "The scans of a cloud have no position in a grid."
     FarPoints "far-points" Warning "A few points are far from all others."
     MissingHeights "missing-heights" Warning "Some heights look like marks for a missing measurement."
     Patches "patches" Warning "Points are in separate areas, and long triangles bridge the gaps."

@@ -158,6 +158,12 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
     let mut input = Input::open(path, &reading.files)?;
     let mut with = Vec::new();
     match input.format {
+        format if cloud::is_read_as_one(format, path, reading) => {
+            let (loaded, found) = cloud::read(&[path.into()], reading)?;
+            look.warnings.extend(loaded.findings);
+            look.raws.push(loaded.surface);
+            look.cloud = Some(found);
+        }
         Format::Delimited => {
             let read = load::delimited(&mut input, path, reading)?;
             look.delimited(read);
@@ -176,12 +182,6 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         Format::Dxf => {
             let drawing = load::drawing(&mut input, path, reading)?;
             look.drawing(drawing)?;
-        }
-        Format::Las => {
-            let (loaded, found) = cloud::read(&[path.into()], reading)?;
-            look.warnings.extend(loaded.findings);
-            look.raws.push(loaded.surface);
-            look.cloud = Some(found);
         }
         Format::GeoJson | Format::Shapefile => {
             let (mut features, files) = load::features(&mut input, path, &reading.files)?;

@@ -342,3 +342,91 @@ fn strays_change_nothing_and_are_listed() {
     let dropped = site.json("surface strays.csv --unit m --drop-outliers --json");
     assert!(number(&dropped["min"]["east"]) >= 500_000.0, "{dropped}");
 }
+
+/// Text is thinned as a cloud where cells are given: the same ground as from the cloud itself.
+#[test]
+fn text_is_thinned_like_a_cloud() {
+    let site = site();
+    let ground = slope().into_iter().filter(|shot| shot.class == 2);
+    let rows: Vec<String> = ground
+        .map(|shot| {
+            format!(
+                "{:.3} {:.3} {:.3} -812 90 91 92",
+                shot.east, shot.north, shot.height
+            )
+        })
+        .collect();
+    site.write(
+        "slope.pts",
+        &format!("{}\n{}\n", rows.len(), rows.join("\n")),
+    );
+    let line = "--thin 1 --columns east,north,height,skip,skip,skip,skip --unit m";
+    near(
+        fill(&site, &format!("slope.pts {line}")),
+        fill(&site, "slope.las --thin 1"),
+        2e-4,
+    );
+    let looked = site.json(&format!("inspect slope.pts {line} --json"));
+    assert_eq!(looked["files"][0]["cloud"]["points"], rows.len());
+    site.write(
+        "cut.pts",
+        &format!("{}\n{}\n", rows.len(), rows[..40].join("\n")),
+    );
+    let refused = site.refuse(&format!("surface cut.pts {line}"));
+    assert!(refused.contains("code: delimited/count"), "{refused}");
+    // Without cells it is points.
+    let json = site
+        .json("surface slope.pts --columns east,north,height,skip,skip,skip,skip --unit m --json");
+    assert_eq!(json["kind"], "points, delimited text");
+}
+
+/// A scanner's cloud is ground like any other; one without a position says so.
+#[test]
+fn scans_are_ground_where_their_scanner_stood() {
+    let site = Site::new();
+    let scan = |name: &str, to: Option<[f64; 2]>| {
+        let path = site.path().join(name);
+        let mut writer = e57::E57Writer::from_file(path, "made up").unwrap();
+        let prototype = vec![
+            e57::Record::CARTESIAN_X_F64,
+            e57::Record::CARTESIAN_Y_F64,
+            e57::Record::CARTESIAN_Z_F64,
+        ];
+        let mut scan = writer.add_pointcloud("scan", prototype).unwrap();
+        scan.set_transform(to.map(|[x, y]| e57::Transform {
+            rotation: e57::Quaternion {
+                w: 1.0,
+                x: 0.0,
+                y: 0.0,
+                z: 0.0,
+            },
+            translation: e57::Translation { x, y, z: 0.0 },
+        }));
+        for shot in slope().iter().filter(|shot| shot.class == 2) {
+            let at = [shot.east - 500_010.0, shot.north - 6_000_005.0, shot.height];
+            scan.add_point(at.map(e57::RecordValue::Double).to_vec())
+                .unwrap();
+        }
+        scan.finalize().unwrap();
+        writer.finalize().unwrap();
+    };
+    scan("placed.e57", Some([500_010.0, 6_000_005.0]));
+    scan("own.e57", None);
+    near(
+        fill(&site, "placed.e57 --thin 1"),
+        fill(&site, "own.e57 --thin 1"),
+        1e-6,
+    );
+    let json = site.json("volume level=10 own.e57 --thin 1 --json");
+    assert_eq!(json["warnings"][0]["code"], "scanner-frame");
+    let json = site.json("volume ground.xml placed.e57 --thin 1 --json");
+    assert!(
+        json["warnings"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|found| found["code"] != "scanner-frame")
+    );
+    let refused = site.refuse("volume ground.xml own.e57 --thin 1");
+    assert!(refused.contains("code: no-overlap/surfaces"), "{refused}");
+}

@@ -91,20 +91,16 @@ impl Header {
             return Err(LasError::NoPoints);
         }
         let mut about = CloudFacts {
-            version: (raw.version.major, raw.version.minor),
-            format,
+            version: format!(
+                "{}.{}, point format {format}",
+                raw.version.major, raw.version.minor
+            ),
             packed,
             points,
             bounds: [raw.min_x, raw.min_y, raw.max_x, raw.max_y],
-            unit: None,
-            height_unit: None,
-            unknown_unit: None,
-            is_depth: false,
-            crs: None,
-            height_system: None,
             made_with: words(&raw.generating_software),
             date: day(raw.file_creation_year, raw.file_creation_day_of_year),
-            notes: Vec::new(),
+            ..CloudFacts::default()
         };
         let factor = beside.system(&mut about)?;
         let packing = match (packed, beside.packing) {

@@ -357,3 +357,79 @@ fn names_are_read_in_the_encoding_of_the_table() {
         );
     }
 }
+
+/// A zip file of some named parts.
+fn packed(parts: &[(&str, &[u8])]) -> Vec<u8> {
+    let mut writer = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, bytes) in parts {
+        writer
+            .start_file(*name, zip::write::SimpleFileOptions::default())
+            .unwrap();
+        std::io::Write::write_all(&mut writer, bytes).unwrap();
+    }
+    writer.finish().unwrap().into_inner()
+}
+
+#[test]
+fn a_packed_shapefile_is_the_same_one() {
+    let (shp, dbf) = (yards(), table(&["yard", "bund"]));
+    let prj = SYSTEM.as_bytes();
+    let zip = packed(&[
+        ("__MACOSX/plots/._plots.shp", b"x"),
+        ("plots/plots.SHP", &shp),
+        ("plots/plots.dbf", &dbf),
+        ("plots/plots.prj", prj),
+        ("plots/other.dbf", b"x"),
+        ("readme.txt", b"made up"),
+    ]);
+    let beside = CompanionFiles {
+        table: Some(&dbf),
+        system: Some(SYSTEM),
+        ..CompanionFiles::default()
+    };
+    let mut plain = read(shp.as_slice(), beside).unwrap();
+    plain
+        .notes
+        .insert(0, "plots/plots.SHP in the zip file".into());
+    assert_eq!(read_zipped(Cursor::new(zip)).unwrap(), plain);
+}
+
+#[test]
+fn zip_files_without_one_shapefile_are_refused() {
+    let shp = yards();
+    let fault = |parts: &[(&str, &[u8])]| {
+        read_zipped(Cursor::new(packed(parts)))
+            .unwrap_err()
+            .to_string()
+    };
+    assert_eq!(
+        fault(&[("a.csv", b"1")]),
+        "the zip file has no shapefile; it has a.csv"
+    );
+    assert_eq!(fault(&[]), "the zip file has no shapefile; it has nothing");
+    assert_eq!(
+        fault(&[("a.shp", &shp), ("b.shp", &shp)]),
+        "the zip file has 2 shapefiles: a.shp, b.shp"
+    );
+    let whole = packed(&[("a.shp", &shp)]);
+    for cut in [10, whole.len() / 2, whole.len() - 5] {
+        assert!(matches!(
+            read_zipped(Cursor::new(&whole[..cut])),
+            Err(ShapefileError::Zip { .. })
+        ));
+    }
+}
+
+proptest! {
+    /// Whatever happens to the bytes, the reader answers.
+    #[test]
+    fn mutated_zip_files_never_panic(changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20)) {
+        let (shp, dbf) = (yards(), table(&["yard", "bund"]));
+        let mut bytes = packed(&[("a.shp", &shp), ("a.dbf", &dbf)]);
+        for (at, byte) in changes {
+            let at = at.index(bytes.len());
+            bytes[at] = byte;
+        }
+        let _ = read_zipped(Cursor::new(bytes));
+    }
+}

@@ -1,20 +1,21 @@
 //! Clouds of points, in one file or several, to the heights or points a surface is made of.
 
 mod classes;
+mod open;
 mod reader;
 
-use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::points::Keep;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::las::{Cloud, CloudFacts, LasError};
+use dapedon_formats::las::CloudFacts;
 use dapedon_formats::{Format, same_system};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 pub use classes::{ClassFound, Classes, ClassesError};
+use open::OpenCloud;
 use reader::PointReader;
 
 use crate::error::JobError;
@@ -27,6 +28,10 @@ use crate::input::source::joined;
 
 /// Cells are chosen so that about this many points lie side by side in one.
 const ABREAST: f64 = 3.0;
+/// Endings of text that holds bare points, as scanners write it.
+const BARE: [&str; 2] = ["xyz", "pts"];
+/// What a cloud in text is called.
+const TEXT: &str = "text cloud";
 /// A cloud is read again where its cells turn out so many times too large.
 const CLOSER: f64 = 4.0;
 
@@ -98,7 +103,7 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
     let mut paths = Vec::new();
     for entry in std::fs::read_dir(folder).map_err(fault)? {
         let path = entry.map_err(fault)?.path();
-        if Format::by_ending(&path) == Some(Format::Las) && path.is_file() {
+        if Format::by_ending(&path).is_some_and(Format::is_cloud) && path.is_file() {
             paths.push(path);
         }
     }
@@ -158,7 +163,7 @@ impl<'r> Pass<'r> {
         let (mut inputs, mut clouds, mut abouts) = (Vec::new(), Vec::new(), Vec::new());
         for path in paths {
             let mut input = Input::open(path, &reading.files)?;
-            if input.format != Format::Las {
+            if !is_read_as_one(input.format, path, reading) {
                 return Err(InputError::WrongKind {
                     path: path.clone(),
                     holds: "no cloud",
@@ -166,10 +171,8 @@ impl<'r> Pass<'r> {
                 }
                 .into());
             }
-            let file = input.rewound()?;
+            let cloud = OpenCloud::of(&mut input, path, reading)?;
             inputs.push(input);
-            let opened = Cloud::open(BufReader::with_capacity(1 << 20, file));
-            let cloud = opened.map_err(|error| fault(path, error))?;
             agree(abouts.first(), cloud.about(), reading).map_err(|[first, other]| {
                 JobError::from(InputError::CloudsDiffer {
                     first,
@@ -191,9 +194,11 @@ impl<'r> Pass<'r> {
             Cell::Suitable(None) => Some(suitable_cell(area(&abouts), points(&abouts))),
         };
         let mut taking = PointReader::new(&reading.cloud, side);
-        for (path, cloud) in paths.iter().zip(clouds) {
-            let read = cloud.each(|batch| batch.iter().for_each(|shot| taking.take(shot)));
-            read.map_err(|error| fault(path, error))?;
+        for ((path, cloud), about) in paths.iter().zip(clouds).zip(&mut abouts) {
+            let notes = cloud.each(path, |batch| {
+                batch.iter().for_each(|shot| taking.take(shot));
+            })?;
+            about.notes.extend(notes);
             if taking.too_many {
                 return Err(InputError::TooManyPoints { path: path.clone() }.into());
             }
@@ -222,8 +227,23 @@ impl<'r> Pass<'r> {
     }
 }
 
-fn fault(path: &Path, error: LasError) -> JobError {
-    JobError::from(InputError::unreadable(path, error))
+/// True for a file that is read as a cloud: of a format of clouds, or a text of bare points that is to be thinned.
+pub(crate) fn is_read_as_one(format: Format, path: &Path, reading: &Reading) -> bool {
+    let ending = path
+        .extension()
+        .and_then(|ending| ending.to_str())
+        .unwrap_or_default();
+    let is_bare = BARE.iter().any(|bare| ending.eq_ignore_ascii_case(bare));
+    let is_thinned = matches!(reading.cloud.thin, Some(Thin::Cell(_)));
+    format.is_cloud() || (format == Format::Delimited && is_bare && is_thinned)
+}
+
+/// True for what a file read as a cloud is called.
+pub(crate) fn is_called_one(name: &str) -> bool {
+    name == TEXT
+        || Format::ALL
+            .iter()
+            .any(|format| format.is_cloud() && format.name() == name)
 }
 
 /// Units and coordinate systems of several files are the same.
@@ -256,7 +276,12 @@ fn agree(
 
 /// The first file, which brings the others along.
 fn one_file(files: Vec<InputFile>) -> InputFile {
-    let mut files = files.into_iter();
+    let mut files = files.into_iter().map(|mut file: InputFile| {
+        if file.format == Format::Delimited.name() {
+            file.format = TEXT.into();
+        }
+        file
+    });
     let mut first = files.next().unwrap_or_default();
     first.other_files.extend(files);
     first
@@ -298,20 +323,9 @@ mod tests {
 
     fn about(points: u64, side: f64) -> CloudFacts {
         CloudFacts {
-            version: (1, 4),
-            format: 6,
-            packed: false,
             points,
             bounds: [0.0, 0.0, side, side],
-            unit: None,
-            height_unit: None,
-            unknown_unit: None,
-            is_depth: false,
-            height_system: None,
-            crs: None,
-            made_with: String::new(),
-            date: None,
-            notes: Vec::new(),
+            ..CloudFacts::default()
         }
     }
 

@@ -1,7 +1,7 @@
 //! Files to raw surfaces and zones.
 
 use std::fs::File;
-use std::io::BufReader;
+use std::io::{BufRead, BufReader};
 use std::path::Path;
 
 use dapedon_core::plan::Extent;
@@ -40,6 +40,9 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
     let mut input = Input::open(path, &reading.files)?;
     let (mut notes, mut with) = (Vec::new(), Vec::new());
     let mut surface = match input.format {
+        format if cloud::is_read_as_one(format, path, reading) => {
+            return Ok(cloud::read(&[path.into()], reading)?.0);
+        }
         Format::LandXml => {
             let read = landxml::read(input.reader(), name, &reading.take);
             read.map_err(|error| landxml_fault(path, error))?
@@ -75,7 +78,6 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
             let made = features.surface(&reading.take, reading.name_attribute.as_deref());
             made.map_err(|error| feature_fault(path, error))?
         }
-        Format::Las => return Ok(cloud::read(&[path.into()], reading)?.0),
         _ => {
             let (read, files) = plain(&mut input, path, &reading.files)?;
             with = files;
@@ -139,6 +141,18 @@ pub(crate) fn features(
 ) -> Result<(Features, Vec<InputFile>), JobError> {
     if input.format == Format::GeoJson {
         let read = geojson::read(input.reader());
+        let read = read.map_err(|error| InputError::unreadable(path, error))?;
+        return Ok((read, Vec::new()));
+    }
+    let is_packed = {
+        let head = input
+            .reader()
+            .fill_buf()
+            .map(|head| head.starts_with(b"PK"));
+        head.unwrap_or(false)
+    };
+    if is_packed {
+        let read = shapefile::read_zipped(BufReader::new(input.rewound()?));
         let read = read.map_err(|error| InputError::unreadable(path, error))?;
         return Ok((read, Vec::new()));
     }

@@ -4,11 +4,11 @@ use std::path::PathBuf;
 
 use dapedon_core::points::Rules;
 use dapedon_core::units::LengthUnit;
+use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::{self, Role};
-use dapedon_formats::{CodeUses, Format};
 
 use crate::finding::{Code, Finding};
-use crate::input::cloud::CloudRules;
+use crate::input::cloud::{self, CloudRules};
 use crate::input::file::FilesRead;
 use crate::input::memory::Memory;
 
@@ -56,7 +56,8 @@ impl Reading {
     /// What to say where clouds see how to be taken, and there is none.
     pub(crate) fn clouds_unused(&self, formats: &[&str]) -> Option<Finding> {
         let said = self.cloud != CloudRules::default();
-        (said && !formats.contains(&Format::Las.name())).then(|| {
+        let is_used = formats.iter().any(|format| cloud::is_called_one(format));
+        (said && !is_used).then(|| {
             let words =
                 "no input is a cloud: --classes, --thin, --keep and --triangulate have no effect";
             Finding::new(Code::NoEffect, words)

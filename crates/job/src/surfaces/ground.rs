@@ -11,11 +11,12 @@ use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{LineKind, PickUp};
 use dapedon_core::surface::{Grid, Surface, Tidied, Tin};
 use dapedon_core::zones::Zone;
-use dapedon_formats::{FlatOutline, Format, RawGrid};
+use dapedon_formats::{FlatOutline, RawGrid};
 
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::InputError;
+use crate::input::cloud;
 use crate::input::{
     InputFile, LoadedSurface, Reading, is_steep_as_degrees, loaded, looks_like_degrees,
 };
@@ -119,7 +120,7 @@ pub(crate) fn made(
     }
     if ground.handed_over && reading.shapes_points() {
         let is_cloud =
-            (ground.side.file.as_ref()).is_some_and(|file| file.format == Format::Las.name());
+            (ground.side.file.as_ref()).is_some_and(|file| cloud::is_called_one(&file.format));
         let kept = match is_cloud {
             true => "kept as a grid, points with --triangulate",
             false => "kept as delivered",
@@ -190,7 +191,7 @@ fn from_grid(
     let grid = Grid::new(frame, raw.corner, raw.step, raw.size, raw.heights);
     let grid = grid.map_err(|error| {
         let path = PathBuf::from(&file.path);
-        match file.format == Format::Las.name() {
+        match cloud::is_called_one(&file.format) {
             true => JobError::from(GroundError::Thinned { path, error }),
             false => JobError::from(GroundError::Grid { path, error }),
         }

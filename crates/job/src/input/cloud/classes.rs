@@ -95,6 +95,11 @@ impl Census {
         self.returns[usize::from(shot.number & 15)] += 1;
     }
 
+    /// All points.
+    pub(super) fn all(&self) -> u64 {
+        self.classes.iter().sum::<u64>() + self.withheld
+    }
+
     pub(super) fn found(&self) -> Vec<ClassFound> {
         let counted = (0..=255u8).filter(|&class| self.classes[usize::from(class)] > 0);
         let found = counted.map(|class| ClassFound {

@@ -137,15 +137,17 @@ impl<'r> PointReader<'r> {
             left_out: self.census.left_out(&self.rules.classes, self.by_ground),
             ..RawSurface::default()
         };
-        let points = abouts.iter().map(|about| about.points).sum();
+        // Text does not say how many it has.
+        let points = abouts
+            .iter()
+            .map(|about| about.points)
+            .sum::<u64>()
+            .max(self.census.all());
         surface
             .notes
             .extend(self.notes(abouts, [taken, points], covered));
         let found = CloudFound {
-            version: format!(
-                "{}.{}, point format {}",
-                first.version.0, first.version.1, first.format
-            ),
+            version: first.version.clone(),
             packed: first.packed,
             written_by: first.made_with.clone(),
             points,
@@ -185,7 +187,10 @@ impl<'r> PointReader<'r> {
             file,
             surface,
             notes: Vec::new(),
-            findings: far_points(&far).into_iter().collect(),
+            findings: far_points(&far)
+                .into_iter()
+                .chain(scanner_frame(abouts))
+                .collect(),
             outline: None,
         };
         Ok((loaded, found))
@@ -248,4 +253,13 @@ fn far_points(far: &[(Place, u64)]) -> Option<Finding> {
     );
     let remedy = "check the cloud: if that is ground, measure it as a file of its own";
     Some(Finding::new(Code::FarPoints, words).remedy(remedy))
+}
+
+/// What to say of scans without a position.
+fn scanner_frame(abouts: &[CloudFacts]) -> Option<Finding> {
+    abouts.iter().any(|about| about.is_in_scanner_frame).then(|| {
+        let words = "the scans have no position: their coordinates are those of the scanner, not of a grid";
+        let remedy = "export the cloud registered to the survey's grid, or compare it only with itself and with levels";
+        Finding::new(Code::ScannerFrame, words).remedy(remedy)
+    })
 }
