@@ -3,12 +3,15 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
-use dapedon_job::{Context, Inspected, JobError, OutlierFound, inspect, names_are_found, pair};
+use dapedon_job::{
+    Context, Inspected, JOB_FILE, Job, JobError, OutlierFound, inspect, names_are_found, pair,
+};
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};
 
 use crate::args::InspectArgs;
 use crate::error::CommandError;
+use crate::names;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
@@ -23,7 +26,12 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
     let outputs: Vec<PathBuf> = outputs.cloned().collect();
     let written: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&written, &inputs)?;
-    let reading = args.reading.reading()?;
+    let here = Path::new(JOB_FILE);
+    let job = match args.reading.read_as.is_some() && here.is_file() {
+        true => Some(Job::read(here)?),
+        false => None,
+    };
+    let reading = names::reading_of(job.as_ref(), &args.reading)?;
     let looked = telling(|watch| {
         let context = Context {
             reading: reading.clone(),

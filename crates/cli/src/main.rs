@@ -15,6 +15,7 @@ mod outlines;
 mod output;
 mod pile;
 mod progress;
+mod readings;
 mod safe;
 mod schema;
 mod surface;

@@ -1,12 +1,16 @@
 //! Names of a job on the command line.
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
-use dapedon_job::{Context, JOB_FILE, Job, RequestedUnits, Source, ZoneSource};
+use dapedon_job::{
+    Context, JOB_FILE, Job, Reading, RequestedUnits, Source, ZoneSource, named_reading, readings_of,
+};
 
 use crate::args::{JobArgs, ReadingArgs, UnitArgs};
 use crate::error::CommandError;
 use crate::output::Outputs;
+use crate::readings;
 
 /// What was typed: what is read, and where results go.
 #[derive(Default)]
@@ -39,7 +43,9 @@ impl Names<'_> {
         let here = Path::new(JOB_FILE);
         let job = match &args.job {
             Some(path) => Some(Job::read(path)?),
-            None if self.needs_job() && here.is_file() => Some(Job::read(here)?),
+            None if (self.needs_job() || reading.read_as.is_some()) && here.is_file() => {
+                Some(Job::read(here)?)
+            }
             None => None,
         };
         let named = job.as_ref().map_or(Vec::new(), Job::files);
@@ -90,9 +96,25 @@ pub(crate) fn context_of<'j>(
 ) -> Result<Context<'j>, CommandError> {
     Ok(Context {
         job,
-        reading: reading.reading()?,
+        reading: reading_of(job, reading)?,
         ..Context::default()
     })
+}
+
+/// How files are read: as typed, and for the rest as it is kept under the name that was typed.
+pub(crate) fn reading_of(
+    job: Option<&Job>,
+    reading: &ReadingArgs,
+) -> Result<Reading, CommandError> {
+    let own = reading.reading()?;
+    let Some(name) = &reading.read_as else {
+        return Ok(own);
+    };
+    let kept = match readings::file() {
+        Some(path) => readings_of(&path)?,
+        None => BTreeMap::new(),
+    };
+    Ok(own.over(named_reading(name, job, &kept)?))
 }
 
 /// What is meant by a surface that was typed.

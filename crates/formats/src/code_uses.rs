@@ -100,6 +100,18 @@ impl fmt::Display for CodeUse {
     }
 }
 
+/// As they are typed.
+impl fmt::Display for CodeUses {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let uses: Vec<String> = self
+            .names
+            .iter()
+            .map(|(name, taken)| format!("{name}={taken}"))
+            .collect();
+        f.write_str(&uses.join(","))
+    }
+}
+
 impl CodeUses {
     /// Adds uses, as in `CREST,TOE=breakline,LIMIT=edge`.
     ///

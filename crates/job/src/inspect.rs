@@ -3,6 +3,7 @@
 mod found;
 mod map;
 mod pair;
+mod proposal;
 mod surface;
 
 use std::collections::BTreeMap;
@@ -99,6 +100,9 @@ pub struct Inspection {
     pub skipped: BTreeMap<String, usize>,
     /// What is odd about it.
     pub warnings: Vec<Finding>,
+    /// How it was read, as keys for a job file; none where nothing had to be said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reading: Option<String>,
     /// The codes and layers that can be taken as something.
     #[serde(skip)]
     names: Vec<String>,
@@ -349,7 +353,13 @@ impl Inspector<'_> {
             found.push(one);
             surfaces.extend(surface);
         }
+        let columns = self
+            .columns
+            .as_ref()
+            .map(|columns| columns.roles.as_slice());
+        let reading = proposal::proposal(self.reading, columns);
         let inspection = Inspection {
+            reading,
             file,
             unit: unit.map(|unit| unit.code().into()),
             crs,

@@ -36,7 +36,7 @@ pub(crate) use plan::{
 pub use starter::starter;
 
 use crate::error::JobError;
-use crate::input::{FilesRead, InputFile, Source, ZoneSource, file};
+use crate::input::{FilesRead, InputFile, Reading, Source, ZoneSource, file};
 
 /// The name a job file has where none is given.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -73,6 +73,7 @@ pub struct Job {
     /// Decimals of areas and volumes.
     pub decimals: Option<usize>,
     pub(crate) surfaces: BTreeMap<String, SurfacePlan>,
+    pub(crate) readings: BTreeMap<String, Reading>,
     pub(crate) zones: BTreeMap<String, ZonePlan>,
     pub(crate) lines: BTreeMap<String, LinePlan>,
     pub(crate) build_ups: BTreeMap<String, BuildUpPlan>,
@@ -238,6 +239,11 @@ impl Job {
         Ok((plan.material, vehicle))
     }
 
+    /// The readings that it keeps under names.
+    pub fn readings(&self) -> &BTreeMap<String, Reading> {
+        &self.readings
+    }
+
     /// A vehicle.
     ///
     /// # Errors
@@ -253,6 +259,39 @@ impl Job {
     pub fn zones(&self) -> impl Iterator<Item = &str> {
         self.zones.keys().map(String::as_str)
     }
+}
+
+/// The readings of a file that holds nothing else, by their names.
+///
+/// # Errors
+///
+/// When it cannot be read, or something in it is not what it should be: with the line.
+pub fn readings_of(path: &Path) -> Result<BTreeMap<String, Reading>, JobError> {
+    let (_, bytes) = file::beside(path, &FilesRead::default())?;
+    Ok(check::readings_alone(
+        path,
+        &String::from_utf8_lossy(&bytes),
+    )?)
+}
+
+/// The reading of a name, among those of a job and those that a person keeps; the job's go first.
+///
+/// # Errors
+///
+/// When neither has it.
+pub fn named_reading<'r>(
+    name: &str,
+    job: Option<&'r Job>,
+    kept: &'r BTreeMap<String, Reading>,
+) -> Result<&'r Reading, JobError> {
+    let of_job = job.map(Job::readings);
+    let found = of_job
+        .and_then(|readings| readings.get(name))
+        .or_else(|| kept.get(name));
+    found.ok_or_else(|| {
+        let known = of_job.into_iter().chain([kept]).flat_map(BTreeMap::keys);
+        NameError::unknown("reading", name, known.map(String::as_str)).into()
+    })
 }
 
 /// True for what is no file and has the look of a name.

@@ -42,7 +42,10 @@ pub use inspect::{
     LayerFound, LineFound, PairFound, SeparateArea, SurfaceFound, ZoneFound, inspect,
     names_are_found, pair,
 };
-pub use job_file::{JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, starter};
+pub use job_file::{
+    JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, named_reading,
+    readings_of, starter,
+};
 pub use quantities::{
     Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
     Capacity, CapacityAnswer, CapacityError, CapacityRequest, Closure, ConvertError, ConvertedLine,

@@ -797,6 +797,7 @@ fn reference() -> String {
         ("`[job]`", "FactsEntry"),
         ("`[report]`", "ReportEntry"),
         ("`[surface.NAME]`", "SurfaceEntry"),
+        ("`[reading.NAME]`", "ReadingEntry"),
         ("a step of a surface", "StepEntry"),
         ("`platform = { ... }`", "PlatformEntry"),
         ("`embankment = { ... }`", "EmbankmentEntry"),
@@ -812,6 +813,13 @@ fn reference() -> String {
         ("`[vehicle.NAME]`", "VehicleEntry"),
         ("`[[item]]`", "ItemEntry"),
     ];
+    let defined = schema["$defs"].as_object().unwrap().iter();
+    for (name, entry) in defined.filter(|(_, entry)| entry["properties"].is_object()) {
+        assert!(
+            parts.iter().any(|(_, listed)| listed == name),
+            "{name} is not listed: {entry}"
+        );
+    }
     let mut text = String::new();
     for (title, name) in parts {
         let entry = &schema["$defs"][name];

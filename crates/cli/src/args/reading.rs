@@ -16,6 +16,11 @@ use crate::error::CommandError;
 #[derive(Debug, Parser)]
 #[command(next_help_heading = "Reading files")]
 pub(crate) struct ReadingArgs {
+    /// Reading kept under this name in the job file, or in your own file of readings
+    ///
+    /// Options beside it go before its keys. Your own file: readings.toml in the folder dapedon of your settings.
+    #[arg(long = "as", hide_short_help = true, value_name = "NAME")]
+    pub(crate) read_as: Option<String>,
     /// Columns of a points file: point, east, north, height, code, note, skip
     ///
     /// Or their initials in one word, as in PENZD.
@@ -142,6 +147,7 @@ impl ReadingArgs {
             take.add(words)?;
         }
         Ok(Reading {
+            named: None,
             columns: self.columns.as_ref().map(|columns| columns.0.clone()),
             take,
             unit: self.unit,

@@ -24,6 +24,7 @@ mod outputs;
 mod pile;
 mod provenance;
 mod read_back;
+mod readings;
 mod site;
 mod surface;
 mod text;

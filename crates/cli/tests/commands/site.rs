@@ -1,5 +1,6 @@
 //! A folder with a small job: a rectangle of 20 by 10 at 10.0, and one of 16 by 10 at 11.5 above it.
 
+use std::cell::RefCell;
 use std::fs;
 use std::path::Path;
 
@@ -26,12 +27,15 @@ pub(crate) const SURVEY: &str = "point,east,north,height,code
 
 pub(crate) struct Site {
     folder: TempDir,
+    /// A variable of the environment, for all further runs.
+    variable: RefCell<Option<[String; 2]>>,
 }
 
 impl Site {
     pub(crate) fn new() -> Self {
         let site = Site {
             folder: TempDir::new().unwrap(),
+            variable: RefCell::default(),
         };
         site.write("ground.xml", GROUND);
         site.write("survey.csv", SURVEY);
@@ -82,12 +86,23 @@ impl Site {
         names
     }
 
+    /// Sets a variable of the environment for all further runs.
+    pub(crate) fn set(&self, name: &str, value: &str) {
+        *self.variable.borrow_mut() = Some([name.into(), value.into()]);
+    }
+
     /// Runs the program in the folder: exit code, standard output, standard error.
     pub(crate) fn run(&self, line: &str) -> (i32, String, String) {
         let words: Vec<&str> = line.split(' ').filter(|word| !word.is_empty()).collect();
         let output = Command::cargo_bin("dapedon")
             .unwrap()
             .current_dir(self.path())
+            .envs(
+                self.variable
+                    .borrow()
+                    .iter()
+                    .map(|[name, value]| (name, value)),
+            )
             .args(words)
             .output()
             .unwrap();

@@ -15,6 +15,8 @@ use crate::input::memory::Memory;
 /// How files are read, and surfaces made of what they hold.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Reading {
+    /// The name that it is kept under, if it is.
+    pub named: Option<String>,
     /// What the columns of delimited text hold.
     pub columns: Option<Vec<Role>>,
     /// What codes of points and layers of drawings are taken as.
@@ -48,6 +50,44 @@ pub struct Reading {
 }
 
 impl Reading {
+    /// This one, with what it does not say from one that is kept under a name.
+    #[must_use]
+    pub fn over(self, kept: &Reading) -> Reading {
+        fn or<T: PartialEq + Default + Clone>(own: T, kept: &T) -> T {
+            if own == T::default() {
+                kept.clone()
+            } else {
+                own
+            }
+        }
+        Reading {
+            named: self.named.or_else(|| kept.named.clone()),
+            columns: or(self.columns, &kept.columns),
+            take: or(self.take, &kept.take),
+            unit: or(self.unit, &kept.unit),
+            override_unit: self.override_unit || kept.override_unit,
+            usual_unit: or(self.usual_unit, &kept.usual_unit),
+            nodata: or(self.nodata, &kept.nodata),
+            rules: Rules {
+                max_edge: or(self.rules.max_edge, &kept.rules.max_edge),
+                duplicates: or(self.rules.duplicates, &kept.rules.duplicates),
+            },
+            drop_outliers: self.drop_outliers || kept.drop_outliers,
+            outline: or(self.outline, &kept.outline),
+            name_attribute: or(self.name_attribute, &kept.name_attribute),
+            height_by: or(self.height_by, &kept.height_by),
+            cloud: CloudRules {
+                classes: or(self.cloud.classes, &kept.cloud.classes),
+                thin: or(self.cloud.thin, &kept.cloud.thin),
+                keep: or(self.cloud.keep, &kept.cloud.keep),
+                triangulate: self.cloud.triangulate || kept.cloud.triangulate,
+            },
+            memory: self.memory,
+            ignore_crs: self.ignore_crs,
+            files: self.files,
+        }
+    }
+
     /// True when it says how points are made a surface.
     pub(crate) fn shapes_points(&self) -> bool {
         self.drop_outliers || self.outline.is_some() || self.rules != Rules::default()

@@ -14,14 +14,16 @@ use dapedon_core::quantities::SideOfLevel;
 use dapedon_core::surface::FARTHEST;
 use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 
-use super::entries::{JobEntries, LineEntry, Name, Numbers, ZoneEntry};
+use super::entries::{
+    JobEntries, LineEntry, Name, Numbers, ReadingEntries, ReadingEntry, ZoneEntry,
+};
 use crate::error::JobFileLine;
 
 use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
 pub(super) use items::Checked;
 use toml::Spanned;
 
-use crate::input::InputFile;
+use crate::input::{InputFile, Reading};
 use crate::units::UnitCode;
 
 /// The text of a job file, to point into.
@@ -148,7 +150,8 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     let build_ups = each(&entries.build_ups, |name, entry| {
         layers::build_up(&sheet, name, entry, &drawn)
     })?;
-    let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups)?;
+    let readings = readings(&sheet, &entries.readings)?;
+    let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups, &readings)?;
     let mass_unit = entries.job.mass_unit;
     let mass_unit = mass_unit.map_or(MassUnit::usual(unit), |UnitCode(unit)| unit);
     let decimals = report.decimals.as_ref().map(|decimals| *decimals.get_ref());
@@ -184,6 +187,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         mass_unit,
         decimals: decimals.map(usize::from),
         surfaces,
+        readings,
         zones,
         lines,
         build_ups,
@@ -191,6 +195,35 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         vehicles,
         items,
     })
+}
+
+/// Readings by their names, each of which knows its own.
+fn readings(
+    sheet: &JobFileText<'_>,
+    entries: &BTreeMap<Name, ReadingEntry>,
+) -> Result<BTreeMap<String, Reading>, JobFileError> {
+    each(entries, |name, entry| {
+        Ok(Reading {
+            named: Some(name.get_ref().clone()),
+            ..surfaces::reading(sheet, entry)?
+        })
+    })
+}
+
+/// Checks a file of readings alone.
+pub(super) fn readings_alone(
+    path: &Path,
+    text: &str,
+) -> Result<BTreeMap<String, Reading>, JobFileError> {
+    let entries: ReadingEntries =
+        toml::from_str(text).map_err(|error| unread(path, text, &error))?;
+    let sheet = JobFileText {
+        path,
+        text,
+        unit: LengthUnit::Metre,
+        has_currency: false,
+    };
+    readings(&sheet, &entries.readings)
 }
 
 /// Checks all entries of a kind.

@@ -33,6 +33,10 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "surface")]
     #[schemars(with = "BTreeMap<String, SurfaceEntry>")]
     pub(crate) surfaces: BTreeMap<Name, SurfaceEntry>,
+    /// How files of one origin are read, by names for `as` and `--as`.
+    #[serde(default, rename = "reading")]
+    #[schemars(with = "BTreeMap<String, ReadingEntry>")]
+    pub(crate) readings: BTreeMap<Name, ReadingEntry>,
     /// Zones, by their names.
     #[serde(default, rename = "zone")]
     #[schemars(with = "BTreeMap<String, ZoneEntry>")]
@@ -57,6 +61,15 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "item")]
     #[schemars(with = "Vec<ItemEntry>")]
     pub(crate) items: Vec<Spanned<ItemEntry>>,
+}
+
+/// A file of readings alone, as a person keeps them for all jobs.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct ReadingEntries {
+    /// How files of one origin are read, by names.
+    #[serde(default, rename = "reading")]
+    pub(crate) readings: BTreeMap<Name, ReadingEntry>,
 }
 
 /// The job itself.

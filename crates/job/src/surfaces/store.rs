@@ -233,6 +233,9 @@ impl<'j> Surfaces<'j> {
         }
         let (own, step) = self.watched(reading, Activity::Reading(source.to_string()))?;
         let mut loaded = step.unless_stopped(load::source(source, &own))?;
+        if let Some(name) = &reading.named {
+            loaded.notes.push(format!("read as \"{name}\""));
+        }
         let overridden = loaded.override_unit(reading);
         let path = &loaded.file.path;
         (self.warnings).extend(overridden.map(|found| found.at(path)));

@@ -136,6 +136,14 @@ fn file(inspection: &Inspection, report: &mut Report) {
     let left_out = inspection.skipped.iter();
     let left_out = left_out.map(|(kind, number)| format!("skipped, {kind}: {}", count(*number)));
     add(Some(Block::Lines(left_out.collect())));
+    if let Some(reading) = &inspection.reading {
+        let about =
+            "to read such files with --as, or as = in a job file, keep under a name:".to_owned();
+        let lines = reading.lines().map(|line| format!("  {line}"));
+        add(Some(Block::Lines(
+            [about].into_iter().chain(lines).collect(),
+        )));
+    }
 }
 
 /// How delimited text is written.

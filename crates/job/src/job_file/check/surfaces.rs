@@ -9,7 +9,9 @@ use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;
 
-use super::super::entries::{DuplicatesEntry, JobEntries, KeepEntry, Name, SurfaceEntry, all};
+use super::super::entries::{
+    DuplicatesEntry, JobEntries, KeepEntry, Name, ReadingEntry, SurfaceEntry, all,
+};
 use super::super::{BuildUpPlan, JobFileError, Start, StepAction, SurfacePlan};
 use super::{JobFileText, steps};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
@@ -21,6 +23,7 @@ pub(super) fn surfaces(
     entries: &JobEntries,
     zones: &BTreeSet<&str>,
     build_ups: &BTreeMap<String, BuildUpPlan>,
+    readings: &BTreeMap<String, Reading>,
 ) -> Result<BTreeMap<String, SurfacePlan>, JobFileError> {
     let names: BTreeSet<&str> = entries
         .surfaces
@@ -40,7 +43,7 @@ pub(super) fn surfaces(
     };
     let mut plans = BTreeMap::new();
     for (name, entry) in &entries.surfaces {
-        let start = start(sheet, name, entry, &names)?;
+        let start = start(sheet, name, entry, &names, readings)?;
         if !matches!(start, Start::File(..)) {
             only_for_files(sheet, name, entry)?;
         }
@@ -83,11 +86,23 @@ fn start(
     name: &Name,
     entry: &SurfaceEntry,
     names: &BTreeSet<&str>,
+    readings: &BTreeMap<String, Reading>,
 ) -> Result<Start, JobFileError> {
     match (&entry.file, &entry.level, &entry.start) {
         (Some(file), None, None) => {
             let source = source(sheet, file.get_ref());
-            Ok(Start::File(source, Box::new(reading(sheet, entry)?)))
+            let mut own = Reading {
+                usual_unit: Some(sheet.unit),
+                ..reading(sheet, &entry.reading())?
+            };
+            if let Some(read_as) = &entry.read_as {
+                let known = readings.keys().map(String::as_str).collect();
+                let kept = sheet.known(read_as, "reading", &known)?;
+                if let Some(kept) = readings.get(&kept) {
+                    own = own.over(kept);
+                }
+            }
+            Ok(Start::File(source, Box::new(own)))
         }
         (None, Some(level), None) => {
             if level.get_ref().is_nan() || level.get_ref().abs() > FARTHEST {
@@ -126,7 +141,11 @@ fn source(sheet: &JobFileText<'_>, text: &str) -> Source {
     Source::File { path, name }
 }
 
-fn reading(sheet: &JobFileText<'_>, entry: &SurfaceEntry) -> Result<Reading, JobFileError> {
+/// How files are read, by its keys.
+pub(super) fn reading(
+    sheet: &JobFileText<'_>,
+    entry: &ReadingEntry,
+) -> Result<Reading, JobFileError> {
     let mut take = CodeUses::default();
     for words in all(&entry.codes) {
         take.add(words.get_ref()).map_err(|error| {
@@ -162,7 +181,8 @@ fn reading(sheet: &JobFileText<'_>, entry: &SurfaceEntry) -> Result<Reading, Job
         take,
         unit: entry.unit.map(|UnitCode(unit)| unit),
         override_unit: entry.override_unit,
-        usual_unit: Some(sheet.unit),
+        usual_unit: None,
+        named: None,
         memory: Memory::default(),
         nodata: entry.nodata,
         rules: Rules {
@@ -207,6 +227,7 @@ fn only_for_files(
     entry: &SurfaceEntry,
 ) -> Result<(), JobFileError> {
     let said = [
+        ("as", entry.read_as.is_some()),
         ("unit", entry.unit.is_some()),
         ("override-unit", entry.override_unit),
         ("columns", entry.columns.is_some()),

@@ -8,67 +8,112 @@ use super::{Name, Numbers, OneOrMany};
 use crate::units::UnitCode;
 use dapedon_core::units::LengthUnit;
 
-/// A surface: from a file, a level or another surface, with steps that change it.
-#[derive(Debug, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields, rename_all = "kebab-case")]
-pub(crate) struct SurfaceEntry {
-    /// File of the surface; `file#name` for one of several; `a.laz+b.laz` or a folder for a point
-    /// cloud.
-    #[schemars(with = "Option<String>")]
-    pub(crate) file: Option<Name>,
-    /// Height of a level surface.
-    #[schemars(with = "Option<f64>")]
-    pub(crate) level: Option<Spanned<f64>>,
-    /// Another surface of the job to start from.
-    #[schemars(with = "Option<String>")]
-    pub(crate) start: Option<Name>,
-    /// Steps that change the surface, in order.
-    #[serde(default)]
-    #[schemars(with = "Vec<StepEntry>")]
-    pub(crate) steps: Vec<Spanned<StepEntry>>,
-    /// Finished level, above a build-up. A warning is given when it is measured without its
-    /// build-up.
-    #[serde(default)]
-    pub(crate) finished: bool,
-    /// Length unit of a file without one, if it differs from the job's.
-    pub(crate) unit: Option<UnitCode<LengthUnit>>,
-    /// The file states a wrong unit: use the key unit instead.
-    #[serde(default)]
-    pub(crate) override_unit: bool,
-    /// Columns of delimited text, in order, as in "point,east,north,height,code".
-    #[schemars(with = "Option<String>")]
-    pub(crate) columns: Option<Name>,
-    /// Use of point codes or drawing layers, as in "CREST,TOE=breakline".
-    #[schemars(with = "Option<OneOrMany>")]
-    pub(crate) codes: Option<Spanned<OneOrMany>>,
-    /// Height that marks a missing measurement.
-    pub(crate) nodata: Option<f64>,
-    /// Height to use where several points have one position: first, last, lowest, highest or mean.
-    pub(crate) duplicates: Option<DuplicatesEntry>,
-    /// Remove triangles with a longer edge, except along breaklines.
-    #[schemars(with = "Option<f64>")]
-    pub(crate) max_edge: Option<Spanned<f64>>,
-    /// Remove outliers: points far above or below all their neighbours.
-    #[serde(default)]
-    pub(crate) drop_outliers: bool,
-    /// File of outlines that limit the triangulation of points.
-    #[schemars(with = "Option<String>")]
-    pub(crate) outline: Option<Name>,
-    /// Attribute that names the features of GeoJSON files and shapefiles.
-    pub(crate) name_attribute: Option<String>,
-    /// Attribute that holds the heights of features of GeoJSON files and shapefiles, such as contours.
-    pub(crate) height_by: Option<String>,
-    /// Classes of a point cloud to use: ground, all, or numbers as in "2,8".
-    #[schemars(with = "Option<String>")]
-    pub(crate) classes: Option<Name>,
-    /// Cell size for thinning a point cloud.
-    #[schemars(with = "Option<f64>")]
-    pub(crate) thin: Option<Spanned<f64>>,
-    /// Height kept in each cell of a thinned cloud: lowest, mean, median or highest.
-    pub(crate) keep: Option<KeepEntry>,
-    /// Triangulate the thinned cloud, one point per cell, instead of a grid.
-    #[serde(default)]
-    pub(crate) triangulate: bool,
+/// Adds the keys that say how a file is read to those of a struct, so that a surface and a reading kept under a name have the
+/// same ones.
+macro_rules! with_reading_keys {
+    ($(#[$about:meta])* struct $name:ident { $($own:tt)* }) => {
+        $(#[$about])*
+        #[derive(Debug, Deserialize, JsonSchema)]
+        #[serde(deny_unknown_fields, rename_all = "kebab-case")]
+        pub(crate) struct $name {
+            $($own)*
+            /// Length unit of a file without one, if it differs from the job's.
+            pub(crate) unit: Option<UnitCode<LengthUnit>>,
+            /// The file states a wrong unit: use the key unit instead.
+            #[serde(default)]
+            pub(crate) override_unit: bool,
+            /// Columns of delimited text, in order, as in "point,east,north,height,code".
+            #[schemars(with = "Option<String>")]
+            pub(crate) columns: Option<Name>,
+            /// Use of point codes or drawing layers, as in "CREST,TOE=breakline".
+            #[schemars(with = "Option<OneOrMany>")]
+            pub(crate) codes: Option<Spanned<OneOrMany>>,
+            /// Height that marks a missing measurement.
+            pub(crate) nodata: Option<f64>,
+            /// Height to use where several points have one position: first, last, lowest, highest or mean.
+            pub(crate) duplicates: Option<DuplicatesEntry>,
+            /// Remove triangles with a longer edge, except along breaklines.
+            #[schemars(with = "Option<f64>")]
+            pub(crate) max_edge: Option<Spanned<f64>>,
+            /// Remove outliers: points far above or below all their neighbours.
+            #[serde(default)]
+            pub(crate) drop_outliers: bool,
+            /// File of outlines that limit the triangulation of points.
+            #[schemars(with = "Option<String>")]
+            pub(crate) outline: Option<Name>,
+            /// Attribute that names the features of GeoJSON files and shapefiles.
+            pub(crate) name_attribute: Option<String>,
+            /// Attribute that holds the heights of features of GeoJSON files and shapefiles, such as contours.
+            pub(crate) height_by: Option<String>,
+            /// Classes of a point cloud to use: ground, all, or numbers as in "2,8".
+            #[schemars(with = "Option<String>")]
+            pub(crate) classes: Option<Name>,
+            /// Cell size for thinning a point cloud.
+            #[schemars(with = "Option<f64>")]
+            pub(crate) thin: Option<Spanned<f64>>,
+            /// Height kept in each cell of a thinned cloud: lowest, mean, median or highest.
+            pub(crate) keep: Option<KeepEntry>,
+            /// Triangulate the thinned cloud, one point per cell, instead of a grid.
+            #[serde(default)]
+            pub(crate) triangulate: bool,
+        }
+    };
+}
+
+with_reading_keys! {
+    /// A surface: from a file, a level or another surface, with steps that change it.
+    struct SurfaceEntry {
+        /// File of the surface; `file#name` for one of several; `a.laz+b.laz` or a folder for a point
+        /// cloud.
+        #[schemars(with = "Option<String>")]
+        pub(crate) file: Option<Name>,
+        /// Height of a level surface.
+        #[schemars(with = "Option<f64>")]
+        pub(crate) level: Option<Spanned<f64>>,
+        /// Another surface of the job to start from.
+        #[schemars(with = "Option<String>")]
+        pub(crate) start: Option<Name>,
+        /// Steps that change the surface, in order.
+        #[serde(default)]
+        #[schemars(with = "Vec<StepEntry>")]
+        pub(crate) steps: Vec<Spanned<StepEntry>>,
+        /// Finished level, above a build-up. A warning is given when it is measured without its
+        /// build-up.
+        #[serde(default)]
+        pub(crate) finished: bool,
+        /// Reading kept under a name that says how the file is read; keys here go before its own.
+        #[serde(rename = "as")]
+        #[schemars(rename = "as", with = "Option<String>")]
+        pub(crate) read_as: Option<Name>,
+    }
+}
+
+with_reading_keys! {
+    /// How files of one origin are read, kept under a name for `as` and `--as`.
+    struct ReadingEntry {}
+}
+
+impl SurfaceEntry {
+    /// The keys that say how its file is read.
+    pub(crate) fn reading(&self) -> ReadingEntry {
+        ReadingEntry {
+            unit: self.unit,
+            override_unit: self.override_unit,
+            columns: self.columns.clone(),
+            codes: self.codes.clone(),
+            nodata: self.nodata,
+            duplicates: self.duplicates,
+            max_edge: self.max_edge.clone(),
+            drop_outliers: self.drop_outliers,
+            outline: self.outline.clone(),
+            name_attribute: self.name_attribute.clone(),
+            height_by: self.height_by.clone(),
+            classes: self.classes.clone(),
+            thin: self.thin.clone(),
+            keep: self.keep,
+            triangulate: self.triangulate,
+        }
+    }
 }
 
 /// Which height holds where one place is given with several.
