@@ -63,6 +63,8 @@ pub struct Features {
     pub unknown_unit: Option<String>,
     /// True where heights count downwards.
     pub is_depth: bool,
+    /// True where coordinates are latitude and longitude: then they can be looked into, and not measured.
+    pub is_geographic: bool,
     /// The coordinate system, as the file names it.
     pub crs: Option<String>,
     /// The system of heights, likewise.
@@ -72,6 +74,18 @@ pub struct Features {
 }
 
 impl Features {
+    /// Refuses what cannot be measured.
+    ///
+    /// # Errors
+    ///
+    /// When the coordinates are latitude and longitude.
+    pub fn in_lengths(&self) -> Result<(), FeatureError> {
+        match self.is_geographic {
+            true => Err(FeatureError::Degrees),
+            false => Ok(()),
+        }
+    }
+
     /// The attributes that any feature has, in the order they are met.
     pub fn attributes(&self) -> Vec<&str> {
         let mut found: Vec<&str> = Vec::new();
@@ -141,6 +155,7 @@ impl Features {
         only: Option<&str>,
         name_attribute: Option<&str>,
     ) -> Result<RawZones, FeatureError> {
+        self.in_lengths()?;
         let naming = self.naming(name_attribute)?;
         let mut found = RawZones {
             unit: self.unit,
@@ -204,6 +219,7 @@ impl Features {
         take: &CodeUses,
         name_attribute: Option<&str>,
     ) -> Result<RawSurface, FeatureError> {
+        self.in_lengths()?;
         let naming = self.naming(name_attribute)?;
         let features = self.features.len();
         let numeric = self.numeric();

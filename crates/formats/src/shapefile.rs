@@ -86,9 +86,6 @@ pub enum ShapefileError {
         /// Which.
         name: String,
     },
-    /// The coordinates are latitude and longitude in degrees.
-    #[error("the coordinates are latitude and longitude in degrees (.prj)")]
-    Degrees,
     /// The file cannot be read.
     #[error("{0}")]
     Io(#[from] std::io::Error),
@@ -107,7 +104,6 @@ impl ShapefileError {
             E::Table { .. } | E::Count { .. } => {
                 "get the .shp and the .dbf again, from the same export"
             }
-            E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
             E::Io(_) => "check that the file can be read",
         }
     }
@@ -156,9 +152,6 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         return Err(ShapefileError::CutOff { shape: 1 });
     }
     let system = beside.system.map(wkt::system).unwrap_or_default();
-    if system.is_geographic {
-        return Err(ShapefileError::Degrees);
-    }
     let mut shapes = Vec::new();
     let mut content = Vec::new();
     loop {
@@ -190,6 +183,7 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         height_unit: system.heights,
         unknown_unit: system.unknown_unit,
         is_depth: system.is_depth,
+        is_geographic: system.is_geographic,
         crs: system.name,
         height_system: system.height_system,
         notes: system.note.into_iter().collect(),

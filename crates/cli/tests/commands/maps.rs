@@ -134,6 +134,10 @@ fn units_and_systems_of_map_files_count() {
         refused.contains("the coordinates are latitude and longitude in degrees (.prj)"),
         "{refused}"
     );
+    let looked = site.json("inspect plots.shp --json");
+    let file = &looked["files"][0];
+    assert_eq!(file["warnings"][0]["code"], "degrees", "{file}");
+    assert_eq!(file["features"]["kinds"]["areas"], 3);
     site.write(
         "degrees.geojson",
         r#"{"type":"Polygon","coordinates":[[[9.1,52.1],[9.1004,52.1],[9.1004,52.1003],[9.1,52.1]]]}"#,

@@ -11,6 +11,9 @@ pub enum FeatureError {
         /// Features that are not areas.
         left_out: usize,
     },
+    /// The coordinates are latitude and longitude in degrees.
+    #[error("the coordinates are latitude and longitude in degrees (.prj)")]
+    Degrees,
     /// Two zones have the same name.
     #[error("two zones have the name \"{name}\"")]
     NameTwice {
@@ -88,6 +91,7 @@ impl FeatureError {
                 "correct these values, leave them empty, or choose another attribute with --height-by"
             }
             E::NoZone { .. } => "use a file with closed outlines as polygons",
+            E::Degrees => "convert it to the survey's grid: volumes need lengths, not degrees",
             E::NameTwice { .. } => {
                 "give each zone its own name, or choose another attribute with --name-attribute"
             }

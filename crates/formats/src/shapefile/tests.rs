@@ -12,6 +12,7 @@ use shapefile::{
 
 use super::*;
 use crate::CodeUses;
+use crate::features::FeatureError;
 use crate::features::Shape;
 
 fn z(x: f64, y: f64, z: f64) -> PointZ {
@@ -222,10 +223,12 @@ fn faults_say_what_and_where() {
         "the file has 2 shapes, and its attribute table (.dbf) 1 rows"
     );
     assert!(fault(&whole, Some(&dbf[..dbf.len() - 9]), None).contains("incomplete"));
-    assert_eq!(
-        fault(&whole, None, Some(r#"GEOGCS["W",UNIT["degree",0.0174]]"#)),
-        "the coordinates are latitude and longitude in degrees (.prj)"
-    );
+    let degrees = CompanionFiles {
+        system: Some(r#"GEOGCS["W",UNIT["degree",0.0174]]"#),
+        ..CompanionFiles::default()
+    };
+    let read = read(whole.as_slice(), degrees).unwrap();
+    assert_eq!(read.zones(None, None), Err(FeatureError::Degrees));
 }
 
 proptest! {

@@ -28,6 +28,11 @@ impl Inspector<'_> {
         self.plan_crs = features.crs.clone();
         self.attributes = attributes(&features);
         self.features = Some(FeaturesFound::of(&features));
+        if features.is_geographic {
+            let words = "the coordinates are latitude and longitude in degrees; volumes need a grid in metres or feet";
+            self.warnings.push(Finding::new(Code::Degrees, words));
+            return Ok(());
+        }
         let without_heights =
             |error: &FeatureError| matches!(error, FeatureError::NoHeights { .. });
         let facets = (features.features.iter())

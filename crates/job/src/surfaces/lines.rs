@@ -116,6 +116,8 @@ fn from_file(
         }
         Format::GeoJson | Format::Shapefile => {
             let (mut features, with) = load::features(&mut input, path, read)?;
+            let usable = features.in_lengths();
+            usable.map_err(|error| load::feature_fault(path, error))?;
             if let Some(name) = name {
                 let kept = features.keep(name, name_attribute);
                 kept.map_err(|error| load::feature_fault(path, error))?;
