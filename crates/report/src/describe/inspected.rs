@@ -198,7 +198,7 @@ fn features(found: &FeaturesFound) -> Block {
         0 => "none with heights".into(),
         some => format!("{} with heights", count(some)),
     };
-    let mut facts = vec![fact("features", format!("{}; {heights}", kinds.join(", ")))];
+    let mut facts = vec![fact("holds", format!("{}; {heights}", kinds.join(", ")))];
     if let (Some(min), Some(max)) = (found.min, found.max) {
         facts.push(fact("east", range([min.east, max.east], 3)));
         facts.push(fact("north", range([min.north, max.north], 3)));
