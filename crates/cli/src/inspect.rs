@@ -31,6 +31,9 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
         true => Some(Job::read(here)?),
         false => None,
     };
+    let named = job.as_ref().map_or(Vec::new(), Job::files);
+    let named: Vec<&Path> = named.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&written, &named)?;
     let reading = names::reading_of(job.as_ref(), &args.reading)?;
     let looked = telling(|watch| {
         let context = Context {

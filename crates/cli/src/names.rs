@@ -111,7 +111,7 @@ pub(crate) fn reading_of(
         return Ok(own);
     };
     let kept = match readings::file() {
-        Some(path) => readings_of(&path)?,
+        Some(path) => readings_of(&path, &own.files)?,
         None => BTreeMap::new(),
     };
     Ok(own.over(named_reading(name, job, &kept)?))

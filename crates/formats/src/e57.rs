@@ -3,7 +3,7 @@
 //! The package reads packet by packet; points are handed on in batches and never held. Lengths are in metres, as the standard has
 //! it. Points have no classes. A scan whose file says no position is in the frame of its scanner.
 
-use std::io::{Read, Seek};
+use std::io::{Read, Seek, SeekFrom};
 
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::surface::FARTHEST;
@@ -88,12 +88,26 @@ impl<R: Read + Seek> ScannedCloud<R> {
     /// # Errors
     ///
     /// When it is no such file, has no scan, or is in degrees.
-    pub fn open(input: R) -> Result<Self, E57Error> {
+    pub fn open(mut input: R) -> Result<Self, E57Error> {
+        let length = input
+            .seek(SeekFrom::End(0))
+            .map_err(|error| E57Error::Invalid {
+                why: error.to_string(),
+            })?;
         let reader = held(|| E57Reader::new(input)).ok_or_else(broken)?;
         let reader = reader.map_err(|error| invalid(&error))?;
         let scans = reader.pointclouds();
         if scans.is_empty() {
             return Err(E57Error::NoScan);
+        }
+        // A coordinate takes a bit of the file at least, unless all points of a scan stand on one spot.
+        let records = scans
+            .iter()
+            .map(|scan| scan.records)
+            .fold(0, u64::saturating_add);
+        if records > length.saturating_mul(8) {
+            let why = format!("{records} points do not fit into {length} bytes");
+            return Err(E57Error::Invalid { why });
         }
         let system = reader
             .coordinate_metadata()
@@ -110,10 +124,7 @@ impl<R: Read + Seek> ScannedCloud<R> {
         };
         let facts = CloudFacts {
             version: format!("1.0, {count}"),
-            points: scans
-                .iter()
-                .map(|scan| scan.records)
-                .fold(0, u64::saturating_add),
+            points: records,
             bounds,
             unit: Some(LengthUnit::Metre),
             crs: system.name,

@@ -81,7 +81,7 @@ pub enum ShapefileError {
         found: Vec<String>,
     },
     /// A file in a zip file is too large.
-    #[error("\"{name}\" unpacks to more than 2 GB")]
+    #[error("\"{name}\" unpacks to more than is read")]
     LargeInZip {
         /// Which.
         name: String,

@@ -380,6 +380,12 @@ impl Inspector<'_> {
     }
 }
 
+/// Coordinates of a file that look like degrees.
+fn degrees() -> Finding {
+    let words = "the coordinates look like degrees; volumes need a grid in metres or feet";
+    Finding::new(Code::Degrees, words)
+}
+
 pub(crate) fn corner(place: dapedon_core::plan::Place) -> Extreme {
     Extreme {
         east: place.east,

@@ -261,13 +261,13 @@ impl Job {
     }
 }
 
-/// The readings of a file that holds nothing else, by their names.
+/// The readings of a file that holds nothing else, by their names. It is among the files read: no result goes over it.
 ///
 /// # Errors
 ///
 /// When it cannot be read, or something in it is not what it should be: with the line.
-pub fn readings_of(path: &Path) -> Result<BTreeMap<String, Reading>, JobError> {
-    let (_, bytes) = file::beside(path, &FilesRead::default())?;
+pub fn readings_of(path: &Path, read: &FilesRead) -> Result<BTreeMap<String, Reading>, JobError> {
+    let (_, bytes) = file::beside(path, read)?;
     Ok(check::readings_alone(
         path,
         &String::from_utf8_lossy(&bytes),

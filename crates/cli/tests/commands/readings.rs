@@ -45,6 +45,10 @@ fn a_reading_is_said_once_and_used_by_its_name() {
         refused.contains("no reading \"rover\"") && refused.contains("rover-export"),
         "{refused}"
     );
+    // It is read: no result goes over it.
+    let refused = site.refuse("surface rover.csv --as rover-export --csv own.toml");
+    assert!(refused.contains("own.toml"), "{refused}");
+    assert_eq!(site.read("own.toml"), READING);
     site.write("wrong.toml", "[reading.a]\nfile = \"x\"\n");
     site.set("DAPEDON_READINGS", "wrong.toml");
     let refused = site.refuse("surface rover.csv --as a");

@@ -1,11 +1,19 @@
 //! Heights written beside points: as text, or as attributes of an inserted block.
 
-use std::collections::{BTreeSet, HashMap};
+use std::collections::BTreeSet;
 
 use dapedon_core::surface::Vertex;
+use rstar::RTree;
+use rstar::primitives::GeomWithData;
 
 /// A written height is looked for within so many heights of its letters from its point.
 const REACH: f64 = 3.0;
+
+/// Points that a number is tried with.
+const NEAREST: usize = 8;
+
+/// Where a point stands, and which it is.
+type Place = GeomWithData<[f64; 2], usize>;
 
 /// Tags of attributes that hold a height.
 const HEIGHT_TAGS: [&str; 18] = [
@@ -89,35 +97,26 @@ pub(super) struct WrittenPoints {
 /// Gives each number to the nearest point within its reach, the closest pairs first, and each point to one number.
 pub(super) fn matched(numbers: &[WrittenNumber], points: &[Vertex]) -> WrittenPoints {
     let mut found = WrittenPoints::default();
-    let widest = numbers
+    let places: Vec<Place> = points
         .iter()
-        .map(|number| number.reach)
-        .fold(0.0, f64::max);
-    let cell = |v: f64| (v / widest).floor() as i64;
-    let mut cells: HashMap<[i64; 2], Vec<usize>> = HashMap::new();
-    if widest > 0.0 {
-        for (index, point) in points.iter().enumerate() {
-            cells
-                .entry([cell(point.east), cell(point.north)])
-                .or_default()
-                .push(index);
-        }
-    }
+        .zip(0..)
+        .map(|(at, index)| Place::new([at.east, at.north], index))
+        .collect();
+    let tree = RTree::bulk_load(places);
     let mut pairs = Vec::new();
-    for (index, number) in numbers
+    let written_beside = numbers
         .iter()
         .enumerate()
-        .filter(|(_, number)| number.reach > 0.0)
-    {
-        let [column, row] = [cell(number.at.east), cell(number.at.north)];
-        let beside = (-1..=1)
-            .flat_map(|c| (-1..=1).map(move |r| [column.saturating_add(c), row.saturating_add(r)]));
-        for &point in beside.filter_map(|key| cells.get(&key)).flatten() {
-            let at = points[point];
-            let away = libm::hypot(at.east - number.at.east, at.north - number.at.north);
-            if away <= number.reach {
-                pairs.push((away, index, point));
+        .filter(|(_, number)| number.reach > 0.0);
+    for (index, number) in written_beside {
+        let near = tree.nearest_neighbor_iter_with_distance_2(&[number.at.east, number.at.north]);
+        // However large the letters are, a number belongs to one of the nearest points.
+        for (place, squared) in near.take(NEAREST) {
+            let away = squared.sqrt();
+            if away > number.reach {
+                break;
             }
+            pairs.push((away, index, place.data));
         }
     }
     pairs.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)).then(a.2.cmp(&b.2)));
@@ -177,6 +176,30 @@ mod tests {
         );
         assert_eq!(all(&[("A", "1.5"), ("B", "12.50")]), None);
         assert_eq!(all(&[("Z", "none"), ("B", "12.50")]), Some(12.5));
+    }
+
+    /// Letters as high as the drawing is wide reach every point: that costs no more than letters of a usual size.
+    #[test]
+    fn letters_of_any_height_find_the_nearest_points() {
+        let at = |i: u32| Vertex::new(f64::from(i % 200), f64::from(i / 200), 0.0);
+        let points: Vec<Vertex> = (0..40_000).map(at).collect();
+        let written = |(i, v): (usize, &Vertex)| WrittenNumber {
+            at: Vertex::new(v.east + 0.2, v.north + 0.1, 0.0),
+            value: i as f64,
+            reach: 1e6,
+        };
+        let numbers: Vec<WrittenNumber> = points.iter().enumerate().map(written).collect();
+        let found = matched(&numbers, &points);
+        assert!(
+            found
+                .points
+                .iter()
+                .zip(&points)
+                .zip(0..)
+                .all(|((found, at), i)| {
+                    (found.east, found.north, found.height) == (at.east, at.north, f64::from(i))
+                })
+        );
     }
 
     #[test]

@@ -8,8 +8,10 @@ use super::{CompanionFiles, ShapefileError, read};
 use crate::features::Features;
 use crate::guard::held;
 
-/// Bytes that a packed file may unpack to.
-const MOST: u64 = 1 << 31;
+/// Bytes that the shapes, and their table, may unpack to.
+const MOST: u64 = 1 << 30;
+/// Bytes that a text beside them may unpack to.
+const TEXT: u64 = 1 << 20;
 
 /// Reads the one shapefile in a zip file, in whatever folder it lies there.
 ///
@@ -50,8 +52,13 @@ fn unpacked(input: impl Read + Seek) -> Result<Features, ShapefileError> {
         let file = archive.by_name(name).map_err(fault)?;
         let mut bytes = Vec::new();
         // What it says of its size need not be so.
-        file.take(MOST + 1).read_to_end(&mut bytes)?;
-        match bytes.len() as u64 > MOST {
+        let most = if matches!(ending, "shp" | "dbf") {
+            MOST
+        } else {
+            TEXT
+        };
+        file.take(most + 1).read_to_end(&mut bytes)?;
+        match bytes.len() as u64 > most {
             true => Err(ShapefileError::LargeInZip { name: name.clone() }),
             false => Ok(Some(bytes)),
         }

@@ -10,7 +10,7 @@ use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::features::{self, FeatureError, Features};
 use dapedon_formats::{RawZone, RawZones, visible};
 
-use super::{AttributeFound, FeaturesFound, Inspector, ZoneFound, corner};
+use super::{AttributeFound, FeaturesFound, Inspector, ZoneFound, corner, degrees};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{clean, load, loaded};
@@ -84,8 +84,7 @@ impl Inspector<'_> {
         }
         let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());
         if clean::looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
-            let text = "the coordinates look like degrees; volumes need a grid in metres or feet";
-            self.warnings.push(Finding::new(Code::Degrees, text));
+            self.warnings.push(degrees());
         }
         for raw in &read.zones {
             match zone(raw, self.path) {

@@ -9,7 +9,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::corner;
+use super::{corner, degrees};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{InputError, LoadedSurface, Reading, clean, loaded};
@@ -200,13 +200,7 @@ pub(super) fn found(
         );
     }
     if clean::looks_like_degrees(&extent, points) {
-        warnings.push(
-            Finding::new(
-                Code::Degrees,
-                "the coordinates look like degrees; volumes need a grid in metres or feet",
-            )
-            .within(&place),
-        );
+        warnings.push(degrees().within(&place));
         return Ok((found, None));
     }
     let frame = Frame::around(unit.unwrap_or(LengthUnit::Metre), extent);
@@ -214,13 +208,7 @@ pub(super) fn found(
     let (made, own) = match ground::made(loaded, frame, reading) {
         Ok(made) => made,
         Err(error) if matches!(error.kind(), Some(InputError::Degrees { .. })) => {
-            warnings.push(
-                Finding::new(
-                    Code::Degrees,
-                    "the coordinates look like degrees; volumes need a grid in metres or feet",
-                )
-                .within(&place),
-            );
+            warnings.push(degrees().within(&place));
             return Ok((found, None));
         }
         Err(error) if error.kind::<GroundError>().is_some() => {
