@@ -89,23 +89,24 @@ impl<R: Read + Seek> ScannedCloud<R> {
     ///
     /// When it is no such file, has no scan, or is in degrees.
     pub fn open(mut input: R) -> Result<Self, E57Error> {
-        let length = input
-            .seek(SeekFrom::End(0))
-            .map_err(|error| E57Error::Invalid {
-                why: error.to_string(),
-            })?;
+        let length = input.seek(SeekFrom::End(0)).and_then(|length| {
+            input.rewind()?;
+            Ok(length)
+        });
+        let length = length.map_err(|error| E57Error::Invalid {
+            why: error.to_string(),
+        })?;
         let reader = held(|| E57Reader::new(input)).ok_or_else(broken)?;
         let reader = reader.map_err(|error| invalid(&error))?;
         let scans = reader.pointclouds();
         if scans.is_empty() {
             return Err(E57Error::NoScan);
         }
-        // A coordinate takes a bit of the file at least, unless all points of a scan stand on one spot.
         let records = scans
             .iter()
             .map(|scan| scan.records)
             .fold(0, u64::saturating_add);
-        if records > length.saturating_mul(8) {
+        if !fits(records, length) {
             let why = format!("{records} points do not fit into {length} bytes");
             return Err(E57Error::Invalid { why });
         }
@@ -203,6 +204,11 @@ fn scan_of<R: Read + Seek>(
     }
     take(&batch);
     Ok(())
+}
+
+/// True for as many points as a file of so many bytes may hold: each takes a bit at least, unless all of them stand on one spot.
+fn fits(records: u64, length: u64) -> bool {
+    records <= length.saturating_mul(8)
 }
 
 /// Where the scans say they lie: west, south, east, north; not a number where one does not say it.

@@ -128,6 +128,13 @@ fn what_cannot_be_measured_is_refused() {
     }
 }
 
+/// Points that all stand on one spot take no bits: a small file could hold any number of them.
+#[test]
+fn more_points_than_fit_into_a_file_are_refused() {
+    assert!(fits(8000, 1000) && !fits(8001, 1000));
+    assert!(fits(u64::MAX, u64::MAX) && !fits(u64::MAX, 1 << 40));
+}
+
 proptest! {
     /// Whatever happens to the bytes, the reader answers.
     #[test]

@@ -10,7 +10,7 @@ use dapedon_core::plan::{Extent, Place};
 use dapedon_core::points::Keep;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::las::CloudFacts;
-use dapedon_formats::{Format, same_system};
+use dapedon_formats::{Format, same_height_system, same_system};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -261,11 +261,19 @@ fn agree(
             None => format!("{crs}, {unit}"),
         }
     };
-    let one_plan = match (&first.crs, &other.crs) {
-        (Some(first), Some(other)) => same_system(first, other),
-        (first, other) => first == other,
-    };
-    let one_system = one_plan && first.height_system == other.height_system;
+    let both =
+        |one: &Option<String>, other: &Option<String>, is_same: fn(&str, &str) -> bool| match (
+            one, other,
+        ) {
+            (Some(one), Some(other)) => is_same(one, other),
+            (one, other) => one == other,
+        };
+    let one_system = both(&first.crs, &other.crs, same_system)
+        && both(
+            &first.height_system,
+            &other.height_system,
+            same_height_system,
+        );
     let one_unit = (first.unit, first.height_unit) == (other.unit, other.height_unit);
     let same = one_unit && (one_system || reading.ignore_crs);
     match same {
