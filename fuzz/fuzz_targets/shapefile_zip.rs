@@ -7,7 +7,7 @@ use dapedon_formats::shapefile;
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
-    if let Ok(features) = shapefile::read_zipped(Cursor::new(bytes)) {
+    if let Ok(features) = shapefile::ZippedShapefiles::open(Cursor::new(bytes)).and_then(|mut zipped| zipped.features(0)) {
         let _ = features.zones(None, None);
         let _ = features.surface(&CodeUses::default(), None);
     }

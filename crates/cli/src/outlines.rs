@@ -25,7 +25,9 @@ impl OutlineFiles {
             .map(|ending| ending.to_string_lossy().to_lowercase());
         let writes = |format: &Format| {
             let known = format.endings().iter();
-            known.copied().any(|known| ending.as_deref() == Some(known))
+            // What is packed is read, and not written.
+            let mut written = known.copied().filter(|known| *known != "zip");
+            written.any(|known| ending.as_deref() == Some(known))
         };
         let format = [Format::GeoJson, Format::Shapefile]
             .into_iter()

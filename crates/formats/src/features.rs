@@ -2,6 +2,7 @@
 
 mod error;
 mod heights;
+mod layers;
 
 use std::collections::HashMap;
 
@@ -11,7 +12,9 @@ use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 
 pub use error::FeatureError;
+pub use layers::layer;
 
+use crate::wkt::System;
 use crate::{CodeUse, CodeUses, FlatOutline, HeightUnit, RawSurface, RawZone, RawZones};
 
 /// The attribute that names a feature by default.
@@ -74,6 +77,21 @@ pub struct Features {
 }
 
 impl Features {
+    /// None yet, in a coordinate system.
+    pub(crate) fn within(system: System) -> Self {
+        Features {
+            unit: system.unit,
+            height_unit: system.heights,
+            unknown_unit: system.unknown_unit,
+            is_depth: system.is_depth,
+            is_geographic: system.is_geographic,
+            crs: system.name,
+            height_system: system.height_system,
+            notes: system.note.into_iter().collect(),
+            ..Features::default()
+        }
+    }
+
     /// Refuses what cannot be measured.
     ///
     /// # Errors
@@ -106,6 +124,11 @@ impl Features {
             }),
             (found, _) => Ok(found),
         }
+    }
+
+    /// True where any feature has an attribute of this name, whatever its case.
+    pub fn has(&self, attribute: &str) -> bool {
+        self.attribute(attribute).is_some()
     }
 
     /// An attribute by its name, in these letters or else whatever their case.

@@ -47,11 +47,6 @@ const MARKS: &[(&[u8], &str, &str)] = &[
         "a mesh or cloud (PLY)",
         "export a mesh as OBJ, and a cloud as LAS or LAZ",
     ),
-    (
-        b"SQLite format 3\0",
-        "a database (GeoPackage or SQLite)",
-        MAP,
-    ),
     (b"glTF", "a mesh (glTF)", MESH),
     (b"Kaydara FBX", "a mesh (FBX)", MESH),
     (b"fgb\x03", "map features (FlatGeobuf)", MAP),

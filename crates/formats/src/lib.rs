@@ -8,6 +8,7 @@
 //! * [`dxf`] drawings, layer by layer,
 //! * [`e57`] clouds of scanners,
 //! * [`geojson`] features of maps,
+//! * [`geopackage`] features of maps, in layers,
 //! * [`geotiff`] grids of heights as pictures,
 //! * [`landxml`] surfaces as design offices write them,
 //! * [`las`] clouds of points,
@@ -28,6 +29,7 @@ mod fixed;
 mod foreign;
 pub mod geojson;
 mod geokeys;
+pub mod geopackage;
 pub mod geotiff;
 mod guard;
 mod heights;
@@ -36,6 +38,7 @@ pub mod las;
 pub mod obj;
 mod position;
 pub mod shapefile;
+mod sqlite;
 mod table;
 mod visible;
 mod wkt;

@@ -17,7 +17,7 @@ use crate::guard::held;
 use crate::wkt;
 use table::Table;
 pub use write::{ShapefileBytes, write};
-pub use zipped::read_zipped;
+pub use zipped::ZippedShapefiles;
 
 /// Bytes before the first record.
 const HEADER: usize = 100;
@@ -74,17 +74,13 @@ pub enum ShapefileError {
         /// What is in it.
         found: Vec<String>,
     },
-    /// A zip file has several shapefiles in it.
-    #[error("the zip file has {} shapefiles: {}", .found.len(), shown(.found))]
-    SeveralInZip {
-        /// Which.
-        found: Vec<String>,
-    },
     /// A file in a zip file is too large.
-    #[error("\"{name}\" unpacks to more than is read")]
+    #[error("\"{name}\" unpacks to more than {most} MB")]
     LargeInZip {
         /// Which.
         name: String,
+        /// What is read at most, in megabytes.
+        most: u64,
     },
     /// The file cannot be read.
     #[error("{0}")]
@@ -98,7 +94,7 @@ impl ShapefileError {
         match self {
             E::NotShapes | E::Shape { .. } => "export it again",
             E::CutOff { .. } | E::Zip { .. } => "get the complete file",
-            E::NoneInZip { .. } | E::SeveralInZip { .. } | E::LargeInZip { .. } => {
+            E::NoneInZip { .. } | E::LargeInZip { .. } => {
                 "unpack it, and give one of the files in it"
             }
             E::Table { .. } | E::Count { .. } => {
@@ -178,17 +174,7 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
         shapes.push(record(&content, shape)?);
     }
 
-    let mut found = Features {
-        unit: system.unit,
-        height_unit: system.heights,
-        unknown_unit: system.unknown_unit,
-        is_depth: system.is_depth,
-        is_geographic: system.is_geographic,
-        crs: system.name,
-        height_system: system.height_system,
-        notes: system.note.into_iter().collect(),
-        ..Features::default()
-    };
+    let mut found = Features::within(system);
     let table = match beside.table {
         Some(bytes) => Some(Table::read(bytes, beside.encoding)?),
         None => {

@@ -25,6 +25,8 @@ pub enum Format {
     GeoJson,
     /// Shapefiles: features of maps.
     Shapefile,
+    /// GeoPackage: features of maps, in layers.
+    GeoPackage,
 }
 
 /// A row of the table.
@@ -39,7 +41,7 @@ struct Row {
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 10] = [
+    pub const ALL: [Format; 11] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
@@ -50,6 +52,7 @@ impl Format {
         Format::Obj,
         Format::GeoJson,
         Format::Shapefile,
+        Format::GeoPackage,
     ];
 
     /// All that the table states of it.
@@ -130,10 +133,18 @@ impl Format {
             Format::Shapefile => Row {
                 name: "shapefile",
                 endings: &["shp", "zip"],
-                reads: "the same, from every shape type with multipatches; packed as a zip file or not; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
+                reads: "the same, from every shape type with multipatches; one or several packed as a zip file, named after `#`, or not packed; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
                 writes: "",
                 leaves_out: "measures along lines; memo fields; shapes deleted in the table, counted",
                 specification: "the published shapefile description, July 1998",
+            },
+            Format::GeoPackage => Row {
+                name: "GeoPackage",
+                endings: &["gpkg"],
+                reads: "the same, layer by layer, named after `#`; attributes from the columns; unit and coordinate system from the file",
+                writes: "",
+                leaves_out: "curves and collections of several kinds, counted; pictures and coverages in tiles; layers that are views",
+                specification: "OGC 12-128, GeoPackage 1.0 to 1.4",
             },
         }
     }
@@ -178,6 +189,14 @@ impl Format {
         matches!(self, Format::Las | Format::E57)
     }
 
+    /// True where it holds features of maps.
+    pub const fn is_map(self) -> bool {
+        matches!(
+            self,
+            Format::GeoJson | Format::Shapefile | Format::GeoPackage
+        )
+    }
+
     /// True where heights of cells are written in it.
     pub const fn has_cells(self) -> bool {
         matches!(self, Format::Asc | Format::GeoTiff)
@@ -208,6 +227,7 @@ impl Format {
             _ if crate::shapefile::is_shapefile(head) || head.starts_with(b"PK\x03\x04") => {
                 return Some(Format::Shapefile);
             }
+            _ if crate::geopackage::is_geopackage(head) => return Some(Format::GeoPackage),
             _ if crate::geotiff::is_tiff(head) => return Some(Format::GeoTiff),
             _ if crate::asc::is_grid(head) => return Some(Format::Asc),
             _ if crate::dxf::is_binary(head) => return Some(Format::Dxf),

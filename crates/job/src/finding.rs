@@ -148,7 +148,7 @@ codes! {
     Gap "gap" Warning "Elements of an alignment do not connect."
     Unnamed "unnamed" Warning "Zones without a name are numbered."
     UnitsDiffer "units-differ" Warning "Two files are in different length units."
-    SystemsDiffer "systems-differ" Warning "Two files are in different coordinate systems or height systems."
+    SystemsDiffer "systems-differ" Warning "Two files, or two layers of one, are in different coordinate systems or height systems."
     HeightsApart "heights-apart" Warning "One surface is above the other by nearly the same height everywhere."
     LittleShared "little-shared" Warning "Two surfaces overlap little, or not at all."
 }

@@ -8,6 +8,7 @@ pub(crate) mod file;
 mod heights;
 pub(crate) mod load;
 pub(crate) mod loaded;
+pub(crate) mod maps;
 mod memory;
 mod reading;
 mod source;

@@ -21,6 +21,7 @@ use serde::{Deserialize, Serialize};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
+use crate::input::maps::MapFile;
 use crate::input::{
     CloudFound, Input, InputFile, LoadedSurface, Reading, cloud, dxf_fault, landxml_fault, load,
 };
@@ -80,7 +81,7 @@ pub struct Inspection {
     /// The points of a cloud.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cloud: Option<CloudFound>,
-    /// The layers of a drawing.
+    /// The layers of a drawing, or of a map file with several.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub layers: Vec<LayerFound>,
     /// The surfaces it holds, or what can be made one.
@@ -187,14 +188,9 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
             let drawing = load::drawing(&mut input, path, reading)?;
             look.drawing(drawing)?;
         }
-        Format::GeoJson | Format::Shapefile => {
-            let (mut features, files) = load::features(&mut input, path, &reading.files)?;
-            with = files;
-            if let Some(attribute) = &reading.height_by {
-                let taken = features.take_heights(attribute);
-                taken.map_err(|error| load::feature_fault(path, error))?;
-            }
-            look.features(features)?;
+        format if format.is_map() => {
+            let file = MapFile::open(&mut input, path, &reading.files)?;
+            with = look.map(file)?;
         }
         _ => {
             let (raw, files) = load::plain(&mut input, path, &look.reading.files)?;

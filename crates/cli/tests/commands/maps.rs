@@ -1,7 +1,8 @@
-//! Zones and lines from map files: GeoJSON and shapefiles.
+//! Zones and lines from map files: GeoJSON, shapefiles and GeoPackages.
 
 use crate::site::number;
 use std::fs;
+use std::io::Write;
 
 use dapedon_core::plan::Place;
 use dapedon_core::units::LengthUnit;
@@ -281,4 +282,113 @@ fn other_files_are_named_with_what_to_ask_for() {
             "{refused}"
         );
     }
+}
+
+/// A file with the layers plots, contours and spots; the points stand on the plane 100 + east/10 + north/20 over 40 by 20.
+const PLAN: &[u8] = include_bytes!("../../../formats/tests/files/plan.gpkg");
+
+#[test]
+fn layers_of_a_geopackage_are_ground_and_zones() {
+    let site = Site::new();
+    fs::write(site.path().join("plan.gpkg"), PLAN).unwrap();
+    insta::assert_snapshot!(site.succeed("inspect plan.gpkg"));
+    // The plane over a rectangle is its height in the middle, times the area; the hole of the yard lies at 24 and 4.
+    let plane = |east: f64, north: f64| east / 10.0 + north / 20.0;
+    let overflow = 200.0 * plane(5.0, 10.0);
+    let yard = 200.0 * plane(25.0, 10.0) - 16.0 * plane(24.0, 4.0);
+    let fills = |line: &str| -> Vec<(String, f64)> {
+        let json = site.json(line);
+        let zones = json["zones"].as_array().unwrap().iter();
+        let zones = zones.map(|zone| {
+            let name = zone["zone"].as_str().unwrap().to_owned();
+            (name, number(&zone["volume"]["fill"]))
+        });
+        zones.collect()
+    };
+    let same = |found: &[(String, f64)], expected: &[(&str, f64)]| {
+        assert_eq!(found.len(), expected.len(), "{found:?}");
+        for (found, expected) in found.iter().zip(expected) {
+            assert_eq!(found.0, expected.0);
+            assert!(
+                (found.1 - expected.1).abs() < 1e-6,
+                "{found:?} {expected:?}"
+            );
+        }
+    };
+    let both = fills("volume level=100 plan.gpkg#spots --zone plan.gpkg#plots --json");
+    same(&both, &[("Überlauf", overflow), ("yard", yard)]);
+    let one = fills("volume level=100 plan.gpkg#spots --zone plan.gpkg#plots/yard --json");
+    same(&one, &[("yard", yard)]);
+    // Contours rise by one in ten, whatever the north.
+    let contours = "volume level=100 plan.gpkg#contours --height-by elev --zone plan.gpkg#plots/Überlauf --json";
+    same(&fills(contours), &[("Überlauf", 200.0 * 0.5)]);
+}
+
+#[test]
+fn a_geopackage_that_cannot_be_read_is_refused_with_what_to_do() {
+    let site = Site::new();
+    fs::write(site.path().join("plan.gpkg"), PLAN).unwrap();
+    for (line, said) in [
+        (
+            "surface plan.gpkg",
+            "the file has 3 layers: plots, contours, spots",
+        ),
+        ("surface plan.gpkg", "FILE#plots"),
+        (
+            "surface plan.gpkg#fences",
+            "no layer is called \"fences\"; the layers are plots, contours, spots",
+        ),
+        (
+            "surface plan.gpkg#plots",
+            "none of the 3 features has heights",
+        ),
+        (
+            "volume level=100 plan.gpkg#spots --zone plan.gpkg#plots/pond",
+            "pond",
+        ),
+    ] {
+        let refused = site.refuse(line);
+        assert!(refused.contains(said), "{line}: {refused}");
+    }
+    site.write("plan.gpkg-wal", "not yet written");
+    let refused = site.refuse("surface plan.gpkg#spots");
+    assert!(
+        refused.contains("plan.gpkg-wal lies beside it") && refused.contains("close it there"),
+        "{refused}"
+    );
+    fs::remove_file(site.path().join("plan.gpkg-wal")).unwrap();
+    fs::write(site.path().join("plan.gpkg"), &PLAN[..9000]).unwrap();
+    let refused = site.refuse("surface plan.gpkg#spots");
+    assert!(refused.contains("get the complete file"), "{refused}");
+}
+
+/// Several shapefiles in one zip file are layers, by their names.
+#[test]
+fn shapefiles_in_one_zip_file_are_layers() {
+    let site = Site::new();
+    plots(&site, LengthUnit::Metre, Some("EPSG:31999"));
+    let mut writer = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (layer, ending) in ["plots", "again"]
+        .into_iter()
+        .flat_map(|layer| ["shp", "dbf", "prj", "cpg"].map(|ending| (layer, ending)))
+    {
+        let bytes = fs::read(site.path().join(format!("plots.{ending}"))).unwrap();
+        let options = zip::write::SimpleFileOptions::default();
+        writer
+            .start_file(format!("maps/{layer}.{ending}"), options)
+            .unwrap();
+        writer.write_all(&bytes).unwrap();
+    }
+    let packed = writer.finish().unwrap().into_inner();
+    fs::write(site.path().join("maps.zip"), packed).unwrap();
+    let line = "volume level=0 level=1 --unit m --json --name-attribute name --zone";
+    let named = areas(&site.json(&format!("{line} maps.zip#again")));
+    assert_eq!(named, areas(&site.json(&format!("{line} plots.shp"))));
+    let one = areas(&site.json(&format!("{line} maps.zip#plots/ramp")));
+    assert_eq!(one, [("ramp".to_owned(), 12.0)]);
+    let refused = site.refuse(&format!("{line} maps.zip").replace(" --json", ""));
+    assert!(
+        refused.contains("the file has 2 layers: plots, again"),
+        "{refused}"
+    );
 }

@@ -36,6 +36,20 @@ pub enum FeatureError {
         /// The names there are.
         found: Vec<String>,
     },
+    /// The file has several layers.
+    #[error("the file has {} layers: {}", .found.len(), spelled(.found))]
+    SeveralLayers {
+        /// Their names.
+        found: Vec<String>,
+    },
+    /// No layer has this name.
+    #[error("no layer is called \"{name}\"; the layers are {}", spelled(.found))]
+    NoSuchLayer {
+        /// The name.
+        name: String,
+        /// The names there are.
+        found: Vec<String>,
+    },
     /// No feature has heights.
     #[error("none of the {features} features has heights to make a surface from")]
     NoHeights {
@@ -99,6 +113,11 @@ impl FeatureError {
             E::NoSuchName { .. } => {
                 "give one of them after #, or choose another attribute with --name-attribute"
             }
+            E::SeveralLayers { found } => {
+                let first = found.first().map_or("NAME", String::as_str);
+                return format!("give one of them after the file, as in FILE#{first}");
+            }
+            E::NoSuchLayer { .. } => "give one of them after #",
             E::NoHeights { .. } => "use a file of points or lines with heights",
             E::Mixed { .. } => "keep only the triangles, or only the points and lines",
         };

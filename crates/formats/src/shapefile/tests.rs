@@ -394,30 +394,31 @@ fn a_packed_shapefile_is_the_same_one() {
     plain
         .notes
         .insert(0, "plots/plots.SHP in the zip file".into());
-    assert_eq!(read_zipped(Cursor::new(zip)).unwrap(), plain);
+    let mut zipped = ZippedShapefiles::open(Cursor::new(zip)).unwrap();
+    assert_eq!(zipped.layers(), ["plots"]);
+    assert_eq!(zipped.features(0).unwrap(), plain);
+}
+
+fn read_zipped(bytes: &[u8]) -> Result<Features, ShapefileError> {
+    ZippedShapefiles::open(Cursor::new(bytes))?.features(0)
 }
 
 #[test]
 fn zip_files_without_one_shapefile_are_refused() {
     let shp = yards();
-    let fault = |parts: &[(&str, &[u8])]| {
-        read_zipped(Cursor::new(packed(parts)))
-            .unwrap_err()
-            .to_string()
-    };
+    let fault = |parts: &[(&str, &[u8])]| read_zipped(&packed(parts)).unwrap_err().to_string();
     assert_eq!(
         fault(&[("a.csv", b"1")]),
         "the zip file has no shapefile; it has a.csv"
     );
     assert_eq!(fault(&[]), "the zip file has no shapefile; it has nothing");
-    assert_eq!(
-        fault(&[("a.shp", &shp), ("b.shp", &shp)]),
-        "the zip file has 2 shapefiles: a.shp, b.shp"
-    );
+    let several = packed(&[("n/a.shp", &shp), ("s/a.shp", &shp), ("s/b.shp", &shp)]);
+    let several = ZippedShapefiles::open(Cursor::new(several)).unwrap();
+    assert_eq!(several.layers(), ["n/a", "s/a", "b"]);
     let whole = packed(&[("a.shp", &shp)]);
     for cut in [10, whole.len() / 2, whole.len() - 5] {
         assert!(matches!(
-            read_zipped(Cursor::new(&whole[..cut])),
+            read_zipped(&whole[..cut]),
             Err(ShapefileError::Zip { .. })
         ));
     }
@@ -433,6 +434,6 @@ proptest! {
             let at = at.index(bytes.len());
             bytes[at] = byte;
         }
-        let _ = read_zipped(Cursor::new(bytes));
+        let _ = read_zipped(&bytes);
     }
 }

@@ -1,4 +1,4 @@
-//! A shapefile whose files are packed into one zip file, as maps are handed over.
+//! Shapefiles whose files are packed into one zip file, as maps are handed over.
 
 use std::io::{Read, Seek};
 
@@ -13,69 +13,116 @@ const MOST: u64 = 1 << 30;
 /// Bytes that a text beside them may unpack to.
 const TEXT: u64 = 1 << 20;
 
-/// Reads the one shapefile in a zip file, in whatever folder it lies there.
-///
-/// # Errors
-///
-/// When it is no zip file, has no shapefile or several, or that cannot be read.
-pub fn read_zipped(input: impl Read + Seek) -> Result<Features, ShapefileError> {
-    let broken = || ShapefileError::Zip {
-        why: "its parts contradict each other".into(),
-    };
-    held(|| unpacked(input)).ok_or_else(broken)?
+/// A zip file with shapefiles, in whatever folders they lie there.
+pub struct ZippedShapefiles<R> {
+    archive: ZipArchive<R>,
+    names: Vec<String>,
+    shapes: Vec<String>,
 }
 
-fn unpacked(input: impl Read + Seek) -> Result<Features, ShapefileError> {
-    let fault = |error: zip::result::ZipError| ShapefileError::Zip {
+fn broken() -> ShapefileError {
+    ShapefileError::Zip {
+        why: "its parts contradict each other".into(),
+    }
+}
+
+fn fault(error: &zip::result::ZipError) -> ShapefileError {
+    ShapefileError::Zip {
         why: error.to_string().to_lowercase(),
-    };
-    let mut archive = ZipArchive::new(input).map_err(fault)?;
-    let all = archive.file_names().filter_map(Result::ok);
-    let names: Vec<String> = all.filter(|name| is_own(name)).map(Into::into).collect();
-    let shapes: Vec<&String> = names.iter().filter(|name| ends(name, "shp")).collect();
-    let shape = match shapes.as_slice() {
-        [] => return Err(ShapefileError::NoneInZip { found: names }),
-        [one] => (*one).clone(),
-        _ => {
-            let found = shapes.into_iter().cloned().collect();
-            return Err(ShapefileError::SeveralInZip { found });
+    }
+}
+
+impl<R: Read + Seek> ZippedShapefiles<R> {
+    /// Opens a zip file, and lists the shapefiles in it.
+    ///
+    /// # Errors
+    ///
+    /// When it is no zip file, or has no shapefile.
+    pub fn open(input: R) -> Result<Self, ShapefileError> {
+        let archive = held(|| ZipArchive::new(input)).ok_or_else(broken)?;
+        let archive = archive.map_err(|error| fault(&error))?;
+        let all = archive.file_names().filter_map(Result::ok);
+        let names: Vec<String> = all.filter(|name| is_own(name)).map(Into::into).collect();
+        let is_shape = |name: &&String| ends(name, "shp");
+        let shapes: Vec<String> = names.iter().filter(is_shape).cloned().collect();
+        match shapes.is_empty() {
+            true => Err(ShapefileError::NoneInZip { found: names }),
+            false => Ok(ZippedShapefiles {
+                archive,
+                names,
+                shapes,
+            }),
         }
-    };
-    let stem = &shape[..shape.len() - "shp".len()];
-    let mut part = |ending: &str| -> Result<Option<Vec<u8>>, ShapefileError> {
-        let same = |name: &&String| {
-            name.len() == shape.len() && ends(name, ending) && name.starts_with(stem)
+    }
+
+    /// The names of its shapefiles, without ending, and without folder where that is clear.
+    pub fn layers(&self) -> Vec<String> {
+        let file = |path: &str| path.rsplit('/').next().unwrap_or(path).to_owned();
+        let files: Vec<String> = self.shapes.iter().map(|path| file(stem(path))).collect();
+        let is_clear = |name: &String| files.iter().filter(|other| *other == name).count() == 1;
+        let each = self.shapes.iter().zip(&files);
+        each.map(|(path, name)| match is_clear(name) {
+            true => name.clone(),
+            false => stem(path).to_owned(),
+        })
+        .collect()
+    }
+
+    /// The features of a shapefile, by its place in the list; none beyond its end.
+    ///
+    /// # Errors
+    ///
+    /// When it cannot be read, or unpacks to more than is read.
+    pub fn features(&mut self, layer: usize) -> Result<Features, ShapefileError> {
+        held(|| self.unpacked(layer)).ok_or_else(broken)?
+    }
+
+    fn unpacked(&mut self, layer: usize) -> Result<Features, ShapefileError> {
+        let Some(shape) = self.shapes.get(layer) else {
+            return Ok(Features::default());
         };
-        let Some(name) = names.iter().find(same) else {
-            return Ok(None);
+        let mut part = |ending: &str| -> Result<Option<Vec<u8>>, ShapefileError> {
+            let same = |name: &&String| ends(name, ending) && stem(name) == stem(shape);
+            let Some(name) = self.names.iter().find(same) else {
+                return Ok(None);
+            };
+            let file = self.archive.by_name(name).map_err(|error| fault(&error))?;
+            // What it says of its size need not be so.
+            let most = if matches!(ending, "shp" | "dbf") {
+                MOST
+            } else {
+                TEXT
+            };
+            let mut bytes = Vec::new();
+            file.take(most + 1).read_to_end(&mut bytes)?;
+            match bytes.len() as u64 > most {
+                true => Err(ShapefileError::LargeInZip {
+                    name: name.clone(),
+                    most: most >> 20,
+                }),
+                false => Ok(Some(bytes)),
+            }
         };
-        let file = archive.by_name(name).map_err(fault)?;
-        let mut bytes = Vec::new();
-        // What it says of its size need not be so.
-        let most = if matches!(ending, "shp" | "dbf") {
-            MOST
-        } else {
-            TEXT
+        let shapes = part("shp")?.unwrap_or_default();
+        let (table, encoding, system) = (part("dbf")?, part("cpg")?, part("prj")?);
+        let text = |bytes: Option<Vec<u8>>| {
+            bytes.map(|bytes| String::from_utf8_lossy(&bytes).into_owned())
         };
-        file.take(most + 1).read_to_end(&mut bytes)?;
-        match bytes.len() as u64 > most {
-            true => Err(ShapefileError::LargeInZip { name: name.clone() }),
-            false => Ok(Some(bytes)),
-        }
-    };
-    let shapes = part("shp")?.unwrap_or_default();
-    let (table, encoding, system) = (part("dbf")?, part("cpg")?, part("prj")?);
-    let text =
-        |bytes: Option<Vec<u8>>| bytes.map(|bytes| String::from_utf8_lossy(&bytes).into_owned());
-    let (encoding, system) = (text(encoding), text(system));
-    let beside = CompanionFiles {
-        table: table.as_deref(),
-        encoding: encoding.as_deref(),
-        system: system.as_deref(),
-    };
-    let mut found = read(shapes.as_slice(), beside)?;
-    found.notes.insert(0, format!("{shape} in the zip file"));
-    Ok(found)
+        let (encoding, system) = (text(encoding), text(system));
+        let beside = CompanionFiles {
+            table: table.as_deref(),
+            encoding: encoding.as_deref(),
+            system: system.as_deref(),
+        };
+        let mut found = read(shapes.as_slice(), beside)?;
+        found.notes.insert(0, format!("{shape} in the zip file"));
+        Ok(found)
+    }
+}
+
+/// A name without its ending.
+fn stem(name: &str) -> &str {
+    name.rsplit_once('.').map_or(name, |(stem, _)| stem)
 }
 
 fn ends(name: &str, ending: &str) -> bool {

@@ -16,9 +16,10 @@ use crate::input::loaded::LoadedSurface;
 impl LoadedSurface {
     /// Finds out whether a drawing or map file has no heights at all: what is drawn in plan lies at 0.
     pub(crate) fn no_heights(&self) -> Option<Finding> {
-        let drawn = [Format::Dxf, Format::GeoJson, Format::Shapefile].map(Format::name);
+        let is_drawn = |format: &Format| *format == Format::Dxf || format.is_map();
+        let mut drawn = Format::ALL.into_iter().filter(is_drawn);
         let surface = &self.surface;
-        let is_flat = drawn.contains(&self.file.format.as_str())
+        let is_flat = drawn.any(|format| format.name() == self.file.format)
             && !surface.vertices.is_empty()
             && surface.vertices.iter().all(|v| v.height == 0.0);
         let found = is_flat.then(|| {

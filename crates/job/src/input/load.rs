@@ -1,7 +1,7 @@
 //! Files to raw surfaces and zones.
 
 use std::fs::File;
-use std::io::{BufRead, BufReader};
+use std::io::BufReader;
 use std::path::Path;
 
 use dapedon_core::plan::Extent;
@@ -9,10 +9,10 @@ use dapedon_core::units::LengthUnit;
 use dapedon_formats::asc::{self};
 use dapedon_formats::delimited::{self, Delimited};
 use dapedon_formats::dxf::{self, Drawing, DxfError};
-use dapedon_formats::features::{FeatureError, Features};
+use dapedon_formats::features::FeatureError;
 use dapedon_formats::landxml::{self, LandXmlError};
 use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
-use dapedon_formats::{geojson, geotiff, obj, shapefile};
+use dapedon_formats::{geotiff, obj};
 
 use crate::error::JobError;
 use crate::input::FilesRead;
@@ -21,6 +21,7 @@ use crate::input::clean::looks_like_degrees;
 use crate::input::cloud;
 use crate::input::file::{self, Input, InputFile};
 use crate::input::loaded::LoadedSurface;
+use crate::input::maps::{Chosen, MapFile};
 use crate::input::reading::Reading;
 use crate::input::source::Source;
 
@@ -62,8 +63,13 @@ fn surface(path: &Path, name: Option<&str>, reading: &Reading) -> Result<LoadedS
             }
             read.surface
         }
-        Format::GeoJson | Format::Shapefile => {
-            let (mut features, files) = features(&mut input, path, &reading.files)?;
+        format if format.is_map() => {
+            let file = MapFile::open(&mut input, path, &reading.files)?;
+            let Chosen {
+                mut features,
+                name,
+                with: files,
+            } = file.chosen(name)?;
             with = files;
             if let Some(attribute) = &reading.height_by {
                 let taken = features.take_heights(attribute);
@@ -113,7 +119,7 @@ pub(crate) fn outline(
 }
 
 /// The bytes of the file with one of some endings beside another one, which goes into the list.
-fn companion(
+pub(crate) fn companion(
     path: &Path,
     endings: &[&str],
     read: &FilesRead,
@@ -129,47 +135,8 @@ fn companion(
     Ok(Some(bytes))
 }
 
-fn text(bytes: Option<Vec<u8>>) -> Option<String> {
+pub(crate) fn text(bytes: Option<Vec<u8>>) -> Option<String> {
     bytes.map(|bytes| String::from_utf8_lossy(&bytes).into_owned())
-}
-
-/// The features of a map, and the files that lie beside it.
-pub(crate) fn features(
-    input: &mut Input,
-    path: &Path,
-    read: &FilesRead,
-) -> Result<(Features, Vec<InputFile>), JobError> {
-    if input.format == Format::GeoJson {
-        let read = geojson::read(input.reader());
-        let read = read.map_err(|error| InputError::unreadable(path, error))?;
-        return Ok((read, Vec::new()));
-    }
-    let is_packed = {
-        let head = input
-            .reader()
-            .fill_buf()
-            .map(|head| head.starts_with(b"PK"));
-        head.unwrap_or(false)
-    };
-    if is_packed {
-        let read = shapefile::read_zipped(BufReader::new(input.rewound()?));
-        let read = read.map_err(|error| InputError::unreadable(path, error))?;
-        return Ok((read, Vec::new()));
-    }
-    let mut files = Vec::new();
-    let mut beside = |ending: &str| companion(path, &[ending], read, &mut files);
-    let (table, encoding, system) = (beside("dbf")?, beside("cpg")?, beside("prj")?);
-    let (encoding, system) = (text(encoding), text(system));
-    let read = shapefile::read(
-        input.reader(),
-        shapefile::CompanionFiles {
-            table: table.as_deref(),
-            encoding: encoding.as_deref(),
-            system: system.as_deref(),
-        },
-    );
-    let read = read.map_err(|error| InputError::unreadable(path, error))?;
-    Ok((read, files))
 }
 
 pub(crate) fn feature_fault(path: &Path, error: FeatureError) -> JobError {
@@ -328,15 +295,17 @@ pub(crate) fn zones(
 
 fn raw_zones(
     path: &Path,
-    name: Option<&str>,
+    mut name: Option<&str>,
     reading: &Reading,
 ) -> Result<(InputFile, RawZones), JobError> {
     let mut input = Input::open(path, &reading.files)?;
     let mut with = Vec::new();
     let mut found = match input.format {
-        Format::GeoJson | Format::Shapefile => {
-            let (features, files) = features(&mut input, path, &reading.files)?;
-            with = files;
+        format if format.is_map() => {
+            let file = MapFile::open(&mut input, path, &reading.files)?;
+            let chosen = file.chosen(name)?;
+            (with, name) = (chosen.with, chosen.name);
+            let features = chosen.features;
             // Others may share a name that nobody asks for. One that is not there is reported below, with those that
             // are numbered.
             let zones = features.zones(name, reading.name_attribute.as_deref());

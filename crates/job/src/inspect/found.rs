@@ -30,14 +30,14 @@ pub struct ColumnsFound {
     pub codes: Vec<(String, usize)>,
 }
 
-/// A layer of a drawing.
+/// A layer of a drawing, or of a map file with several.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct LayerFound {
     /// Its name.
     pub name: String,
-    /// How many entities of each kind.
+    /// How many entities or features of each kind.
     pub kinds: BTreeMap<Word, usize>,
-    /// Lowest and highest height, in the drawing's unit, if there is any.
+    /// Lowest and highest height, in the unit of the file, if there is any.
     pub heights: Option<[f64; 2]>,
 }
 
@@ -83,6 +83,9 @@ impl LineFound {
 pub struct AttributeFound {
     /// Its name.
     pub name: String,
+    /// The layer of its features, where the file has several.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub layer: Option<String>,
     /// How many features have a value of it.
     pub features: usize,
     /// Some of its values.

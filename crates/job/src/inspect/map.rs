@@ -8,36 +8,75 @@ use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zone;
 use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::features::{self, FeatureError, Features};
-use dapedon_formats::{RawZone, RawZones, visible};
+use dapedon_formats::{RawSurface, RawZone, RawZones, visible};
 
-use super::{AttributeFound, FeaturesFound, Inspector, ZoneFound, corner, degrees};
+use super::{AttributeFound, FeaturesFound, Inspector, LayerFound, ZoneFound, corner, degrees};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
-use crate::input::{clean, load, loaded};
+use crate::input::maps::MapFile;
+use crate::input::{InputFile, clean, load, loaded};
+use crate::quantities::Extreme;
 use crate::schema::Word;
 use crate::surfaces::SurfaceError;
 
 /// Values of an attribute that are shown.
 const SAMPLES: usize = 3;
+/// Letters of a value that are shown.
+const SHOWN: usize = 30;
 
 impl Inspector<'_> {
+    /// All layers of a map file: areas as zones, and what has heights as surfaces. Of one with several, zones and surfaces are called
+    /// as they are asked for.
+    pub(super) fn map(&mut self, mut file: MapFile<'_>) -> Result<Vec<InputFile>, JobError> {
+        let layers = file.layers();
+        let mut found = FeaturesFound::of(&Features::default());
+        let mut systems = Vec::new();
+        for index in 0..layers.len().max(1) {
+            let layer = &layers.get(index).filter(|_| layers.len() > 1).cloned();
+            let features = file.features(index)?;
+            let own = FeaturesFound::of(&features);
+            if let Some(layer) = layer {
+                self.layers.push(LayerFound {
+                    name: layer.clone(),
+                    kinds: own.kinds.clone(),
+                    heights: heights(&features),
+                });
+            }
+            found = found.with(own);
+            systems.push((features.crs.clone(), features.unit));
+            self.attributes.extend(attributes(&features, layer));
+            self.features(features, layer)?;
+        }
+        self.features = Some(found);
+        self.plan_crs = systems[0].0.clone();
+        self.plan_unit = systems[0].1;
+        if systems.iter().any(|other| *other != systems[0]) {
+            let words = "the layers have different coordinate systems or units; those of the first are shown";
+            self.warnings.push(Finding::new(Code::SystemsDiffer, words));
+        }
+        Ok(file.with)
+    }
+
     /// Areas as zones, and what has heights as a surface.
-    pub(super) fn features(&mut self, features: Features) -> Result<(), JobError> {
-        let name_attribute = self.reading.name_attribute.as_deref();
-        self.plan_unit = features.unit;
-        self.plan_crs = features.crs.clone();
-        self.attributes = attributes(&features);
-        self.features = Some(FeaturesFound::of(&features));
+    fn features(&mut self, mut features: Features, layer: &Option<String>) -> Result<(), JobError> {
+        let fault = |error| load::feature_fault(self.path, error);
+        let wanted = self.reading.height_by.as_deref();
+        if let Some(attribute) = wanted.filter(|wanted| layer.is_none() || features.has(wanted)) {
+            features.take_heights(attribute).map_err(fault)?;
+        }
+        // A layer need not have the attribute that names those of another.
+        let wanted = self.reading.name_attribute.as_deref();
+        let name_attribute = wanted.filter(|wanted| layer.is_none() || features.has(wanted));
         if features.is_geographic {
             let words = "the coordinates are latitude and longitude in degrees; volumes need a grid in metres or feet";
-            self.warnings.push(Finding::new(Code::Degrees, words));
+            self.warnings
+                .push(Finding::new(Code::Degrees, words).within(layer));
             return Ok(());
         }
         let without_heights =
             |error: &FeatureError| matches!(error, FeatureError::NoHeights { .. });
         let facets = (features.features.iter())
             .any(|feature| matches!(feature.shape, features::Shape::Facets(_)));
-        let fault = |error| load::feature_fault(self.path, error);
         let zones = match facets {
             // Triangles with heights are ground, not hundreds of zones.
             true => Err(FeatureError::NoZone { left_out: 0 }),
@@ -48,16 +87,25 @@ impl Inspector<'_> {
             (Err(FeatureError::NoZone { .. }), Err(error)) if without_heights(&error) => {
                 let found =
                     Finding::new(Code::NoSurface, format!("no areas for zones, and {error}"));
-                self.warnings.push(found.remedy(Diagnostic::remedy(&error)));
+                self.warnings
+                    .push(found.remedy(Diagnostic::remedy(&error)).within(layer));
             }
             (zones, made) => {
                 match zones {
-                    Ok(zones) => self.zones(zones)?,
+                    Ok(zones) => self.zones(zones, layer)?,
                     Err(FeatureError::NoZone { .. }) => {}
+                    Err(error) if layer.is_some() => {
+                        let found = Finding::new(Code::Unreadable, error.to_string());
+                        self.warnings
+                            .push(found.remedy(Diagnostic::remedy(&error)).within(layer));
+                    }
                     Err(error) => return Err(fault(error)),
                 }
                 match made {
-                    Ok(raw) => self.raws.push(raw),
+                    Ok(raw) => self.raws.push(RawSurface {
+                        name: layer.clone().unwrap_or_default(),
+                        ..raw
+                    }),
                     Err(error) if without_heights(&error) => {}
                     Err(error) => return Err(fault(error)),
                 }
@@ -66,32 +114,39 @@ impl Inspector<'_> {
         Ok(())
     }
 
-    fn zones(&mut self, read: RawZones) -> Result<(), JobError> {
+    fn zones(&mut self, read: RawZones, layer: &Option<String>) -> Result<(), JobError> {
         if read.left_out > 0 {
-            (self.left_out).insert("features that are not areas".into(), read.left_out);
+            let kind = "features that are not areas".into();
+            *self.left_out.entry(kind).or_insert(0) += read.left_out;
         }
         self.warnings.extend(
             read.notes
                 .iter()
-                .map(|note| Finding::new(Code::ZoneNotes, note.clone())),
+                .map(|note| Finding::new(Code::ZoneNotes, note.clone()).within(layer)),
         );
         if read.unnamed > 0 {
             let text = format!("{} zones have no name and are numbered", read.unnamed);
             self.warnings.push(
                 Finding::new(Code::Unnamed, text)
-                    .remedy("choose another attribute with --name-attribute"),
+                    .remedy("choose another attribute with --name-attribute")
+                    .within(layer),
             );
         }
         let corners = || (read.zones.iter()).flat_map(|zone| zone.parts.iter().flatten().flatten());
         if clean::looks_like_degrees(&Extent::of(corners().copied()), corners().count()) {
-            self.warnings.push(degrees());
+            self.warnings.push(degrees().within(layer));
         }
         for raw in &read.zones {
             match zone(raw, self.path) {
-                Ok(found) => self.zones.push(found),
+                Ok(found) => self.zones.push(ZoneFound {
+                    name: layer.as_ref().map_or(found.name.clone(), |layer| {
+                        format!("{layer}/{}", found.name)
+                    }),
+                    ..found
+                }),
                 Err(error) => self
                     .warnings
-                    .push(Finding::new(Code::Unreadable, error.to_string())),
+                    .push(Finding::new(Code::Unreadable, error.to_string()).within(layer)),
             }
         }
         Ok(())
@@ -99,7 +154,7 @@ impl Inspector<'_> {
 }
 
 /// The attributes that features have, with some of their values.
-fn attributes(features: &Features) -> Vec<AttributeFound> {
+fn attributes(features: &Features, layer: &Option<String>) -> Vec<AttributeFound> {
     let mut found: BTreeMap<&str, AttributeFound> = BTreeMap::new();
     for (name, value) in features
         .features
@@ -108,6 +163,7 @@ fn attributes(features: &Features) -> Vec<AttributeFound> {
     {
         let one = found.entry(name).or_insert_with(|| AttributeFound {
             name: name.clone(),
+            layer: layer.clone(),
             features: 0,
             samples: Vec::new(),
         });
@@ -117,13 +173,54 @@ fn attributes(features: &Features) -> Vec<AttributeFound> {
             && !value.is_empty()
             && !one.samples.iter().any(|known| known == value)
         {
-            one.samples.push(visible(value).into_owned());
+            one.samples.push(shortened(&visible(value)));
         }
     }
     found.into_values().collect()
 }
 
+/// A value as far as it can be shown in a line with others.
+fn shortened(value: &str) -> String {
+    match value.char_indices().nth(SHOWN) {
+        Some((end, _)) => format!("{}…", value[..end].trim_end()),
+        None => value.into(),
+    }
+}
+
+/// The lowest and the highest height of some features.
+fn heights(features: &Features) -> Option<[f64; 2]> {
+    let corners = (features.features.iter()).flat_map(|feature| feature.shape.corners());
+    let heights = corners.filter_map(|corner| corner.height);
+    heights.fold(None, |found: Option<[f64; 2]>, height| {
+        let [low, high] = found.unwrap_or([height; 2]);
+        Some([low.min(height), high.max(height)])
+    })
+}
+
 impl FeaturesFound {
+    /// These and those of another layer.
+    fn with(mut self, other: Self) -> Self {
+        for (kind, count) in other.kinds {
+            *self.kinds.entry(kind).or_insert(0) += count;
+        }
+        let ends =
+            |one: &Option<Extreme>, other: &Option<Extreme>, pick: fn(f64, f64) -> f64| match (
+                one, other,
+            ) {
+                (Some(one), Some(other)) => Some(Extreme {
+                    east: pick(one.east, other.east),
+                    north: pick(one.north, other.north),
+                }),
+                (one, other) => one.or(*other),
+            };
+        FeaturesFound {
+            kinds: self.kinds,
+            with_heights: self.with_heights + other.with_heights,
+            min: ends(&self.min, &other.min, f64::min),
+            max: ends(&self.max, &other.max, f64::max),
+        }
+    }
+
     fn of(features: &Features) -> Self {
         let mut kinds: BTreeMap<Word, usize> = BTreeMap::new();
         let (mut extent, mut with_heights) = (Extent::EMPTY, 0);

@@ -9,6 +9,7 @@ use dapedon_formats::{Format, dxf, landxml};
 
 use crate::error::JobError;
 use crate::input::InputError;
+use crate::input::maps::MapFile;
 use crate::input::{FilesRead, Input, InputFile, load};
 use crate::job_file::{LinePlan, Shape};
 use crate::surfaces::SurfaceError;
@@ -114,11 +115,12 @@ fn from_file(
                 Vec::new(),
             )
         }
-        Format::GeoJson | Format::Shapefile => {
-            let (mut features, with) = load::features(&mut input, path, read)?;
+        format if format.is_map() => {
+            let chosen = MapFile::open(&mut input, path, read)?.chosen(name)?;
+            let mut features = chosen.features;
             let usable = features.in_lengths();
             usable.map_err(|error| load::feature_fault(path, error))?;
-            if let Some(name) = name {
+            if let Some(name) = chosen.name {
                 let kept = features.keep(name, name_attribute);
                 kept.map_err(|error| load::feature_fault(path, error))?;
             }
@@ -134,7 +136,7 @@ fn from_file(
                     lines.extend(drawn.map(|line| (name.unwrap_or_default().to_owned(), line)));
                 }
             }
-            (own, lines, with)
+            (own, lines, chosen.with)
         }
         _ => {
             return Err(InputError::WrongKind {

@@ -174,8 +174,13 @@ fn columns(found: &ColumnsFound, path: &str) -> Option<Block> {
 fn layers(layers: &[LayerFound], path: &str) -> Option<Block> {
     let rows = layers.iter().map(|layer| {
         let kinds = layer.kinds.iter().map(|(kind, number)| {
-            let many = if *number == 1 { "" } else { "s" };
-            format!("{} {kind}{many}", count(*number))
+            let kind: &str = kind;
+            let is_many = kind.ends_with('s') || kind.starts_with("without");
+            match number {
+                1 => format!("1 {}", kind.trim_end_matches('s')),
+                _ if is_many => format!("{} {kind}", count(*number)),
+                _ => format!("{} {kind}s", count(*number)),
+            }
         });
         let kinds: Vec<String> = kinds.collect();
         let heights = layer.heights.map(|heights| range(heights, 2));
@@ -208,19 +213,21 @@ fn features(found: &FeaturesFound) -> Block {
 
 /// The attributes of features, with some of their values.
 fn attributes(attributes: &[AttributeFound], path: &str) -> Option<Block> {
-    let rows = attributes
-        .iter()
-        .map(|a| cells![&a.name, a.samples.join(", "), count(a.features)]);
+    let has_layers = attributes.iter().any(|attribute| attribute.layer.is_some());
+    let rows = attributes.iter().map(|a| {
+        let layer = has_layers.then(|| a.layer.clone().unwrap_or_default());
+        let rest = cells![&a.name, a.samples.join(", "), count(a.features)];
+        layer.map(Cell::from).into_iter().chain(rest).collect()
+    });
     let columns = vec![
         Column::text("values, for example"),
         Column::text("features"),
     ];
-    table(
-        path,
-        vec![Column::text("attribute")],
-        columns,
-        rows.collect(),
-    )
+    let mut first = vec![Column::text("attribute")];
+    if has_layers {
+        first.insert(0, Column::text("layer"));
+    }
+    table(path, first, columns, rows.collect())
 }
 
 fn lines(lines: &[LineFound], path: &str) -> Option<Block> {
