@@ -37,16 +37,6 @@ const MARKS: &[(&[u8], &str, &str)] = &[
     (b"\x89PNG", "a picture (PNG)", DOCUMENT),
     (b"\xff\xd8\xff", "a picture (JPEG)", DOCUMENT),
     (b"GIF8", "a picture (GIF)", DOCUMENT),
-    (
-        b"ply\n",
-        "a mesh or cloud (PLY)",
-        "export a mesh as OBJ, and a cloud as LAS or LAZ",
-    ),
-    (
-        b"ply\r\n",
-        "a mesh or cloud (PLY)",
-        "export a mesh as OBJ, and a cloud as LAS or LAZ",
-    ),
     (b"glTF", "a mesh (glTF)", MESH),
     (b"Kaydara FBX", "a mesh (FBX)", MESH),
     (b"fgb\x03", "map features (FlatGeobuf)", MAP),

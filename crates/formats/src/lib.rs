@@ -13,6 +13,7 @@
 //! * [`landxml`] surfaces as design offices write them,
 //! * [`las`] clouds of points,
 //! * [`obj`] meshes,
+//! * [`ply`] meshes and clouds of points,
 //! * [`shapefile`] features of maps, in several files.
 //!
 //! [`Format`] is the table of them all.
@@ -36,6 +37,7 @@ mod heights;
 pub mod landxml;
 pub mod las;
 pub mod obj;
+pub mod ply;
 mod position;
 pub mod shapefile;
 mod sqlite;

@@ -21,6 +21,10 @@ pub enum Format {
     E57,
     /// OBJ: meshes.
     Obj,
+    /// PLY with faces: meshes.
+    PlyMesh,
+    /// PLY without faces: clouds of points.
+    PlyCloud,
     /// GeoJSON: features of maps.
     GeoJson,
     /// Shapefiles: features of maps.
@@ -41,7 +45,7 @@ struct Row {
 
 impl Format {
     /// Every format, in the order help texts list them.
-    pub const ALL: [Format; 11] = [
+    pub const ALL: [Format; 13] = [
         Format::Delimited,
         Format::LandXml,
         Format::Dxf,
@@ -50,6 +54,8 @@ impl Format {
         Format::Las,
         Format::E57,
         Format::Obj,
+        Format::PlyMesh,
+        Format::PlyCloud,
         Format::GeoJson,
         Format::Shapefile,
         Format::GeoPackage,
@@ -122,6 +128,22 @@ impl Format {
                 leaves_out: "lines and points, counted; normals, textures, materials",
                 specification: "the published description of OBJ, as text",
             },
+            Format::PlyMesh => Row {
+                name: "PLY mesh",
+                endings: &["ply"],
+                reads: "points as east, north, height, and faces of three corners or more; text and binary",
+                writes: "",
+                leaves_out: "other elements, counted; colours, normals, textures",
+                specification: "the published description of PLY 1.0",
+            },
+            Format::PlyCloud => Row {
+                name: "PLY cloud",
+                endings: &["ply"],
+                reads: "the points of a file without faces; thinned to cells; several files as one; text and binary",
+                writes: "",
+                leaves_out: "points whose coordinates are not numbers, counted; other elements; colours, normals, intensities",
+                specification: "the published description of PLY 1.0",
+            },
             Format::GeoJson => Row {
                 name: "GeoJSON",
                 endings: &["geojson", "json"],
@@ -186,7 +208,7 @@ impl Format {
 
     /// True where it holds clouds of points.
     pub const fn is_cloud(self) -> bool {
-        matches!(self, Format::Las | Format::E57)
+        matches!(self, Format::Las | Format::E57 | Format::PlyCloud)
     }
 
     /// True where it holds features of maps.
@@ -226,6 +248,12 @@ impl Format {
             _ if crate::e57::is_e57(head) => return Some(Format::E57),
             _ if crate::shapefile::is_shapefile(head) || head.starts_with(b"PK\x03\x04") => {
                 return Some(Format::Shapefile);
+            }
+            _ if crate::ply::is_ply(head) => {
+                return Some(match crate::ply::has_faces(head) {
+                    true => Format::PlyMesh,
+                    false => Format::PlyCloud,
+                });
             }
             _ if crate::geopackage::is_geopackage(head) => return Some(Format::GeoPackage),
             _ if crate::geotiff::is_tiff(head) => return Some(Format::GeoTiff),

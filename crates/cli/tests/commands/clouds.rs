@@ -430,3 +430,63 @@ fn scans_are_ground_where_their_scanner_stood() {
     let refused = site.refuse("volume ground.xml own.e57 --thin 1");
     assert!(refused.contains("code: no-overlap/surfaces"), "{refused}");
 }
+
+/// A PLY file without faces is a cloud, with faces a mesh; text or binary.
+#[test]
+fn ply_files_are_clouds_or_meshes() {
+    let site = Site::new();
+    let shots = slope();
+    let header = |kind: &str, faces: &str| {
+        format!(
+            "ply\nformat {kind} 1.0\nelement vertex {}\nproperty double x\nproperty double y\nproperty double z\n{faces}end_header\n",
+            shots.len()
+        )
+    };
+    let mut binary = header("binary_little_endian", "").into_bytes();
+    let (mut text, mut mesh) = (header("ascii", ""), String::new());
+    for shot in &shots {
+        let place = [shot.east, shot.north, shot.height];
+        binary.extend(place.iter().flat_map(|along| along.to_le_bytes()));
+        text += &format!("{} {} {}\n", shot.east, shot.north, shot.height);
+    }
+    let quads = (0..19 * 39).map(|i| {
+        let corner = (i / 39) * 40 + i % 39;
+        format!(
+            "4 {corner} {} {} {}\n",
+            corner + 1,
+            corner + 41,
+            corner + 40
+        )
+    });
+    let faces = "element face 741\nproperty list uchar uint vertex_indices\n";
+    mesh += &text.replace("end_header", &format!("{faces}end_header"));
+    mesh.extend(quads);
+    site.write("text.ply", &text);
+    site.write("mesh.ply", &mesh);
+    fs::create_dir(site.path().join("scans")).unwrap();
+    fs::write(site.path().join("scans/binary.ply"), &binary).unwrap();
+    fs::write(site.path().join("scans/notes.txt"), "made up").unwrap();
+    fs::write(site.path().join("scans/mesh.ply"), &mesh).unwrap();
+    // As of the same points in a cloud of another format, which holds them to a thousandth.
+    cloud(&site, "slope.las", LengthUnit::Metre, None, &shots);
+    let expected = fill(&site, "slope.las --unit m --thin 1 --classes all");
+    for name in ["text.ply", "scans"] {
+        let found = fill(&site, &format!("{name} --unit m --thin 1"));
+        near(found, expected, 0.2);
+    }
+    let all = site.json("inspect text.ply --unit m --json");
+    assert_eq!(all["files"][0]["cloud"]["points"], 800);
+    assert_eq!(all["files"][0]["cloud"]["cell"], 2.0);
+    // Quads between the points: the slope, and every tenth point 2 higher, which carries a square of 0.5.
+    let (volume, area) = fill(&site, "mesh.ply --unit m");
+    assert!((area - 19.5 * 9.5).abs() < 1e-9, "{area}");
+    assert!(volume > 1.0 * area, "{volume}");
+    let said = site.succeed("inspect mesh.ply --unit m");
+    assert!(
+        said.contains("PLY mesh") && said.contains("1 482 triangles"),
+        "{said}"
+    );
+    site.write("cut.ply", &text[..text.len() / 2]);
+    let refused = site.refuse("volume level=10 cut.ply --unit m");
+    assert!(refused.contains("the file is incomplete"), "{refused}");
+}

@@ -4,6 +4,7 @@ mod classes;
 mod open;
 mod reader;
 
+use std::io::Read;
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::{Extent, Place};
@@ -26,6 +27,8 @@ use crate::input::loaded::LoadedSurface;
 use crate::input::reading::Reading;
 use crate::input::source::joined;
 
+/// Bytes in which a header tells what a file holds.
+const HEAD: u64 = 1 << 14;
 /// Cells are chosen so that about this many points lie side by side in one.
 const ABREAST: f64 = 3.0;
 /// Endings of text that holds bare points, as scanners write it.
@@ -103,7 +106,7 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
     let mut paths = Vec::new();
     for entry in std::fs::read_dir(folder).map_err(fault)? {
         let path = entry.map_err(fault)?.path();
-        if Format::by_ending(&path).is_some_and(Format::is_cloud) && path.is_file() {
+        if path.is_file() && is_cloud(&path) {
             paths.push(path);
         }
     }
@@ -114,6 +117,19 @@ pub(crate) fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, JobError> {
         }
         .into()),
         false => Ok(paths),
+    }
+}
+
+/// True for a cloud by its ending; where that may be one or a mesh, by its first bytes.
+fn is_cloud(path: &Path) -> bool {
+    match Format::by_ending(path) {
+        Some(Format::PlyMesh) => {
+            let mut head = Vec::new();
+            let file = std::fs::File::open(path);
+            let read = file.and_then(|file| file.take(HEAD).read_to_end(&mut head));
+            read.is_ok() && Format::of(path, &head) == Some(Format::PlyCloud)
+        }
+        format => format.is_some_and(Format::is_cloud),
     }
 }
 

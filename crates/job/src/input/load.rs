@@ -12,7 +12,7 @@ use dapedon_formats::dxf::{self, Drawing, DxfError};
 use dapedon_formats::features::FeatureError;
 use dapedon_formats::landxml::{self, LandXmlError};
 use dapedon_formats::{Format, RawSurface, RawZones, Utf8, locate};
-use dapedon_formats::{geotiff, obj};
+use dapedon_formats::{geotiff, obj, ply};
 
 use crate::error::JobError;
 use crate::input::FilesRead;
@@ -200,6 +200,10 @@ pub(crate) fn plain(
         }
         Format::Obj => {
             let read = obj::read(input.reader());
+            read.map_err(|error| InputError::unreadable(path, error))?
+        }
+        Format::PlyMesh => {
+            let read = ply::read(input.reader());
             read.map_err(|error| InputError::unreadable(path, error))?
         }
         _ => return Err(InputError::NotRead.into()),

@@ -7,6 +7,7 @@ use dapedon_formats::Format;
 use dapedon_formats::delimited;
 use dapedon_formats::e57::ScannedCloud;
 use dapedon_formats::las::{Cloud, CloudFacts, Shot};
+use dapedon_formats::ply::PlyCloud;
 
 use crate::error::JobError;
 use crate::input::InputError;
@@ -20,6 +21,7 @@ const BATCH: usize = 1 << 15;
 pub(super) enum OpenCloud {
     Las(Box<Cloud<BufReader<Watched>>>),
     Scanned(Box<ScannedCloud<BufReader<Watched>>>),
+    Ply(Box<PlyCloud<BufReader<Watched>>>),
     /// Text, which says nothing of itself.
     Text(Box<(BufReader<Watched>, delimited::Options, CloudFacts)>),
 }
@@ -33,6 +35,11 @@ impl OpenCloud {
                 let cloud = ScannedCloud::open(file);
                 let cloud = cloud.map_err(|error| InputError::unreadable(path, error))?;
                 OpenCloud::Scanned(Box::new(cloud))
+            }
+            Format::PlyCloud => {
+                let cloud = PlyCloud::open(file);
+                let cloud = cloud.map_err(|error| InputError::unreadable(path, error))?;
+                OpenCloud::Ply(Box::new(cloud))
             }
             Format::Delimited => OpenCloud::Text(Box::new((file, reading.delimited(), of_text()))),
             _ => {
@@ -48,6 +55,7 @@ impl OpenCloud {
         match self {
             OpenCloud::Las(cloud) => cloud.about(),
             OpenCloud::Scanned(cloud) => cloud.about(),
+            OpenCloud::Ply(cloud) => cloud.about(),
             OpenCloud::Text(text) => &text.2,
         }
     }
@@ -64,6 +72,10 @@ impl OpenCloud {
                 read.map_err(|error| InputError::unreadable(path, error))?;
             }
             OpenCloud::Scanned(cloud) => {
+                let read = cloud.each(take);
+                read.map_err(|error| InputError::unreadable(path, error))?;
+            }
+            OpenCloud::Ply(cloud) => {
                 let read = cloud.each(take);
                 read.map_err(|error| InputError::unreadable(path, error))?;
             }
