@@ -1,13 +1,14 @@
 //! LandXML surfaces, survey points, alignments and outlines, in any version and under any prefix.
 //!
 //! Follows the LandXML 1.2 schema: `Units`, `CoordinateSystem`, `Surfaces/Surface/Definition` with
-//! `Pnts/P` (northing first) and `Faces/F`; where there is no definition `SourceData` with its points,
+//! `Pnts/P` (northing first, or `pntRef` to a survey point) and `Faces/F`; where there is no definition `SourceData` with its points,
 //! breaklines, contours and boundaries; `CgPoints/CgPoint`. A face marked `i="1"` is invisible and left
 //! out; a face of a grid has four corners and is split along its first and third.
 
 mod attributes;
 mod error;
 mod ids;
+mod named;
 mod parser;
 mod plan;
 mod source;
@@ -144,6 +145,7 @@ pub fn each(
         }),
         None if !parser.any => Err(LandXmlError::NoElement),
         None => {
+            parser.release(&mut visit)?;
             if let Some(points) = parser.survey_points() {
                 visit(points);
             }

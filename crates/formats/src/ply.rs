@@ -107,7 +107,7 @@ pub(crate) fn has_faces(head: &[u8]) -> bool {
         let is_face = words.next() == Some("element") && words.next() == Some(FACES);
         words.next().filter(|_| is_face)
     });
-    counts.any(|count| count.trim_start_matches('0') != "")
+    counts.any(|count| !count.trim_start_matches('0').is_empty())
 }
 
 /// Reads the header, and what it says is checked.

@@ -134,6 +134,7 @@ codes! {
     FarPoints "far-points" Warning "A few points are far from all others."
     MissingHeights "missing-heights" Warning "Some heights look like marks for a missing measurement."
     Patches "patches" Warning "Points are in separate areas, and long triangles bridge the gaps."
+    FlatTriangles "flat-triangles" Warning "Flat triangles between points of one contour cut off valleys, ridges and summits."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
     LeftOut "left-out" Warning "Part of a file was skipped."
     ZoneNotes "zone-notes" Warning "Zones were read with an assumption, or with something skipped."

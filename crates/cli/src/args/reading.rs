@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{Parser, ValueEnum};
-use dapedon_core::points::{Duplicates, Keep, Rules};
+use dapedon_core::points::{Duplicates, FlatTriangles, Keep, Rules};
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::{Role, parse_roles};
@@ -53,6 +53,11 @@ pub(crate) struct ReadingArgs {
     /// Breaklines are kept.
     #[arg(long, hide_short_help = true, value_name = "LENGTH", value_parser = length)]
     pub(crate) max_edge: Option<f64>,
+    /// What to do with flat triangles between points of one contour [default: keep]
+    ///
+    /// They cut off valleys, ridges and summits. Relax puts points along them.
+    #[arg(long, hide_short_help = true, value_enum, value_name = "RULE")]
+    pub(crate) flat_triangles: Option<FlatTrianglesRule>,
     /// Leave out points far above or below all their neighbours
     #[arg(long, hide_short_help = true)]
     pub(crate) drop_outliers: bool,
@@ -140,6 +145,27 @@ impl From<DuplicateHeight> for Duplicates {
     }
 }
 
+/// What becomes of flat triangles between points of one contour.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub(crate) enum FlatTrianglesRule {
+    /// They stay
+    Keep,
+    /// They are removed
+    Drop,
+    /// Points are put between them, along valleys and ridges
+    Relax,
+}
+
+impl From<FlatTrianglesRule> for FlatTriangles {
+    fn from(rule: FlatTrianglesRule) -> Self {
+        match rule {
+            FlatTrianglesRule::Keep => FlatTriangles::Keep,
+            FlatTrianglesRule::Drop => FlatTriangles::Drop,
+            FlatTrianglesRule::Relax => FlatTriangles::Relax,
+        }
+    }
+}
+
 impl ReadingArgs {
     pub(crate) fn reading(&self) -> Result<Reading, CommandError> {
         let mut take = CodeUses::default();
@@ -157,6 +183,7 @@ impl ReadingArgs {
             rules: Rules {
                 max_edge: self.max_edge,
                 duplicates: self.duplicates.map(Into::into).unwrap_or_default(),
+                flat: self.flat_triangles.map(Into::into).unwrap_or_default(),
             },
             drop_outliers: self.drop_outliers,
             outline: self.outline.clone(),

@@ -392,3 +392,63 @@ fn shapefiles_in_one_zip_file_are_layers() {
         "{refused}"
     );
 }
+
+/// A valley with straight sides, drawn as contours: 0.3 |e| + 0.1 n, 2 wide.
+#[test]
+fn flat_triangles_between_contours_are_relaxed() {
+    let site = Site::new();
+    let contour = |height: i32| {
+        let apex = 10 * height;
+        let corner = |e: i32, n: i32| format!("[{},{}]", 500_000 + e, 6_000_000 + n);
+        let line = [corner(-1, apex - 3), corner(0, apex), corner(1, apex - 3)];
+        format!(
+            r#"{{"type":"Feature","properties":{{"elev":{height}}},"geometry":{{"type":"LineString","coordinates":[{}]}}}}"#,
+            line.join(",")
+        )
+    };
+    let mut features: Vec<String> = (0..6).map(contour).collect();
+    features.push(r#"{"type":"Feature","properties":{"elev":-0.3},"geometry":{"type":"Point","coordinates":[500000,5999997]}}"#.into());
+    let all = features.join(",");
+    site.write(
+        "contours.geojson",
+        &format!(r#"{{"type":"FeatureCollection","features":[{all}]}}"#),
+    );
+    let line = "volume level=-1 contours.geojson --unit m --height-by elev --json";
+    let json = |more: &str| site.json(&format!("{line}{more}"));
+    let fill = |json: &serde_json::Value| number(&json["zones"][0]["volume"]["fill"]);
+    // For each e, 1.0 above the level and the ground, over n from -3 to 50 - 3 |e|; Simpson's rule is exact here.
+    let across = |e: f64| {
+        let high = 50.0 - 3.0 * e;
+        (1.0 + 0.3 * e) * (high + 3.0) + 0.05 * (high * high - 9.0)
+    };
+    let truth = 2.0 * (across(0.0) + 4.0 * across(0.5) + across(1.0)) / 6.0;
+    let kept = json("");
+    let warned = kept["warnings"].to_string();
+    assert!(
+        warned.contains("5 flat triangles between points of one contour, 15.0 m²"),
+        "{warned}"
+    );
+    assert!((fill(&kept) - truth).abs() > 1.0);
+    let relaxed = json(" --flat-triangles relax");
+    assert!(
+        (fill(&relaxed) - truth).abs() < 1e-9,
+        "{} {truth}",
+        fill(&relaxed)
+    );
+    assert!(!relaxed["warnings"].to_string().contains("flat"));
+    // What is removed is level, at 1 to 5, over 3 each, and 1 above the level.
+    let dropped = json(" --flat-triangles drop");
+    let removed = 3.0 * (15.0 + 5.0);
+    assert!((fill(&kept) - fill(&dropped) - removed).abs() < 1e-9);
+    let said = site.succeed(&line.replace(" --json", " --flat-triangles relax"));
+    assert!(
+        said.contains("relaxed with 5 points between them"),
+        "{said}"
+    );
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"valley\"\nunit = \"m\"\n\n[surface.ground]\nfile = \"contours.geojson\"\nheight-by = \"elev\"\nflat-triangles = \"relax\"\n",
+    );
+    let of_job = site.json("volume level=-1 ground --json --job dapedon.toml");
+    assert_eq!(fill(&of_job), fill(&relaxed));
+}

@@ -12,10 +12,14 @@ use crate::plan::cross;
 use crate::plan::membership::EdgeRows;
 use crate::plan::{Edge, Frame, Place};
 use crate::points::breaklines::{self, Crossing, along};
+use crate::points::flat::FlatFaces;
 use crate::points::repeated::ordered;
-use crate::points::{LineKind, PickUp, Rules};
+use crate::points::{FlatTriangles, LineKind, PickUp, Rules};
 use crate::surface::tin::MOST;
 use crate::surface::{Tin, TinError, Vertex};
+
+/// Times that flat facets are relaxed.
+const RELAXING: usize = 4;
 
 /// A surface made from points and lines, and what was done to them on the way.
 #[derive(Debug, Clone)]
@@ -32,9 +36,15 @@ pub struct Triangulated {
     pub long: Dropped,
     /// Facets outside the outlines, dropped.
     pub outside: Dropped,
+    /// Flat facets between points of one contour, dropped where that is the rule.
+    pub flat: Dropped,
+    /// Of them, those that are still flat after points were put between them.
+    pub still_flat: Dropped,
+    /// Points that were put between them.
+    pub relaxing_points: usize,
 }
 
-/// Facets that were dropped.
+/// Facets that were dropped, or are counted.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Dropped {
     /// How many.
@@ -75,12 +85,14 @@ pub enum TriangulateError {
         heights: [f64; 2],
     },
     /// The outlines hold no facet, or every facet has too long an edge.
-    #[error("no triangle is left: {} are outside the outlines, {} have an edge over the limit", .outside.facets, .long.facets)]
+    #[error("no triangle is left: {} are outside the outlines, {} have an edge over the limit, {} are flat", .outside.facets, .long.facets, .flat.facets)]
     NothingLeft {
         /// Facets outside the outlines.
         outside: Dropped,
         /// Facets with too long an edge.
         long: Dropped,
+        /// Flat facets.
+        flat: Dropped,
     },
     /// A number is not finite or beyond [`FARTHEST`](crate::surface::FARTHEST).
     #[error("point {} has a coordinate or height beyond ±1 000 000 000", .point + 1)]
@@ -154,14 +166,31 @@ pub fn triangulate(
         outlines.add(line.kind, line_points.iter().map(|&point| places[point]));
     }
     let split = breaklines::split(frame, &mut points, &mut places, pieces);
-    let net = Triangulation::of(frame, &mut points, &places, split.pieces)?;
+    let mut net = Triangulation::of(frame, &mut points, &places, split.pieces)?;
 
-    let (facets, outside, long) = net.facets(&outlines, rules.max_edge);
-    drop(net);
-    if facets.is_empty() && outside.facets + long.facets > 0 {
-        return Err(TriangulateError::NothingLeft { outside, long });
+    let mut sorted = net.facets(&points, &outlines, rules);
+    let (flat, mut relaxing_points) = (sorted.flat, 0);
+    if rules.flat == FlatTriangles::Relax && flat.facets > 0 {
+        relaxing_points = net.relax(frame, &mut points)?;
+        sorted = net.facets(&points, &outlines, rules);
     }
-    let (points, facets) = match outside.facets + long.facets {
+    drop(net);
+    let Sorted {
+        facets,
+        outside,
+        long,
+        flat: still_flat,
+    } = sorted;
+    if facets.is_empty() && outside.facets + long.facets + flat.facets > 0 {
+        return Err(TriangulateError::NothingLeft {
+            outside,
+            long,
+            flat,
+        });
+    }
+    let is_dropped = rules.flat == FlatTriangles::Drop;
+    let dropped = outside.facets + long.facets + if is_dropped { flat.facets } else { 0 };
+    let (points, facets) = match dropped {
         0 => (points, facets),
         _ => used(points, facets),
     };
@@ -173,6 +202,9 @@ pub fn triangulate(
             crossings: split.crossings,
             long,
             outside,
+            flat,
+            still_flat,
+            relaxing_points,
         }),
         Err(TinError::TooMany { .. }) => Err(TriangulateError::TooMany { points: given }),
         Err(TinError::NoFacets { .. }) => Err(TriangulateError::InOneLine { points: given }),
@@ -272,28 +304,76 @@ impl Triangulation {
         Ok(Triangulation { net })
     }
 
-    /// The facets that stay, those outside the outlines, and those with too long an edge.
-    fn facets(
-        &self,
-        outlines: &Outlines,
-        max_edge: Option<f64>,
-    ) -> (Vec<[u32; 3]>, Dropped, Dropped) {
+    /// The facets that stay, and those that do not.
+    fn facets(&self, points: &[Vertex], outlines: &Outlines, rules: &Rules) -> Sorted {
         let inside = outlines.sieve(self);
-        let (mut outside, mut long) = (Dropped::default(), Dropped::default());
-        let mut facets = Vec::with_capacity(self.net.num_inner_faces());
+        let flat = FlatFaces::of(&self.net, points);
+        let mut sorted = Sorted {
+            facets: Vec::with_capacity(self.net.num_inner_faces()),
+            outside: Dropped::default(),
+            long: Dropped::default(),
+            flat: Dropped::default(),
+        };
         for face in self.net.inner_faces() {
             let is_inside = inside.as_ref().is_none_or(|inside| inside[face.index()]);
             if !is_inside {
-                outside.add(face.area());
-            } else if max_edge.is_some_and(|most| is_long(&face, most)) {
-                long.add(face.area());
-            } else {
-                facets.push(face.vertices().map(|v| v.fix().index() as u32));
+                sorted.outside.add(face.area());
+                continue;
+            }
+            if rules.max_edge.is_some_and(|most| is_long(&face, most)) {
+                sorted.long.add(face.area());
+                continue;
+            }
+            if flat.hold(&face) {
+                sorted.flat.add(face.area());
+                if rules.flat == FlatTriangles::Drop {
+                    continue;
+                }
+            }
+            let corners = face.vertices().map(|v| v.fix().index() as u32);
+            sorted.facets.push(corners);
+        }
+        let key = |facet: &[u32; 3]| (facet.iter().min().copied(), *facet);
+        sorted.facets.par_sort_unstable_by_key(key);
+        sorted
+    }
+
+    /// Puts points between flat facets, which are added to `points`; how many. Facets that come about on the way may be flat again, so
+    /// that is done some times over.
+    fn relax(&mut self, frame: Frame, points: &mut Vec<Vertex>) -> Result<usize, TriangulateError> {
+        let given = points.len();
+        for _ in 0..RELAXING {
+            let before = points.len();
+            for (place, height) in FlatFaces::of(&self.net, points).relaxing(&self.net, points) {
+                let point = mitigate_underflow(Point2::new(place.east, place.north));
+                let inserted = self.net.insert(point);
+                inserted.map_err(|_| TriangulateError::OutOfRange { point: given })?;
+                // One that stands there already keeps its height.
+                if self.net.num_vertices() > points.len() {
+                    let grid = frame.to_grid(place);
+                    points.push(Vertex::new(grid.east, grid.north, height));
+                }
+            }
+            if points.len() == before {
+                break;
             }
         }
-        facets.par_sort_unstable_by_key(|facet| (facet.iter().min().copied(), *facet));
-        (facets, outside, long)
+        match points.len() >= MOST {
+            true => Err(TriangulateError::TooMany {
+                points: points.len(),
+            }),
+            false => Ok(points.len() - given),
+        }
     }
+}
+
+/// The facets that stay, and those that do not.
+struct Sorted {
+    facets: Vec<[u32; 3]>,
+    outside: Dropped,
+    long: Dropped,
+    /// They are among those that stay, unless they are to be dropped.
+    flat: Dropped,
 }
 
 type Face<'n> = FaceHandle<'n, InnerTag, Point2<f64>, (), spade::CdtEdge<()>, ()>;

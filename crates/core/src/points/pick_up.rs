@@ -1,5 +1,7 @@
 //! What a surface is made from.
 
+use std::collections::HashSet;
+
 use crate::surface::Vertex;
 
 /// Points, and lines between them.
@@ -41,6 +43,20 @@ pub struct Rules {
     pub max_edge: Option<f64>,
     /// What holds where one place is given with several heights.
     pub duplicates: Duplicates,
+    /// What becomes of flat triangles between points of one contour.
+    pub flat: FlatTriangles,
+}
+
+/// What becomes of triangles whose corners are points of level lines at one height, as where a contour bends around a valley.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum FlatTriangles {
+    /// They stay.
+    #[default]
+    Keep,
+    /// They are dropped.
+    Drop,
+    /// Points are put between them, along the valley or ridge.
+    Relax,
 }
 
 /// What holds where one place is given with several heights.
@@ -59,6 +75,26 @@ pub enum Duplicates {
     Highest,
     /// The mean of the heights.
     Mean,
+}
+
+impl PickUp {
+    /// True where the lines look like contours: nearly all of them are level, at three heights or more.
+    pub fn is_contoured(&self) -> bool {
+        let level = |line: &&Line| {
+            let mut heights = line
+                .points
+                .iter()
+                .filter_map(|&point| self.points.get(point as usize));
+            let first = heights.next().map(|v| v.height);
+            heights.all(|v| Some(v.height) == first)
+        };
+        let level: Vec<&Line> = self.lines.iter().filter(level).collect();
+        let heights = level
+            .iter()
+            .filter_map(|line| self.points.get(*line.points.first()? as usize));
+        let heights: HashSet<u64> = heights.map(|v| v.height.to_bits()).collect();
+        10 * level.len() >= 9 * self.lines.len() && heights.len() >= 3
+    }
 }
 
 impl From<Vec<Vertex>> for PickUp {

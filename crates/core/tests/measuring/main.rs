@@ -10,6 +10,7 @@ mod base;
 mod closed_forms;
 mod combined;
 mod depths;
+mod flat_triangles;
 mod grids;
 mod invariants;
 mod run_out;

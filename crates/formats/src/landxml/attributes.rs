@@ -114,13 +114,32 @@ pub(super) fn attribute(
     name: &str,
     offset: u64,
 ) -> Result<Option<String>, LandXmlError> {
-    let value = find(element, name, offset)?;
-    Ok(
-        value.map(|value| match quick_xml::escape::unescape(&value) {
-            Ok(plain) => plain.into_owned(),
-            Err(_) => value.into_owned(),
-        }),
-    )
+    Ok(find(element, name, offset)?.map(plain))
+}
+
+/// The texts of two attributes; empty where there is none.
+pub(super) fn both(
+    element: &BytesStart<'_>,
+    names: [&str; 2],
+    offset: u64,
+) -> Result<[String; 2], LandXmlError> {
+    let mut found = [String::new(), String::new()];
+    for attribute in element.attributes().with_checks(false) {
+        let attribute = attribute.map_err(|source| LandXmlError::Attribute { offset, source })?;
+        let own = attribute.key.local_name();
+        if let Some(at) = names.iter().position(|name| own.as_ref() == *name) {
+            found[at] = plain(attribute.value);
+        }
+    }
+    Ok(found)
+}
+
+/// A text with its entities resolved, where they are well-formed.
+fn plain(value: Cow<'_, str>) -> String {
+    match quick_xml::escape::unescape(&value) {
+        Ok(plain) => plain.into_owned(),
+        Err(_) => value.into_owned(),
+    }
 }
 
 pub(super) fn integer(word: &[u8]) -> Option<u64> {

@@ -105,7 +105,7 @@ pub enum LandXmlError {
         found: String,
     },
     /// A survey point is used before it is defined, or is missing.
-    #[error("point \"{name}\" is used before it is defined, or is not in the file")]
+    #[error("point \"{name}\" is used before it is defined, has no height, or is not in the file")]
     NoSuchPoint {
         /// Where.
         offset: u64,

@@ -5,14 +5,21 @@ use dapedon_core::units::LengthUnit;
 use quick_xml::events::BytesStart;
 
 use super::attributes::{
-    attribute, coordinate_system, find, height_system, height_unit, integer, lossy, point_id, unit,
+    attribute, both, coordinate_system, find, height_system, height_unit, integer, lossy, point_id,
+    unit,
 };
 use super::ids::Ids;
+use super::named::{NamedPoints, Reference};
 use super::source::Source;
 use super::{Contents, Kind, LandXmlError, POINTS};
 use crate::HeightUnit;
 use crate::codes::Codes;
 use crate::{CodeUse, CodeUses, RawSurface};
+
+/// Open elements over the units of the file.
+const FILE_UNITS: usize = 2;
+/// The attribute that names a survey point.
+const REFERENCE: &str = "pntRef";
 
 /// What the text of the element at hand is.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -32,6 +39,8 @@ pub(super) struct Parser<'t> {
     pub(super) open: Vec<String>,
     unit: Option<LengthUnit>,
     height_unit: Option<HeightUnit>,
+    /// The units outside an element that has some of its own: to how many open elements they come back.
+    outer: Option<(usize, Option<LengthUnit>, Option<HeightUnit>)>,
     crs: Option<String>,
     height_system: Option<String>,
     date: Option<String>,
@@ -40,6 +49,14 @@ pub(super) struct Parser<'t> {
     points: RawSurface,
     codes: Codes<'t>,
     code: String,
+    /// The name of the survey point at hand.
+    name: String,
+    named: NamedPoints,
+    /// The survey point that the point at hand is.
+    reference: Option<String>,
+    references: Vec<Reference>,
+    /// Surfaces that wait for survey points further on, and those after them.
+    held: Vec<(Contents, Vec<Reference>)>,
     is_grid: bool,
     pub(super) keeps: bool,
     in_surface: bool,
@@ -61,6 +78,7 @@ impl<'t> Parser<'t> {
             open: Vec::new(),
             unit: None,
             height_unit: None,
+            outer: None,
             crs: None,
             height_system: None,
             date: None,
@@ -69,6 +87,11 @@ impl<'t> Parser<'t> {
             points: RawSurface::default(),
             codes: Codes::new(take),
             code: String::new(),
+            name: String::new(),
+            named: NamedPoints::default(),
+            reference: None,
+            references: Vec::new(),
+            held: Vec::new(),
             is_grid: false,
             keeps: false,
             in_surface: false,
@@ -107,15 +130,25 @@ impl<'t> Parser<'t> {
         }
         match name {
             "Metric" | "Imperial" => {
+                // Units below those of the file hold within the element they stand in.
+                if self.open.len() > FILE_UNITS {
+                    let around = self.open.len() - 1;
+                    self.outer
+                        .get_or_insert((around, self.unit, self.height_unit));
+                }
                 self.unit = unit(element, offset)?;
                 self.height_unit = height_unit(element, offset)?;
+                if self.in_surface {
+                    self.surface.unit = self.unit;
+                    self.surface.height_unit = self.height_unit;
+                }
             }
             "CoordinateSystem" => {
                 self.crs = coordinate_system(element, offset)?;
                 self.height_system = height_system(element, offset)?;
             }
             "CgPoint" => {
-                self.code = attribute(element, "code", offset)?.unwrap_or_default();
+                [self.code, self.name] = both(element, ["code", "name"], offset)?;
                 self.reads = Some(Reads::SurveyPoint);
                 self.numbers = 0;
                 return Ok(());
@@ -173,6 +206,11 @@ impl<'t> Parser<'t> {
         }
         self.reads = Some(Reads::Point);
         let id = point_id(element, offset)?;
+        // Nearly all points have no more than a number.
+        self.reference = match element.attributes_raw().contains(REFERENCE) {
+            true => attribute(element, REFERENCE, offset)?,
+            false => None,
+        };
         if !self.ids.push(id) {
             return Err(LandXmlError::PointTwice { offset, id });
         }
@@ -229,14 +267,24 @@ impl<'t> Parser<'t> {
                 self.in_surface = false;
                 let mut raw = std::mem::take(&mut self.surface);
                 std::mem::take(&mut self.source).finish(&mut raw);
-                visit(Contents {
+                let references = std::mem::take(&mut self.references);
+                let contents = Contents {
                     kind: Kind::Surface,
                     raw,
-                });
+                };
+                match references.is_empty() && self.held.is_empty() {
+                    true => visit(contents),
+                    false => self.held.push((contents, references)),
+                }
             }
             "Definition" => self.in_definition = false,
             "SourceData" => self.in_source = false,
             _ => {}
+        }
+        if let Some((_, unit, height_unit)) =
+            self.outer.take_if(|(around, ..)| self.open.len() < *around)
+        {
+            (self.unit, self.height_unit) = (unit, height_unit);
         }
         Ok(())
     }
@@ -251,7 +299,14 @@ impl<'t> Parser<'t> {
         };
         match reads {
             Reads::Point => {
-                if self.numbers != 3 {
+                if let (Some(point), 0) = (self.reference.take(), self.numbers) {
+                    self.references.push(Reference {
+                        vertex: self.surface.vertices.len(),
+                        point,
+                        offset,
+                    });
+                    self.values = [0.0; 3];
+                } else if self.numbers != 3 {
                     return Err(count("P", 3));
                 }
                 let [north, east, height] = self.values;
@@ -280,6 +335,7 @@ impl<'t> Parser<'t> {
                 }
                 3 => {
                     let [north, east, height] = self.values;
+                    self.named.add(&self.name, Vertex::new(east, north, height));
                     let index = self.points.vertices.len() as u32;
                     if self.codes.point(self.code.as_bytes(), index) == Some(CodeUse::Skip) {
                         let kind = "points with a code to skip".into();
@@ -321,6 +377,27 @@ impl<'t> Parser<'t> {
         facets.push([a, b, c]);
         if self.numbers == 4 {
             facets.push([a, c, d]);
+        }
+        Ok(())
+    }
+
+    /// Hands over the surfaces that wait for survey points, once the whole file is read.
+    pub(super) fn release(&mut self, visit: &mut impl FnMut(Contents)) -> Result<(), LandXmlError> {
+        let held = std::mem::take(&mut self.held);
+        if held.is_empty() {
+            return Ok(());
+        }
+        let places = self.named.by_name();
+        for (mut contents, references) in held {
+            for reference in references {
+                let place = places.get(reference.point.as_str());
+                contents.raw.vertices[reference.vertex] =
+                    *place.ok_or(LandXmlError::NoSuchPoint {
+                        offset: reference.offset,
+                        name: reference.point,
+                    })?;
+            }
+            visit(contents);
         }
         Ok(())
     }

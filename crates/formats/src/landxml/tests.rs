@@ -49,6 +49,71 @@ fn a_named_surface_is_read_as_it_stands() {
     );
 }
 
+/// Points of a surface may be survey points, before it or after it; and a surface may have units of its own.
+#[test]
+fn points_may_be_survey_points_and_units_may_be_nested() {
+    let surface = |name: &str, units: &str, last: &str| {
+        format!(
+            "<Surface name=\"{name}\">{units}<Definition><Pnts><P id=\"1\">0 0 0</P><P id=\"2\" pntRef=\"a &amp; b\"/>{last}</Pnts>\
+             <Faces><F>1 2 3</F></Faces></Definition></Surface>"
+        )
+    };
+    let last = "<P id=\"3\" pntRef=\"late\"></P>";
+    let file = |last: &str| {
+        let own = "<Units><Imperial linearUnit=\"foot\" elevationUnit=\"feet\"/></Units>";
+        format!(
+            "<LandXML><Units><Metric linearUnit=\"meter\"/></Units><CgPoints><CgPoint name=\"a &amp; b\" code=\"K\">0 4 7</CgPoint></CgPoints>\
+             <Surfaces>{}{}{}</Surfaces><CgPoints><CgPoint name=\"late\">3 0 8</CgPoint><CgPoint name=\"flat\">3 0</CgPoint></CgPoints></LandXML>",
+            surface("first", own, last),
+            surface("second", "", "<P id=\"3\">3 0 9</P>"),
+            TWO_POINTS
+        )
+    };
+    let mut found = Vec::new();
+    let text = file(last);
+    each(
+        text.as_bytes(),
+        &CodeUses::default(),
+        |_, _| true,
+        |contents| found.push(contents.raw),
+    )
+    .unwrap();
+    let names: Vec<&str> = found.iter().map(|raw| raw.name.as_str()).collect();
+    assert_eq!(names, ["first", "second", "third", POINTS]);
+    assert_eq!(
+        found[0].vertices[1..],
+        [Vertex::new(4.0, 0.0, 7.0), Vertex::new(0.0, 3.0, 8.0)]
+    );
+    let foot = LengthUnit::Foot(Foot::International);
+    let units = [
+        foot,
+        LengthUnit::Metre,
+        LengthUnit::Metre,
+        LengthUnit::Metre,
+    ]
+    .map(Some);
+    assert_eq!(found.iter().map(|raw| raw.unit).collect::<Vec<_>>(), units);
+    assert_eq!(
+        (found[0].height_unit.is_some(), found[1].height_unit),
+        (true, None)
+    );
+    let named = read(text.as_bytes(), Some("first"), &CodeUses::default()).unwrap();
+    assert_eq!(named.vertices, found[0].vertices);
+    for missing in ["flat", "nowhere"] {
+        let text = file(&last.replace("late", missing));
+        let fault = read(text.as_bytes(), Some("first"), &CodeUses::default()).unwrap_err();
+        assert!(fault.to_string().contains(missing), "{fault}");
+        assert_eq!(
+            fault.offset(),
+            text.find(&format!("<P id=\"3\" pntRef=\"{missing}\""))
+                .map(|at| at as u64)
+        );
+    }
+}
+
+/// A surface without facets, of points alone.
+const TWO_POINTS: &str = "<Surface name=\"third\"><Definition><Pnts><P id=\"1\">0 0 0</P><P id=\"2\">0 1 0</P></Pnts></Definition></Surface>";
+
 #[test]
 fn source_data_stand_in_for_faces() {
     let text = r#"<LandXML><Units><Metric linearUnit="meter"/></Units><CoordinateSystem name="site grid" epsgCode="25832"/>
@@ -319,7 +384,7 @@ fn faults_of_alignments_are_found() {
     };
     assert_eq!(
         fault("pntRef=\"peg 1\"", "pntRef=\"peg 9\""),
-        "point \"peg 9\" is used before it is defined, or is not in the file"
+        "point \"peg 9\" is used before it is defined, has no height, or is not in the file"
     );
     assert_eq!(
         fault("clothoid", "bloss"),

@@ -71,6 +71,7 @@ impl Reading {
             rules: Rules {
                 max_edge: or(self.rules.max_edge, &kept.rules.max_edge),
                 duplicates: or(self.rules.duplicates, &kept.rules.duplicates),
+                flat: or(self.rules.flat, &kept.rules.flat),
             },
             drop_outliers: self.drop_outliers || kept.drop_outliers,
             outline: or(self.outline, &kept.outline),

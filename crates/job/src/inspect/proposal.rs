@@ -1,5 +1,6 @@
 //! How a file was read, as a reading to be kept under a name.
 
+use dapedon_core::points::FlatTriangles;
 use toml::{Table, Value};
 
 use crate::input::Reading;
@@ -25,6 +26,12 @@ pub(super) fn proposal(reading: &Reading, columns: Option<&[String]>) -> Option<
     );
     say("nodata", reading.nodata.map(Value::Float));
     say("max-edge", reading.rules.max_edge.map(Value::Float));
+    let flat = match reading.rules.flat {
+        FlatTriangles::Keep => None,
+        FlatTriangles::Drop => Some("drop"),
+        FlatTriangles::Relax => Some("relax"),
+    };
+    say("flat-triangles", flat.map(Value::from));
     say("drop-outliers", is(reading.drop_outliers));
     say(
         "name-attribute",

@@ -126,7 +126,7 @@ pub(crate) fn made(
             false => "kept as delivered",
         };
         ground.side.notes.push(format!(
-            "{kept}: --max-edge, --drop-outliers, --duplicates and --outline are for points"
+            "{kept}: --max-edge, --flat-triangles, --drop-outliers, --duplicates and --outline are for points"
         ));
     }
     cut(ground, &surface.outlines, &path)?;

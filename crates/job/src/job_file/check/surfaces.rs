@@ -3,14 +3,15 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::PathBuf;
 
-use dapedon_core::points::{Duplicates, Keep, Rules};
+use dapedon_core::points::{Duplicates, FlatTriangles, Keep, Rules};
 use dapedon_core::surface::FARTHEST;
 use dapedon_formats::CodeUses;
 use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;
 
 use super::super::entries::{
-    DuplicatesEntry, JobEntries, KeepEntry, Name, ReadingEntry, SurfaceEntry, all,
+    DuplicatesEntry, FlatTrianglesEntry, JobEntries, KeepEntry, Name, ReadingEntry, SurfaceEntry,
+    all,
 };
 use super::super::{BuildUpPlan, JobFileError, Start, StepAction, SurfacePlan};
 use super::{JobFileText, steps};
@@ -187,6 +188,11 @@ pub(super) fn reading(
         nodata: entry.nodata,
         rules: Rules {
             max_edge: length(&entry.max_edge)?,
+            flat: match entry.flat_triangles {
+                None | Some(FlatTrianglesEntry::Keep) => FlatTriangles::Keep,
+                Some(FlatTrianglesEntry::Drop) => FlatTriangles::Drop,
+                Some(FlatTrianglesEntry::Relax) => FlatTriangles::Relax,
+            },
             duplicates: entry
                 .duplicates
                 .map_or(Duplicates::Refuse, |rule| match rule {
@@ -235,6 +241,7 @@ fn only_for_files(
         ("nodata", entry.nodata.is_some()),
         ("duplicates", entry.duplicates.is_some()),
         ("max-edge", entry.max_edge.is_some()),
+        ("flat-triangles", entry.flat_triangles.is_some()),
         ("drop-outliers", entry.drop_outliers),
         ("outline", entry.outline.is_some()),
         ("name-attribute", entry.name_attribute.is_some()),

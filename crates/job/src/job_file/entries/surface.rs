@@ -35,6 +35,8 @@ macro_rules! with_reading_keys {
             /// Remove triangles with a longer edge, except along breaklines.
             #[schemars(with = "Option<f64>")]
             pub(crate) max_edge: Option<Spanned<f64>>,
+            /// Flat triangles between points of one contour: keep, drop, or relax with points along valleys and ridges.
+            pub(crate) flat_triangles: Option<FlatTrianglesEntry>,
             /// Remove outliers: points far above or below all their neighbours.
             #[serde(default)]
             pub(crate) drop_outliers: bool,
@@ -104,6 +106,7 @@ impl SurfaceEntry {
             nodata: self.nodata,
             duplicates: self.duplicates,
             max_edge: self.max_edge.clone(),
+            flat_triangles: self.flat_triangles,
             drop_outliers: self.drop_outliers,
             outline: self.outline.clone(),
             name_attribute: self.name_attribute.clone(),
@@ -114,6 +117,15 @@ impl SurfaceEntry {
             triangulate: self.triangulate,
         }
     }
+}
+
+/// What becomes of flat triangles between points of one contour.
+#[derive(Debug, Clone, Copy, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub(crate) enum FlatTrianglesEntry {
+    Keep,
+    Drop,
+    Relax,
 }
 
 /// Which height holds where one place is given with several.

@@ -80,7 +80,7 @@ impl GroundError {
                     "check the column order, or survey points beside the line"
                 }
                 TriangulateError::NothingLeft { .. } => {
-                    "check the outlines, or allow longer edges with --max-edge"
+                    "check the outlines, allow longer edges with --max-edge, or keep flat triangles"
                 }
                 TriangulateError::TooMany { .. } => "thin the points, or measure the site in parts",
                 TriangulateError::TooFew { .. } | TriangulateError::OutOfRange { .. } => {

@@ -6,7 +6,8 @@ use std::sync::Arc;
 
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{
-    LineKind, Outlier, PickUp, Triangulated, far_off, odd_points, patches, triangulate,
+    Dropped, FlatTriangles, LineKind, Outlier, PickUp, Triangulated, far_off, odd_points, patches,
+    triangulate,
 };
 use dapedon_core::surface::{Surface, Tin, Vertex};
 
@@ -189,6 +190,11 @@ fn say(
             figure_in_words(made.long.area)
         ));
     }
+    match flat(made, pick_up, reading.rules.flat) {
+        Some(Ok(note)) => notes.push(note),
+        Some(Err(found)) => warnings.push(found.at(path.display())),
+        None => {}
+    }
     let same = frame.precision().worked_out();
     let differ = |c: &&dapedon_core::points::Crossing| (c.heights[0] - c.heights[1]).abs() > same;
     let apart: Vec<_> = made.crossings.iter().filter(differ).collect();
@@ -209,6 +215,43 @@ fn say(
             widest.at.east,
             widest.at.north
         )).at(path.display()));
+    }
+}
+
+/// What became of flat triangles: a note, or a finding. Between lines that are no contours they are as they should be.
+fn flat(
+    made: &Triangulated,
+    pick_up: &PickUp,
+    rule: FlatTriangles,
+) -> Option<Result<String, Finding>> {
+    let symbol = dapedon_core::units::AreaUnit::usual(made.tin.frame().unit()).symbol();
+    let in_words = |flat: Dropped, what: &str| {
+        let triangles = if flat.facets == 1 {
+            "triangle"
+        } else {
+            "triangles"
+        };
+        let (count, area) = (count_in_words(flat.facets), figure_in_words(flat.area));
+        format!("{count} flat {triangles} {what}, {area} {symbol}")
+    };
+    let found = in_words(made.flat, "between points of one contour");
+    match rule {
+        _ if made.flat.facets == 0 => None,
+        FlatTriangles::Keep => pick_up.is_contoured().then(|| {
+            let words = format!("{found}: valleys, ridges and summits are cut off");
+            Err(Finding::new(Code::FlatTriangles, words).remedy(
+                "put points along them with --flat-triangles relax, or remove the triangles with --flat-triangles drop",
+            ))
+        }),
+        FlatTriangles::Drop => Some(Ok(format!("{found}: removed"))),
+        FlatTriangles::Relax => {
+            let left = match made.still_flat.facets {
+                0 => String::new(),
+                _ => format!("; {}", in_words(made.still_flat, "left")),
+            };
+            let points = count_in_words(made.relaxing_points);
+            Some(Ok(format!("{found}: relaxed with {points} points between them{left}")))
+        }
     }
 }
 
