@@ -162,12 +162,18 @@ pub fn read(input: impl BufRead) -> Result<RawGrid, AscError> {
         rows,
     };
     let mut heights: Vec<f64> = Vec::new();
+    let mut has_remarks = false;
     loop {
         let words = bytes
             .split(u8::is_ascii_whitespace)
             .filter(|word| !word.is_empty());
         for (index, word) in words.enumerate() {
             let value: Option<f64> = fast_float2::parse(word).ok();
+            // Some programs write what they know of the system behind all heights.
+            if value.is_none() && heights.len() == expected {
+                has_remarks = true;
+                break;
+            }
             let value = value.ok_or_else(|| AscError::NotANumber {
                 at: Position {
                     line,
@@ -182,7 +188,7 @@ pub fn read(input: impl BufRead) -> Result<RawGrid, AscError> {
             return Err(wrong(heights.len()));
         }
         bytes.clear();
-        if read_line(&mut input, &mut bytes)? == 0 {
+        if has_remarks || read_line(&mut input, &mut bytes)? == 0 {
             break;
         }
         line += 1;
@@ -274,6 +280,17 @@ mod tests {
             (grid.size, grid.step, grid.corner)
         );
         assert_eq!(format!("{:?}", back.heights), format!("{:?}", grid.heights));
+    }
+
+    /// Some programs write what they know of the system behind the heights; words among them are none of that.
+    #[test]
+    fn remarks_behind_the_heights_are_skipped() {
+        let text = "ncols 2\nnrows 2\nxllcorner 0\nyllcorner 0\ncellsize 5\n3 4\n1 2\n";
+        let plain = read(text.as_bytes()).unwrap();
+        let more = format!("{text}PROJECTION none\nNOTES\n7 7\n");
+        assert_eq!(read(more.as_bytes()).unwrap().heights, plain.heights);
+        let fault = read(text.replace("1 2", "one 2").as_bytes()).unwrap_err();
+        assert!(matches!(fault, AscError::NotANumber { .. }), "{fault}");
     }
 
     proptest! {

@@ -54,7 +54,7 @@ pub use heights::{HeightSystem, HeightUnit, height_system, same_height_system};
 pub use position::{Position, locate};
 pub use table::Format;
 pub use visible::{acts, visible, visible_lines};
-pub use wkt::same_system;
+pub use wkt::{is_web_mercator, same_system};
 pub use zones::{RawZone, RawZones};
 
 use std::collections::BTreeMap;

@@ -150,8 +150,16 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
     let system = beside.system.map(wkt::system).unwrap_or_default();
     let mut shapes = Vec::new();
     let mut content = Vec::new();
+    let stated = 2 * u64::from(u32::from_be_bytes([head[24], head[25], head[26], head[27]]));
+    let mut read = HEADER as u64;
+    let mut has_more = false;
     loop {
         let shape = shapes.len() + 1;
+        // What follows the end that the header states belongs to no shape.
+        if read == stated && !shapes.is_empty() {
+            has_more = fill(&mut input, &mut [0])? > 0;
+            break;
+        }
         let mut front = [0; 8];
         match fill(&mut input, &mut front)? {
             0 => break,
@@ -172,9 +180,14 @@ pub fn read(mut input: impl Read, beside: CompanionFiles<'_>) -> Result<Features
             return Err(ShapefileError::CutOff { shape });
         }
         shapes.push(record(&content, shape)?);
+        read += 8 + length;
     }
 
     let mut found = Features::within(system);
+    if has_more {
+        let words = "bytes after the end that the header states skipped";
+        found.notes.push(words.into());
+    }
     let table = match beside.table {
         Some(bytes) => Some(Table::read(bytes, beside.encoding)?),
         None => {

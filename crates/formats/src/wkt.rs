@@ -6,7 +6,7 @@ mod registry;
 use dapedon_core::units::{Foot, LengthUnit};
 
 use crate::heights::HeightUnit;
-pub use registry::same_system;
+pub use registry::{is_web_mercator, same_system};
 
 /// The name of a system that has none.
 const NO_NAME: &str = "survey grid";

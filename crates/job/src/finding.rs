@@ -18,6 +18,9 @@ pub enum Severity {
     Failed,
 }
 
+/// How much the system of maps on the web stretches lengths: by one over the cosine of the latitude.
+pub(crate) const STRETCH: &str = "by half at 48 degrees of latitude, and to twice at 60";
+
 /// What was found.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 pub struct Finding {
@@ -45,6 +48,12 @@ impl Finding {
             message: words.into(),
             remedy: None,
         }
+    }
+
+    /// Coordinates in the system of maps on the web.
+    pub(crate) fn web_mercator(name: &str) -> Self {
+        let words = format!("{name} stretches lengths: {STRETCH}");
+        Finding::new(Code::WebMercator, words).remedy("convert the file to the survey's grid")
     }
 
     /// The same at a place; within the one that it says itself, if it does.
@@ -145,6 +154,7 @@ codes! {
     NoUnit "no-unit" Warning "A file has no length unit."
     NoSurface "no-surface" Warning "No surface can be made of a file."
     Degrees "degrees" Warning "Coordinates look like degrees."
+    WebMercator "web-mercator" Warning "Coordinates are in the system of maps on the web, which stretches lengths."
     Unreadable "unreadable" Warning "Part of a file cannot be used."
     Gap "gap" Warning "Elements of an alignment do not connect."
     Unnamed "unnamed" Warning "Zones without a name are numbered."

@@ -14,7 +14,7 @@ use dapedon_core::units::LengthUnit;
 use dapedon_diagnostic::Diagnostic;
 use dapedon_formats::delimited::Delimited;
 use dapedon_formats::dxf::{self, Drawing};
-use dapedon_formats::{Format, RawSurface, landxml};
+use dapedon_formats::{Format, RawSurface, is_web_mercator, landxml};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -313,6 +313,9 @@ impl Inspector<'_> {
             self.warnings.extend(self.reading.unit_unused(said));
         }
         let crs = (self.raws.iter().find_map(|raw| raw.crs.clone())).or(self.plan_crs);
+        if let Some(name) = crs.as_ref().filter(|name| is_web_mercator(name)) {
+            self.warnings.push(Finding::web_mercator(name));
+        }
         let height_system = self.raws.iter().find_map(|raw| raw.height_system.clone());
         if unit.is_none() && !self.raws.is_empty() {
             self.warnings.push(

@@ -452,3 +452,45 @@ fn flat_triangles_between_contours_are_relaxed() {
     let of_job = site.json("volume level=-1 ground --json --job dapedon.toml");
     assert_eq!(fill(&of_job), fill(&relaxed));
 }
+
+/// Lengths on maps of the web are no lengths; zones that share a name can be looked into.
+#[test]
+fn maps_of_the_web_are_refused_and_equal_names_are_shown() {
+    let site = Site::new();
+    let ring = "[[0,0],[30,0],[30,40],[0,40],[0,0]]";
+    let plot = format!(
+        r#"{{"type":"Feature","properties":{{"name":"yard"}},"geometry":{{"type":"Polygon","coordinates":[{ring}]}}}}"#
+    );
+    let corner = |e: i32, n: i32| {
+        format!(
+            r#"{{"type":"Feature","properties":{{}},"geometry":{{"type":"Point","coordinates":[{e},{n},{}]}}}}"#,
+            5 + e / 10
+        )
+    };
+    let spots = [corner(0, 0), corner(30, 0), corner(30, 40), corner(0, 40)].join(",");
+    let collection = |features: &str| {
+        format!(
+            r#"{{"type":"FeatureCollection","crs":{{"type":"name","properties":{{"name":"urn:ogc:def:crs:EPSG::3857"}}}},"features":[{features}]}}"#
+        )
+    };
+    site.write("spots.geojson", &collection(&spots));
+    site.write("plots.geojson", &collection(&format!("{plot},{plot}")));
+    let line = "volume level=0 spots.geojson --unit m";
+    let refused = site.refuse(line);
+    assert!(
+        refused.contains("EPSG:3857 stretches lengths")
+            && refused.contains("code: surface/web-mercator"),
+        "{refused}"
+    );
+    let taken = site.json(&format!("{line} --ignore-crs --json"));
+    assert_eq!(taken["warnings"][0]["code"], "web-mercator");
+    let codes = |name: &str| -> Vec<String> {
+        let json = site.json(&format!("inspect {name} --unit m --json"));
+        let found = json["files"][0]["warnings"].as_array().unwrap().iter();
+        found
+            .map(|found| found["code"].as_str().unwrap().into())
+            .collect()
+    };
+    assert_eq!(codes("spots.geojson"), ["web-mercator"]);
+    assert_eq!(codes("plots.geojson"), ["unreadable", "web-mercator"]);
+}

@@ -399,6 +399,27 @@ fn a_packed_shapefile_is_the_same_one() {
     assert_eq!(zipped.features(0).unwrap(), plain);
 }
 
+/// What follows the end that the header states is no shape; an end within a shape is none.
+#[test]
+fn the_end_that_the_header_states_counts() {
+    let shp = yards();
+    let beside = CompanionFiles::default();
+    let whole = read(shp.as_slice(), beside).unwrap();
+    let longer = [shp.as_slice(), b"xyz"].concat();
+    let found = read(longer.as_slice(), beside).unwrap();
+    assert_eq!(found.features, whole.features);
+    assert_eq!(
+        found.notes[0],
+        "bytes after the end that the header states skipped"
+    );
+    let mut wrong = longer;
+    wrong[24..28].copy_from_slice(&60_u32.to_be_bytes());
+    assert!(matches!(
+        read(wrong.as_slice(), beside),
+        Err(ShapefileError::CutOff { .. })
+    ));
+}
+
 fn read_zipped(bytes: &[u8]) -> Result<Features, ShapefileError> {
     ZippedShapefiles::open(Cursor::new(bytes))?.features(0)
 }

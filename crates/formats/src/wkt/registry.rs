@@ -117,6 +117,23 @@ pub fn same_system(one: &str, other: &str) -> bool {
             .is_some_and(|(one, other)| one.is_same(&other))
 }
 
+/// True for the system of maps on the web, by its codes and names: it stretches lengths by one over the cosine of the latitude, and is
+/// nothing to measure in.
+///
+/// ```
+/// use dapedon_formats::is_web_mercator;
+/// assert!(is_web_mercator("EPSG:3857") && is_web_mercator("WGS_1984_Web_Mercator_Auxiliary_Sphere"));
+/// assert!(!is_web_mercator("EPSG:32633"));
+/// ```
+pub fn is_web_mercator(name: &str) -> bool {
+    let code = name.rsplit(':').next().unwrap_or(name).trim();
+    let letters = letters(name);
+    ["3857", "3785", "900913", "102100", "102113"].contains(&code)
+        || letters.contains("webmercator")
+        || letters.contains("pseudomercator")
+        || letters.contains("popularvisualisation")
+}
+
 #[cfg(test)]
 mod tests {
     use super::super::system;

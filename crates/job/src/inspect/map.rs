@@ -94,7 +94,9 @@ impl Inspector<'_> {
                 match zones {
                     Ok(zones) => self.zones(zones, layer)?,
                     Err(FeatureError::NoZone { .. }) => {}
-                    Err(error) if layer.is_some() => {
+                    Err(error)
+                        if layer.is_some() || matches!(error, FeatureError::NameTwice { .. }) =>
+                    {
                         let found = Finding::new(Code::Unreadable, error.to_string());
                         self.warnings
                             .push(found.remedy(Diagnostic::remedy(&error)).within(layer));

@@ -110,6 +110,15 @@ pub enum SurfaceError {
         /// That of the other.
         other: String,
     },
+    /// The files are in the coordinate system of maps on the web.
+    #[error(
+        "the coordinate system {name} stretches lengths: {}",
+        crate::finding::STRETCH
+    )]
+    WebMercator {
+        /// Its name.
+        name: String,
+    },
     /// Two files are in different height systems.
     #[error("the files are in different height systems\n  one:   {one}\n  other: {other}")]
     HeightSystemsDiffer {
@@ -200,6 +209,9 @@ impl SurfaceError {
             }
             E::CrsDiffer { .. } => {
                 "convert one of them; if both names stand for the same system, add --ignore-crs"
+            }
+            E::WebMercator { .. } => {
+                "convert the files to the survey's grid; if they are in another system after all, add --ignore-crs"
             }
             E::HeightSystemsDiffer { .. } => {
                 "convert the heights of one of them, or raise it by the offset between the two systems (step raise of the job file) and add --ignore-crs; if both names stand for the same system, add --ignore-crs"

@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
-use dapedon_formats::{same_height_system, same_system};
+use dapedon_formats::{is_web_mercator, same_height_system, same_system};
 
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -363,6 +363,12 @@ impl<'j> Surfaces<'j> {
         let mut warnings = self.warnings.clone();
         let (plan, told) = the_one(job.into_iter().chain(own).chain(lines), same_system, any)
             .map_err(|[one, other]| SurfaceError::CrsDiffer { one, other })?;
+        if let Some(name) = plan.as_ref().filter(|name| is_web_mercator(name)) {
+            match any {
+                true => warnings.push(Finding::web_mercator(name)),
+                false => return Err(SurfaceError::WebMercator { name: name.clone() }.into()),
+            }
+        }
         let words = |[one, other]: Two| format!("{one} and {other} treated as the same");
         let same = |words: String| Finding::new(Code::TakenAsSame, words);
         warnings.extend(
