@@ -1,5 +1,5 @@
-//! Times a surface from points and lines against what the triangulation crate takes alone, as a
-//! ratio within one run.
+//! Times a surface from points and lines against what the triangulation crate takes alone, and a long site against the same one turned, as
+//! ratios within one run.
 //!
 //! `cargo bench -p dapedon-core --bench triangulation [-- POINTS]`; see `docs/performance.md`.
 
@@ -56,6 +56,50 @@ fn main() {
         "surface          {ours:.3} s, {:.2} times that",
         ours / alone
     );
+
+    // Contours of a long site, which lies from west to east, or from south to north.
+    let (mut west_east, mut south_north) = (Vec::new(), Vec::new());
+    for _ in 0..RUNS {
+        for (turned, times) in [(false, &mut west_east), (true, &mut south_north)] {
+            let pick_up = corridor(points / 20, turned);
+            let start = Instant::now();
+            match triangulate(frame, &pick_up, &Rules::default()) {
+                Ok(made) => assert!(made.tin.facets().len() > points),
+                Err(error) => panic!("{error}"),
+            }
+            times.push(start.elapsed().as_secs_f64());
+        }
+    }
+    let (west_east, south_north) = (median(west_east), median(south_north));
+    println!("west to east     {west_east:.3} s");
+    println!(
+        "south to north   {south_north:.3} s, {:.2} times that",
+        south_north / west_east
+    );
+}
+
+/// Lines of twenty points across a site that is long in one direction.
+fn corridor(lines: usize, turned: bool) -> PickUp {
+    let mut all = PickUp::default();
+    for line in 0..lines {
+        let first = all.points.len() as u32;
+        for point in 0..20 {
+            let (along, across) = (0.5 * line as f64, f64::from(point));
+            let (e, n) = if turned {
+                (across, along)
+            } else {
+                (along, across)
+            };
+            let height = (line % 50) as f64;
+            all.points
+                .push(Vertex::new(500_000.0 + e, 6_000_000.0 + n, height));
+        }
+        all.lines.push(Line {
+            kind: LineKind::Breakline,
+            points: (first..first + 20).collect(),
+        });
+    }
+    all
 }
 
 fn median(mut values: Vec<f64>) -> f64 {
