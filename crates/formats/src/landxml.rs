@@ -22,7 +22,7 @@ use quick_xml::events::Event;
 use crate::{CodeUses, RawSurface, Utf8};
 pub use error::LandXmlError;
 use parser::Parser;
-pub use plan::{CHORD, Plan, plan};
+pub use plan::{CHORD, Plan, StatedVolume, plan};
 pub use write::{Head, write};
 
 /// The name under which the survey points of a file can be asked for.

@@ -156,6 +156,7 @@ codes! {
     Degrees "degrees" Warning "Coordinates look like degrees."
     WebMercator "web-mercator" Warning "Coordinates are in the system of maps on the web, which stretches lengths."
     Unreadable "unreadable" Warning "Part of a file cannot be used."
+    StatedVolume "stated-volume" Warning "A volume that a file states is not the one between its surfaces."
     Gap "gap" Warning "Elements of an alignment do not connect."
     Unnamed "unnamed" Warning "Zones without a name are numbered."
     UnitsDiffer "units-differ" Warning "Two files are in different length units."

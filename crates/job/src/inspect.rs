@@ -4,6 +4,7 @@ mod found;
 mod map;
 mod pair;
 mod proposal;
+mod stated;
 mod surface;
 
 use std::collections::BTreeMap;
@@ -31,6 +32,7 @@ use crate::watch::Activity;
 pub use found::{AttributeFound, ColumnsFound, FeaturesFound, LayerFound, LineFound, ZoneFound};
 use map::zone;
 pub use pair::{PairFound, pair};
+pub use stated::StatedVolumeFound;
 pub use surface::{CellsFound, EmptyFound, SeparateArea, SurfaceFound};
 
 /// Elements of an alignment may be this far apart, as files round their places.
@@ -97,6 +99,9 @@ pub struct Inspection {
     pub attributes: Vec<AttributeFound>,
     /// The zones it holds.
     pub zones: Vec<ZoneFound>,
+    /// The volumes that it states between its surfaces.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub stated_volumes: Vec<StatedVolumeFound>,
     /// What is skipped: how many of each kind.
     pub skipped: BTreeMap<String, usize>,
     /// What is odd about it.
@@ -143,6 +148,7 @@ fn looked_into(path: &Path, reading: &Reading) -> Result<(Inspection, Vec<Surfac
         raws: Vec::new(),
         zones: Vec::new(),
         lines: Vec::new(),
+        stated: Vec::new(),
         plan_unit: None,
         plan_crs: None,
         attributes: Vec::new(),
@@ -210,6 +216,7 @@ struct Inspector<'l> {
     raws: Vec<RawSurface>,
     zones: Vec<ZoneFound>,
     lines: Vec<LineFound>,
+    stated: Vec<landxml::StatedVolume>,
     plan_unit: Option<LengthUnit>,
     plan_crs: Option<String>,
     attributes: Vec<AttributeFound>,
@@ -281,6 +288,7 @@ impl Inspector<'_> {
             }
         };
         self.plan_unit = plan.unit;
+        self.stated = plan.stated_volumes;
         for line in &plan.alignments {
             for gap in line.gaps(GAP) {
                 self.warnings.push(Finding::new(Code::Gap, format!(
@@ -325,6 +333,7 @@ impl Inspector<'_> {
         }
         let names = self.raws.iter().flat_map(|raw| raw.names.clone()).collect();
         let (mut found, mut surfaces) = (Vec::new(), Vec::new());
+        let mut named = Vec::new();
         let several = self.raws.len() > 1;
         for mut raw in self.raws {
             for (kind, count) in std::mem::take(&mut raw.left_out) {
@@ -349,9 +358,20 @@ impl Inspector<'_> {
             }
             let (one, surface) =
                 surface::found(loaded, unit, self.reading, several, &mut self.warnings)?;
+            if surface.is_some() {
+                named.push(one.name.clone());
+            }
             found.push(one);
             surfaces.extend(surface);
         }
+        let by_name: Vec<(String, &Surface)> = named.into_iter().zip(&surfaces).collect();
+        let metre = LengthUnit::Metre;
+        let stated_volumes = stated::stated(
+            &self.stated,
+            &by_name,
+            unit.unwrap_or(metre),
+            &mut self.warnings,
+        );
         let columns = self
             .columns
             .as_ref()
@@ -371,6 +391,7 @@ impl Inspector<'_> {
             attributes: self.attributes,
             features: self.features,
             zones: self.zones,
+            stated_volumes,
             skipped: self.left_out,
             warnings: self.warnings,
             names,

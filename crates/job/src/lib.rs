@@ -39,8 +39,8 @@ pub use input::{
 };
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, FeaturesFound, Inspected, Inspection,
-    LayerFound, LineFound, PairFound, SeparateArea, SurfaceFound, ZoneFound, inspect,
-    names_are_found, pair,
+    LayerFound, LineFound, PairFound, SeparateArea, StatedVolumeFound, SurfaceFound, ZoneFound,
+    inspect, names_are_found, pair,
 };
 pub use job_file::{
     JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, named_reading,

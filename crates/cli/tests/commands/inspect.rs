@@ -225,3 +225,54 @@ fn alignments_and_parcels_are_listed_and_limit() {
     let refused = site.refuse("volume ground.xml survey.csv --unit m --zone ground.xml");
     assert!(refused.contains("no closed parcel"), "{refused}");
 }
+
+/// Volumes that a file states stand next to what is measured between its surfaces, in the unit they are stated in.
+#[test]
+fn stated_volumes_are_checked() {
+    let site = Site::new();
+    // Level ground at 10 and 12, over 9 by 6 feet: 108 cubic feet of fill, 4 cubic yards.
+    let surface = |name: &str, height: u32| {
+        format!(
+            "<Surface name=\"{name}\"><Definition><Pnts><P id=\"1\">0 0 {height}</P><P id=\"2\">0 9 {height}</P><P id=\"3\">6 9 {height}</P>\
+             <P id=\"4\">6 0 {height}</P></Pnts><Faces><F>1 2 3</F><F>1 3 4</F></Faces></Definition></Surface>"
+        )
+    };
+    let file = |unit: &str, fill: &str| {
+        format!(
+            "<LandXML><Units><Imperial linearUnit=\"foot\"/></Units><Surfaces>{}{}</Surfaces><SurfVolumes volUnit=\"{unit}\">\
+             <SurfVolume surfBase=\"ground\" surfCompare=\"design\" volCut=\"0\" volFill=\"{fill}\"/>\
+             <SurfVolume surfBase=\"ground\" surfCompare=\"gone\" volCut=\"7\"/></SurfVolumes></LandXML>",
+            surface("ground", 10),
+            surface("design", 12)
+        )
+    };
+    for (unit, fill, measured, differs) in [
+        ("cubicYard", "4.0", 4.0, false),
+        ("cubicFeet", "108", 108.0, false),
+        ("cubicFeet", "120", 108.0, true),
+        ("acreFeet", "108", 108.0, false),
+    ] {
+        site.write("design.xml", &file(unit, fill));
+        let json = site.json("inspect design.xml --json");
+        let found = &json["files"][0]["stated_volumes"];
+        assert!(
+            (number(&found[0]["measured_fill"]) - measured).abs() < 1e-9,
+            "{found}"
+        );
+        assert_eq!(number(&found[0]["measured_cut"]), 0.0);
+        assert_eq!(
+            (
+                number(&found[1]["stated_cut"]),
+                found[1]["measured_cut"].is_null()
+            ),
+            (7.0, true)
+        );
+        let warned = json["files"][0]["warnings"].to_string();
+        assert_eq!(
+            warned.contains("fill 120.0 stated, 108.0 measured"),
+            differs,
+            "{warned}"
+        );
+    }
+    insta::assert_snapshot!(site.succeed("inspect design.xml"));
+}

@@ -1,7 +1,7 @@
 //! What LandXML holds besides ground: alignments, and closed outlines of parcels and plan features.
 //!
 //! Follows `Alignments/Alignment` with `CoordGeom`, `StaEquation` and `Profile/ProfAlign`,
-//! `Parcels/Parcel` and `PlanFeatures/PlanFeature`. `CoordGeom` holds `Line`, `Curve`, `Spiral`
+//! `Parcels/Parcel`, `PlanFeatures/PlanFeature` and `SurfVolumes/SurfVolume`. `CoordGeom` holds `Line`, `Curve`, `Spiral`
 //! (clothoids) and `IrregularLine`; places stand in it or name a `CgPoint`.
 
 use std::collections::HashMap;
@@ -11,7 +11,7 @@ use dapedon_core::alignment::{
     Alignment, Chainage, Curve, Element, Equation, Profile, Turn, VerticalPoint,
 };
 use dapedon_core::plan::Place;
-use dapedon_core::units::LengthUnit;
+use dapedon_core::units::{Foot, LengthUnit, VolumeUnit};
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
@@ -29,10 +29,27 @@ pub struct Plan {
     pub unit: Option<LengthUnit>,
     /// The system of their heights.
     pub height_system: Option<String>,
+    /// Volumes that the file states between its surfaces.
+    pub stated_volumes: Vec<StatedVolume>,
     /// The alignments.
     pub alignments: Vec<Alignment>,
     /// Parcels and closed plan features as zones; open ones are counted as skipped.
     pub zones: RawZones,
+}
+
+/// A volume between two surfaces, as who made the file worked it out.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StatedVolume {
+    /// The reference surface.
+    pub reference: String,
+    /// The surface compared with it.
+    pub surveyed: String,
+    /// The cut.
+    pub cut: Option<f64>,
+    /// The fill.
+    pub fill: Option<f64>,
+    /// The unit of both; none where it is not one of volume that is known here.
+    pub unit: Option<VolumeUnit>,
 }
 
 /// Reads alignments and outlines.
@@ -106,6 +123,7 @@ struct PlanReader {
     geometry: Option<Geometry>,
     point_name: Option<String>,
     curve: Option<Curve>,
+    volume_unit: Option<VolumeUnit>,
     text: String,
 }
 
@@ -126,6 +144,30 @@ impl PlanReader {
             "CoordinateSystem" => {
                 self.plan.zones.crs = coordinate_system(element, offset)?;
                 self.plan.height_system = height_system(element, offset)?;
+            }
+            "SurfVolumes" => {
+                let foot = match self.plan.unit {
+                    Some(LengthUnit::Foot(foot)) => foot,
+                    _ => Foot::International,
+                };
+                self.volume_unit = match said("volUnit")?.as_deref() {
+                    Some("cubicMeter") => Some(VolumeUnit::CubicMetre),
+                    Some("cubicFeet") => Some(VolumeUnit::CubicFoot(foot)),
+                    Some("cubicYard") => Some(VolumeUnit::CubicYard(foot)),
+                    _ => None,
+                };
+            }
+            "SurfVolume" => {
+                let volume = |key: &str| -> Result<Option<f64>, LandXmlError> {
+                    said(key)?.map(|text| number(&text, offset)).transpose()
+                };
+                self.plan.stated_volumes.push(StatedVolume {
+                    reference: said("surfBase")?.unwrap_or_default(),
+                    surveyed: said("surfCompare")?.unwrap_or_default(),
+                    cut: volume("volCut")?,
+                    fill: volume("volFill")?,
+                    unit: self.volume_unit,
+                });
             }
             "CgPoint" => self.point_name = said("name")?,
             "Alignment" | "Parcel" | "PlanFeature" => {

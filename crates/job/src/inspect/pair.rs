@@ -142,7 +142,7 @@ pub fn pair(one: (&Inspection, &[Surface]), other: (&Inspection, &[Surface])) ->
 }
 
 /// The facets of a surface that has an end.
-fn facets(surface: &Surface) -> Option<Cow<'_, Tin>> {
+pub(super) fn facets(surface: &Surface) -> Option<Cow<'_, Tin>> {
     match surface {
         Surface::Tin(tin) => Some(Cow::Borrowed(tin)),
         Surface::Grid(grid) => grid.to_tin().ok().map(Cow::Owned),
@@ -151,7 +151,7 @@ fn facets(surface: &Surface) -> Option<Cow<'_, Tin>> {
 }
 
 /// The surface in another frame and unit.
-fn moved(tin: &Tin, frame: Frame, unit: LengthUnit) -> Option<Tin> {
+pub(super) fn moved(tin: &Tin, frame: Frame, unit: LengthUnit) -> Option<Tin> {
     let own = tin.frame();
     let vertices = tin.vertices().iter().map(|v| {
         let grid = own.to_grid(v.place());

@@ -3,10 +3,10 @@
 mod cloud;
 mod surface;
 
-use dapedon_core::units::{AreaUnit, LengthUnit};
+use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_job::{
     AttributeFound, ColumnsFound, Extreme, FeaturesFound, Inspected, Inspection, LayerFound,
-    LineFound, PairFound, ZoneFound,
+    LineFound, PairFound, StatedVolumeFound, ZoneFound,
 };
 
 use super::{cells, count};
@@ -133,6 +133,7 @@ fn file(inspection: &Inspection, report: &mut Report) {
         add(attributes(&inspection.attributes, path));
     }
     add(zones(&inspection.zones, path));
+    add(stated(&inspection.stated_volumes, path));
     let left_out = inspection.skipped.iter();
     let left_out = left_out.map(|(kind, number)| format!("skipped, {kind}: {}", count(*number)));
     add(Some(Block::Lines(left_out.collect())));
@@ -261,6 +262,29 @@ fn lines(lines: &[LineFound], path: &str) -> Option<Block> {
         Column::text("heights"),
     ];
     table(path, vec![Column::text("line")], columns, rows.collect())
+}
+
+/// Volumes that a file states, next to what is measured between the same surfaces.
+fn stated(volumes: &[StatedVolumeFound], path: &str) -> Option<Block> {
+    let figure = |volume: Option<f64>| volume.map_or("none".into(), |volume| grouped(volume, 1));
+    let rows = volumes.iter().map(|one| {
+        cells![
+            format!("{} to {}", one.reference, one.surveyed),
+            figure(one.stated_cut),
+            figure(one.measured_cut),
+            figure(one.stated_fill),
+            figure(one.measured_fill),
+            one.unit.parse().map_or("", VolumeUnit::symbol),
+        ]
+    });
+    let columns = vec![
+        Column::text("cut stated"),
+        Column::text("measured"),
+        Column::text("fill stated"),
+        Column::text("measured"),
+        Column::text("unit"),
+    ];
+    table(path, vec![Column::text("volume")], columns, rows.collect())
 }
 
 fn zones(zones: &[ZoneFound], path: &str) -> Option<Block> {
