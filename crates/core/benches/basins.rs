@@ -9,7 +9,7 @@ use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::Frame;
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{
-    Basin, PileRules, SideOfLevel, Tolerance, depths, level_area, standing, volume,
+    Basin, PileRules, SideOfLevel, Tolerance, contours, depths, level_area, standing, volume,
 };
 use dapedon_core::surface::{Level, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
@@ -37,7 +37,7 @@ fn main() {
         area: 10.0,
         ground_slope: 0.2,
     };
-    let ways: [(&str, &dyn Fn()); 6] = [
+    let ways: [(&str, &dyn Fn()); 7] = [
         ("bed, and one level", &|| {
             drop(black_box(Basin::of(&tin).at(&one)));
         }),
@@ -46,6 +46,9 @@ fn main() {
         }),
         ("overlay with a level", &|| {
             drop(black_box(volume(&ground, &water, None, Tolerance::ZERO)));
+        }),
+        ("contours at 100 levels", &|| {
+            drop(black_box(contours(&tin, &levels(100))));
         }),
         ("20 lifts to a level", &|| {
             let overlay = Overlay::new(&ground, &water, None);

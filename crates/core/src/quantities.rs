@@ -3,6 +3,7 @@
 pub(crate) mod balance;
 pub(crate) mod base;
 pub(crate) mod capacity;
+pub(crate) mod contours;
 pub(crate) mod depths;
 pub(crate) mod difference_map;
 pub(crate) mod ground_area;
@@ -22,6 +23,7 @@ pub use base::{Base, BaseError, Toe};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
 };
+pub use contours::{Contour, contours};
 pub use depths::{DeeperThan, depths};
 pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use ground_area::{GroundArea, ground_areas};

@@ -1,5 +1,6 @@
 //! What can stand on either side of a measurement.
 
+pub(crate) mod across;
 pub(crate) mod grid;
 pub(crate) mod near;
 pub(crate) mod neighbours;

@@ -9,6 +9,7 @@ mod balance;
 mod base;
 mod closed_forms;
 mod combined;
+mod contours;
 mod depths;
 mod flat_triangles;
 mod grids;

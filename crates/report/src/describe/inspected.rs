@@ -15,6 +15,8 @@ use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, Tabl
 
 /// How many outliers and codes are reported; the JSON lists all.
 pub const LISTED: usize = 8;
+/// How many zones are shown; the JSON lists all.
+const ZONES: usize = 60;
 
 /// What is in some files, and whether two of them can be compared.
 pub fn inspected(inspected: &Inspected) -> Report {
@@ -133,6 +135,9 @@ fn file(inspection: &Inspection, report: &mut Report) {
         add(attributes(&inspection.attributes, path));
     }
     add(zones(&inspection.zones, path));
+    let more = inspection.zones.len().saturating_sub(ZONES);
+    let more = (more > 0).then(|| format!("and {} more zones: --json lists all", count(more)));
+    add(Some(Block::Lines(more.into_iter().collect())));
     add(stated(&inspection.stated_volumes, path));
     let left_out = inspection.skipped.iter();
     let left_out = left_out.map(|(kind, number)| format!("skipped, {kind}: {}", count(*number)));
@@ -287,8 +292,9 @@ fn stated(volumes: &[StatedVolumeFound], path: &str) -> Option<Block> {
     table(path, vec![Column::text("volume")], columns, rows.collect())
 }
 
+/// The first zones; how many more there are is said below them.
 fn zones(zones: &[ZoneFound], path: &str) -> Option<Block> {
-    let rows = zones.iter().map(|z| {
+    let rows = zones.iter().take(ZONES).map(|z| {
         cells![
             &z.name,
             z.parts,
