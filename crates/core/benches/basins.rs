@@ -6,16 +6,18 @@ use std::hint::black_box;
 use std::time::Instant;
 
 use dapedon_core::overlay::Overlay;
-use dapedon_core::plan::Frame;
+use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{
     Basin, PileRules, SideOfLevel, Tolerance, contours, depths, level_area, standing, volume,
 };
-use dapedon_core::surface::{Level, Surface, Tin, Vertex};
+use dapedon_core::surface::{FacetIndex, HeightAt, Level, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
+use rayon::prelude::*;
 
 const RUNS: usize = 5;
 const LEVELS: usize = 1000;
+const PLACES: usize = 1_000_000;
 
 fn main() {
     let facets = std::env::args().filter_map(|arg| arg.parse().ok()).next();
@@ -31,13 +33,24 @@ fn main() {
     let (one, many) = (levels(1), levels(LEVELS));
     let ground = Surface::Tin(tin.clone());
     let water = Surface::Level(Level::new(tin.frame(), one[0]));
+    // Over the extent, as R2 spreads them (M. Roberts).
+    let extent = tin.extent();
+    let places: Vec<Place> = (1..=PLACES)
+        .map(|i| {
+            let share = |factor: f64| (i as f64 * factor).fract();
+            Place::new(
+                extent.min.east + share(0.754_877_666_246_69) * extent.width(),
+                extent.min.north + share(0.569_840_290_998_05) * extent.height(),
+            )
+        })
+        .collect();
     let steps: Vec<f64> = (0..20).map(|index| f64::from(index) * 0.5).collect();
     let clear = PileRules {
         by: 1.0,
         area: 10.0,
         ground_slope: 0.2,
     };
-    let ways: [(&str, &dyn Fn()); 7] = [
+    let ways: [(&str, &dyn Fn()); 8] = [
         ("bed, and one level", &|| {
             drop(black_box(Basin::of(&tin).at(&one)));
         }),
@@ -49,6 +62,13 @@ fn main() {
         }),
         ("contours at 100 levels", &|| {
             drop(black_box(contours(&tin, &levels(100))));
+        }),
+        ("heights at 1 000 000", &|| {
+            let index = FacetIndex::of(&ground);
+            let reached = places
+                .par_iter()
+                .filter(|at| index.at(**at) != HeightAt::None);
+            assert!(black_box(reached.count()) > PLACES / 2);
         }),
         ("20 lifts to a level", &|| {
             let overlay = Overlay::new(&ground, &water, None);

@@ -1,6 +1,7 @@
 //! What can stand on either side of a measurement.
 
 pub(crate) mod across;
+pub(crate) mod facet_index;
 pub(crate) mod grid;
 pub(crate) mod near;
 pub(crate) mod neighbours;
@@ -8,6 +9,7 @@ pub(crate) mod outline;
 pub(crate) mod plane;
 pub(crate) mod tin;
 
+pub use facet_index::{FacetIndex, HeightAt};
 pub use grid::{Grid, GridError};
 pub use outline::Outline;
 pub use plane::Plane;

@@ -1,7 +1,7 @@
 //! Which of many triangles reach where.
 
 use crate::plan::cells::Cells;
-use crate::plan::{Edge, Extent, Place};
+use crate::plan::{Extent, Place};
 
 /// Triangles fewer than this are asked one by one.
 const MANY: usize = 48;
@@ -24,35 +24,16 @@ impl<'t> Lookup<'t> {
         }
         let extent = Extent::of(triangles.iter().flatten().copied());
         let cells = Cells::over(&extent, (2 * triangles.len()).min(1 << 20) as f64);
-        let mut lookup = Lookup {
+        let mut reaching = vec![Vec::new(); cells.count()];
+        for (number, triangle) in (0..).zip(triangles) {
+            cells.reached(*triangle, |cell| reaching[cell].push(number));
+        }
+        Some(Lookup {
             triangles,
             extent,
             cells,
-            reaching: vec![Vec::new(); cells.count()],
-        };
-        for (number, triangle) in (0..).zip(triangles) {
-            lookup.enter(number, triangle);
-        }
-        Some(lookup)
-    }
-
-    /// Enters a triangle row by row, from its westernmost to its easternmost side there.
-    fn enter(&mut self, number: u32, &[a, b, c]: &[Place; 3]) {
-        let [_, rows] = self.cells.under(&Extent::of([a, b, c]));
-        // One more on both sides: sides reach a little farther than their ends.
-        let first = rows.start().saturating_sub(1);
-        let mut reach: Vec<Option<[usize; 2]>> = vec![None; rows.end() + 2 - first];
-        for (from, to) in [(a, b), (b, c), (c, a)] {
-            for (row, columns) in self.cells.passed(Edge { from, to }) {
-                let [west, east] = reach[row - first].get_or_insert([usize::MAX, 0]);
-                (*west, *east) = ((*west).min(*columns.start()), (*east).max(*columns.end()));
-            }
-        }
-        for (row, reach) in (first..).zip(reach) {
-            for column in reach.into_iter().flat_map(|[west, east]| west..=east) {
-                self.reaching[self.cells.number(column, row)].push(number);
-            }
-        }
+            reaching,
+        })
     }
 
     /// The triangles that may meet an extent, ascending.

@@ -6,6 +6,8 @@ use std::ops::RangeInclusive;
 
 use crate::plan::{Edge, Extent, Place};
 
+/// Columns or rows that are visited without a look at the sides.
+const FEW: usize = 4;
 /// In cells: wider than any rounding here, narrower than would matter.
 const SLACK: f64 = 1e-6;
 
@@ -93,6 +95,33 @@ impl Cells {
             self.columns.between(extent.min.east, extent.max.east),
             self.rows.between(extent.min.north, extent.max.north),
         ]
+    }
+
+    /// Visits the cells that a triangle may reach into, each once: row by row, from its westernmost to its easternmost side there.
+    pub(crate) fn reached(&self, [a, b, c]: [Place; 3], mut visit: impl FnMut(usize)) {
+        let [columns, rows] = self.under(&Extent::of([a, b, c]));
+        if columns.clone().count() <= FEW || rows.clone().count() <= FEW {
+            for row in rows {
+                columns
+                    .clone()
+                    .for_each(|column| visit(self.number(column, row)));
+            }
+            return;
+        }
+        // One more on both sides: sides reach a little farther than their ends.
+        let first = rows.start().saturating_sub(1);
+        let mut reach: Vec<Option<[usize; 2]>> = vec![None; rows.end() + 2 - first];
+        for (from, to) in [(a, b), (b, c), (c, a)] {
+            for (row, columns) in self.passed(Edge { from, to }) {
+                let [west, east] = reach[row - first].get_or_insert([usize::MAX, 0]);
+                (*west, *east) = ((*west).min(*columns.start()), (*east).max(*columns.end()));
+            }
+        }
+        for (row, reach) in (first..).zip(reach) {
+            for column in reach.into_iter().flat_map(|[west, east]| west..=east) {
+                visit(self.number(column, row));
+            }
+        }
     }
 
     fn counted(&self, place: Place) -> [f64; 2] {

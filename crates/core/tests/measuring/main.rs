@@ -11,6 +11,7 @@ mod closed_forms;
 mod combined;
 mod contours;
 mod depths;
+mod facet_index;
 mod flat_triangles;
 mod grids;
 mod invariants;
