@@ -170,7 +170,7 @@ proptest! {
                 prop_assert!(off < 1e-6, "{turned} {above}");
             }
         }
-        let mut falling = levels.clone();
+        let mut falling = levels;
         falling.reverse();
         let sorted = |mut lines: Vec<Contour>| {
             lines.sort_by(|a, b| a.level.total_cmp(&b.level));
