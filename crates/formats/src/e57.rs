@@ -187,16 +187,7 @@ fn scan_of<R: Read + Seek>(
         }) {
             return Err(E57Error::Far { scan: number });
         }
-        let [east, north, height] = place.unwrap_or_default();
-        batch.push(Shot {
-            east,
-            north,
-            height,
-            class: 0,
-            number: 1,
-            returns: 1,
-            withheld: place.is_none(),
-        });
+        batch.push(Shot::bare(place));
         if batch.len() == BATCH {
             take(&batch);
             batch.clear();

@@ -22,6 +22,8 @@ const BATCH: usize = 1 << 15;
 const POINTS: &str = "vertex";
 /// Elements that are polygons between points.
 const FACES: &str = "face";
+/// What a header ends with.
+const END: &[u8] = b"end_header";
 /// What the list of corners of a face is called.
 const CORNERS: [&str; 2] = ["vertex_indices", "vertex_index"];
 
@@ -64,6 +66,12 @@ pub enum PlyError {
         /// The point, from one.
         point: u64,
     },
+    /// No face has three corners.
+    #[error("the file has no face of three corners or more ({points} points)")]
+    NoFaces {
+        /// Points.
+        points: usize,
+    },
     /// The faces come before the points.
     #[error("the faces stand before the points")]
     FacesFirst,
@@ -75,6 +83,7 @@ impl PlyError {
         use PlyError as E;
         match self {
             E::CutOff { .. } | E::NoVertex { .. } => "get the complete file",
+            E::NoFaces { .. } => "export it with its triangles, or its points alone as a cloud",
             E::NoPoints { .. } => "export the mesh or cloud with its places",
             E::Invalid { .. } | E::Far { .. } | E::FacesFirst => {
                 "export it again, or as OBJ or LAS"
@@ -111,7 +120,15 @@ pub(crate) fn has_faces(head: &[u8]) -> bool {
 }
 
 /// Reads the header, and what it says is checked.
-fn open<R: BufRead>(input: R) -> Result<PlyReader<R>, PlyError> {
+fn open<R: BufRead>(mut input: R) -> Result<PlyReader<R>, PlyError> {
+    // The package would take any file without line ends for one long line of a header.
+    let head = input.fill_buf().map_err(|error| PlyError::Invalid {
+        why: error.to_string(),
+    })?;
+    if !head.windows(END.len()).any(|word| word == END) {
+        let why = "its header has no end".into();
+        return Err(PlyError::Invalid { why });
+    }
     let reader = PlyReader::from_reader(input).map_err(|error| invalid(&error))?;
     let elements = &reader.header().elem_defs;
     // Elements without properties have no bytes: their number could not be believed.
@@ -227,6 +244,11 @@ pub fn read(input: impl BufRead) -> Result<RawSurface, PlyError> {
             }
         }
     }
+    if facets.is_empty() {
+        return Err(PlyError::NoFaces {
+            points: made.vertices.len(),
+        });
+    }
     made.facets = Some(facets);
     Ok(made)
 }
@@ -320,16 +342,7 @@ fn walk<R: BufRead>(
             if is_place && place.iter().any(|along| along.abs() > FARTHEST) {
                 return Err(PlyError::Far { point: number });
             }
-            let [east, north, height] = if is_place { place } else { [0.0; 3] };
-            batch.push(Shot {
-                east,
-                north,
-                height,
-                class: 0,
-                number: 1,
-                returns: 1,
-                withheld: !is_place,
-            });
+            batch.push(Shot::bare(is_place.then_some(place)));
             if batch.len() == BATCH {
                 take(&batch);
                 batch.clear();

@@ -75,7 +75,7 @@ pub enum ShapefileError {
         found: Vec<String>,
     },
     /// A file in a zip file is too large.
-    #[error("\"{name}\" unpacks to more than {most} MB")]
+    #[error("with \"{name}\" the zip file unpacks to more than {most} MB")]
     LargeInZip {
         /// Which.
         name: String,

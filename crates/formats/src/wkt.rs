@@ -54,8 +54,17 @@ pub(crate) fn system(text: &str) -> System {
     let plan = projected.or(local);
     let called = |node: &Node<'_>| node.code().or_else(|| node.name());
     let without_code = projected.filter(|node| node.code().is_none());
+    let is_of_the_web = |node: &Node<'_>| {
+        let method = node.find(&["PROJECTION", "METHOD"]);
+        method
+            .and_then(Node::name)
+            .is_some_and(|name| projection::is_of_the_web(&name))
+    };
     let recognised = without_code
-        .and_then(registry::code_of)
+        .and_then(|node| match is_of_the_web(node) {
+            true => Some(registry::WEB_MERCATOR),
+            false => registry::code_of(node),
+        })
         .map(|code| format!("EPSG:{code}"));
     System {
         note: recognised.as_ref().map(|code| {

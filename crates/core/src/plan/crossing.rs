@@ -27,7 +27,7 @@ const ABREAST: usize = 32;
 /// Visits the pairs of edges that meet other than at their ends, decided exactly, until `visit` says
 /// stop. Edges are known by their index.
 ///
-/// Rows from south to north are swept one by one from west to east, so that it is no matter which way a site stretches. A pair that
+/// Rows from south to north are swept one by one from west to east, so that it does not matter which way a site stretches. A pair that
 /// shares several rows is looked at in the first of them.
 pub(crate) fn each(edges: &[Edge], mut visit: impl FnMut(usize, usize, Meeting) -> bool) {
     let extents: Vec<Extent> = edges.iter().map(|e| Extent::of([e.from, e.to])).collect();

@@ -27,6 +27,9 @@ pub(super) struct FlatFaces {
 
 impl FlatFaces {
     pub(super) fn of(net: &Net, points: &[Vertex]) -> Self {
+        if net.num_constraints() == 0 {
+            return FlatFaces { faces: Vec::new() };
+        }
         let height = |index: usize| points[index].height;
         let mut on_contour = vec![false; points.len()];
         let lines = (net.undirected_edges()).filter(|edge| edge.is_constraint_edge());

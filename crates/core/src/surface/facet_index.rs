@@ -120,6 +120,9 @@ impl Found {
     }
 }
 
+/// Cells that a facet may reach into, on the whole.
+const ENTRIES: usize = 12;
+
 /// Facets by the cells of the plan that they reach into.
 #[derive(Debug)]
 struct FacetsByCell {
@@ -132,19 +135,33 @@ struct FacetsByCell {
 impl FacetsByCell {
     fn of(tin: &Tin) -> Self {
         let extent = tin.extent();
-        let cells = Cells::over(&extent, tin.facets().len() as f64);
         let triangles = || {
             (0u32..).zip(tin.facets()).map(|(facet, corners)| {
-                (
-                    facet,
-                    corners.map(|corner| tin.vertices()[corner as usize].place()),
-                )
+                let places = corners.map(|corner| tin.vertices()[corner as usize].place());
+                (facet, places)
             })
         };
-        let mut starts = vec![0u32; cells.count() + 1];
-        for (_, triangle) in triangles() {
-            cells.reached(triangle, |cell| starts[cell + 1] += 1);
-        }
+        // Slivers reach into many cells: then these are made larger, until facets stand in few of them each.
+        let facets = tin.facets().len();
+        let mut wanted = facets as f64;
+        let (cells, mut starts) = loop {
+            let cells = Cells::over(&extent, wanted);
+            let mut starts = vec![0u32; cells.count() + 1];
+            let mut entries = 0;
+            for (_, triangle) in triangles() {
+                cells.reached(triangle, |cell| {
+                    starts[cell + 1] += 1;
+                    entries += 1;
+                });
+                if entries > ENTRIES * facets {
+                    break;
+                }
+            }
+            if entries <= ENTRIES * facets || wanted <= 1.0 {
+                break (cells, starts);
+            }
+            wanted = (wanted / 4.0).max(1.0);
+        };
         for cell in 1..starts.len() {
             starts[cell] += starts[cell - 1];
         }

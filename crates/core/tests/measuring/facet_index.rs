@@ -1,6 +1,6 @@
 //! Heights at places: on facets, edges and corners, of facets and of grids.
 
-use crate::shapes::{ORIGIN, frame, places, sheet, solid};
+use crate::shapes::{ORIGIN, cone, frame, places, sheet, solid};
 use dapedon_core::plan::Place;
 use dapedon_core::surface::{FacetIndex, Grid, HeightAt, Surface, Tin};
 use proptest::prelude::*;
@@ -115,6 +115,23 @@ fn a_grid_is_asked_by_its_cells() {
         }
     }
     assert!(reached > 3000, "{reached}");
+}
+
+/// Thousands of slivers that reach into cells by the hundred.
+#[test]
+fn slivers_are_found_too() {
+    let (radius, height) = (100.0, 25.0);
+    let cone = cone(6000, radius, height);
+    let index = FacetIndex::of(&cone);
+    for (e, n) in places(2000, 140.0, 140.0, 3) {
+        let at = Place::new(e - 70.0, n - 70.0);
+        let truth = height * (1.0 - at.east.hypot(at.north) / radius);
+        let HeightAt::One { height, .. } = index.at(at) else {
+            panic!("{at:?}")
+        };
+        // A side of the polygon lies within radius * (pi / 6000)^2 / 2 of the circle.
+        assert!((height - truth).abs() < 1e-5, "{at:?} {height} {truth}");
+    }
 }
 
 proptest! {

@@ -82,9 +82,16 @@ pub enum FeatureError {
     },
 }
 
+/// Names that are listed in a message.
+const NAMED: usize = 20;
+
 fn spelled(names: &[String]) -> String {
     match names {
         [] => "none".into(),
+        names if names.len() > NAMED => {
+            let more = names.len() - NAMED;
+            format!("{}, and {more} more", names[..NAMED].join(", "))
+        }
         names => names.join(", "),
     }
 }

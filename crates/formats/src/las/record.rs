@@ -19,6 +19,22 @@ pub struct Shot {
     pub withheld: bool,
 }
 
+impl Shot {
+    /// A point of a format without classes and returns; marked as deleted where it has no place.
+    pub fn bare(place: Option<[f64; 3]>) -> Self {
+        let [east, north, height] = place.unwrap_or_default();
+        Shot {
+            east,
+            north,
+            height,
+            class: 0,
+            number: 1,
+            returns: 1,
+            withheld: place.is_none(),
+        }
+    }
+}
+
 /// From the whole numbers of a record to coordinates.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Transform {

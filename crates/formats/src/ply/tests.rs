@@ -144,6 +144,17 @@ fn faults_say_what_is_wrong() {
         fault("2 0 1\n0 1\n", ""),
         "the file is incomplete: it ends within the elements \"face\""
     );
+    assert_eq!(
+        fault("4 0 1 2 3\n2 0 1\n", "2 0 1\n2 0 1\n"),
+        "the file has no face of three corners or more (4 points)"
+    );
+    assert_eq!(
+        fault("end_header", "end"),
+        "the file is not valid: its header has no end"
+    );
+    let turned = "ply\nformat ascii 1.0\nelement face 1\nproperty list uchar int vertex_index\nelement vertex 1\n\
+        property float x\nproperty float y\nproperty float z\nend_header\n3 0 0 0\n1 2 3\n";
+    assert!(matches!(read(turned.as_bytes()), Err(PlyError::FacesFirst)));
     assert!(fault("4.5", "4,5").starts_with("the file is not valid"));
     assert!(fault("format ascii", "format ebcdic").starts_with("the file is not valid"));
     let endless = "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\n\

@@ -1,5 +1,6 @@
 //! Shapefiles whose files are packed into one zip file, as maps are handed over.
 
+use std::collections::HashMap;
 use std::io::{Read, Seek};
 
 use zip::ZipArchive;
@@ -8,7 +9,7 @@ use super::{CompanionFiles, ShapefileError, read};
 use crate::features::Features;
 use crate::guard::held;
 
-/// Bytes that the shapes, and their table, may unpack to.
+/// Bytes that all shapes and tables of a file may unpack to.
 const MOST: u64 = 1 << 30;
 /// Bytes that a text beside them may unpack to.
 const TEXT: u64 = 1 << 20;
@@ -18,6 +19,8 @@ pub struct ZippedShapefiles<R> {
     archive: ZipArchive<R>,
     names: Vec<String>,
     shapes: Vec<String>,
+    /// Bytes that may still be unpacked, all layers together.
+    left: u64,
 }
 
 fn broken() -> ShapefileError {
@@ -51,6 +54,7 @@ impl<R: Read + Seek> ZippedShapefiles<R> {
                 archive,
                 names,
                 shapes,
+                left: MOST,
             }),
         }
     }
@@ -59,7 +63,11 @@ impl<R: Read + Seek> ZippedShapefiles<R> {
     pub fn layers(&self) -> Vec<String> {
         let file = |path: &str| path.rsplit('/').next().unwrap_or(path).to_owned();
         let files: Vec<String> = self.shapes.iter().map(|path| file(stem(path))).collect();
-        let is_clear = |name: &String| files.iter().filter(|other| *other == name).count() == 1;
+        let mut times: HashMap<&str, usize> = HashMap::new();
+        for name in &files {
+            *times.entry(name).or_default() += 1;
+        }
+        let is_clear = |name: &String| times.get(name.as_str()) == Some(&1);
         let each = self.shapes.iter().zip(&files);
         each.map(|(path, name)| match is_clear(name) {
             true => name.clone(),
@@ -89,16 +97,17 @@ impl<R: Read + Seek> ZippedShapefiles<R> {
             let file = self.archive.by_name(name).map_err(|error| fault(&error))?;
             // What it says of its size need not be so.
             let most = if matches!(ending, "shp" | "dbf") {
-                MOST
+                self.left
             } else {
-                TEXT
+                TEXT.min(self.left)
             };
             let mut bytes = Vec::new();
             file.take(most + 1).read_to_end(&mut bytes)?;
+            self.left = self.left.saturating_sub(bytes.len() as u64);
             match bytes.len() as u64 > most {
                 true => Err(ShapefileError::LargeInZip {
                     name: name.clone(),
-                    most: most >> 20,
+                    most: MOST >> 20,
                 }),
                 false => Ok(Some(bytes)),
             }

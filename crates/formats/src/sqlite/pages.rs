@@ -120,7 +120,8 @@ impl<R: Read + Seek> Pages<R> {
         let cell = page.bytes.get(at..self.usable).ok_or_else(early)?;
         let (length, cell) = varint(cell).ok_or_else(early)?;
         let (number, cell) = varint(cell).ok_or_else(early)?;
-        let length = usize::try_from(length).map_err(|_| page.fault("a row without length"))?;
+        let length =
+            usize::try_from(length).map_err(|_| page.fault("the length of a row is not valid"))?;
         let here = self.held_in_leaf(length);
         let local = cell.get(..here).ok_or_else(early)?;
         payload.clear();

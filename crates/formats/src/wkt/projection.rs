@@ -209,6 +209,14 @@ pub(super) fn letters(name: &str) -> String {
     own.flat_map(char::to_lowercase).collect()
 }
 
+/// True for the method of maps on the web, by its name in any of the dialects.
+pub(super) fn is_of_the_web(method: &str) -> bool {
+    matches!(
+        letters(method).as_str(),
+        "mercatorauxiliarysphere" | "popularvisualisationpseudomercator"
+    )
+}
+
 /// The method of a projection, by its name in any of the dialects.
 fn method(name: &str) -> Option<&'static str> {
     Some(match letters(name).as_str() {

@@ -3,6 +3,9 @@
 use super::projection::{Projection, letters};
 use super::{Node, PROJECTED, parsed};
 
+/// The code of the system of maps on the web.
+pub(super) const WEB_MERCATOR: u16 = 3857;
+
 /// The text of a system by its code.
 fn text(code: u16) -> Option<&'static str> {
     crs_definitions::from_code(code).map(|known| known.wkt)
@@ -197,6 +200,13 @@ mod tests {
             assert!(name.starts_with("NAD_1983_UTM_Zone_10N"), "{to}");
             assert!(!same_system(&name, "EPSG:26910"), "{to}");
         }
+    }
+
+    #[test]
+    fn the_system_of_the_web_is_known_by_its_method() {
+        let own = r#"PROJCS["Our web map",GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]],PROJECTION["Mercator_Auxiliary_Sphere"],UNIT["Meter",1.0]]"#;
+        let found = system(own).name.unwrap();
+        assert!(found == "EPSG:3857" && is_web_mercator(&found), "{found}");
     }
 
     #[test]

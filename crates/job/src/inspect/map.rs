@@ -48,9 +48,10 @@ impl Inspector<'_> {
             self.features(features, layer)?;
         }
         self.features = Some(found);
-        self.plan_crs = systems[0].0.clone();
-        self.plan_unit = systems[0].1;
-        if systems.iter().any(|other| *other != systems[0]) {
+        let first = systems.first().cloned().unwrap_or_default();
+        let differ = systems.iter().any(|other| *other != first);
+        (self.plan_crs, self.plan_unit) = first;
+        if differ {
             let words = "the layers have different coordinate systems or units; those of the first are shown";
             self.warnings.push(Finding::new(Code::SystemsDiffer, words));
         }

@@ -13,6 +13,8 @@ use crate::schema::Word;
 
 /// Stated and measured volumes may differ by this share, as methods round.
 const SHARE: f64 = 1e-3;
+/// So many are measured, each by an overlay of its own.
+const MEASURED: usize = 50;
 /// And by this much, in units of volume.
 const LEAST: f64 = 0.1;
 
@@ -29,7 +31,7 @@ pub struct StatedVolumeFound {
     pub stated_cut: Option<f64>,
     /// The fill that the file states.
     pub stated_fill: Option<f64>,
-    /// The measured cut, where the file has both surfaces.
+    /// The measured cut, where the file has both surfaces; of the first fifty.
     pub measured_cut: Option<f64>,
     /// The measured fill, likewise.
     pub measured_fill: Option<f64>,
@@ -43,7 +45,7 @@ pub(super) fn stated(
     warnings: &mut Vec<Finding>,
 ) -> Vec<StatedVolumeFound> {
     let mut found = Vec::new();
-    for stated in volumes {
+    for (number, stated) in volumes.iter().enumerate() {
         let in_unit = stated.unit.unwrap_or(match unit {
             LengthUnit::Metre => VolumeUnit::CubicMetre,
             LengthUnit::Foot(foot) => VolumeUnit::CubicFoot(foot),
@@ -53,6 +55,7 @@ pub(super) fn stated(
             named.next().map(|(_, surface)| *surface)
         };
         let measured = by_name(&stated.reference)
+            .filter(|_| number < MEASURED)
             .zip(by_name(&stated.surveyed))
             .and_then(|(reference, surveyed)| measured(reference, surveyed, unit))
             .map(|volumes| volumes.map(|own| in_unit.from_cubic(own, unit)));

@@ -83,15 +83,7 @@ impl OpenCloud {
                 let (file, options, _) = *text;
                 let mut batch = Vec::with_capacity(BATCH);
                 let read = delimited::each(file, &options, |at| {
-                    batch.push(Shot {
-                        east: at.east,
-                        north: at.north,
-                        height: at.height,
-                        class: 0,
-                        number: 1,
-                        returns: 1,
-                        withheld: false,
-                    });
+                    batch.push(Shot::bare(Some([at.east, at.north, at.height])));
                     if batch.len() == BATCH {
                         take(&batch);
                         batch.clear();
