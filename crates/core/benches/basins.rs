@@ -9,9 +9,10 @@ use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{
-    Basin, PileRules, SideOfLevel, Tolerance, contours, depths, level_area, standing, volume,
+    BandEdges, Basin, PileRules, SideOfLevel, Tolerance, bands, contours, depths, level_area,
+    standing, volume,
 };
-use dapedon_core::surface::{FacetIndex, HeightAt, Level, Surface, Tin, Vertex};
+use dapedon_core::surface::{FacetIndex, HeightAt, Level, Surface, Tin, Vertex, heights_at};
 use dapedon_core::units::LengthUnit;
 use rayon::prelude::*;
 
@@ -50,7 +51,9 @@ fn main() {
         area: 10.0,
         ground_slope: 0.2,
     };
-    let ways: [(&str, &dyn Fn()); 8] = [
+    let bands_of =
+        BandEdges::new(&steps[1..], Tolerance::ZERO).unwrap_or_else(|error| panic!("{error}"));
+    let ways: [(&str, &dyn Fn()); 10] = [
         ("bed, and one level", &|| {
             drop(black_box(Basin::of(&tin).at(&one)));
         }),
@@ -69,6 +72,15 @@ fn main() {
                 .par_iter()
                 .filter(|at| index.at(**at) != HeightAt::None);
             assert!(black_box(reached.count()) > PLACES / 2);
+        }),
+        ("the same, all together", &|| {
+            let found = heights_at(&ground, &places);
+            let reached = found.iter().filter(|found| **found != HeightAt::None);
+            assert!(black_box(reached.count()) > PLACES / 2);
+        }),
+        ("20 bands to a level", &|| {
+            let overlay = Overlay::new(&ground, &water, None);
+            drop(black_box(overlay.and_then(|both| bands(&both, &bands_of))));
         }),
         ("20 lifts to a level", &|| {
             let overlay = Overlay::new(&ground, &water, None);
@@ -101,7 +113,7 @@ fn main() {
     let medians: Vec<f64> = medians.collect();
     for ((name, _), median) in ways.iter().zip(&medians) {
         println!(
-            "{name:<22} {median:.3} s  {:.2} of one level",
+            "{name:<24} {median:.3} s  {:.2} of one level",
             median / medians[0]
         );
     }

@@ -1,12 +1,17 @@
 //! Lines of straights, arcs and spirals, and the distance along them.
 
+mod beside;
 mod chainage;
 mod element;
 mod profile;
+mod scaled;
+mod stations;
 
+pub use beside::Beside;
 pub use chainage::{Chainage, Equation};
 pub use element::{Course, Element, Turn};
 pub use profile::{Curve, Profile, ProfileError, VerticalPoint};
+pub use stations::TooManyStations;
 
 use crate::plan::Place;
 

@@ -5,9 +5,11 @@ pub(crate) mod clip;
 pub(crate) mod crossing;
 pub(crate) mod curve;
 pub(crate) mod frame;
+pub(crate) mod groups;
 pub(crate) mod membership;
 pub(crate) mod places;
 pub(crate) mod precision;
+pub(crate) mod round;
 pub(crate) mod side;
 pub(crate) mod strips;
 pub(crate) mod sum;
@@ -16,6 +18,7 @@ pub(crate) mod sweep;
 pub use clip::Polygon;
 pub use frame::Frame;
 pub use precision::{Precision, RELATIVE};
+pub use round::round_up;
 pub use sum::Sum;
 
 /// A place in plan, in the local frame unless stated otherwise.

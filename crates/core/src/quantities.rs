@@ -1,8 +1,10 @@
 //! What is measured: a fold over the overlay for each quantity, and what is found from outlines and levels.
 
 pub(crate) mod balance;
+pub(crate) mod bands;
 pub(crate) mod base;
 pub(crate) mod capacity;
+pub(crate) mod contour_labels;
 pub(crate) mod contours;
 pub(crate) mod depths;
 pub(crate) mod difference_map;
@@ -11,6 +13,7 @@ pub(crate) mod level_area;
 pub(crate) mod overlaps;
 pub(crate) mod raster;
 pub(crate) mod sampled;
+pub(crate) mod spots;
 pub(crate) mod standing;
 pub(crate) mod water;
 
@@ -19,16 +22,19 @@ pub use crate::overlay::volume::{
     Areas, Differences, Extreme, Tolerance, Volumes, ZoneVolume, volume, volumes,
 };
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
+pub use bands::{Band, BandEdges, BandEdgesError, bands};
 pub use base::{Base, BaseError, Toe};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
 };
-pub use contours::{Contour, contours};
+pub use contour_labels::ContourLabel;
+pub use contours::{Contour, contours, crossings};
 pub use depths::{DeeperThan, depths};
 pub use difference_map::{DifferenceMap, Pixel, difference_map};
 pub use ground_area::{GroundArea, ground_areas};
 pub use level_area::{SideOfLevel, level_area};
 pub use overlaps::each_overlap;
 pub use sampled::{Sampled, sampled};
+pub use spots::{SpotGrid, TooManySpots};
 pub use standing::{FoundPile, PileRules, standing};
 pub use water::WaterAtLevel;

@@ -3,14 +3,16 @@
 pub(crate) mod across;
 pub(crate) mod facet_index;
 pub(crate) mod grid;
+pub(crate) mod heights_at;
 pub(crate) mod near;
 pub(crate) mod neighbours;
 pub(crate) mod outline;
 pub(crate) mod plane;
 pub(crate) mod tin;
 
-pub use facet_index::{FacetIndex, HeightAt};
+pub use facet_index::{FacetIndex, FacetOnLine, HeightAt};
 pub use grid::{Grid, GridError};
+pub use heights_at::heights_at;
 pub use outline::Outline;
 pub use plane::Plane;
 pub use tin::{FARTHEST, Tidied, Tin, TinError, Vertex};

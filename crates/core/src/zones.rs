@@ -2,8 +2,10 @@
 
 pub(crate) mod regions;
 pub(crate) mod rings;
+pub(crate) mod within;
 
 pub use regions::{Region, regions};
+pub use within::WithinZone;
 
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};
 

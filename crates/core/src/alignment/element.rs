@@ -35,16 +35,16 @@ impl Turn {
 /// A part of a line over which its curvature is none, constant, or grows evenly.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Element {
-    kind: Kind,
-    from: Place,
-    to: Place,
+    pub(super) kind: Kind,
+    pub(super) from: Place,
+    pub(super) to: Place,
     /// The direction at its start.
-    direction: f64,
-    length: f64,
+    pub(super) direction: f64,
+    pub(super) length: f64,
 }
 
 #[derive(Debug, Clone, Copy, PartialEq)]
-enum Kind {
+pub(super) enum Kind {
     Straight,
     Arc {
         centre: Place,

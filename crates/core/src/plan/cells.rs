@@ -89,6 +89,11 @@ impl Cells {
         row * self.columns.count + column
     }
 
+    /// The number of the cell that holds a place, or of the nearest one.
+    pub(crate) fn of(&self, place: Place) -> usize {
+        self.number(self.columns.of(place.east), self.rows.of(place.north))
+    }
+
     /// The columns and the rows that an extent reaches into.
     pub(crate) fn under(&self, extent: &Extent) -> [RangeInclusive<usize>; 2] {
         [

@@ -6,6 +6,7 @@
 use rayon::prelude::*;
 
 use crate::plan::Place;
+use crate::plan::groups::Groups;
 use crate::surface::{Tin, across::Across};
 
 /// A line of one height.
@@ -44,12 +45,12 @@ pub fn contours(tin: &Tin, levels: &[f64]) -> Vec<Contour> {
         .collect();
     order.sort_by(|&a, &b| levels[a].total_cmp(&levels[b]));
     let rising: Vec<f64> = order.iter().map(|&at| levels[at]).collect();
-    let crossed = Crossed::of(tin, &rising);
+    let crossed = crossed(tin, &rising);
     let across = Across::of(tin);
     let follow = |seen: &mut Vec<u32>, level: usize| {
         let mark = level as u32;
         let mut lines = Vec::new();
-        for &facet in crossed.by(level) {
+        for &facet in crossed.get(level) {
             if seen[facet as usize] != mark {
                 let walk = Walk {
                     tin,
@@ -71,45 +72,38 @@ pub fn contours(tin: &Tin, levels: &[f64]) -> Vec<Contour> {
     lines.into_iter().flat_map(|(_, lines)| lines).collect()
 }
 
-/// The facets that each level crosses.
-struct Crossed {
-    starts: Vec<usize>,
-    facets: Vec<u32>,
+/// How many facets some rising levels cross, all together: what contours at them take to draw.
+pub fn crossings(tin: &Tin, levels: &[f64]) -> u64 {
+    let facets = tin.facets().par_iter();
+    facets
+        .map(|corners| {
+            let (from, to) = crossing(tin, levels, corners);
+            u64::from(to - from)
+        })
+        .sum()
 }
 
-impl Crossed {
-    /// Of levels that rise. A facet is crossed by those above its lowest corner, up to its highest.
-    fn of(tin: &Tin, levels: &[f64]) -> Self {
-        let range = |corners: &[u32; 3]| {
-            let [a, b, c] = corners.map(|corner| tin.vertices()[corner as usize].height);
-            let (low, high) = (a.min(b).min(c), a.max(b).max(c));
-            let from = levels.partition_point(|&level| level <= low);
-            let to = from + levels[from..].partition_point(|&level| level <= high);
-            (from as u32, to as u32)
-        };
-        let ranges: Vec<(u32, u32)> = tin.facets().par_iter().map(range).collect();
-        let mut starts = vec![0; levels.len() + 1];
-        for level in ranges.iter().flat_map(|&(from, to)| from..to) {
-            starts[level as usize + 1] += 1;
-        }
-        for level in 1..starts.len() {
-            starts[level] += starts[level - 1];
-        }
-        let mut next = starts.clone();
-        let mut facets = vec![0; starts[levels.len()]];
-        for (facet, &(from, to)) in (0u32..).zip(&ranges) {
-            for level in from..to {
-                let next = &mut next[level as usize];
-                facets[*next] = facet;
-                *next += 1;
-            }
-        }
-        Crossed { starts, facets }
-    }
+/// From which to which of some rising levels a facet is crossed: above its lowest corner, up to its highest.
+fn crossing(tin: &Tin, levels: &[f64], corners: &[u32; 3]) -> (u32, u32) {
+    let [a, b, c] = corners.map(|corner| tin.vertices()[corner as usize].height);
+    let (low, high) = (a.min(b).min(c), a.max(b).max(c));
+    let from = levels.partition_point(|&level| level <= low);
+    let to = from + levels[from..].partition_point(|&level| level <= high);
+    (from as u32, to as u32)
+}
 
-    fn by(&self, level: usize) -> &[u32] {
-        &self.facets[self.starts[level]..self.starts[level + 1]]
-    }
+/// The facets that each of some rising levels crosses: those whose lowest corner is below it, and whose highest is not.
+fn crossed(tin: &Tin, levels: &[f64]) -> Groups<u32> {
+    let ranges: Vec<(u32, u32)> = tin
+        .facets()
+        .par_iter()
+        .map(|corners| crossing(tin, levels, corners))
+        .collect();
+    Groups::of(levels.len(), |put| {
+        for (facet, &(from, to)) in (0u32..).zip(&ranges) {
+            (from..to).for_each(|level| put(level as usize, facet));
+        }
+    })
 }
 
 /// What it takes to follow a level.

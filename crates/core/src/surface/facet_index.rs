@@ -1,6 +1,11 @@
-//! What a surface is at a place: its height, and the facet that holds it.
+//! What a surface is at a place, its height and the facet that holds it; and the facets along a line.
+
+mod along;
+
+pub use along::FacetOnLine;
 
 use crate::plan::cells::Cells;
+use crate::plan::groups::Groups;
 use crate::plan::side::side;
 use crate::plan::{Extent, Place};
 use crate::surface::{Plane, Surface, Tin, Vertex};
@@ -83,33 +88,37 @@ impl<'s> FacetIndex<'s> {
 }
 
 /// Heights on the way.
-#[derive(Default)]
-struct Found(Option<(u32, [f64; 2])>);
+#[derive(Clone, Copy, Default)]
+pub(super) struct Found(Option<(u32, [f64; 2])>);
 
 impl Found {
     /// Takes the height of a facet, if it holds the place.
     fn take(&mut self, facet: u32, corners: [Vertex; 3], place: Place) {
+        if let Some(height) = Self::height_on(corners, place) {
+            self.add(facet, height);
+        }
+    }
+
+    /// The height of a facet at a place that it holds.
+    pub(super) fn height_on(corners: [Vertex; 3], place: Place) -> Option<f64> {
         let [a, b, c] = corners.map(|corner| corner.place());
         let holds = [(a, b), (b, c), (c, a)]
             .iter()
             .all(|&(from, to)| side(from, to, place) >= 0.0);
-        if holds {
+        holds.then(|| {
             let [a, b, c] = corners;
             // At a corner the height is its own, to the last bit.
             let own = corners.iter().find(|corner| corner.place() == place);
-            self.add(
-                facet,
-                own.map_or_else(|| Plane::through(a, b, c).at(place), |corner| corner.height),
-            );
-        }
+            own.map_or_else(|| Plane::through(a, b, c).at(place), |corner| corner.height)
+        })
     }
 
-    fn add(&mut self, facet: u32, height: f64) {
+    pub(super) fn add(&mut self, facet: u32, height: f64) {
         let (_, [low, high]) = self.0.get_or_insert((facet, [height; 2]));
         (*low, *high) = (low.min(height), high.max(height));
     }
 
-    fn height(self, same: f64) -> HeightAt {
+    pub(super) fn height(self, same: f64) -> HeightAt {
         match self.0 {
             None => HeightAt::None,
             Some((facet, [low, high])) if high - low <= same => {
@@ -128,8 +137,7 @@ const ENTRIES: usize = 12;
 struct FacetsByCell {
     extent: Extent,
     cells: Cells,
-    starts: Vec<u32>,
-    facets: Vec<u32>,
+    facets: Groups<u32>,
 }
 
 impl FacetsByCell {
@@ -144,39 +152,28 @@ impl FacetsByCell {
         // Slivers reach into many cells: then these are made larger, until facets stand in few of them each.
         let facets = tin.facets().len();
         let mut wanted = facets as f64;
-        let (cells, mut starts) = loop {
+        let cells = loop {
             let cells = Cells::over(&extent, wanted);
-            let mut starts = vec![0u32; cells.count() + 1];
             let mut entries = 0;
             for (_, triangle) in triangles() {
-                cells.reached(triangle, |cell| {
-                    starts[cell + 1] += 1;
-                    entries += 1;
-                });
+                cells.reached(triangle, |_| entries += 1);
                 if entries > ENTRIES * facets {
                     break;
                 }
             }
             if entries <= ENTRIES * facets || wanted <= 1.0 {
-                break (cells, starts);
+                break cells;
             }
             wanted = (wanted / 4.0).max(1.0);
         };
-        for cell in 1..starts.len() {
-            starts[cell] += starts[cell - 1];
-        }
-        let mut next = starts.clone();
-        let mut facets = vec![0; starts[cells.count()] as usize];
-        for (facet, triangle) in triangles() {
-            cells.reached(triangle, |cell| {
-                facets[next[cell] as usize] = facet;
-                next[cell] += 1;
-            });
-        }
+        let facets = Groups::of(cells.count(), |put| {
+            for (facet, triangle) in triangles() {
+                cells.reached(triangle, |cell| put(cell, facet));
+            }
+        });
         FacetsByCell {
             extent,
             cells,
-            starts,
             facets,
         }
     }
@@ -187,8 +184,6 @@ impl FacetsByCell {
         if !self.extent.meets(&here) {
             return &[];
         }
-        let [columns, rows] = self.cells.under(&here);
-        let cell = self.cells.number(*columns.start(), *rows.start());
-        &self.facets[self.starts[cell] as usize..self.starts[cell + 1] as usize]
+        self.facets.get(self.cells.of(place))
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::shapes::{ORIGIN, cone, frame, places, sheet, solid};
 use dapedon_core::plan::Place;
-use dapedon_core::surface::{FacetIndex, Grid, HeightAt, Surface, Tin};
+use dapedon_core::surface::{FacetIndex, Grid, HeightAt, Surface, Tin, heights_at};
 use proptest::prelude::*;
 
 /// Each facet asked on its own, by shares of its area.
@@ -166,5 +166,131 @@ proptest! {
                 HeightAt::Several { .. } => prop_assert!(false),
             }
         }
+    }
+}
+
+/// The stretches of a line cover it where the surface lies, with the heights of its places.
+#[track_caller]
+fn covers(surface: &Surface, from: Place, to: Place) -> f64 {
+    let index = FacetIndex::of(surface);
+    let found = index.along(from, to);
+    let length = (to.east - from.east).hypot(to.north - from.north);
+    let mut covered = 0.0;
+    for stretch in &found {
+        let [enters, leaves] = stretch.between;
+        assert!(
+            0.0 <= enters && enters < leaves && leaves <= length + 1e-9,
+            "{stretch:?}"
+        );
+        covered += leaves - enters;
+        // A place amidst the stretch is on the facet, at a height between its ends.
+        let share = (enters + leaves) / 2.0 / length;
+        let at = Place::new(
+            from.east + share * (to.east - from.east),
+            from.north + share * (to.north - from.north),
+        );
+        if leaves - enters > 1e-7 {
+            match index.at(at) {
+                HeightAt::One { height, .. } => {
+                    let middle = (stretch.heights[0] + stretch.heights[1]) / 2.0;
+                    assert!((height - middle).abs() < 1e-9, "{stretch:?} {height}");
+                }
+                other => panic!("{other:?} {stretch:?}"),
+            }
+        }
+    }
+    for pair in found.windows(2) {
+        assert!(pair[0].between[0] <= pair[1].between[0]);
+        let gap = pair[1].between[0] - pair[0].between[1];
+        assert!(gap > -1e-9, "stretches overlap: {pair:?}");
+    }
+    covered
+}
+
+#[test]
+fn facets_along_a_line_cover_it() {
+    let sheet = sheet(40.0, 30.0, 300, 11, |e, n| libm::sin(e / 5.0) + 0.1 * n);
+    // Straight through and beyond both ends, by north, by east, and from corner to corner.
+    for (from, to, within) in [
+        ((-5.0, 12.3), (45.0, 12.3), 40.0),
+        ((17.7, -5.0), (17.7, 35.0), 30.0),
+        ((0.0, 0.0), (40.0, 30.0), 50.0),
+        ((10.0, 10.0), (13.0, 14.0), 5.0),
+    ] {
+        let [from, to] = [from, to].map(|(e, n)| Place::new(e, n));
+        let covered = covers(&sheet, from, to);
+        assert!((covered - within).abs() < 1e-6, "{covered} {within}");
+        assert!((covered - covers(&sheet, to, from)).abs() < 1e-9);
+    }
+    let index = FacetIndex::of(&sheet);
+    assert!(
+        index
+            .along(Place::new(-9.0, 0.0), Place::new(-9.0, 30.0))
+            .is_empty()
+    );
+    assert!(
+        index
+            .along(Place::new(3.0, 3.0), Place::new(3.0, 3.0))
+            .is_empty()
+    );
+}
+
+#[test]
+fn a_grid_along_a_line_is_its_facets_along_it() {
+    let heights = (0..21 * 11).map(|i| match i {
+        115 => f64::NAN,
+        _ => libm::sin(f64::from(i % 21)) - f64::from(i / 21),
+    });
+    let corner = Place::new(ORIGIN[0], ORIGIN[1]);
+    let grid = Grid::new(frame(), corner, [2.0, 3.0], [21, 11], heights.collect()).unwrap();
+    let facets = Surface::Tin(grid.to_tin().unwrap());
+    let grid = Surface::Grid(grid);
+    for (from, to) in [
+        ((-3.0, 1.1), (43.0, 28.7)),
+        ((7.0, -1.0), (7.0, 40.0)),
+        ((40.0, 29.0), (1.0, 13.0)),
+        // Along a row of nodes, and along the diagonal of cells.
+        ((0.0, 6.0), (40.0, 6.0)),
+        ((2.0, 3.0), (12.0, 18.0)),
+    ] {
+        let [from, to] = [from, to].map(|(e, n)| Place::new(e, n));
+        let stretches = |surface: &Surface| FacetIndex::of(surface).along(from, to);
+        let (by_cells, by_facets) = (stretches(&grid), stretches(&facets));
+        assert_eq!(by_cells.len(), by_facets.len());
+        for (one, other) in by_cells.iter().zip(&by_facets) {
+            let pairs = one
+                .between
+                .iter()
+                .chain(&one.heights)
+                .zip(other.between.iter().chain(&other.heights));
+            pairs.for_each(|(a, b)| assert!((a - b).abs() < 1e-9, "{one:?} {other:?}"));
+        }
+    }
+}
+
+/// Asked all together, places have the heights that they have one by one.
+#[test]
+fn heights_asked_together_are_the_same() {
+    let step = {
+        let low = [(0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0)].map(|(e, n)| (e, n, 1.0));
+        let high = [(4.0, 0.0), (8.0, 0.0), (8.0, 4.0), (4.0, 4.0)].map(|(e, n)| (e, n, 3.0));
+        let corners: Vec<_> = low.into_iter().chain(high).collect();
+        solid(&corners, &[[0, 1, 2], [0, 2, 3], [4, 5, 6], [4, 6, 7]])
+    };
+    let sheet = sheet(40.0, 30.0, 300, 3, |e, n| libm::sin(e / 5.0) + 0.1 * n);
+    for surface in [&step, &sheet, &cone(500, 15.0, 4.0)] {
+        let mut asked: Vec<Place> = places(3000, 50.0, 40.0, 9)
+            .into_iter()
+            .map(|(e, n)| Place::new(e - 5.0, n - 5.0))
+            .collect();
+        // On edges, on corners, twice at one place, and nowhere.
+        asked.extend((0..9).map(|i| Place::new(f64::from(i), 2.0)));
+        asked.extend((0..9).map(|i| Place::new(4.0, f64::from(i))));
+        asked.extend([Place::new(f64::NAN, 0.0), Place::new(1e300, 0.0)]);
+        asked.extend_from_within(..20);
+        let index = FacetIndex::of(surface);
+        let one_by_one: Vec<HeightAt> = asked.iter().map(|&at| index.at(at)).collect();
+        assert_eq!(heights_at(surface, &asked), one_by_one);
+        assert!(heights_at(surface, &[]).is_empty());
     }
 }

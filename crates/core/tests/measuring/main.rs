@@ -6,6 +6,7 @@
 )]
 
 mod balance;
+mod bands;
 mod base;
 mod closed_forms;
 mod combined;
@@ -17,6 +18,7 @@ mod grids;
 mod invariants;
 mod run_out;
 mod shapes;
+mod spots;
 mod standing;
 mod triangulating;
 mod zonewise;
