@@ -34,6 +34,23 @@ pub struct Options {
     pub roles: Option<Vec<Role>>,
     /// What the codes of points are taken as.
     pub take: CodeUses,
+    /// Only places are wanted: heights may be missing, and are not a number then.
+    pub places_only: bool,
+}
+
+/// A point as its row holds it.
+#[derive(Debug, Clone, Copy)]
+pub struct RowPoint<'r> {
+    /// Where it is, and its height.
+    pub at: Vertex,
+    name: Option<&'r [u8]>,
+}
+
+impl RowPoint<'_> {
+    /// Its number or name, where a column holds those.
+    pub fn name(&self) -> Option<String> {
+        self.name.map(text).filter(|name| !name.is_empty())
+    }
 }
 
 /// What was understood of a file's columns, and its points.
@@ -73,7 +90,7 @@ pub struct Delimited {
 /// ```
 pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, DelimitedError> {
     let mut vertices = Vec::new();
-    let mut read = each(input, options, |vertex| vertices.push(vertex))?;
+    let mut read = each(input, options, |point| vertices.push(point.at))?;
     read.surface.vertices = vertices;
     Ok(read)
 }
@@ -86,10 +103,14 @@ pub fn read(input: impl BufRead, options: &Options) -> Result<Delimited, Delimit
 pub fn each(
     input: impl BufRead,
     options: &Options,
-    mut take: impl FnMut(Vertex),
+    mut take: impl FnMut(RowPoint<'_>),
 ) -> Result<Delimited, DelimitedError> {
+    let needed: &[Role] = match options.places_only {
+        true => &columns::PLACE,
+        false => &columns::POINT,
+    };
     if let Some(roles) = &options.roles {
-        columns::check(roles)?;
+        columns::check(roles, needed)?;
     }
     let mut rows = Rows::open(input)?;
     let mut record = Row::default();
@@ -109,11 +130,11 @@ pub fn each(
     let first: Vec<String> = record.iter().map(text).collect();
     let roles = match (&options.roles, &header) {
         (Some(roles), _) => roles.clone(),
-        (None, Some(header)) => columns::from_header(header, &first)?,
+        (None, Some(header)) => columns::from_header(header, &first, needed)?,
         (None, None) => return Err(columns::without_header(first)),
     };
     let place = |role| roles.iter().position(|&r| r == role);
-    let mut fields = [(Role::East, 0); 3];
+    let mut fields = [(Role::East, None); 3];
     for (field, role) in fields
         .iter_mut()
         .zip([Role::East, Role::North, Role::Height])
@@ -122,14 +143,17 @@ pub fn each(
             role,
             header: roles.iter().map(Role::to_string).collect(),
         };
-        *field = (role, place(role).ok_or_else(missing)?);
+        *field = (role, place(role));
+        if field.1.is_none() && needed.contains(&role) {
+            return Err(missing());
+        }
     }
-    let numbers = Numbers::of(fields.iter().filter_map(|&(_, index)| record.get(index)));
+    let numbers = Numbers::of(fields.iter().filter_map(|&(_, index)| record.get(index?)));
     // More fields than names: perhaps a comma that was meant as a decimal one.
     let most = header.as_ref().map_or(usize::MAX, Vec::len);
 
     let mut codes = Codes::new(&options.take);
-    let code = place(Role::Code);
+    let (code, named) = (place(Role::Code), place(Role::Point));
     let (mut taken, mut shown, mut dropped) = (0, Vec::new(), 0);
     loop {
         // Where it does, each scan of several has its own count.
@@ -156,20 +180,25 @@ pub fn each(
         }
         let mut values = [0.0; 3];
         for (value, &(role, index)) in values.iter_mut().zip(&fields) {
-            let Some(number) = record.get(index).and_then(|field| numbers.parse(field)) else {
-                return Err(not_read(&record, index, role, line));
+            let number = index.and_then(|index| numbers.parse(record.get(index)?));
+            *value = match (number, index) {
+                (Some(number), _) => number,
+                (None, _) if !needed.contains(&role) => f64::NAN,
+                (None, index) => {
+                    return Err(not_read(&record, index.unwrap_or_default(), role, line));
+                }
             };
-            *value = number;
         }
         let [east, north, height] = values;
-        let vertex = Vertex::new(east, north, height);
+        let at = Vertex::new(east, north, height);
         // As many points as a surface may have are numbered; a cloud has more, and no lines.
         let number = u32::try_from(taken).unwrap_or(u32::MAX);
         match code.and_then(|index| codes.point(record.get(index)?, number)) {
             Some(CodeUse::Skip) => dropped += 1,
             _ => {
                 taken += 1;
-                take(vertex);
+                let name = named.and_then(|index| record.get(index));
+                take(RowPoint { at, name });
             }
         }
         match rows.next(&mut record)? {

@@ -20,6 +20,7 @@ mod shape;
 mod surface;
 mod text;
 mod write;
+mod write_drawing;
 
 use std::collections::BTreeMap;
 
@@ -33,6 +34,7 @@ pub(crate) use pairs::is_binary;
 pub use reader::{read, read_as_drawn};
 pub use surface::{surface, surfaces, zones};
 pub use write::write;
+pub use write_drawing::write_drawing;
 
 /// A drawing in its own coordinates.
 #[derive(Debug, Default)]

@@ -4,6 +4,7 @@
 //! heights is a facet. The member `crs` of older files names the coordinate system.
 
 mod write;
+mod write_drawing;
 
 use std::fmt;
 use std::io::BufRead;
@@ -15,6 +16,7 @@ use serde_json::{Map, Value};
 use crate::Position;
 use crate::features::{Corner, Feature, Features, Shape};
 pub use write::{write, write_facets};
+pub use write_drawing::write_drawing;
 
 /// Why GeoJSON could not be read.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]

@@ -13,6 +13,7 @@ mod parser;
 mod plan;
 mod source;
 mod write;
+mod write_drawing;
 
 use std::io::BufRead;
 
@@ -24,6 +25,7 @@ pub use error::LandXmlError;
 use parser::Parser;
 pub use plan::{CHORD, Plan, StatedVolume, plan};
 pub use write::{Head, write};
+pub use write_drawing::write_drawing;
 
 /// The name under which the survey points of a file can be asked for.
 pub const POINTS: &str = "points";

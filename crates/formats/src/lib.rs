@@ -22,6 +22,7 @@ pub mod asc;
 mod code_uses;
 mod codes;
 pub mod delimited;
+pub mod drawing;
 pub mod dxf;
 pub mod e57;
 mod encoding;

@@ -6,6 +6,7 @@
 mod shapes;
 mod table;
 mod write;
+mod write_drawing;
 mod zipped;
 
 use std::io::{Cursor, Read};
@@ -17,6 +18,7 @@ use crate::guard::held;
 use crate::wkt;
 use table::Table;
 pub use write::{ShapefileBytes, write};
+pub use write_drawing::write_drawing;
 pub use zipped::ZippedShapefiles;
 
 /// Bytes before the first record.

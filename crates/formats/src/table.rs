@@ -39,6 +39,8 @@ struct Row {
     endings: &'static [&'static str],
     reads: &'static str,
     writes: &'static str,
+    /// What else is written in it than surfaces.
+    draws: &'static str,
     leaves_out: &'static str,
     specification: &'static str,
 }
@@ -69,6 +71,7 @@ impl Format {
                 endings: &["csv", "txt", "xyz", "pts"],
                 reads: "points with number, east, north, height, code and note in any column order, `.xyz` and `.pts` thinned to cells with `--thin`; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
                 writes: "the points of a surface",
+                draws: "",
                 leaves_out: "further columns; comment lines, counted",
                 specification: "RFC 4180 for quotes",
             },
@@ -77,6 +80,7 @@ impl Format {
                 endings: &["xml", "landxml"],
                 reads: "surfaces with points (or references to survey points) and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan features as zones; alignments of straights, arcs and clothoids with chainage equations and profiles; volumes stated between surfaces, checked by `inspect`; length unit; coordinate system",
                 writes: "a surface, version 1.2",
+                draws: "spots as survey points, contours as plan features with heights",
                 leaves_out: "invisible faces, points in other files, survey points without a height, all counted; other spirals; everything that is neither ground nor line",
                 specification: "LandXML 1.0 to 1.2 schemas",
             },
@@ -85,6 +89,7 @@ impl Format {
                 endings: &["dxf"],
                 reads: "faces, polyface and polygon meshes, polylines of every kind with elevation and bulges, lines, arcs, circles, ellipses, splines, helices, meshes, filled areas, points, inserted blocks, heights written as text or attributes, by layer; text and binary; drawing unit; closed lines as zones",
                 writes: "a surface as faces on one layer, text, R12",
+                draws: "spots and contours as points, lines and words on layers",
                 leaves_out: "smoothed meshes, splines without control points, all other entities, and paper space, counted by kind with the line of the first",
                 specification: "the published DXF reference, R12 to 2018",
             },
@@ -93,6 +98,7 @@ impl Format {
                 endings: &["asc"],
                 reads: "heights by cell corner or centre, square or oblong cells, no-data value",
                 writes: "a surface at the centres of square cells of `--cell`, or of its own grid",
+                draws: "",
                 leaves_out: "nothing",
                 specification: "the published ASCII grid header",
             },
@@ -101,6 +107,7 @@ impl Format {
                 endings: &["tif", "tiff"],
                 reads: "heights in one band: strips and tiles; LZW, deflate, PackBits, ZSTD or no compression; every predictor; integers and floats; classic and BigTIFF; pixels as areas or points; no-data value, mask, alpha band, scale and offset; units, coordinate and height system; world file",
                 writes: "the same, 64-bit floats, without compression",
+                draws: "",
                 leaves_out: "further pictures in the file; overviews",
                 specification: "OGC GeoTIFF 1.1",
             },
@@ -109,6 +116,7 @@ impl Format {
                 endings: &["las", "laz"],
                 reads: "points of versions 1.0 to 1.4, every point format, LAS and LAZ; by class; thinned to cells; units and coordinate system from keys or well-known text; several files as one",
                 writes: "",
+                draws: "",
                 leaves_out: "deleted points and points of other classes, counted; colours, times, waveforms",
                 specification: "ASPRS LAS 1.4 R15",
             },
@@ -117,6 +125,7 @@ impl Format {
                 endings: &["e57"],
                 reads: "the points of all scans, with Cartesian or spherical coordinates, each scan at its position; thinned to cells; metres; coordinate system from well-known text; several files as one",
                 writes: "",
+                draws: "",
                 leaves_out: "points that are not valid, counted; intensities, colours, pictures",
                 specification: "ASTM E2807",
             },
@@ -125,6 +134,7 @@ impl Format {
                 endings: &["obj"],
                 reads: "vertices as east, north, height, and faces of three corners or more",
                 writes: "a surface as vertices and faces",
+                draws: "",
                 leaves_out: "lines and points, counted; normals, textures, materials",
                 specification: "the published description of OBJ, as text",
             },
@@ -133,6 +143,7 @@ impl Format {
                 endings: &["ply"],
                 reads: "points as east, north, height, and faces of three corners or more; text and binary",
                 writes: "",
+                draws: "",
                 leaves_out: "other elements, counted; colours, normals, textures",
                 specification: "the published description of PLY 1.0",
             },
@@ -141,6 +152,7 @@ impl Format {
                 endings: &["ply"],
                 reads: "the points of a file without faces; thinned to cells; several files as one; text and binary",
                 writes: "",
+                draws: "",
                 leaves_out: "points whose coordinates are not numbers, counted; other elements; colours, normals, intensities",
                 specification: "the published description of PLY 1.0",
             },
@@ -149,6 +161,7 @@ impl Format {
                 endings: &["geojson", "json"],
                 reads: "polygons with parts and holes as zones, named by any attribute; points and lines with heights; triangles with heights; the member `crs` of older files",
                 writes: "a surface as triangles with heights",
+                draws: "spots, contours, outlines",
                 leaves_out: "geometry collections, and features without heights where a surface is needed, counted",
                 specification: "RFC 7946, in the survey's grid",
             },
@@ -157,6 +170,7 @@ impl Format {
                 endings: &["shp", "zip"],
                 reads: "the same, from every shape type with multipatches; one or several packed as a zip file, named after `#`, or not packed; attributes from the `.dbf` in the encoding of the `.cpg` or of its language byte, otherwise UTF-8 or Latin-1; unit and coordinate system from the `.prj`",
                 writes: "",
+                draws: "spots, contours, outlines",
                 leaves_out: "measures along lines; memo fields; shapes deleted in the table, counted",
                 specification: "the published shapefile description, July 1998",
             },
@@ -165,6 +179,7 @@ impl Format {
                 endings: &["gpkg"],
                 reads: "the same, layer by layer, named after `#`; attributes from the columns; unit and coordinate system from the file",
                 writes: "",
+                draws: "",
                 leaves_out: "curves and collections of several kinds, counted; pictures and coverages in tiles; layers that are views",
                 specification: "OGC 12-128, GeoPackage 1.0 to 1.4",
             },
@@ -189,6 +204,16 @@ impl Format {
     /// What is written in it; nothing where that is empty.
     pub const fn writes(self) -> &'static str {
         self.row().writes
+    }
+
+    /// What is written in it besides surfaces: points, lines and outlines; nothing where that is empty.
+    pub const fn draws(self) -> &'static str {
+        self.row().draws
+    }
+
+    /// True where points and lines are written in it.
+    pub const fn writes_drawings(self) -> bool {
+        !self.draws().is_empty()
     }
 
     /// What it may hold that is not used.

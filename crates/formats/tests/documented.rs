@@ -13,15 +13,17 @@ fn the_page_on_formats_is_the_table() {
     table.push_str("| --- | --- | --- | --- | --- | --- |\n");
     for format in Format::ALL {
         let endings = format.endings().iter().map(|ending| format!(".{ending}"));
-        let written = match format.writes() {
-            "" => "no",
-            written => written,
+        let written = [format.writes(), format.draws()].into_iter();
+        let written: Vec<&str> = written.filter(|words| !words.is_empty()).collect();
+        let written = match written.is_empty() {
+            true => "no".to_owned(),
+            false => written.join("; "),
         };
         let cells = [
             format.name(),
             &endings.collect::<Vec<_>>().join(" "),
             format.reads(),
-            written,
+            &written,
             format.leaves_out(),
             format.specification(),
         ];

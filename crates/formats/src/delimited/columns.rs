@@ -23,6 +23,10 @@ pub enum Role {
     Skip,
 }
 
+/// What a place needs; a point has a height besides.
+pub(super) const PLACE: [Role; 2] = [Role::East, Role::North];
+pub(super) const POINT: [Role; 3] = [Role::East, Role::North, Role::Height];
+
 /// Columns under their roles, with a row to show for it.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Reading {
@@ -129,7 +133,8 @@ pub fn parse_roles(words: &str) -> Result<Vec<Role>, DelimitedError> {
         Some(roles) => roles,
         None => words.split(',').map(role).collect::<Result<Vec<_>, _>>()?,
     };
-    check(&roles)?;
+    // Whether heights are needed is known where the file is read.
+    check(&roles, &PLACE)?;
     Ok(roles)
 }
 
@@ -147,7 +152,7 @@ fn initials(word: &str) -> Option<Vec<Role>> {
     (roles.len() >= 3).then_some(roles)
 }
 
-pub(super) fn check(roles: &[Role]) -> Result<(), DelimitedError> {
+pub(super) fn check(roles: &[Role], needed: &[Role]) -> Result<(), DelimitedError> {
     let mut seen = Vec::new();
     for &role in roles.iter().filter(|&&role| role != Role::Skip) {
         if seen.contains(&role) {
@@ -155,10 +160,7 @@ pub(super) fn check(roles: &[Role]) -> Result<(), DelimitedError> {
         }
         seen.push(role);
     }
-    match [Role::East, Role::North, Role::Height]
-        .into_iter()
-        .find(|role| !seen.contains(role))
-    {
+    match needed.iter().copied().find(|role| !seen.contains(role)) {
         Some(role) => Err(DelimitedError::NoColumn {
             role,
             header: roles.iter().map(Role::to_string).collect(),
@@ -171,6 +173,7 @@ pub(super) fn check(roles: &[Role]) -> Result<(), DelimitedError> {
 pub(super) fn from_header(
     header: &[String],
     first: &[String],
+    needed: &[Role],
 ) -> Result<Vec<Role>, DelimitedError> {
     let choices: Vec<&[Role]> = header.iter().map(|word| Role::of_header(word)).collect();
     let reading = |roles: Vec<Role>| Reading {
@@ -197,7 +200,7 @@ pub(super) fn from_header(
                 readings: [without(other), without(one)],
             });
         }
-        if columns.is_empty() {
+        if columns.is_empty() && needed.contains(&role) {
             return Err(DelimitedError::NoColumn {
                 role,
                 header: header.to_vec(),

@@ -288,10 +288,22 @@ fn columns_may_be_given_by_their_initials() {
         parse_roles("ENE"),
         Err(DelimitedError::RoleTwice { .. })
     ));
-    assert!(matches!(
-        parse_roles("PEN"),
-        Err(DelimitedError::NoColumn { .. })
-    ));
+    // Places alone have no height; points need one.
+    let roles = parse_roles("PEN").unwrap();
+    let read = |places_only: bool| {
+        let options = Options {
+            roles: Some(roles.clone()),
+            places_only,
+            ..Options::default()
+        };
+        let mut names = Vec::new();
+        each("A1,3,4\n".as_bytes(), &options, |point| {
+            names.extend(point.name());
+        })
+        .map(|_| names)
+    };
+    assert!(matches!(read(false), Err(DelimitedError::NoColumn { .. })));
+    assert_eq!(read(true).unwrap(), ["A1"]);
     assert!(matches!(
         parse_roles("XYZ"),
         Err(DelimitedError::UnknownRole { .. })

@@ -55,13 +55,7 @@ pub fn write_facets(
     facets: &[[u32; 3]],
     decimals: usize,
 ) -> io::Result<()> {
-    write!(out, "{{\"type\": \"FeatureCollection\", ")?;
-    if let Some(code) = crs.and_then(|crs| crs.strip_prefix("EPSG:")) {
-        let name = format!("urn:ogc:def:crs:EPSG::{code}");
-        let crs = json!({"type": "name", "properties": {"name": name}});
-        write!(out, "\"crs\": {crs}, ")?;
-    }
-    writeln!(out, "\"features\": [")?;
+    open(&mut out, crs)?;
     for (index, [a, b, c]) in facets.iter().enumerate() {
         write!(
             out,
@@ -79,4 +73,15 @@ pub fn write_facets(
         writeln!(out, "]]}}}}{comma}")?;
     }
     writeln!(out, "]}}")
+}
+
+/// Writes all that comes before the first feature.
+pub(super) fn open(out: &mut impl Write, crs: Option<&str>) -> io::Result<()> {
+    write!(out, "{{\"type\": \"FeatureCollection\", ")?;
+    if let Some(code) = crs.and_then(|crs| crs.strip_prefix("EPSG:")) {
+        let name = format!("urn:ogc:def:crs:EPSG::{code}");
+        let crs = json!({"type": "name", "properties": {"name": name}});
+        write!(out, "\"crs\": {crs}, ")?;
+    }
+    writeln!(out, "\"features\": [")
 }

@@ -36,12 +36,33 @@ pub fn write(
     facets: &[[u32; 3]],
     decimals: usize,
 ) -> io::Result<()> {
+    open(&mut out, head)?;
+    let name = escape(visible(head.name)).into_owned();
+    writeln!(
+        out,
+        r#"<Surfaces><Surface name="{name}"><Definition surfType="TIN"><Pnts>"#
+    )?;
+    for (index, v) in vertices.iter().enumerate() {
+        let id = index + 1;
+        let [north, east, height] = [v.north, v.east, v.height].map(|n| Fixed(n, decimals));
+        writeln!(out, r#"<P id="{id}">{north} {east} {height}</P>"#)?;
+    }
+    writeln!(out, "</Pnts><Faces>")?;
+    for [a, b, c] in facets.iter().map(|facet| facet.map(|corner| corner + 1)) {
+        writeln!(out, "<F>{a} {b} {c}</F>")?;
+    }
+    writeln!(out, "</Faces></Definition></Surface></Surfaces>")?;
+    close(&mut out)
+}
+
+/// Writes all that comes before the data: units, systems and who wrote it.
+pub(super) fn open(out: &mut impl Write, head: &Head<'_>) -> io::Result<()> {
     let Head {
-        name,
         unit,
         crs,
         height_system,
         date,
+        ..
     } = *head;
     let units = match unit {
         LengthUnit::Metre => {
@@ -54,7 +75,7 @@ pub fn write(
             r#"<Imperial areaUnit="squareFoot" linearUnit="USSurveyFoot" volumeUnit="cubicYard" temperatureUnit="fahrenheit" pressureUnit="inchHG"/>"#
         }
     };
-    let [name, date] = [name, date].map(|text| escape(visible(text)).into_owned());
+    let date = escape(visible(date)).into_owned();
     writeln!(out, r#"<?xml version="1.0" encoding="UTF-8"?>"#)?;
     writeln!(
         out,
@@ -73,19 +94,10 @@ pub fn write(
         writeln!(out, "<CoordinateSystem{plan}{heights}/>")?;
     }
     writeln!(out, r#"<Application name="Dapedon"/>"#)?;
-    writeln!(
-        out,
-        r#"<Surfaces><Surface name="{name}"><Definition surfType="TIN"><Pnts>"#
-    )?;
-    for (index, v) in vertices.iter().enumerate() {
-        let id = index + 1;
-        let [north, east, height] = [v.north, v.east, v.height].map(|n| Fixed(n, decimals));
-        writeln!(out, r#"<P id="{id}">{north} {east} {height}</P>"#)?;
-    }
-    writeln!(out, "</Pnts><Faces>")?;
-    for [a, b, c] in facets.iter().map(|facet| facet.map(|corner| corner + 1)) {
-        writeln!(out, "<F>{a} {b} {c}</F>")?;
-    }
-    writeln!(out, "</Faces></Definition></Surface></Surfaces>")?;
+    Ok(())
+}
+
+/// Writes all that comes behind the data.
+pub(super) fn close(out: &mut impl Write) -> io::Result<()> {
     writeln!(out, "</LandXML>")
 }

@@ -9,7 +9,7 @@ use shapefile::{Point, Polygon, PolygonRing, ShapeWriter};
 use crate::{RawZone, wkt};
 
 /// Bytes that a text in a table has at most.
-const LONGEST: u8 = 80;
+pub(super) const LONGEST: u8 = 80;
 
 /// The files of a shapefile, by their endings.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -67,16 +67,28 @@ pub fn write(
     shapes.finalize().map_err(io::Error::other)?;
     table.finalize().map_err(io::Error::other)?;
     drop((shapes, table));
-    let mut dbf = dbf.into_inner();
-    // The day it was written, which the package takes from the clock: the same bytes each time.
-    if let Some(day) = dbf.get_mut(1..4) {
-        day.copy_from_slice(&[100, 1, 1]);
-    }
-    Ok(ShapefileBytes {
+    Ok(finished([shp, shx, dbf], unit, crs))
+}
+
+/// The files of a shapefile from its shapes, their index and their table.
+pub(super) fn finished(
+    [shp, shx, dbf]: [Cursor<Vec<u8>>; 3],
+    unit: LengthUnit,
+    crs: Option<&str>,
+) -> ShapefileBytes {
+    ShapefileBytes {
         shp: shp.into_inner(),
         shx: shx.into_inner(),
-        dbf,
+        dbf: undated(dbf.into_inner()),
         prj: wkt::text(unit, crs).into_bytes(),
         cpg: b"UTF-8".to_vec(),
-    })
+    }
+}
+
+/// A table without the day it was written, which the package takes from the clock: the same bytes each time.
+fn undated(mut table: Vec<u8>) -> Vec<u8> {
+    if let Some(day) = table.get_mut(1..4) {
+        day.copy_from_slice(&[100, 1, 1]);
+    }
+    table
 }
