@@ -1,10 +1,13 @@
 //! The arguments, as clap reads them.
 
 mod capacity;
+mod contours;
 mod converting;
+mod map;
 mod paths;
 mod pile;
 mod reading;
+mod spots;
 mod units;
 
 use std::path::PathBuf;
@@ -14,12 +17,15 @@ use dapedon_contract::{Shrink, Swell};
 use dapedon_core::quantities::Tolerance;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
-use dapedon_job::{JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
+use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
 
 pub(crate) use capacity::CapacityArgs;
+pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
+pub(crate) use map::{MapArgs, ShownOnMap};
 pub(crate) use pile::PileArgs;
 pub(crate) use reading::ReadingArgs;
+pub(crate) use spots::SpotsArgs;
 pub(crate) use units::{UnitArgs, unit};
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
@@ -48,6 +54,10 @@ pub(crate) enum Command {
     Surface(Box<SurfaceArgs>),
     /// Measure cut and fill between two surfaces
     Volume(Box<VolumeArgs>),
+    /// List height differences on a grid, at points or along a line
+    Spots(Box<SpotsArgs>),
+    /// Draw contours of a surface, or of the difference between two
+    Contours(Box<ContoursArgs>),
     /// Measure stockpiles and pits
     Pile(Box<PileArgs>),
     /// Measure the volume a basin holds at each level
@@ -101,6 +111,8 @@ pub(crate) enum SchemaOf {
     Inspect,
     Surface,
     Volume,
+    Spots,
+    Contours,
     Pile,
     Capacity,
     Measure,
@@ -120,9 +132,8 @@ pub(crate) struct InspectArgs {
     /// Files to inspect
     #[arg(required = true, value_name = "FILE")]
     pub(crate) files: Vec<PathBuf>,
-    /// Draw a map of the ground in one file
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
-    pub(crate) map: Option<PathBuf>,
+    #[command(flatten)]
+    pub(crate) map: MapArgs,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
@@ -158,9 +169,8 @@ pub(crate) struct SurfaceArgs {
     /// Decimals of coordinates and heights
     #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12))]
     pub(crate) decimals: u8,
-    /// Draw a map of the surface
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
-    pub(crate) map: Option<PathBuf>,
+    #[command(flatten)]
+    pub(crate) map: MapArgs,
     /// Write the figures and layers to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
@@ -217,14 +227,21 @@ pub(crate) struct VolumeArgs {
     /// Show cut and fill in depth slices of this height
     #[arg(long, value_name = "HEIGHT", value_parser = length)]
     pub(crate) by_depth: Option<f64>,
+    /// Show the ground in bands of difference: auto, step=0.5, edges as in -1,-0.5,0.5,1, or bands of the job
+    ///
+    /// Each band has the whole volume over its ground. On a map the bands have the colours.
+    #[arg(long, value_name = "BANDS", allow_hyphen_values = true)]
+    pub(crate) bands: Option<BandsSource>,
+    /// Largest height difference in the middle band [default: the tolerance]
+    #[arg(long, value_name = "HEIGHT", value_parser = tolerance, requires = "bands", allow_negative_numbers = true)]
+    pub(crate) middle_band: Option<Tolerance>,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Draw a map of cut and fill
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
-    pub(crate) map: Option<PathBuf>,
+    #[command(flatten)]
+    pub(crate) map: MapArgs,
     /// Write a report: one page, complete in itself
     #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,

@@ -28,6 +28,9 @@ pub(crate) enum CommandError {
     /// The file ending is not a format for outlines.
     #[error("the file ending is not a format for outlines")]
     NoOutlineWriter { path: PathBuf },
+    /// The file ending is not a format for points and lines.
+    #[error("the file ending is not a format for points and lines")]
+    NoDrawingWriter { path: PathBuf },
     /// A picture of several files is asked for.
     #[error("--map draws one file, and {files} are given")]
     SeveralPictures { files: usize },
@@ -88,6 +91,7 @@ impl Diagnostic for CommandError {
             | CommandError::NotTheSample { path }
             | CommandError::NoFile { path }
             | CommandError::NoOutlineWriter { path }
+            | CommandError::NoDrawingWriter { path }
             | CommandError::NoWriter { path } => Some(path.display().to_string()),
             CommandError::CodeUses(_)
             | CommandError::NoJob { .. }
@@ -113,6 +117,9 @@ impl Diagnostic for CommandError {
                 format!("use the ending {}", endings.collect::<Vec<_>>().join(", "))
             }
             CommandError::NoOutlineWriter { .. } => "use the ending .geojson or .shp".into(),
+            CommandError::NoDrawingWriter { .. } => {
+                "use the ending .dxf, .geojson, .shp or .xml".into()
+            }
             CommandError::NoJobHere => {
                 "give it with --job, or write a first one with dapedon init".into()
             }

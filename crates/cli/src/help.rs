@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 10] = [
+const PAGES: [Page; 12] = [
     Page {
         command: "demo",
         group: START,
@@ -79,6 +79,27 @@ const PAGES: [Page; 10] = [
         examples: [
             "dapedon volume ground march --zone \"flood bank\" --map march.svg",
             "dapedon volume march level=24 --by-depth 0.5 --csv slices.csv",
+        ],
+        finding: "",
+    },
+    Page {
+        command: "spots",
+        group: MEASURE,
+        what_for: "Lists the heights of two or more surfaces and their differences at places: on a grid, at the points of \
+            a file, or along a line with chainage and offset. Writes them to drawings and maps.",
+        examples: [
+            "dapedon spots ground march --grid 20 --zone \"flood bank\"",
+            "dapedon spots ground march --line \"haul road\" --every 20 --offsets -4,0,4 --out road.dxf",
+        ],
+        finding: "",
+    },
+    Page {
+        command: "contours",
+        group: MEASURE,
+        what_for: "Draws the contours of a surface, or of the difference between two, exactly on their triangles.",
+        examples: [
+            "dapedon contours march --interval 0.5 --out contours.dxf",
+            "dapedon contours march --from ground --levels 0 --out no-change.geojson",
         ],
         finding: "",
     },

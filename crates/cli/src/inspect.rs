@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Frame;
+use dapedon_core::units::LengthUnit;
 use dapedon_job::{
     Context, Inspected, JOB_FILE, Job, JobError, OutlierFound, inspect, names_are_found, pair,
 };
@@ -11,18 +12,19 @@ use dapedon_report::{Mark, ground_map};
 
 use crate::args::InspectArgs;
 use crate::error::CommandError;
+use crate::map;
 use crate::names;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
     let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();
-    if args.map.is_some() && inputs.len() > 1 {
+    if args.map.map.is_some() && inputs.len() > 1 {
         return Err(CommandError::SeveralPictures {
             files: inputs.len(),
         });
     }
-    let outputs = args.map.iter().chain(&args.csv);
+    let outputs = args.map.map.iter().chain(&args.csv);
     let outputs: Vec<PathBuf> = outputs.cloned().collect();
     let written: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&written, &inputs)?;
@@ -58,11 +60,22 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
         _ => None,
     };
     let mut staged = Outputs::off(&reading.files);
-    if let (Some(path), [surfaces]) = (&args.map, grounds.as_slice()) {
+    if let (Some(path), [surfaces]) = (&args.map.map, grounds.as_slice()) {
         let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.outliers);
         let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));
-        let picture = ground_map(surfaces, &marks.unwrap_or_default())?;
-        staged.stage(path, picture.as_bytes())?;
+        let context = Context {
+            job: job.as_ref(),
+            reading,
+            ..Context::default()
+        };
+        let unit = surfaces
+            .first()
+            .map_or(LengthUnit::Metre, |surface| surface.frame().unit());
+        let mut title = map::title(format!("Heights of {}", inputs[0].display()), None, &[]);
+        title.line("Unit", unit.name());
+        let options = map::options(&args.map, &context, unit, title)?;
+        let (picture, _) = ground_map(surfaces, &marks.unwrap_or_default(), &options)?;
+        map::stage(&mut staged, &args.map, path, &picture)?;
     }
     let inspected = Inspected::of(found, pair);
     let report = describe::inspected(&inspected);

@@ -3,12 +3,15 @@
 mod args;
 mod balance;
 mod capacity;
+mod contours;
 mod demo;
+mod drawing;
 mod error;
 mod help;
 mod init;
 mod inspect;
 mod interrupt;
+mod map;
 mod measure;
 mod names;
 mod outlines;
@@ -18,6 +21,7 @@ mod progress;
 mod readings;
 mod safe;
 mod schema;
+mod spots;
 mod surface;
 mod volume;
 
@@ -56,12 +60,14 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
     match command {
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),
+        Command::Contours(args) => contours::run(&args)?,
         Command::Demo(args) => demo::run(&args)?,
         Command::Help(args) => help::run(args.topic.as_deref())?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
         Command::Schema(args) => schema::run(&args)?,
+        Command::Spots(args) => spots::run(&args)?,
         Command::Pile(args) => pile::run(&args)?,
         Command::Surface(args) => surface::run(&args)?,
         Command::Volume(args) => volume::run(&args)?,

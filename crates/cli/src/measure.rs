@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{Context, ItemMap, JOB_FILE, Job, Reading, bill};
-use dapedon_report::{Picture, ReportError, describe, map};
+use dapedon_report::{MapOptions, MapWords, Picture, ReportError, describe, difference_map};
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
@@ -71,6 +71,13 @@ fn picture(sheet: &ItemMap) -> Result<Picture, ReportError> {
             "{items} {}: from {reference} to {surveyed}",
             codes.join(", ")
         ),
-        svg: map(&sheet.rows, sheet.tolerance, &sheet.scene)?,
+        svg: difference_map(
+            &sheet.rows,
+            sheet.tolerance,
+            &sheet.scene,
+            MapWords::VOLUME,
+            &MapOptions::default(),
+        )?
+        .0,
     })
 }

@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::units::LengthUnit;
+use dapedon_formats::shapefile::ShapefileBytes;
 use dapedon_formats::{Format, RawZone, geojson, shapefile};
 
 use crate::error::CommandError;
@@ -15,7 +16,7 @@ pub(crate) struct OutlineFiles {
 }
 
 /// The files of a shapefile.
-const ENDINGS: [&str; 5] = ["shp", "shx", "dbf", "prj", "cpg"];
+pub(crate) const SHAPEFILE_PARTS: [&str; 5] = ["shp", "shx", "dbf", "prj", "cpg"];
 
 impl OutlineFiles {
     /// The format follows from the ending of the name.
@@ -44,7 +45,7 @@ impl OutlineFiles {
     /// All files that are written.
     pub(crate) fn paths(&self) -> Vec<PathBuf> {
         match self.format {
-            Format::Shapefile => ENDINGS
+            Format::Shapefile => SHAPEFILE_PARTS
                 .map(|ending| self.path.with_extension(ending))
                 .to_vec(),
             _ => vec![self.path.clone()],
@@ -77,16 +78,25 @@ impl OutlineFiles {
         }
         let written =
             shapefile::write(outlines, "material", materials, unit, None).map_err(fault)?;
-        let bytes = [
-            written.shp,
-            written.shx,
-            written.dbf,
-            written.prj,
-            written.cpg,
-        ];
-        for (path, bytes) in self.paths().iter().zip(bytes) {
-            files.stage(path, &bytes)?;
-        }
-        Ok(())
+        stage_shapefile(files, &self.path, written)
     }
+}
+
+/// Writes the files of a shapefile beside their places.
+pub(crate) fn stage_shapefile(
+    files: &mut Outputs,
+    path: &Path,
+    written: ShapefileBytes,
+) -> Result<(), CommandError> {
+    let parts = [
+        written.shp,
+        written.shx,
+        written.dbf,
+        written.prj,
+        written.cpg,
+    ];
+    for (ending, bytes) in SHAPEFILE_PARTS.iter().zip(parts) {
+        files.stage(&path.with_extension(ending), &bytes)?;
+    }
+    Ok(())
 }

@@ -1,10 +1,11 @@
 //! `pile`: piles and pits, each against its own base.
 
-use dapedon_job::{BaseSource, Context, Job, PileRequest, ZoneMeasurement, pile};
-use dapedon_report::{MapWords, Picture, describe, worded_map};
+use dapedon_job::{BaseSource, Context, Job, PileRequest, Piles, ZoneMeasurement, pile};
+use dapedon_report::{MapOptions, MapWords, Picture, TitleBlock, describe, difference_map};
 
 use crate::args::PileArgs;
 use crate::error::CommandError;
+use crate::map;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
@@ -19,34 +20,49 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     let outputs = args
         .csv
         .iter()
-        .chain(&args.map)
+        .chain(&args.map.map)
         .chain(&args.report)
         .cloned();
     let sources = [&args.surface].into_iter().chain(bases);
     let typed = Names {
         sources: sources.chain(&args.previous).collect(),
         zones: args.zones.iter().collect(),
-        named: args.made_of.names_one(),
+        files: map::line_files(&args.map),
+        named: map::names_a_line(&args.map) || args.made_of.names_one(),
         outputs: (outputs.chain(outlines.iter().flat_map(OutlineFiles::paths))).collect(),
-        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
 
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let (found, scene, raw) = telling(|watch| pile(&Context { watch, ..context }, &request))?;
+    let measured = telling(|watch| {
+        let context = Context {
+            watch,
+            ..context.clone()
+        };
+        pile(&context, &request)
+    });
+    let (mut found, scene, raw) = measured?;
     let mut files = Outputs::off(&read);
     let mut pictures = Vec::new();
-    if args.map.is_some() || args.report.is_some() {
-        let rows = found.zones.iter().map(|pile| pile.measured.clone());
-        let rows: Vec<ZoneMeasurement> = rows.collect();
-        let svg = worded_map(&rows, 0.0, &scene, MapWords::BASE)?;
-        if let Some(path) = &args.map {
-            files.stage(path, svg.as_bytes())?;
+    let rows = found.zones.iter().map(|pile| pile.measured.clone());
+    let rows: Vec<ZoneMeasurement> = rows.collect();
+    if args.map.map.is_some() || args.report.is_some() {
+        let options = map::options(&args.map, &context, scene.units.length, title(&found))?;
+        let draw =
+            |options: &MapOptions| difference_map(&rows, 0.0, &scene, MapWords::BASE, options);
+        if let Some(path) = &args.map.map {
+            let (svg, left_out) = draw(&options)?;
+            let boxes = map::stage(&mut files, &args.map, path, &svg)?;
+            let left_out = map::findings(left_out).into_iter();
+            found.warnings.extend(left_out.chain(boxes));
         }
-        let caption = String::new();
-        pictures.push(Picture { caption, svg });
+        if args.report.is_some() {
+            let (svg, _) = draw(&map::on_a_page(options))?;
+            let caption = String::new();
+            pictures.push(Picture { caption, svg });
+        }
     }
     if let Some(outlines) = &outlines {
         let materials = found.zones.iter().map(|pile| {
@@ -80,4 +96,12 @@ fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, CommandErr
             .transpose()?,
         materials: args.made_of.materials(),
     })
+}
+
+/// What a map says of itself.
+fn title(found: &Piles) -> TitleBlock {
+    let heading = format!("{} above its base", found.surface.source);
+    let mut title = map::title(heading, found.job.as_ref(), &[("Surface", &found.surface)]);
+    title.line("Unit", found.units.length.name());
+    title
 }

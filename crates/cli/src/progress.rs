@@ -75,6 +75,8 @@ fn words(doing: &Activity) -> String {
         Activity::Reading(source) => format!("reading {source}"),
         Activity::ReadingZones(zones) => format!("reading {zones}"),
         Activity::Making(source) => format!("making {source}"),
+        Activity::DrawingContours => "finding contours".into(),
+        Activity::ReadingHeights => "reading heights".into(),
         Activity::Measuring {
             reference,
             surveyed,

@@ -1,7 +1,8 @@
 //! `schema`: the JSON Schema of job files and of results.
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Inspected, Measurement, Piles, job_schema, result_schema,
+    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Spots, job_schema,
+    result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -14,6 +15,8 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Inspect => result_schema::<Inspected>(),
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),
+        SchemaOf::Spots => result_schema::<Spots>(),
+        SchemaOf::Contours => result_schema::<Contours>(),
         SchemaOf::Pile => result_schema::<Piles>(),
         SchemaOf::Capacity => result_schema::<Capacity>(),
         SchemaOf::Measure => result_schema::<Bill>(),

@@ -12,16 +12,19 @@ use dapedon_report::{describe, ground_map};
 use crate::args::SurfaceArgs;
 use crate::error::CommandError;
 use crate::inspect::marks;
+use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;
-    let outputs = args.outs.iter().chain(&args.map).chain(&args.csv);
+    let outputs = args.outs.iter().chain(&args.map.map).chain(&args.csv);
     let typed = Names {
         sources: vec![&args.surface],
         outputs: outputs.cloned().collect(),
+        files: map::line_files(&args.map),
+        named: map::names_a_line(&args.map),
         ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
@@ -34,7 +37,14 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
         ..names::context_of(job.as_ref(), &args.reading)?
     };
     let read = context.reading.files.clone();
-    let (mut built, surface) = telling(|watch| build(&Context { watch, ..context }, &source))?;
+    let made = telling(|watch| {
+        let context = Context {
+            watch,
+            ..context.clone()
+        };
+        build(&context, &source)
+    });
+    let (mut built, surface) = made?;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),
@@ -66,12 +76,16 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
             _ => Err(io::Error::other("there is nothing to write")),
         })?;
     }
-    if let Some(path) = &args.map {
+    if let Some(path) = &args.map.map {
         let marks = marks(&built.outliers, frame);
-        staged.stage(
-            path,
-            ground_map(std::slice::from_ref(&surface), &marks)?.as_bytes(),
-        )?;
+        let heading = format!("Heights of {}", built.side.source);
+        let mut title = map::title(heading, None, &[("Surface", &built.side)]);
+        title.line("Unit", built.units.length.name());
+        let options = map::options(&args.map, &context, built.units.length, title)?;
+        let (svg, left_out) = ground_map(std::slice::from_ref(&surface), &marks, &options)?;
+        let boxes = map::stage(&mut staged, &args.map, path, &svg)?;
+        let left_out = map::findings(left_out).into_iter();
+        built.warnings.extend(left_out.chain(boxes));
     }
     let report = describe::surface(&built);
     staged.stage_csv(args.csv.as_ref(), &report)?;

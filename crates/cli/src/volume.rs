@@ -1,41 +1,63 @@
 //! `volume`: measure between two surfaces.
 
-use dapedon_job::{Context, Job, Request, measure};
-use dapedon_report::{Picture, describe, map};
+use dapedon_job::{BandsSource, Context, Job, Measurement, Request, measure, named_bands};
+use dapedon_report::{MapOptions, MapWords, Picture, TitleBlock, describe, difference_map};
 
 use crate::args::VolumeArgs;
 use crate::error::CommandError;
+use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
-    let outputs = args.csv.iter().chain(&args.map).chain(&args.report);
+    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
     let typed = Names {
         sources: vec![&args.reference, &args.surveyed],
         zones: args.zones.iter().collect(),
-        named: args.converting.needs_job(),
+        files: map::line_files(&args.map),
+        named: map::names_a_line(&args.map)
+            || args.converting.needs_job()
+            || matches!(args.bands, Some(BandsSource::Named(_))),
         outputs: outputs.cloned().collect(),
-        ..Names::default()
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
+    let pictured = args.map.map.is_some() || args.report.is_some();
     let context = Context {
-        pictures: args.map.is_some() || args.report.is_some(),
+        pictures: pictured.then(|| map::sheet(&args.map).pixels()),
         ..context
     };
-    let (measurement, scene) = telling(|watch| measure(&Context { watch, ..context }, &request))?;
+    let measured = telling(|watch| {
+        let context = Context {
+            watch,
+            ..context.clone()
+        };
+        measure(&context, &request)
+    });
+    let (mut measurement, scene) = measured?;
     let mut files = Outputs::off(&read);
     let mut pictures = Vec::new();
-    if args.map.is_some() || args.report.is_some() {
-        let svg = map(&measurement.zones, measurement.tolerance.value, &scene)?;
-        if let Some(path) = &args.map {
-            files.stage(path, svg.as_bytes())?;
+    let draw = |measurement: &Measurement, options: &MapOptions| {
+        let (rows, tolerance) = (&measurement.zones, measurement.tolerance.value);
+        difference_map(rows, tolerance, &scene, MapWords::VOLUME, options)
+    };
+    if pictured {
+        let title = title(&measurement);
+        let options = map::options(&args.map, &context, measurement.units.length, title)?;
+        if let Some(path) = &args.map.map {
+            let (svg, left_out) = draw(&measurement, &options)?;
+            let boxes = map::stage(&mut files, &args.map, path, &svg)?;
+            let left_out = map::findings(left_out).into_iter();
+            measurement.warnings.extend(left_out.chain(boxes));
         }
-        let caption = String::new();
-        pictures.push(Picture { caption, svg });
+        if args.report.is_some() {
+            let (svg, _) = draw(&measurement, &map::on_a_page(options))?;
+            let caption = String::new();
+            pictures.push(Picture { caption, svg });
+        }
     }
     let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
@@ -44,12 +66,33 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
 }
 
 fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError> {
+    let bands = args.bands.as_ref().map(|typed| named_bands(typed, job));
     Ok(Request {
         reference: names::surface(job, &args.reference)?,
         surveyed: names::surface(job, &args.surveyed)?,
         zones: names::zones(job, &args.zones)?,
         tolerance: args.tolerance,
         by_depth: args.by_depth,
+        bands: bands.transpose()?,
+        middle_band: args.middle_band,
         converting: args.converting.converting(job)?,
     })
+}
+
+/// What a map says of itself.
+fn title(measurement: &Measurement) -> TitleBlock {
+    let (reference, surveyed) = (&measurement.reference, &measurement.surveyed);
+    let heading = format!(
+        "Difference from {} to {}",
+        reference.source, surveyed.source
+    );
+    let sides = [("Reference", reference), ("Surveyed", surveyed)];
+    let mut title = map::title(heading, measurement.job.as_ref(), &sides);
+    let symbol = measurement.units.length.symbol();
+    title.line(
+        "Tolerance",
+        format!("±{} {symbol}", measurement.tolerance.value),
+    );
+    title.line("Unit", measurement.units.length.name());
+    title
 }

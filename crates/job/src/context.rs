@@ -18,8 +18,8 @@ pub struct Context<'c> {
     pub reading: Reading,
     /// The units that are asked for.
     pub units: RequestedUnits,
-    /// A picture is taken from what is measured, for a map.
-    pub pictures: bool,
+    /// A picture is taken from what is measured, for a map, with so many pixels along its longer side.
+    pub pictures: Option<usize>,
     /// Who watches the work.
     pub watch: Watch,
     /// The threads that work on it; without, those that all work of the process shares. Figures do not depend on them.

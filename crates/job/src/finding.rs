@@ -50,6 +50,11 @@ impl Finding {
         }
     }
 
+    /// What was found while a result was drawn, and what to do about it.
+    pub fn of(code: Code, words: impl Into<String>, remedy: &str) -> Self {
+        Finding::new(code, words).remedy(remedy)
+    }
+
     /// Coordinates in the system of maps on the web.
     pub(crate) fn web_mercator(name: &str) -> Self {
         let words = format!("{name} stretches lengths: {STRETCH}");
@@ -143,6 +148,9 @@ codes! {
     FarPoints "far-points" Warning "A few points are far from all others."
     MissingHeights "missing-heights" Warning "Some heights look like marks for a missing measurement."
     Patches "patches" Warning "Points are in separate areas, and long triangles bridge the gaps."
+    NotOnMap "not-on-map" Warning "Something that was asked for has no room on a map."
+    LevelsOutside "levels-outside" Warning "A level is outside the range of a surface, and has no contour."
+    SpotsOutside "spots-outside" Warning "Some places are outside a surface, or where it steps, and have no difference."
     FlatTriangles "flat-triangles" Warning "Flat triangles between points of one contour cut off valleys, ridges and summits."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
     LeftOut "left-out" Warning "Part of a file was skipped."

@@ -6,10 +6,12 @@ pub(crate) mod cloud;
 mod error;
 pub(crate) mod file;
 mod heights;
+pub(crate) mod lines;
 pub(crate) mod load;
 pub(crate) mod loaded;
 pub(crate) mod maps;
 mod memory;
+pub(crate) mod places;
 mod reading;
 mod source;
 
@@ -23,4 +25,4 @@ pub(crate) use load::{dxf_fault, landxml_fault};
 pub(crate) use loaded::LoadedSurface;
 pub use memory::{Memory, MemoryError};
 pub use reading::Reading;
-pub use source::{Source, SourceError, ZoneSource};
+pub use source::{LineSource, Source, SourceError, ZoneSource};

@@ -35,8 +35,9 @@ pub(crate) use plan::{
 };
 pub use starter::starter;
 
+use crate::band_rules::{BandRules, BandsSource};
 use crate::error::JobError;
-use crate::input::{FilesRead, InputFile, Reading, Source, ZoneSource, file};
+use crate::input::{FilesRead, InputFile, LineSource, Reading, Source, ZoneSource, file};
 
 /// The name a job file has where none is given.
 pub const JOB_FILE: &str = "dapedon.toml";
@@ -77,6 +78,7 @@ pub struct Job {
     pub(crate) zones: BTreeMap<String, ZonePlan>,
     pub(crate) lines: BTreeMap<String, LinePlan>,
     pub(crate) build_ups: BTreeMap<String, BuildUpPlan>,
+    pub(crate) bands: BTreeMap<String, BandRules>,
     pub(crate) materials: BTreeMap<String, MaterialPlan>,
     pub(crate) vehicles: BTreeMap<String, Vehicle>,
     pub(crate) items: Vec<ItemPlan>,
@@ -208,6 +210,25 @@ impl Job {
         }
     }
 
+    /// What is meant by the line that somebody typed.
+    ///
+    /// # Errors
+    ///
+    /// When a file has the name too, or neither has.
+    pub fn line(&self, typed: &LineSource) -> Result<LineSource, JobError> {
+        let LineSource::File { path, name: None } = typed else {
+            return Ok(typed.clone());
+        };
+        match self.meaning(path, "line", |name| self.lines.contains_key(name))? {
+            Some(name) => Ok(LineSource::Named(name)),
+            None if is_name(path) => {
+                let known = self.lines.keys().map(String::as_str);
+                Err(NameError::unknown("line", &path.to_string_lossy(), known).into())
+            }
+            None => Ok(typed.clone()),
+        }
+    }
+
     /// The name of the job that a path is, unless it is a file.
     fn meaning(
         &self,
@@ -242,6 +263,17 @@ impl Job {
     /// The readings that it keeps under names.
     pub fn readings(&self) -> &BTreeMap<String, Reading> {
         &self.readings
+    }
+
+    /// The bands of difference of a name.
+    ///
+    /// # Errors
+    ///
+    /// When the job has none of that name.
+    pub fn bands(&self, name: &str) -> Result<&BandRules, JobError> {
+        let known = || self.bands.keys().map(String::as_str);
+        let bands = self.bands.get(name);
+        bands.ok_or_else(|| JobError::from(NameError::unknown("bands", name, known())))
     }
 
     /// A vehicle.
@@ -292,6 +324,25 @@ pub fn named_reading<'r>(
         let known = of_job.into_iter().chain([kept]).flat_map(BTreeMap::keys);
         NameError::unknown("reading", name, known.map(String::as_str)).into()
     })
+}
+
+/// The bands of difference that somebody typed.
+///
+/// # Errors
+///
+/// When they are a name that no job has.
+pub fn named_bands(typed: &BandsSource, job: Option<&Job>) -> Result<BandRules, JobError> {
+    match typed {
+        BandsSource::Steps(steps) => Ok(BandRules::of(steps.clone())),
+        BandsSource::Named(name) => match job {
+            Some(job) => job.bands(name).cloned(),
+            None => Err(NameError::NoJobFor {
+                kind: "bands",
+                name: name.clone(),
+            }
+            .into()),
+        },
+    }
 }
 
 /// True for what is no file and has the look of a name.

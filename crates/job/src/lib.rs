@@ -7,6 +7,7 @@
 
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
 
+mod band_rules;
 mod bill;
 mod context;
 mod digits;
@@ -24,6 +25,7 @@ mod units;
 mod watch;
 mod zones;
 
+pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
     Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow,
     MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
@@ -35,7 +37,8 @@ pub use figure::{Area, Figure, Length, Unit, Volume};
 pub use finding::{Code as FindingCode, Finding, Severity};
 pub use input::{
     BaseSource, ClassFound, Classes, ClassesError, CloudFound, CloudRules, FilesRead, InputError,
-    InputFile, Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource, digest,
+    InputFile, LineSource, Memory, MemoryError, Reading, Source, SourceError, Thin, ZoneSource,
+    digest,
 };
 pub use inspect::{
     AttributeFound, CellsFound, ColumnsFound, EmptyFound, FeaturesFound, Inspected, Inspection,
@@ -43,23 +46,26 @@ pub use inspect::{
     inspect, names_are_found, pair,
 };
 pub use job_file::{
-    JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, named_reading,
-    readings_of, starter,
+    JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, named_bands,
+    named_reading, readings_of, starter,
 };
 pub use quantities::{
-    Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BuildError, Built,
-    Capacity, CapacityAnswer, CapacityError, CapacityRequest, Closure, ConvertError, ConvertedLine,
-    Converting, DepthSlice, DepthsError, Difference, Extreme, LevelRow, Measurement, Mesh,
-    Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, Rate,
-    Request, Scene, SearchRules, SpillPoint, ToeHeights, TriedShift, VolumeByBase, Volumes, Way,
-    WithoutBuildUp, ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas,
-    cells, measure, mesh, pile, spread,
+    Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BandFigures,
+    BandSide, Bands, BuildError, Built, Capacity, CapacityAnswer, CapacityError, CapacityRequest,
+    Closure, ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, ConvertError,
+    ConvertedLine, Converting, DepthSlice, DepthsError, Difference, Drawn, Extreme, FoundContours,
+    LevelRow, MapGround, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest,
+    PileSearch, Piles, PilesTotal, Rate, Request, Scene, SearchRules, SpillPoint, Spot, SpotHeight,
+    SpotLine, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, ToeHeights,
+    TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneMeasurement,
+    balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, spots,
+    spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use site::SiteError;
 pub use surfaces::{
     Change, Count, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound, PoolError,
-    Recipe, Step, SurfaceError, SurfaceFacts,
+    Recipe, Step, SurfaceError, SurfaceFacts, alignment,
 };
 pub use units::{
     ReportUnits, RequestedAreaUnit, RequestedUnit, RequestedUnits, RequestedVolumeUnit,

@@ -1,20 +1,27 @@
 //! What is measured: one file for each quantity, and what they share.
 
 mod balance;
+pub(crate) mod bands;
 mod build;
 mod capacity;
+mod contours;
 mod convert;
 mod depths;
 mod measurement;
 pub(crate) mod pile;
 mod scene;
+mod spots;
 mod volume;
 
 pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
+pub use bands::{BandFigures, BandSide, Bands, ZoneBands};
 pub use build::{BuildError, Built, Mesh, build, cells, mesh};
 pub use capacity::{
     AreasRequest, AreasSource, Capacity, CapacityAnswer, CapacityError, CapacityRequest, LevelRow,
     SpillPoint, capacity, capacity_of_areas,
+};
+pub use contours::{
+    ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, FoundContours, contours,
 };
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
 pub use depths::{DepthSlice, DepthsError, ZoneDepths};
@@ -26,6 +33,10 @@ pub use pile::{
     Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal,
     SearchRules, ToeHeights, VolumeByBase, pile, spread,
 };
-pub use scene::Scene;
+pub use scene::{Drawn, Scene};
 pub(crate) use scene::{folds, not_compared};
+pub use spots::{
+    MapGround, Spot, SpotHeight, SpotLine, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
+    SpotsRequest, spots,
+};
 pub use volume::{Request, measure};

@@ -16,6 +16,10 @@ pub enum Activity {
     ReadingZones(String),
     /// A surface is made.
     Making(String),
+    /// Contours are found.
+    DrawingContours,
+    /// Heights are read at places.
+    ReadingHeights,
     /// Two surfaces are laid over each other: which overlay it is, of how many.
     Measuring {
         /// From this one.

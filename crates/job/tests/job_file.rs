@@ -803,6 +803,7 @@ fn reference() -> String {
         ("`embankment = { ... }`", "EmbankmentEntry"),
         ("`[zone.NAME]`", "ZoneEntry"),
         ("`[line.NAME]`", "LineEntry"),
+        ("`[bands.NAME]`", "BandsEntry"),
         ("`[build-up.NAME]`", "BuildUpEntry"),
         ("a layer of a build-up", "LayerEntry"),
         ("`counted = [{ ... }]` of a layer", "CountedEntry"),

@@ -275,6 +275,7 @@ fn what_is_done_is_told() {
                 Activity::ReadingZones(zones) => format!("reading {zones}"),
                 Activity::Making(source) => format!("making {source}"),
                 Activity::Measuring { number, of, .. } => format!("measuring {number} of {of}"),
+                other => format!("{other:?}"),
             };
             told.lock().unwrap().push((words, share));
         }

@@ -60,7 +60,7 @@ pub fn balance_curve(balanced: &Balanced, length: &str, volume: &str) -> String 
     let [left, top, width, tall] = PLOT;
     let (right, bottom) = (left + width, top + tall);
     let mut svg = Svg::default();
-    svg.open(540.0, "Surplus against shift");
+    svg.open([1000.0, 540.0], None, "Surplus against shift");
     svg.words(
         left,
         26.0,

@@ -33,7 +33,7 @@ pub fn capacity_curve(capacity: &Capacity) -> String {
     let (right, bottom) = (left + width, top + tall);
     let y = |level: f64| bottom - (level - low) / (high - low) * tall;
     let mut svg = Svg::default();
-    svg.open(556.0, "Level against volume and area");
+    svg.open([1000.0, 556.0], None, "Level against volume and area");
     svg.words(
         left,
         26.0,

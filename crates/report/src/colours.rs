@@ -3,27 +3,22 @@
 //! Lightness falls with depth on both sides, so the classes stay apart in grey print and for eyes
 //! that do not tell the hues apart.
 
-use crate::ticks::round_up;
-
 pub(crate) type Rgb = [u8; 3];
 
-const CUT: [Rgb; 5] = [
+pub(crate) const CUT: [Rgb; 5] = [
     [246, 224, 204],
     [233, 188, 152],
     [212, 147, 103],
     [181, 104, 62],
     [138, 66, 32],
 ];
-const FILL: [Rgb; 5] = [
+pub(crate) const FILL: [Rgb; 5] = [
     [216, 232, 236],
     [172, 207, 216],
     [120, 174, 190],
     [67, 134, 156],
     [26, 92, 116],
 ];
-/// Differences up to this are rounding, as they are where volumes are measured.
-pub(crate) const STILL: f64 = 1e-8;
-
 pub(crate) const UNCHANGED: Rgb = [222, 220, 212];
 
 /// Heights from low to high: dusk, moss, straw. Lightness rises with height.
@@ -37,49 +32,15 @@ pub(crate) const HEIGHTS: [Rgb; 7] = [
     [233, 219, 167],
 ];
 
-/// Classes of equal depth on both sides of zero.
-#[derive(Debug, Clone, Copy)]
-pub(crate) struct Classes {
-    /// The depth of a class.
-    pub(crate) step: f64,
-    /// Differences up to this size are unchanged.
-    pub(crate) tolerance: f64,
-    /// How many classes the deepest cut and the highest fill need.
-    pub(crate) cut: usize,
-    pub(crate) fill: usize,
-}
-
-impl Classes {
-    pub(crate) fn new(min: f64, max: f64, tolerance: f64) -> Self {
-        let step = round_up(max.abs().max(min.abs()) / CUT.len() as f64);
-        let needed = |depth: f64| ((depth / step).ceil().max(0.0) as usize).min(CUT.len());
-        Classes {
-            step,
-            tolerance,
-            cut: needed(-min),
-            fill: needed(max),
-        }
-    }
-
-    pub(crate) fn of(&self, difference: f64) -> Rgb {
-        if difference.abs() <= self.tolerance.max(STILL) {
-            return UNCHANGED;
-        }
-        let class = ((difference.abs() / self.step) as usize).min(CUT.len() - 1);
-        if difference < 0.0 {
-            CUT[class]
-        } else {
-            FILL[class]
-        }
-    }
-
-    pub(crate) fn cut_colour(&self, class: usize) -> Rgb {
-        CUT[class]
-    }
-
-    pub(crate) fn fill_colour(&self, class: usize) -> Rgb {
-        FILL[class]
-    }
+/// A colour along some, from the first at 0 to the last at 1.
+pub(crate) fn ramp(colours: &[Rgb], share: f64) -> Rgb {
+    let at = share.clamp(0.0, 1.0) * (colours.len() - 1) as f64;
+    let low = (at as usize).min(colours.len().saturating_sub(2));
+    let share = at - low as f64;
+    [0, 1, 2].map(|part| {
+        let [from, to] = [colours[low][part], colours[low + 1][part]].map(f64::from);
+        (from + share * (to - from)).round() as u8
+    })
 }
 
 pub(crate) fn hex([r, g, b]: Rgb) -> String {
@@ -90,15 +51,27 @@ pub(crate) fn hex([r, g, b]: Rgb) -> String {
 mod tests {
     use super::*;
 
+    /// How light a colour is to the eye (ITU-R BT.709).
+    fn lightness([r, g, b]: Rgb) -> f64 {
+        0.2126 * f64::from(r) + 0.7152 * f64::from(g) + 0.0722 * f64::from(b)
+    }
+
     #[test]
-    fn classes_part_at_round_depths() {
-        let classes = Classes::new(-4.2, 1.1, 0.02);
-        assert_eq!((classes.step, classes.cut, classes.fill), (1.0, 5, 2));
-        assert_eq!(classes.of(-0.5), CUT[0]);
-        assert_eq!(classes.of(-4.2), CUT[4]);
-        assert_eq!(classes.of(1.0), FILL[1]);
-        assert_eq!(classes.of(0.02), UNCHANGED);
-        assert_eq!(Classes::new(0.0, 1.0, 0.0).of(-1e-12), UNCHANGED);
-        assert_eq!(Classes::new(0.0, 0.0, 0.0).of(0.0), UNCHANGED);
+    fn colours_pass_into_each_other_and_grow_dark() {
+        assert_eq!(
+            (ramp(&CUT, 0.0), ramp(&CUT, 0.5), ramp(&CUT, 1.0)),
+            (CUT[0], CUT[2], CUT[4])
+        );
+        for colours in [&CUT, &FILL] {
+            let light: Vec<f64> = (0..=20)
+                .map(|i| lightness(ramp(colours, f64::from(i) / 20.0)))
+                .collect();
+            assert!(light.windows(2).all(|pair| pair[0] > pair[1]), "{light:?}");
+        }
+        assert!(
+            HEIGHTS
+                .windows(2)
+                .all(|pair| lightness(pair[0]) < lightness(pair[1]))
+        );
     }
 }

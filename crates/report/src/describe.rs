@@ -1,12 +1,15 @@
 //! What each result says of itself, once, in the blocks of a report.
 
 mod balance;
+mod bands;
 mod bill;
 mod capacity;
+mod contours;
 mod inspected;
 mod layers;
 mod piles;
 mod recipe;
+mod spots;
 mod steps;
 mod surface;
 mod volume;
@@ -14,8 +17,10 @@ mod volume;
 pub use balance::balance;
 pub use bill::bill;
 pub use capacity::{Direction, capacity};
+pub use contours::contours;
 pub use inspected::{LISTED, inspected};
 pub use piles::piles;
+pub use spots::spots;
 pub use surface::surface;
 pub use volume::volume;
 

@@ -11,11 +11,8 @@ use crate::colours::{Rgb, hex};
 use crate::number::grouped;
 use crate::ticks::{between, decimals, round_up};
 
-/// The drawing's width, and the room its map may take, in its own units.
-const WIDTH: f64 = 1000.0;
-const ROOM: [f64; 2] = [710.0, 620.0];
-pub(crate) const LEFT: f64 = 62.0;
-pub(crate) const TOP: f64 = 26.0;
+/// Words of a drawing, high, in its units.
+const WORDS: f64 = 14.0;
 /// Outlines of more edges than this would be heavier than what they show.
 const EDGES: usize = 20_000;
 
@@ -23,21 +20,14 @@ const EDGES: usize = 20_000;
 pub(crate) struct View {
     pub(crate) extent: Extent,
     pub(crate) scale: f64,
+    /// Where the map stands on the sheet.
+    pub(crate) left: f64,
+    pub(crate) top: f64,
     pub(crate) width: f64,
     pub(crate) height: f64,
 }
 
 impl View {
-    pub(crate) fn new(extent: Extent) -> Self {
-        let scale = (ROOM[0] / extent.width()).min(ROOM[1] / extent.height());
-        View {
-            extent,
-            scale,
-            width: extent.width() * scale,
-            height: extent.height() * scale,
-        }
-    }
-
     /// The name of what cuts pictures and lines to the map. Drawings on one page share names, so that it is one of
     /// the size: equal names cut alike.
     pub(crate) fn cut(&self) -> String {
@@ -46,8 +36,8 @@ impl View {
 
     pub(crate) fn place(&self, place: Place) -> (f64, f64) {
         (
-            LEFT + (place.east - self.extent.min.east) * self.scale,
-            TOP + (self.extent.max.north - place.north) * self.scale,
+            self.left + (place.east - self.extent.min.east) * self.scale,
+            self.top + (self.extent.max.north - place.north) * self.scale,
         )
     }
 }
@@ -64,13 +54,49 @@ impl Svg {
         self.text.push('\n');
     }
 
-    pub(crate) fn open(&mut self, height: f64, title: &str) {
+    /// Begins a drawing of a size in its units; on paper of one in millimetres.
+    pub(crate) fn open(&mut self, [width, height]: [f64; 2], paper: Option<[f64; 2]>, title: &str) {
+        let paper = paper.map_or(String::new(), |[width, height]| {
+            format!(r#" width="{width}mm" height="{height}mm""#)
+        });
         self.line(format_args!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {height:.0}" role="img" font-family="Helvetica, Arial, 'DejaVu Sans', sans-serif" font-size="14">"#
+            r#"<svg xmlns="http://www.w3.org/2000/svg"{paper} viewBox="0 0 {width:.0} {height:.0}" role="img" font-family="'DejaVu Sans', Verdana, Helvetica, Arial, sans-serif" font-size="{WORDS}">"#
         ));
         self.line(format_args!("<title>{}</title>", escape(title)));
         self.line(format_args!(
-            r##"<rect width="{WIDTH}" height="{height:.0}" fill="#ffffff"/>"##
+            r##"<rect width="{width:.0}" height="{height:.0}" fill="#ffffff"/>"##
+        ));
+    }
+
+    /// Words that stand out.
+    pub(crate) fn bold(&mut self, x: f64, y: f64, words: &str) {
+        self.line(format_args!(
+            r##"<text x="{x:.1}" y="{y:.1}" font-weight="bold" fill="#2d2a26">{}</text>"##,
+            escape(words)
+        ));
+    }
+
+    /// Words that stand back.
+    pub(crate) fn faint(&mut self, x: f64, y: f64, words: &str) {
+        self.line(format_args!(
+            r##"<text x="{x:.1}" y="{y:.1}" font-size="12" fill="#6b665d">{}</text>"##,
+            escape(words)
+        ));
+    }
+
+    /// The hatch of cut over a box.
+    pub(crate) fn hatched(&mut self, x: f64, y: f64, [width, height]: [f64; 2]) {
+        let mut path = String::new();
+        let mut from = 5.0;
+        while from < width + height {
+            // From the left or the lower edge up to the right, as in the picture.
+            let (x1, y1) = (x + (from - height).max(0.0), y + from.min(height));
+            let (x2, y2) = (x + from.min(width), y + (from - width).max(0.0));
+            let _ = write!(path, "M{x1:.1} {y1:.1}L{x2:.1} {y2:.1}");
+            from += 7.0;
+        }
+        self.line(format_args!(
+            r##"<path d="{path}" stroke="#000000" stroke-opacity="0.28" stroke-width="1.3" fill="none"/>"##
         ));
     }
 
@@ -109,14 +135,16 @@ impl Svg {
     /// The paper of the map, and what cuts to it.
     pub(crate) fn paper(&mut self, view: &View) {
         self.line(format_args!(
-            r#"<clipPath id="{}"><rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}"/></clipPath>"#,
+            r#"<clipPath id="{}"><rect x="{:.1}" y="{:.1}" width="{:.1}" height="{:.1}"/></clipPath>"#,
             view.cut(),
+            view.left,
+            view.top,
             view.width,
             view.height
         ));
         self.line(format_args!(
-            r##"<rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}" fill="#fbfaf7"/>"##,
-            view.width, view.height
+            r##"<rect x="{:.1}" y="{:.1}" width="{:.1}" height="{:.1}" fill="#fbfaf7"/>"##,
+            view.left, view.top, view.width, view.height
         ));
     }
 
@@ -135,50 +163,52 @@ impl Svg {
         let Extent { min, max } = view.extent;
         let step = round_up(90.0 / view.scale);
         let places = decimals(step);
-        let bottom = TOP + view.height;
+        let (left, top) = (view.left, view.top);
+        let bottom = top + view.height;
         self.line(format_args!(
-            r##"<rect x="{LEFT}" y="{TOP}" width="{:.1}" height="{:.1}" fill="none" stroke="#2d2a26" stroke-width="0.8"/>"##,
+            r##"<rect x="{left:.1}" y="{top:.1}" width="{:.1}" height="{:.1}" fill="none" stroke="#2d2a26" stroke-width="0.8"/>"##,
             view.width, view.height
         ));
         for tick in between(min.east + east, max.east + east, step) {
             let (x, _) = view.place(Place::new(tick - east, 0.0));
             self.line(format_args!(
-                r##"<path d="M{x:.1} {bottom:.1}v5M{x:.1} {TOP}v-5" stroke="#2d2a26" stroke-width="0.8"/>"##
+                r##"<path d="M{x:.1} {bottom:.1}v5M{x:.1} {top:.1}v-5" stroke="#2d2a26" stroke-width="0.8"/>"##
             ));
             // Half a label's length: one nearer to the corner would run into the word there.
-            if LEFT + view.width - x < 34.0 {
+            if left + view.width - x < 34.0 {
                 continue;
             }
             self.words(x, bottom + 19.0, "middle", &grouped(tick, places));
         }
         for tick in between(min.north + north, max.north + north, step) {
             let (_, y) = view.place(Place::new(0.0, tick - north));
-            let right = LEFT + view.width;
+            let right = left + view.width;
             self.line(format_args!(
-                r##"<path d="M{LEFT} {y:.1}h-5M{right:.1} {y:.1}h5" stroke="#2d2a26" stroke-width="0.8"/>"##
+                r##"<path d="M{left:.1} {y:.1}h-5M{right:.1} {y:.1}h5" stroke="#2d2a26" stroke-width="0.8"/>"##
             ));
             // Half a label's length: one nearer to the corner would run into those along the south.
-            if (bottom - y).min(y - TOP) < 30.0 {
+            if (bottom - y).min(y - top) < 30.0 {
                 continue;
             }
-            let x = LEFT - 9.0;
+            let x = left - 9.0;
             self.line(format_args!(
                 r##"<text transform="translate({x:.1} {y:.1}) rotate(-90)" text-anchor="middle" fill="#2d2a26">{}</text>"##,
                 grouped(tick, places)
             ));
         }
-        self.words(LEFT - 34.0, TOP - 10.0, "start", "north");
+        self.words(left - 34.0, top - 10.0, "start", "north");
         // Below the numbers: beside them the legend may stand.
-        self.words(LEFT + view.width, bottom + 35.0, "end", "east");
+        self.words(left + view.width, bottom + 35.0, "end", "east");
     }
 
     pub(crate) fn scale_bar(&mut self, view: &View, unit: &str, y: f64) {
+        let left = view.left;
         let length = round_up(100.0 / view.scale);
         let half = length / 2.0 * view.scale;
-        let middle = LEFT + half;
-        let end = LEFT + 2.0 * half;
+        let middle = left + half;
+        let end = left + 2.0 * half;
         self.line(format_args!(
-            r##"<rect x="{LEFT}" y="{y:.1}" width="{half:.1}" height="5" fill="#2d2a26"/><rect x="{middle:.1}" y="{y:.1}" width="{half:.1}" height="5" fill="#ffffff" stroke="#2d2a26" stroke-width="0.8"/>"##
+            r##"<rect x="{left:.1}" y="{y:.1}" width="{half:.1}" height="5" fill="#2d2a26"/><rect x="{middle:.1}" y="{y:.1}" width="{half:.1}" height="5" fill="#ffffff" stroke="#2d2a26" stroke-width="0.8"/>"##
         ));
         let words = format!("{} {unit}", grouped(length, decimals(length)));
         self.words(end + 6.0, y + 7.0, "start", &words);
@@ -207,4 +237,17 @@ pub(crate) fn escape(words: &str) -> String {
         .replace('&', "&amp;")
         .replace('<', "&lt;")
         .replace('>', "&gt;")
+}
+
+/// About how wide words are, in the usual size: no narrower than they are drawn.
+pub(crate) fn words_width(words: &str) -> f64 {
+    let letter = |c: char| match c {
+        'i' | 'l' | 'j' | '.' | ',' | ':' | ';' | '\'' | '|' | '!' | ' ' => 0.36,
+        'm' | 'w' | 'M' | 'W' | '@' | '%' => 1.0,
+        '0'..='9' => 0.64,
+        c if c.is_uppercase() => 0.76,
+        c if u32::from(c) >= 0x1100 => 1.05,
+        _ => 0.65,
+    };
+    words.chars().map(letter).sum::<f64>() * WORDS
 }

@@ -2,7 +2,7 @@
 //!
 //! What was measured, told. Each result says of itself once what it is, in the blocks of a [`Report`]
 //! (`describe`); a [`terminal`], a [`page`] and a table of comma-separated text ([`csv()`]) are ways of writing
-//! them. A [`map()`] is drawn once, as SVG, and stays small however many facets there are: a raster below, lines and
+//! them. A [map](difference_map) is drawn once, as SVG, and stays small however many facets there are: a raster below, lines and
 //! words above. No figure is worked out here.
 
 mod balance_curve;
@@ -10,7 +10,6 @@ mod capacity_curve;
 mod colours;
 pub mod describe;
 mod drawing;
-mod ground_map;
 mod map;
 pub mod number;
 mod raster;
@@ -19,11 +18,14 @@ mod ticks;
 mod write;
 
 use dapedon_core::overlay::OverlayError;
+use dapedon_job::JobError;
 
 pub use balance_curve::balance_curve;
 pub use capacity_curve::capacity_curve;
-pub use ground_map::{Mark, ground_map};
-pub use map::{MapWords, map, worded_map};
+pub use map::{
+    LeftOut, MapContours, MapOptions, MapValue, MapWords, Mark, Paper, PaperSize, RESOLUTION,
+    Shown, TitleBlock, TooLarge, difference_map, ground_map, png, without_letter,
+};
 pub use report::{
     Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,
     ShownOn, Table,
@@ -40,6 +42,15 @@ pub enum ReportError {
     /// The surfaces could not be overlaid.
     #[error(transparent)]
     Overlay(#[from] OverlayError),
+    /// The map does not fit its paper.
+    #[error(transparent)]
+    TooLarge(#[from] TooLarge),
+    /// What is drawn could not be measured.
+    #[error(transparent)]
+    Measured(#[from] JobError),
+    /// The drawing could not be made a picture.
+    #[error("the drawing could not be made a picture: {0}")]
+    Drawing(String),
     /// The picture could not be packed.
     #[error("the picture could not be compressed: {0}")]
     Picture(#[from] png::EncodingError),

@@ -10,7 +10,9 @@ use std::fs;
 use dapedon_core::quantities::Tolerance;
 use dapedon_core::units::LengthUnit;
 use dapedon_job::{Measurement, Request, Scene, ZoneSource, measure};
-use dapedon_report::{Picture, describe, map, number::grouped, page};
+use dapedon_report::{
+    MapOptions, MapWords, Picture, describe, difference_map, number::grouped, page,
+};
 
 /// Ground at 10.0 of 40 by 20; the survey is at 8.5 on the western half and 10.5 on the eastern.
 fn measured(zone: Option<&str>, tolerance: f64) -> (Measurement, Scene) {
@@ -76,16 +78,32 @@ fn words(svg: &str) -> Vec<String> {
         .collect()
 }
 
+/// The map of a measurement, for a screen.
+fn map(measurement: &Measurement, scene: &Scene) -> String {
+    let (rows, tolerance) = (&measurement.zones, measurement.tolerance.value);
+    let drawn = difference_map(
+        rows,
+        tolerance,
+        scene,
+        MapWords::VOLUME,
+        &MapOptions::default(),
+    );
+    drawn.unwrap().0
+}
+
 #[test]
 fn the_map_says_what_its_colours_mean() {
     let (measurement, scene) = measured(Some("pit & pad"), 0.1);
-    let words = words(&map(&measurement.zones, measurement.tolerance.value, &scene).unwrap());
+    let words = words(&map(&measurement, &scene));
     for expected in [
         "pit &amp; pad",
         "N",
         "Fill, up to 0.50 m",
         "Cut, down to 1.50 m",
-        "unchanged (±0.1 m)",
+        "within ±0.1 m",
+        "cut 432.0 m³",
+        "fill 80.0 m³",
+        "160.0 m², 80.0 m³",
         "east",
         "north",
     ] {
@@ -96,22 +114,11 @@ fn the_map_says_what_its_colours_mean() {
     }
     // Neither surface ends within the zone: no line is explained that is not drawn.
     assert!(!words.iter().any(|word| word.starts_with("edge of")));
-    // The depth of a class is the least of 1, 2, 5 and their tens that needs five for 1.5.
-    let bounds = |class: u32| {
-        format!(
-            "{:.1} to {:.1} m",
-            f64::from(class) * 0.5,
-            f64::from(class + 1) * 0.5
-        )
-    };
+    // The height of a band is the least of 1, 2, 5 and their tens that needs five for 1.5; the first begins at the tolerance.
+    let count = |range: &str| words.iter().filter(|word| *word == range).count();
     assert_eq!(
-        words.iter().filter(|word| **word == bounds(0)).count(),
-        2,
-        "{words:?}"
-    );
-    assert_eq!(
-        words.iter().filter(|word| **word == bounds(2)).count(),
-        1,
+        [count("0.1 to 0.5 m"), count("1 to 1.5 m")],
+        [2, 1],
         "{words:?}"
     );
 }
@@ -119,8 +126,9 @@ fn the_map_says_what_its_colours_mean() {
 #[test]
 fn a_map_without_zones_shows_what_both_cover() {
     let (measurement, scene) = measured(None, 0.0);
-    let svg = map(&measurement.zones, measurement.tolerance.value, &scene).unwrap();
-    assert!(words(&svg).contains(&"unchanged".to_owned()));
+    let svg = map(&measurement, &scene);
+    // Everything differs: no band is explained that nothing is in.
+    assert!(!words(&svg).contains(&"unchanged".to_owned()));
     assert_eq!(svg.matches("<image").count(), 1);
     assert!(svg.len() < 60_000, "{} bytes", svg.len());
 }
@@ -135,7 +143,7 @@ fn the_page_shows_the_measured_figures() {
     assert!((zone.volume.fill.value - 10.0 * 16.0 * 0.5).abs() < 0.02);
     let figure = |value: f64| grouped(value, 1);
     let net = figure(zone.volume.net.value);
-    let svg = map(&measurement.zones, measurement.tolerance.value, &scene).unwrap();
+    let svg = map(&measurement, &scene);
     let caption = "where it is".to_owned();
     let report = describe::volume(&measurement, vec![Picture { caption, svg }]);
     let page = page(&report, "Yard <2>").unwrap();

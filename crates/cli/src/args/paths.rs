@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::str::FromStr;
 
 use clap::builder::{OsStringValueParser, TypedValueParser};
-use dapedon_job::{BaseSource, Source, SourceError, ZoneSource};
+use dapedon_job::{BaseSource, LineSource, Source, SourceError, ZoneSource};
 
 /// A surface; a name that is no UTF-8 is that of a file.
 pub(super) fn source() -> impl TypedValueParser<Value = Source> {
@@ -33,6 +33,17 @@ pub(super) fn zone() -> impl TypedValueParser<Value = ZoneSource> {
     })
 }
 
+/// A line, or the points of a file, likewise.
+pub(super) fn line() -> impl TypedValueParser<Value = LineSource> {
+    OsStringValueParser::new().try_map(|typed| match typed.into_string() {
+        Ok(text) => LineSource::from_str(&text),
+        Err(path) => Ok(LineSource::File {
+            path: path.into(),
+            name: None,
+        }),
+    })
+}
+
 fn read<S: FromStr<Err = SourceError>>(
     typed: OsString,
     file: impl FnOnce(PathBuf) -> S,
@@ -46,6 +57,19 @@ fn read<S: FromStr<Err = SourceError>>(
 /// A file that a picture is written to.
 pub(super) fn picture() -> impl TypedValueParser<Value = PathBuf> {
     written("a picture is written as SVG: use the ending .svg")
+}
+
+/// A file that a map is written to.
+pub(super) fn map() -> impl TypedValueParser<Value = PathBuf> {
+    OsStringValueParser::new().try_map(|typed| {
+        let path = PathBuf::from(typed);
+        let ending = path.extension().map(|ending| ending.to_ascii_lowercase());
+        let others = OTHERS.iter().filter(|other| **other != "png");
+        match ending.is_some_and(|own| { others }.any(|other| own == *other)) {
+            true => Err("a map is written as SVG or PNG: use the ending .svg or .png"),
+            false => Ok(path),
+        }
+    })
 }
 
 /// A file that a page is written to.

@@ -8,7 +8,7 @@ use dapedon_contract::{Density, Shrink, State, Swell};
 use dapedon_job::{BaseSource, Outlines, PileMaterials, PileSearch, Source, ZoneSource};
 
 use super::converting::density;
-use super::{JobArgs, ReadingArgs, UnitArgs, length, paths};
+use super::{JobArgs, MapArgs, ReadingArgs, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(after_help = "A base is one of:\n  \
@@ -47,9 +47,8 @@ pub(crate) struct PileArgs {
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Draw a map of the heights above the base
-    #[arg(long, value_name = "FILE.svg", value_parser = paths::picture(), help_heading = "Output")]
-    pub(crate) map: Option<PathBuf>,
+    #[command(flatten)]
+    pub(crate) map: MapArgs,
     /// Write a report: one page, complete in itself
     #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,

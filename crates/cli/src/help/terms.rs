@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 31] = [
+pub(crate) const TERMS: [(&str, &str); 35] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -37,6 +37,22 @@ pub(crate) const TERMS: [(&str, &str); 31] = [
     (
         "Sloping area",
         "Area along the slope of a surface. Never smaller than the plan area.",
+    ),
+    (
+        "Band",
+        "Ground whose difference lies between two edges, with the whole volume over it. A depth slice cuts the body instead.",
+    ),
+    (
+        "Spot",
+        "A place where the heights of surfaces are read, and their difference.",
+    ),
+    (
+        "Chainage, offset",
+        "Distance along a line, and distance from it: to the right positive, to the left negative.",
+    ),
+    (
+        "Contour",
+        "Line of one height on a surface, or of one difference between two. Each fifth is an index contour.",
     ),
     (
         "Zone",

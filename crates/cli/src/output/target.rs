@@ -57,10 +57,14 @@ impl Target {
 
     /// True where both lead to the same file; streams take as much as they are given.
     pub(super) fn is_same(&self, other: &Target) -> bool {
-        let one_file = match (&self.known, &other.known) {
+        let one = |own: &Option<Metadata>, other: &Option<Metadata>| match (own, other) {
             (Some(own), Some(other)) => same(own, other) == Some(true),
             _ => false,
         };
+        // Another run may have put a file in the place of one of them, and its old number given to the other: then they differ when
+        // both are asked anew.
+        let anew = |path: &Path| fs::metadata(path).ok();
+        let one_file = one(&self.known, &other.known) && one(&anew(&self.path), &anew(&other.path));
         !self.is_stream && !other.is_stream && (one_file || self.path == other.path)
     }
 

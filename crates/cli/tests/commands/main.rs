@@ -7,9 +7,11 @@
 )]
 
 mod bad_input;
+mod bands;
 mod bill;
 mod capacity;
 mod clouds;
+mod contours;
 mod demo;
 mod documented;
 mod drawings;
@@ -25,7 +27,10 @@ mod pile;
 mod provenance;
 mod read_back;
 mod readings;
+mod same_ground;
+mod sheets;
 mod site;
+mod spots;
 mod surface;
 mod text;
 mod units;

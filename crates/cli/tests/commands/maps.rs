@@ -124,7 +124,7 @@ fn units_and_systems_of_map_files_count() {
     .unwrap();
     let refused = site.refuse(&format!("{MEASURE} plots.shp"));
     assert!(
-        refused.contains("the zones are in EPSG:31999, the surfaces in EPSG:31998"),
+        refused.contains("zones in EPSG:31999, surfaces in EPSG:31998"),
         "{refused}"
     );
     site.succeed(&format!("{MEASURE} plots.shp --ignore-crs"));

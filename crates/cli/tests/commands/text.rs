@@ -110,7 +110,7 @@ fn outputs_end_as_what_they_hold() {
     let site = site();
     let line = "volume ground.xml survey.csv --unit m";
     for (output, word) in [
-        ("--map m.png", "use the ending .svg"),
+        ("--map m.jpg", "use the ending .svg or .png"),
         ("--map m.pdf", "use the ending .svg"),
         ("--report r.pdf", "use the ending .html"),
         ("--csv t.xlsx", "use the ending .csv"),

@@ -41,6 +41,7 @@ pub(crate) fn measured(
         warnings,
         findings,
     } = asked.rows(desk, item, units)?;
+    let bands = asked.bands(desk).cloned();
     let kind = item.what.kind();
     let (exact, written) = match kind.typed() {
         Some((quantity, _)) => (binary(quantity), symbols.rounding().of(quantity)),
@@ -107,6 +108,7 @@ pub(crate) fn measured(
         counted_twice: shared,
         outside_plots: in_no_plot,
         total,
+        bands,
         unrounded: exact,
         measured: written,
         measured_unit: measured_unit.into(),

@@ -14,6 +14,7 @@ use super::passes::PassIndex;
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::job_file::{ItemKind, ItemPlan};
+use crate::quantities::bands::Bands;
 use crate::surfaces::LayerQuantity;
 
 /// What was asked for an item.
@@ -28,6 +29,11 @@ pub(super) trait ItemMeasurement {
 
     /// Where it finds what lies between two surfaces.
     fn overlay(&self) -> Option<PassIndex> {
+        None
+    }
+
+    /// The bands that its ground is reported in.
+    fn bands<'d>(&self, _desk: &'d BillInputs<'_>) -> Option<&'d Bands> {
         None
     }
 

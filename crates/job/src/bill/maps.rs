@@ -80,7 +80,8 @@ impl BillInputs<'_> {
                         .iter()
                         .map(|&region| regions[region].clone())
                         .collect(),
-                    scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone()),
+                    scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone())
+                        .in_bands(self.passes.rules(*ticket).cloned()),
                 }
             }
             MapSubject::Pile(index, pile) => {

@@ -4,7 +4,7 @@ use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
-use crate::quantities::ZoneMeasurement;
+use crate::quantities::{Bands, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
@@ -136,6 +136,9 @@ pub struct BillItem {
     /// All that was measured in the rows, where there are several; what is shared counts once.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
+    /// Its ground by how much it differs, where that was asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bands: Option<Bands>,
     /// The sum of the rows, unrounded; what is shared counts once.
     pub unrounded: f64,
     /// The sum of the rows as they are written.

@@ -8,8 +8,10 @@ use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes};
 use dapedon_core::surface::{Outline, Surface};
 
 use super::grounds::{GroundParts, ItemGround};
+use crate::band_rules::BandRules;
 use crate::error::{JobError, JobFileLine};
 use crate::job_file::MeasuredZones;
+use crate::quantities::bands::{self, Bands};
 use crate::quantities::{Scene, ZoneMeasurement};
 use crate::surfaces::{apart, not_laid};
 use crate::units::ReportUnits;
@@ -24,6 +26,18 @@ pub(crate) struct Pass {
     parts: Vec<PassGround>,
     /// For each tolerance, region by region.
     measured: Vec<Vec<ZoneMeasurement>>,
+    bands: Vec<BandsAsked>,
+}
+
+/// Bands that some items ask for.
+struct BandsAsked {
+    rules: BandRules,
+    tolerance: usize,
+    part: usize,
+    /// The item that asked first.
+    spot: JobFileLine,
+    /// Once they are measured.
+    found: Option<Bands>,
 }
 
 /// The ground of some items.
@@ -41,6 +55,7 @@ pub(crate) struct PassIndex {
     pub(crate) pass: usize,
     part: usize,
     tolerance: usize,
+    bands: Option<usize>,
 }
 
 impl PassIndex {
@@ -61,6 +76,7 @@ impl Passes {
         sides: [usize; 2],
         ground: &MeasuredZones,
         tolerance: Tolerance,
+        bands: Option<&BandRules>,
         spot: &JobFileLine,
     ) -> PassIndex {
         let pass = self.0.iter().position(|pass| pass.sides == sides);
@@ -70,6 +86,7 @@ impl Passes {
                 tolerances: Vec::new(),
                 parts: Vec::new(),
                 measured: Vec::new(),
+                bands: Vec::new(),
             });
             self.0.len() - 1
         });
@@ -91,16 +108,42 @@ impl Passes {
             found.tolerances.push(tolerance);
             found.tolerances.len() - 1
         });
+        let bands = bands.map(|rules| {
+            let known = found.bands.iter().position(|known| {
+                (known.part, known.tolerance) == (part, tolerance) && known.rules == *rules
+            });
+            known.unwrap_or_else(|| {
+                found.bands.push(BandsAsked {
+                    rules: rules.clone(),
+                    tolerance,
+                    part,
+                    spot: spot.clone(),
+                    found: None,
+                });
+                found.bands.len() - 1
+            })
+        });
         PassIndex {
             pass,
             part,
             tolerance,
+            bands,
         }
     }
 
     /// What counts as unchanged for a ticket.
     pub(crate) fn tolerance(&self, ticket: PassIndex) -> Tolerance {
         self.0[ticket.pass].tolerances[ticket.tolerance]
+    }
+
+    /// The edges of the bands that were asked for with a ticket.
+    pub(crate) fn rules(&self, ticket: PassIndex) -> Option<&BandRules> {
+        Some(&self.0[ticket.pass].bands[ticket.bands?].rules)
+    }
+
+    /// The bands that were asked for with a ticket.
+    pub(crate) fn bands(&self, ticket: PassIndex) -> Option<&Bands> {
+        self.0[ticket.pass].bands[ticket.bands?].found.as_ref()
     }
 
     /// The ground of a ticket, and what was measured between its surfaces, region by region.
@@ -139,19 +182,38 @@ impl Pass {
         let first = self.parts.first().map(|part| &part.spot);
         let watch = |share| step.at(share);
         let laid = Overlay::new(reference, surveyed, regions.as_ref());
-        let found = laid.and_then(|laid| volumes(&laid.watched(&watch), &self.tolerances));
-        let found = found.map_err(|error| {
+        let fault = |error| {
             let error = not_laid(error, reference, surveyed, regions.as_ref());
             match first {
                 Some(spot) => error.in_job(spot),
                 None => error,
             }
-        })?;
+        };
+        let laid = laid.map_err(fault)?.watched(&watch);
+        let found = volumes(&laid, &self.tolerances).map_err(fault)?;
         let covered: Vec<Coverage> = coverage(outlines[0], outlines[1], regions.as_ref());
         for by_region in found {
             let rows = by_region.iter().zip(&covered);
             let rows = rows.map(|(found, covered)| scene.row(String::new(), found, covered));
             self.measured.push(rows.collect());
+        }
+        for asked in &mut self.bands {
+            let rows = &self.measured[asked.tolerance];
+            let counted = &self.parts[asked.part].laid.counted;
+            let tolerance = self.tolerances[asked.tolerance].value();
+            let reach = counted.iter().filter_map(|&region| rows[region].difference);
+            let reach = reach.map(|found| [found.min.value, found.max.value]);
+            let edges = bands::edges(&asked.rules, tolerance, &scene.units, reach)
+                .map_err(|error| JobError::from(error).in_job(&asked.spot))?;
+            let by_region = dapedon_core::quantities::bands(&laid, &edges).map_err(fault)?;
+            let all = bands::summed(counted.iter().map(|&region| &by_region[region]));
+            let all = (!all.is_empty()).then_some(("all", &all));
+            asked.found = Some(Bands::of(
+                &asked.rules,
+                &edges,
+                &scene.units,
+                all.into_iter(),
+            ));
         }
         let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
         for part in &self.parts {

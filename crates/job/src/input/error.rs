@@ -59,6 +59,14 @@ pub enum InputError {
         /// What is wanted.
         wanted: &'static str,
     },
+    /// The file does not have exactly one line.
+    #[error("the file does not have exactly one line{}", .name.as_ref().map_or(String::new(), |name| format!(" named \"{name}\"")))]
+    NotOneLine {
+        /// The file.
+        path: PathBuf,
+        /// The name that was asked for.
+        name: Option<String>,
+    },
     /// Several files cannot be one cloud: systems or units differ.
     #[error(
         "the files cannot be one cloud: coordinate systems or units differ\n  first: {first}\n  other: {other}"
@@ -210,6 +218,7 @@ impl Diagnostic for InputError {
             | E::UnknownFormat { path }
             | E::Foreign { path, .. }
             | E::WrongKind { path, .. }
+            | E::NotOneLine { path, .. }
             | E::NoSuchClass { path, .. }
             | E::TooManyPoints { path }
             | E::ManyCells { path, .. }
@@ -242,6 +251,9 @@ impl Diagnostic for InputError {
                 format!("use one of {}", all.join("; "))
             }
             E::Foreign { found, .. } => found.remedy.into(),
+            E::NotOneLine { .. } => {
+                "give one after #: an alignment, a layer with one line, a feature".into()
+            }
             E::WrongKind { wanted, .. } => format!("use a file of {wanted}"),
             E::CloudsDiffer { .. } => "export them in one system and unit, or measure them one by one".into(),
             E::NoSuchClass { .. } => "choose others with --classes, or use --classes all".into(),

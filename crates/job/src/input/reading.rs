@@ -130,6 +130,7 @@ impl Reading {
         delimited::Options {
             roles: self.columns.clone(),
             take: self.take.clone(),
+            places_only: false,
         }
     }
 }

@@ -35,6 +35,52 @@ pub enum ZoneSource {
     Named(String),
 }
 
+/// A line: the only one of a file, `file#name`, or a name of the job.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum LineSource {
+    /// A file.
+    File {
+        /// The file.
+        path: PathBuf,
+        /// The name, if one was given.
+        name: Option<String>,
+    },
+    /// A line of the job.
+    Named(String),
+}
+
+impl LineSource {
+    /// The file it names.
+    pub fn path(&self) -> Option<&Path> {
+        match self {
+            LineSource::File { path, .. } => Some(path),
+            LineSource::Named(_) => None,
+        }
+    }
+}
+
+impl std::str::FromStr for LineSource {
+    type Err = std::convert::Infallible;
+
+    fn from_str(text: &str) -> Result<Self, Self::Err> {
+        let (path, name) = split(text);
+        Ok(LineSource::File { path, name })
+    }
+}
+
+impl fmt::Display for LineSource {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            LineSource::File { path, name: None } => write!(f, "{}", path.display()),
+            LineSource::File {
+                path,
+                name: Some(name),
+            } => write!(f, "{}#{name}", path.display()),
+            LineSource::Named(name) => write!(f, "{name}"),
+        }
+    }
+}
+
 impl ZoneSource {
     /// The file it names.
     pub fn path(&self) -> Option<&Path> {

@@ -1,5 +1,6 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
+mod bands;
 pub(super) mod items;
 mod layers;
 mod materials;
@@ -152,6 +153,9 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     })?;
     let readings = readings(&sheet, &entries.readings)?;
     let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups, &readings)?;
+    let bands = each(&entries.bands, |name, entry| {
+        bands::bands(&sheet, name, entry)
+    })?;
     let mass_unit = entries.job.mass_unit;
     let mass_unit = mass_unit.map_or(MassUnit::usual(unit), |UnitCode(unit)| unit);
     let decimals = report.decimals.as_ref().map(|decimals| *decimals.get_ref());
@@ -165,6 +169,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         surfaces: &surfaces,
         zones: &zone_names,
         build_ups: &build_ups,
+        bands: &bands,
         materials: &materials,
         vehicles: &vehicles,
         mass: mass_unit,
@@ -191,6 +196,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         zones,
         lines,
         build_ups,
+        bands,
         materials,
         vehicles,
         items,

@@ -49,6 +49,10 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "build-up")]
     #[schemars(with = "BTreeMap<String, BuildUpEntry>")]
     pub(crate) build_ups: BTreeMap<Name, BuildUpEntry>,
+    /// Bands of difference, by names for `bands` and `--bands`.
+    #[serde(default, rename = "bands")]
+    #[schemars(with = "BTreeMap<String, BandsEntry>")]
+    pub(crate) bands: BTreeMap<Name, BandsEntry>,
     /// Materials, by their names.
     #[serde(default, rename = "material")]
     #[schemars(with = "BTreeMap<String, MaterialEntry>")]
@@ -175,6 +179,24 @@ pub(crate) struct ZoneEntry {
     /// Only the ground below the level that is connected to this position, as east and north.
     #[schemars(with = "Option<[f64; 2]>")]
     pub(crate) pool: Option<Spanned<Numbers<2>>>,
+}
+
+/// Bands of difference: ground by how much it differs. Heights in the job's unit; cut is negative.
+#[derive(Debug, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(crate) struct BandsEntry {
+    /// Edges, rising, as in [-1.0, -0.5, 0.5, 1.0].
+    #[schemars(with = "Option<Vec<f64>>")]
+    pub(crate) edges: Option<Spanned<Vec<f64>>>,
+    /// Height of bands of equal height, in place of edges.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) step: Option<Spanned<f64>>,
+    /// Largest height difference in the middle band [default: the tolerance].
+    #[schemars(with = "Option<f64>")]
+    pub(crate) middle: Option<Spanned<f64>>,
+    /// Colours of all bands on maps, from the lowest to the highest, as in "#8a4220".
+    #[schemars(with = "Option<Vec<String>>")]
+    pub(crate) colours: Option<Spanned<Vec<String>>>,
 }
 
 /// A line: from a file, or by its corners.

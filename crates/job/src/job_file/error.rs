@@ -45,6 +45,14 @@ pub enum NameError {
     /// Bill items are asked for without a job file.
     #[error("no job file is given, and bill items are in a job file")]
     NoJob,
+    /// Something is named that only a job has, without a job file.
+    #[error("no job file is given, and {kind} \"{name}\" would be in one")]
+    NoJobFor {
+        /// What it would be.
+        kind: &'static str,
+        /// Its name.
+        name: String,
+    },
 }
 
 impl NameError {
@@ -113,6 +121,7 @@ impl NameError {
             } => format!("use {near}"),
             E::Unknown { known, .. } if known.is_empty() => "add it to the job file".into(),
             E::Unknown { known, .. } => format!("use one of {}", known.join(", ")),
+            E::NoJobFor { .. } => "give the job file with --job, or correct the name".into(),
             E::NoJob => "write a job file; dapedon init makes a first one".into(),
         }
     }

@@ -9,6 +9,7 @@ use crate::figure::{Area, Length, Volume};
 use crate::finding::{Code, Finding};
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
+use crate::quantities::bands::Bands;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
 use crate::schema::{Schema, Word};
@@ -47,6 +48,9 @@ pub struct Measurement {
     /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub by_depth: Vec<ZoneDepths>,
+    /// The ground by how much it differs, where that was asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bands: Option<Bands>,
     /// The same without what build-ups take off, where a side is dug below one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub without_build_up: Option<WithoutBuildUp>,

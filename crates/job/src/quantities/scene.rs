@@ -3,19 +3,25 @@
 use std::borrow::Cow;
 use std::sync::Arc;
 
-use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
-use dapedon_core::quantities::{Coverage, DifferenceMap, ZoneVolume, difference_map, each_overlap};
+use dapedon_core::quantities::{
+    BandEdges, Coverage, DifferenceMap, Tolerance, ZoneVolume, coverage, difference_map,
+    each_overlap, volumes,
+};
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
+use crate::band_rules::{BandRules, BandSteps};
 use crate::digits::{count_in_words, figure_in_words};
+use crate::error::JobError;
 use crate::figure::Area;
 use crate::finding::{Code, Finding};
+use crate::quantities::bands::{self, Bands};
 use crate::quantities::measurement::{
     Areas, Closure, Difference, Extreme, Volumes, ZoneMeasurement,
 };
-use crate::surfaces::Making;
+use crate::surfaces::{Making, not_laid};
 use crate::units::ReportUnits;
 
 /// What was measured, ready to be drawn.
@@ -31,12 +37,25 @@ pub struct Scene {
     pub units: ReportUnits,
     /// Currency of rates and costs.
     pub currency: Option<String>,
-    /// The picture of it, where it was taken when it was measured.
-    picture: Option<DifferenceMap>,
+    /// The bands it is drawn in; the usual ones, where none are asked for.
+    pub(crate) rules: Option<BandRules>,
+    /// The ground that a map shows, where that is only a part.
+    pub(crate) focus: Option<Extent>,
+    /// What is drawn of it, where that was taken when it was measured.
+    drawn: Option<Drawn>,
 }
 
-/// Pixels along the longer side of a picture.
-const PIXELS: usize = 900;
+/// What is drawn of a measurement: the picture of the difference, and its bands.
+#[derive(Debug, Clone)]
+pub struct Drawn {
+    /// The picture.
+    pub raster: DifferenceMap,
+    /// The edges of the bands.
+    pub edges: BandEdges,
+    /// Their amounts.
+    pub bands: Bands,
+}
+
 /// Ground that a map shows around what was measured, as a share of its longer side.
 const MARGIN: f64 = 0.04;
 
@@ -54,15 +73,23 @@ impl Scene {
             zones,
             units: making.units,
             currency: job.and_then(|job| job.currency.clone()),
-            picture: None,
+            rules: None,
+            focus: None,
+            drawn: None,
         }
+    }
+
+    /// The same, drawn in bands.
+    pub(crate) fn in_bands(self, rules: Option<BandRules>) -> Self {
+        Scene { rules, ..self }
     }
 
     /// The ground that a map shows: the zones, or what both sides share, and a margin.
     pub fn shown(&self) -> Extent {
-        let extent = match &self.zones {
-            Some(zones) => zones.extent(),
-            None => self.both(),
+        let extent = match (&self.focus, &self.zones) {
+            (Some(focus), _) => *focus,
+            (None, Some(zones)) => zones.extent(),
+            (None, None) => self.both(),
         };
         let margin = MARGIN * extent.width().max(extent.height());
         Extent {
@@ -71,24 +98,100 @@ impl Scene {
         }
     }
 
-    /// Takes the picture from the overlay that was measured.
-    pub(crate) fn keep_picture(&mut self, overlay: &Overlay<'_>) -> Result<(), OverlayError> {
-        self.picture = Some(difference_map(overlay, self.shown(), PIXELS)?);
+    /// Measures what a map shows of two surfaces whose volumes were not asked for, and takes the picture of it.
+    pub(crate) fn measured_for_map(
+        &mut self,
+        tolerance: Tolerance,
+        pixels: usize,
+    ) -> Result<Vec<ZoneMeasurement>, JobError> {
+        let (reference, surveyed) = (self.reference.clone(), self.surveyed.clone());
+        let zones = self.zones.clone();
+        let laid = Overlay::new(&reference, &surveyed, zones.as_ref());
+        let overlay =
+            laid.map_err(|error| not_laid(error, &reference, &surveyed, zones.as_ref()))?;
+        let measured = volumes(&overlay, &[tolerance])?;
+        let outlines = [Outline::of(&reference), Outline::of(&surveyed)];
+        let areas = coverage(&outlines[0], &outlines[1], zones.as_ref());
+        let measured: Vec<ZoneVolume> = measured.into_iter().flatten().collect();
+        let rows = self.rows(&measured, &areas);
+        self.keep_drawn(&overlay, &rows, tolerance.value(), pixels)?;
+        Ok(rows)
+    }
+
+    /// Takes the picture and the bands from the overlay that was measured: `pixels` along the longer side.
+    pub(crate) fn keep_drawn(
+        &mut self,
+        overlay: &Overlay<'_>,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+        pixels: usize,
+    ) -> Result<(), JobError> {
+        self.drawn = Some(self.draw(overlay, rows, tolerance, pixels)?);
         Ok(())
     }
 
-    /// The picture of the difference: the one that was taken when it was measured, or else from the same surfaces and
-    /// zones.
+    /// The bands that are asked for; those that were taken with the picture, if it was.
+    pub(crate) fn bands(
+        &self,
+        overlay: &Overlay<'_>,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+    ) -> Result<Option<Bands>, JobError> {
+        let Some(rules) = &self.rules else {
+            return Ok(None);
+        };
+        if let Some(drawn) = &self.drawn {
+            return Ok(Some(drawn.bands.clone()));
+        }
+        let edges = self.edges(rules, rows, tolerance)?;
+        bands::measured(rules, &edges, overlay, &self.units, rows).map(Some)
+    }
+
+    /// The edges of bands that suit what was measured.
+    fn edges(
+        &self,
+        rules: &BandRules,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+    ) -> Result<BandEdges, JobError> {
+        let reach = rows.iter().filter_map(|row| row.difference);
+        let reach = reach.map(|found| [found.min.value, found.max.value]);
+        Ok(bands::edges(rules, tolerance, &self.units, reach)?)
+    }
+
+    fn draw(
+        &self,
+        overlay: &Overlay<'_>,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+        pixels: usize,
+    ) -> Result<Drawn, JobError> {
+        let usual = BandRules::of(BandSteps::Proposed);
+        let rules = self.rules.as_ref().unwrap_or(&usual);
+        let edges = self.edges(rules, rows, tolerance)?;
+        Ok(Drawn {
+            raster: difference_map(overlay, self.shown(), pixels)?,
+            bands: bands::measured(rules, &edges, overlay, &self.units, rows)?,
+            edges,
+        })
+    }
+
+    /// The picture of the difference and its bands: what was taken when it was measured, or else from the same surfaces and zones.
     ///
     /// # Errors
     ///
-    /// When they cannot be laid over each other.
-    pub fn picture(&self) -> Result<Cow<'_, DifferenceMap>, OverlayError> {
-        if let Some(picture) = &self.picture {
-            return Ok(Cow::Borrowed(picture));
+    /// When they cannot be laid over each other, or the bands are too many.
+    pub fn drawn(
+        &self,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+        pixels: usize,
+    ) -> Result<Cow<'_, Drawn>, JobError> {
+        if let Some(drawn) = &self.drawn {
+            return Ok(Cow::Borrowed(drawn));
         }
         let overlay = Overlay::new(&self.reference, &self.surveyed, self.zones.as_ref())?;
-        difference_map(&overlay, self.shown(), PIXELS).map(Cow::Owned)
+        self.draw(&overlay, rows, tolerance, pixels).map(Cow::Owned)
     }
 
     /// The frame of both sides.

@@ -4,6 +4,7 @@ use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volumes};
 use dapedon_core::surface::Outline;
 
+use crate::band_rules::BandRules;
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -31,6 +32,10 @@ pub struct Request {
     pub tolerance: Tolerance,
     /// The height of the depth slices that cut and fill are reported in.
     pub by_depth: Option<f64>,
+    /// The bands that ground is reported in by its difference.
+    pub bands: Option<BandRules>,
+    /// How far their middle band reaches on both sides of zero, in place of what they say themselves.
+    pub middle_band: Option<Tolerance>,
     /// By what cut and fill are converted.
     pub converting: Option<Converting>,
 }
@@ -44,6 +49,8 @@ impl Request {
             zones: Vec::new(),
             tolerance: Tolerance::ZERO,
             by_depth: None,
+            bands: None,
+            middle_band: None,
             converting: None,
         }
     }
@@ -102,10 +109,18 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             scene.currency = by.currency.clone().or(scene.currency);
         }
 
-        if context.pictures {
-            step.unless_stopped(scene.keep_picture(&overlay))?;
-        }
         let rows = scene.rows(&measured, &areas);
+        scene.rules = request.bands.as_ref().map(|rules| {
+            let rules = rules.within(scene.units.length);
+            BandRules {
+                middle: request.middle_band.or(rules.middle),
+                ..rules
+            }
+        });
+        if let Some(pixels) = context.pictures {
+            step.unless_stopped(scene.keep_drawn(&overlay, &rows, tolerance.value(), pixels))?;
+        }
+        let bands = step.unless_stopped(scene.bands(&overlay, &rows, tolerance.value()))?;
         let by_depth = match request.by_depth {
             Some(high) => {
                 let found = by_depth(high, tolerance.value(), &scene, &overlay, &measured, &rows);
@@ -132,6 +147,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             total: ZoneMeasurement::total(&rows, &units),
             zones: rows,
             by_depth,
+            bands,
             without_build_up,
             converted: Vec::new(),
             warnings,

@@ -68,14 +68,6 @@ pub enum SurfaceError {
     /// A line has corners without heights.
     #[error("the line has corners without heights")]
     LineWithoutHeights,
-    /// The file does not have exactly one line.
-    #[error("the file does not have exactly one line{}", .name.as_ref().map_or(String::new(), |name| format!(" named \"{name}\"")))]
-    NotOneLine {
-        /// The file.
-        path: PathBuf,
-        /// The name that was asked for.
-        name: Option<String>,
-    },
     /// Side slopes do not meet the ground.
     #[error("{0}")]
     RunOut(#[from] RunOutError),
@@ -93,8 +85,10 @@ pub enum SurfaceError {
         level: f64,
     },
     /// Zones and surfaces are in different coordinate systems.
-    #[error("the zones are in {zones}, the surfaces in {surfaces}")]
+    #[error("coordinate systems differ: {what} in {zones}, surfaces in {surfaces}")]
     ZonesCrsDiffer {
+        /// What is in the file: zones, a line, points.
+        what: &'static str,
         /// The file.
         path: PathBuf,
         /// That of the zones.
@@ -157,7 +151,6 @@ impl SurfaceError {
         use SurfaceError as E;
         match self {
             E::Zone { path, .. }
-            | E::NotOneLine { path, .. }
             | E::ZonesCrsDiffer { path, .. }
             | E::NothingWithin { path, .. }
             | E::NoUnit { path } => Some(path.display().to_string()),
@@ -186,9 +179,6 @@ impl SurfaceError {
             E::LineWithoutHeights => {
                 "add heights by distance to the line, as in heights = [[0, 24.5], [100, 25]]"
             }
-            E::NotOneLine { .. } => {
-                "give one after #: an alignment, a layer with one line, a feature"
-            }
             E::RunOut(error) => match error {
                 RunOutError::NeverMeets { .. } => "use steeper slopes, or a larger ground surface",
                 RunOutError::BeyondGround { .. } => {
@@ -205,7 +195,7 @@ impl SurfaceError {
             E::Crest(_) => "use a larger bend radius, or a narrower top",
             E::NothingAtLevel { .. } => "use a level between its lowest and highest point",
             E::ZonesCrsDiffer { .. } => {
-                "convert the zones; if both names stand for the same system, add --ignore-crs"
+                "convert them; if both names stand for the same system, add --ignore-crs"
             }
             E::CrsDiffer { .. } => {
                 "convert one of them; if both names stand for the same system, add --ignore-crs"

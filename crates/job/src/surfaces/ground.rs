@@ -133,6 +133,7 @@ pub(crate) fn made(
     if let Some((file, zones)) = outline.filter(|_| !ground.handed_over) {
         let outline = PathBuf::from(&file.path);
         warnings.extend(same_crs(
+            "outlines",
             &file.path,
             &zones.crs,
             &surface.crs,

@@ -207,7 +207,7 @@ impl<'j> Surfaces<'j> {
                 (ZoneSource::Named(name), None) => name,
                 (ZoneSource::File { .. }, None) => continue,
             };
-            let note = same_crs(path, &read.crs, &systems.plan, reading.ignore_crs)?;
+            let note = same_crs("zones", path, &read.crs, &systems.plan, reading.ignore_crs)?;
             systems.warnings.extend(note);
             if systems.plan.is_none() {
                 systems.plan = read.crs.clone();

@@ -42,8 +42,9 @@ pub(crate) fn the_one<'s>(
     Ok((first.cloned(), others))
 }
 
-/// Zones are in the coordinate system of the surfaces; a note where another one is taken for it.
+/// What is drawn in plan, as zones, is in the coordinate system of the surfaces; a note where another one is taken for it.
 pub(crate) fn same_crs(
+    what: &'static str,
     path: &str,
     zones: &Option<String>,
     surfaces: &Option<String>,
@@ -52,10 +53,11 @@ pub(crate) fn same_crs(
     match (zones, surfaces) {
         (Some(zones), Some(surfaces)) if !same_system(zones, surfaces) => match any {
             true => {
-                let words = format!("zones of {path} in {zones} treated as {surfaces}");
+                let words = format!("{what} of {path} in {zones} treated as {surfaces}");
                 Ok(Some(Finding::new(Code::TakenAsSame, words)))
             }
             false => Err(SurfaceError::ZonesCrsDiffer {
+                what,
                 path: path.into(),
                 zones: zones.clone(),
                 surfaces: surfaces.clone(),

@@ -2,6 +2,7 @@
 
 use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 
+use super::bands::bands;
 use super::steps::{ItemSteps, how, measured, moved};
 use super::{cells, closure_words, unit_words};
 use crate::report::{
@@ -70,6 +71,10 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
             report.add_on(on, Block::Table(rows(item, bill)));
         }
         report.add_on(on, Block::Lines(how(item, &told)));
+        if let Some(found) = &item.bands {
+            let of = Some(("item", item.code.clone()));
+            report.blocks.extend(bands(found, &bill.units, of, on));
+        }
     }
     if !bill.material_balance.is_empty() {
         report.heading("Materials dug, placed, brought in and taken away");

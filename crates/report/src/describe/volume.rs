@@ -4,6 +4,7 @@ use dapedon_job::{
     Areas, DepthSlice, Measurement, Volume, Volumes, WithoutBuildUp, ZoneDepths, ZoneMeasurement,
 };
 
+use super::bands::bands;
 use super::layers::layers;
 use super::steps::{ItemSteps, converted};
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
@@ -36,6 +37,11 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
             false => "Both surfaces cover all zones.",
         };
         report.add(Block::Paragraph(where_to.into()));
+    }
+    if let Some(found) = &m.bands {
+        report
+            .blocks
+            .extend(bands(found, &m.units, None, ShownOn::Both));
     }
     by_depth(m, &mut report);
     if let Some(without) = &m.without_build_up {

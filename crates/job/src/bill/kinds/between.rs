@@ -14,6 +14,7 @@ use crate::figure::{Area, Volume};
 use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::ZoneMeasurement;
+use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
 use crate::units::ReportUnits;
 
@@ -32,9 +33,12 @@ pub(super) fn ask(
         counts,
         tolerance,
         ground,
+        bands,
     } = plan;
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
-    let ticket = desk.passes.ask(numbers, ground, *tolerance, &item.spot);
+    let ticket = desk
+        .passes
+        .ask(numbers, ground, *tolerance, bands.as_ref(), &item.spot);
     let counts = *counts;
     Ok(Box::new(Between { ticket, counts }))
 }
@@ -60,6 +64,10 @@ impl ItemMeasurement for Between {
 
     fn overlay(&self) -> Option<PassIndex> {
         Some(self.ticket)
+    }
+
+    fn bands<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d Bands> {
+        desk.passes.bands(self.ticket)
     }
 }
 

@@ -30,7 +30,9 @@ pub(super) fn ask(
     let sides = plan.surfaces();
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let none = Tolerance::ZERO;
-    let ticket = desk.passes.ask(numbers, &plan.ground, none, &item.spot);
+    let ticket = desk
+        .passes
+        .ask(numbers, &plan.ground, none, None, &item.spot);
     let over = runs_over(desk, numbers[0], plan.level, &plan.ground)?;
     Ok(Box::new(Capacity { ticket, over }))
 }

@@ -82,7 +82,8 @@ impl OpenCloud {
             OpenCloud::Text(text) => {
                 let (file, options, _) = *text;
                 let mut batch = Vec::with_capacity(BATCH);
-                let read = delimited::each(file, &options, |at| {
+                let read = delimited::each(file, &options, |point| {
+                    let at = point.at;
                     batch.push(Shot::bare(Some([at.east, at.north, at.height])));
                     if batch.len() == BATCH {
                         take(&batch);

@@ -15,12 +15,14 @@ use super::super::kinds::said;
 use super::super::{BuildUpPlan, ItemPlan, JobFileError, MaterialPlan, PaidUnit, SurfacePlan};
 use super::JobFileText;
 use super::materials::money;
+use crate::band_rules::BandRules;
 
 /// What items may name, and the units they are reported in.
 pub(in crate::job_file) struct Known<'k> {
     pub(in crate::job_file) surfaces: &'k BTreeMap<String, SurfacePlan>,
     pub(super) zones: &'k BTreeSet<&'k str>,
     pub(in crate::job_file) build_ups: &'k BTreeMap<String, BuildUpPlan>,
+    pub(in crate::job_file) bands: &'k BTreeMap<String, BandRules>,
     pub(super) materials: &'k BTreeMap<String, MaterialPlan>,
     pub(super) vehicles: &'k BTreeMap<String, Vehicle>,
     pub(super) mass: MassUnit,
@@ -133,6 +135,7 @@ impl Checked<'_> {
             ("quantity", number(&entry.quantity)),
             ("reason", reason),
             ("tolerance", number(&entry.tolerance)),
+            ("bands", span(&entry.bands)),
         ];
         for (key, span) in keys {
             if let (Some(span), false) = (span, said.keys.contains(&key)) {

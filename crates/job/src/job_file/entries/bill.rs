@@ -183,6 +183,9 @@ pub(crate) struct ItemEntry {
     /// Height differences up to this size count as unchanged.
     #[schemars(with = "Option<f64>")]
     pub(crate) tolerance: Option<Spanned<f64>>,
+    /// Bands of difference to report beside it, by their name.
+    #[schemars(with = "Option<String>")]
+    pub(crate) bands: Option<Name>,
     /// Material that is dug or placed.
     #[schemars(with = "Option<String>")]
     pub(crate) material: Option<Name>,

@@ -4,6 +4,7 @@ use dapedon_contract::State;
 use dapedon_core::quantities::Tolerance;
 
 use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
+use crate::band_rules::BandRules;
 use crate::input::Source;
 use crate::job_file::check::Checked;
 use crate::job_file::entries::MeasureEntry;
@@ -16,6 +17,8 @@ pub(crate) struct Between {
     pub(crate) sides: [Source; 2],
     pub(crate) tolerance: Tolerance,
     pub(crate) ground: MeasuredZones,
+    /// Bands that its ground is reported in.
+    pub(crate) bands: Option<BandRules>,
 }
 
 /// Which figure counts.
@@ -32,7 +35,14 @@ pub(crate) enum Counts {
 pub(super) const fn said(word: &'static str) -> KindKeys {
     KindKeys {
         word,
-        keys: &["reference", "surveyed", "zones", "plots", "tolerance"],
+        keys: &[
+            "reference",
+            "surveyed",
+            "zones",
+            "plots",
+            "tolerance",
+            "bands",
+        ],
         check,
     }
 }
@@ -69,6 +79,7 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         sides,
         tolerance,
         ground: item.ground()?,
+        bands: item.bands()?,
     }))
 }
 

@@ -7,6 +7,7 @@ use toml::Spanned;
 use super::super::super::entries::{Name, OneOrMany, all};
 use super::super::super::{JobFileError, MeasuredZones};
 use super::Checked;
+use crate::band_rules::BandRules;
 use crate::input::Source;
 
 impl Checked<'_> {
@@ -39,6 +40,16 @@ impl Checked<'_> {
             names.push(known);
         }
         Ok(names)
+    }
+
+    /// The bands that its ground is reported in.
+    pub(in crate::job_file) fn bands(&self) -> Result<Option<BandRules>, JobFileError> {
+        let Some(name) = &self.entry.bands else {
+            return Ok(None);
+        };
+        let names: BTreeSet<&str> = self.known.bands.keys().map(String::as_str).collect();
+        let known = self.sheet.known(name, "bands", &names)?;
+        Ok(self.known.bands.get(&known).cloned())
     }
 
     pub(in crate::job_file) fn ground(&self) -> Result<MeasuredZones, JobFileError> {

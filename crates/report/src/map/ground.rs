@@ -1,18 +1,21 @@
-//! A picture of ground as it is: heights in colour, shaded by slope.
+//! A map of ground as it is: heights in colour, shaded by slope.
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
 use dapedon_core::quantities::difference_map;
 use dapedon_core::surface::{Level, Surface};
 
+use super::difference::frame;
+use super::labels::Labels;
+use super::over::{self, Ground};
+use super::sheet::Sheet;
+use super::{LeftOut, MapOptions};
 use crate::ReportError;
-use crate::colours::{HEIGHTS, Rgb};
-use crate::drawing::{LEFT, Svg, TOP, View};
-use crate::raster;
+use crate::colours::{HEIGHTS, Rgb, ramp};
+use crate::drawing::Svg;
+use crate::raster::{self, Coloured};
 use crate::ticks::{between, decimals, round_up};
 
-/// Pixels along the longer side of the raster.
-const PIXELS: usize = 900;
 /// Classes that the heights are split into: about half of these to all, and one for round bounds.
 const MOST: f64 = 10.0;
 
@@ -25,17 +28,22 @@ pub struct Mark {
     pub words: String,
 }
 
-/// Draws surfaces as SVG, in the frame of the first: heights, outlines, and marks.
+/// Draws surfaces as SVG, in the frame of the first: heights, outlines, marks, and what is asked for besides, of the first; and
+/// says what it could not show.
 ///
 /// # Errors
 ///
-/// When there is nothing to draw, or the raster cannot be packed.
-pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, ReportError> {
-    let frame = surfaces.first().map(Surface::frame);
-    let Some(frame) = frame else {
+/// When there is nothing to draw, the map does not fit its paper, or the raster cannot be packed.
+pub fn ground_map(
+    surfaces: &[Surface],
+    marks: &[Mark],
+    options: &MapOptions,
+) -> Result<(String, LeftOut), ReportError> {
+    let Some(first) = surfaces.first() else {
         return Err(ReportError::NothingToDraw);
     };
-    let here: Vec<&Surface> = surfaces.iter().filter(|s| s.frame() == frame).collect();
+    let own = first.frame();
+    let here: Vec<&Surface> = surfaces.iter().filter(|s| s.frame() == own).collect();
     let extent = here
         .iter()
         .fold(Extent::EMPTY, |all, s| all.union(&s.extent()));
@@ -49,28 +57,37 @@ pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, Report
         (low.min(h.0), high.max(h.1))
     });
     let classes = Heights::new(low, high);
+    let title = options.title.as_ref();
+    let room = 80.0 + 20.0 * classes.bounds.len() as f64;
+    let sheet = Sheet::of(options.paper.as_ref(), shown, own.unit(), title, room)?;
+    let view = &sheet.view;
 
-    let view = View::new(shown);
     let mut svg = Svg::default();
-    svg.open(
-        (TOP + view.height + 64.0).max(330.0),
-        "Heights of the ground",
-    );
-    svg.paper(&view);
-    let zero = Surface::Level(Level::new(frame, 0.0));
+    sheet.open(&mut svg, "Heights of the ground");
+    svg.paper(view);
+    let zero = Surface::Level(Level::new(own, 0.0));
     for surface in &here {
         let overlay = Overlay::new(&zero, surface, None)?;
-        let raster = difference_map(&overlay, shown, PIXELS)?;
-        let image = raster::data_address(&raster, |height| classes.of(height))?;
-        svg.picture(&raster, &image, &view);
+        let raster = difference_map(&overlay, shown, options.pixels())?;
+        let image = raster::data_address(&raster, &classes)?;
+        svg.picture(&raster, &image, view);
     }
     svg.line(format_args!(
         r#"<g clip-path="url(#{})" fill="none">"#,
         view.cut()
     ));
+    let ground = Ground {
+        surface: first,
+        reference: None,
+        frame: own,
+    };
+    let details = over::details(&mut svg, view, &ground, options);
     for surface in &here {
-        svg.outline(surface, &view, "none");
+        svg.outline(surface, view, "none");
     }
+    let mut labels = Labels::new(frame(view), Vec::new());
+    over::lines(&mut svg, view, &ground, options, &mut labels);
+    let without_room = over::spots(&mut svg, view, &ground, options, &mut labels);
     for mark in marks {
         let (x, y) = view.place(mark.at);
         svg.line(format_args!(
@@ -79,21 +96,25 @@ pub fn ground_map(surfaces: &[Surface], marks: &[Mark]) -> Result<String, Report
         svg.words(x + 11.0, y + 5.0, "start", &mark.words);
     }
     svg.line(format_args!("</g>"));
-    svg.coordinates(frame, &view);
-    legend(&mut svg, &classes, frame, &view);
-    svg.scale_bar(&view, frame.unit().symbol(), TOP + view.height + 44.0);
-    svg.north(LEFT + view.width + 44.0, TOP + 4.0);
+    svg.coordinates(own, view);
+    legend(&mut svg, &classes, own, sheet.legend);
+    svg.scale_bar(view, own.unit().symbol(), sheet.below);
+    svg.north(sheet.legend[0] + 18.0, sheet.legend[1] + 4.0);
+    sheet.title(&mut svg, title);
     svg.line(format_args!("</svg>"));
-    Ok(svg.text)
+    let left_out = LeftOut {
+        labels: without_room,
+        details,
+    };
+    Ok((svg.text, left_out))
 }
 
-fn legend(svg: &mut Svg, classes: &Heights, frame: Frame, view: &View) {
-    let (x, unit) = (LEFT + view.width + 26.0, frame.unit().symbol());
-    let mut y = TOP + 62.0;
-    svg.words(
+fn legend(svg: &mut Svg, classes: &Heights, frame: Frame, [x, top]: [f64; 2]) {
+    let unit = frame.unit().symbol();
+    let mut y = top + 62.0;
+    svg.bold(
         x,
         y - 6.0,
-        "start",
         &format!("Height, {:.2} to {:.2} {unit}", classes.low, classes.high),
     );
     let places = decimals(classes.step);
@@ -129,21 +150,27 @@ impl Heights {
         }
     }
 
-    fn of(&self, height: f64) -> Rgb {
-        let above = self.bounds.partition_point(|&bound| bound <= height);
-        self.colour(above.saturating_sub(1).min(self.bounds.len() - 2))
-    }
-
     /// The classes are spread over all colours there are.
     fn colour(&self, class: usize) -> Rgb {
         let most = (self.bounds.len() - 2).max(1) as f64;
-        let at = class as f64 / most * (HEIGHTS.len() - 1) as f64;
-        let low = (at as usize).min(HEIGHTS.len() - 2);
-        let share = at - low as f64;
-        [0, 1, 2].map(|part| {
-            let [from, to] = [HEIGHTS[low][part], HEIGHTS[low + 1][part]].map(f64::from);
-            (from + share * (to - from)).round() as u8
-        })
+        ramp(&HEIGHTS, class as f64 / most)
+    }
+}
+
+impl Coloured for Heights {
+    fn class(&self, height: f64) -> usize {
+        let above = self.bounds.partition_point(|&bound| bound <= height);
+        above.saturating_sub(1).min(self.bounds.len() - 2)
+    }
+
+    fn colours(&self) -> Vec<Rgb> {
+        (0..self.bounds.len() - 1)
+            .map(|class| self.colour(class))
+            .collect()
+    }
+
+    fn is_hatched(&self, _: usize) -> bool {
+        false
     }
 }
 
@@ -159,9 +186,9 @@ mod tests {
             (classes.bounds[0], *classes.bounds.last().unwrap()),
             (28.0, 33.0)
         );
-        assert_eq!(classes.of(28.4), HEIGHTS[0]);
-        assert_eq!(classes.of(32.9), HEIGHTS[6]);
+        let of = |height: f64| classes.colours()[classes.class(height)];
+        assert_eq!((of(28.4), of(32.9)), (HEIGHTS[0], HEIGHTS[6]));
         let level = Heights::new(5.0, 5.0);
-        assert_eq!(level.of(5.0), HEIGHTS[0]);
+        assert_eq!(level.colours()[level.class(5.0)], HEIGHTS[0]);
     }
 }
