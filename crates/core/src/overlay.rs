@@ -10,6 +10,7 @@
 
 mod aligned;
 mod blocks;
+mod both;
 pub(crate) mod coverage;
 mod each;
 mod limits;
@@ -32,6 +33,7 @@ use crate::surface::Surface;
 use crate::zones::Zones;
 use aligned::Aligned;
 use blocks::{Blocks, Index};
+pub(crate) use both::Both;
 pub(crate) use each::Each;
 use limits::Limits;
 use pairs::{Pairs, Scratch};

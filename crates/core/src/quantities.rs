@@ -30,7 +30,7 @@ pub use capacity::{
 pub use contour_labels::ContourLabel;
 pub use contours::{Contour, contours, crossings};
 pub use depths::{DeeperThan, depths};
-pub use difference_map::{DifferenceMap, Pixel, difference_map};
+pub use difference_map::{DifferenceMap, Pixel, difference_map, difference_map_with_bands};
 pub use ground_area::{GroundArea, ground_areas};
 pub use level_area::{SideOfLevel, level_area};
 pub use overlaps::each_overlap;

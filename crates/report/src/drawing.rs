@@ -4,7 +4,7 @@ use std::fmt::{self, Write};
 
 use dapedon_core::plan::{Edge, Extent, Frame, Place};
 use dapedon_core::quantities::DifferenceMap;
-use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::surface::Outline;
 use dapedon_formats::visible;
 
 use crate::colours::{Rgb, hex};
@@ -107,12 +107,12 @@ impl Svg {
         ));
     }
 
-    pub(crate) fn outline(&mut self, surface: &Surface, view: &View, dashes: &str) {
-        let Some(edges) = edges_in_view(surface, view) else {
+    pub(crate) fn outline(&mut self, edges: &[Edge], view: &View, dashes: &str) {
+        if edges.is_empty() {
             return;
-        };
+        }
         let mut path = String::new();
-        for edge in &edges {
+        for edge in edges {
             let ((a, b), (c, d)) = (view.place(edge.from), view.place(edge.to));
             let _ = write!(path, "M{a:.1} {b:.1}L{c:.1} {d:.1}");
         }
@@ -222,13 +222,17 @@ impl Svg {
     }
 }
 
-/// The outline of a surface as far as it is shown; none where it is not, or would be too heavy.
-pub(crate) fn edges_in_view(surface: &Surface, view: &View) -> Option<Vec<Edge>> {
-    let Outline::Edges(mut edges) = Outline::of(surface) else {
-        return None;
+/// An outline as far as it is shown; nothing where it is not, or would be too heavy.
+pub(crate) fn edges_in_view(outline: &Outline, view: &View) -> Vec<Edge> {
+    let Outline::Edges(edges) = outline else {
+        return Vec::new();
     };
-    edges.retain(|edge| Extent::of([edge.from, edge.to]).meets(&view.extent));
-    (1..=EDGES).contains(&edges.len()).then_some(edges)
+    let shown = |edge: &&Edge| Extent::of([edge.from, edge.to]).meets(&view.extent);
+    let edges: Vec<Edge> = edges.iter().filter(shown).copied().collect();
+    match edges.len() <= EDGES {
+        true => edges,
+        false => Vec::new(),
+    }
 }
 
 /// Words as they may stand in SVG.

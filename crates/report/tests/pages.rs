@@ -98,8 +98,8 @@ fn the_map_says_what_its_colours_mean() {
     for expected in [
         "pit &amp; pad",
         "N",
-        "Fill, up to 0.50 m",
-        "Cut, down to 1.50 m",
+        "Fill, to 0.50 m",
+        "Cut, to 1.50 m",
         "within ±0.1 m",
         "cut 432.0 m³",
         "fill 80.0 m³",

@@ -165,7 +165,7 @@ fn what_changed_and_what_it_weighs_is_told() {
     let page = site.read("heaps.html");
     for words in [
         "Volume by base",
-        "Above base, up to 3.00 m",
+        "Above base, to 3.00 m",
         "18.0 more",
         "90.0",
     ] {

@@ -29,7 +29,7 @@ fn maps_are_drawn_as_svg_or_png() {
     for words in [
         "yard",
         "fill 90.0 m³",
-        "Fill, up to 1.50 m",
+        "Fill, to 1.50 m",
         "1 to 2 m",
         "60.0 m², 90.0 m³",
         "Difference from ground.xml to survey.csv",
@@ -118,7 +118,7 @@ fn what_is_asked_for_is_drawn_over_a_map() {
     site.succeed("contours tilted.csv --interval 0.5 --unit m --map contours.png");
     assert_eq!(picture(&site, "contours.png")[0], 1000);
     site.succeed("contours tilted.csv --from ground.xml --levels 0 --unit m --map zero.svg");
-    assert!(site.read("zero.svg").contains("Cut, down to 1.00 m"));
+    assert!(site.read("zero.svg").contains("Cut, to 1.00 m"));
     site.succeed("surface tilted.csv --unit m --map ground.svg --show contours --show spots=5");
     assert!(site.read("ground.svg").contains(">9.50<"));
     // So close that values have no room: said, and the figures are the same.

@@ -161,28 +161,12 @@ impl BandEdges {
 /// assert!((deep.area - 20.0).abs() < 1e-9 && (deep.fill - 30.0).abs() < 1e-9);
 /// ```
 pub fn bands(overlay: &Overlay<'_>, edges: &BandEdges) -> Result<Vec<Vec<Band>>, OverlayError> {
-    let found = overlay.fold(&BandFold {
-        edges,
-        zones: overlay.zone_count(),
-        same: overlay.frame().precision().length(),
-    })?;
-    let told = |sums: Vec<BandSums>| {
-        let band = |(number, sums): (usize, BandSums)| {
-            let [from, to] = edges.between(number);
-            Band {
-                from,
-                to,
-                area: sums.area.value(),
-                cut: sums.cut.value(),
-                fill: sums.fill.value(),
-            }
-        };
-        sums.into_iter().enumerate().map(band).collect()
-    };
-    Ok(found.into_iter().map(told).collect())
+    let fold = BandFold::of(overlay, edges);
+    Ok(fold.told(overlay.fold(&fold)?))
 }
 
-struct BandFold<'e> {
+/// Sums by bands over the pieces of an overlay.
+pub(super) struct BandFold<'e> {
     edges: &'e BandEdges,
     zones: usize,
     /// Differences no farther apart are the same: the rounding of a number.
@@ -191,7 +175,7 @@ struct BandFold<'e> {
 
 /// What is summed over the ground of a band.
 #[derive(Debug, Clone, Copy, Default)]
-struct BandSums {
+pub(super) struct BandSums {
     area: Sum,
     cut: Sum,
     fill: Sum,
@@ -205,7 +189,31 @@ struct Part {
     fill: f64,
 }
 
-impl BandFold<'_> {
+impl<'e> BandFold<'e> {
+    pub(super) fn of(overlay: &Overlay<'_>, edges: &'e BandEdges) -> Self {
+        BandFold {
+            edges,
+            zones: overlay.zone_count(),
+            same: overlay.frame().precision().length(),
+        }
+    }
+
+    /// The bands of each zone, from its sums.
+    pub(super) fn told(&self, found: Vec<Vec<BandSums>>) -> Vec<Vec<Band>> {
+        let band = |(number, sums): (usize, BandSums)| {
+            let [from, to] = self.edges.between(number);
+            Band {
+                from,
+                to,
+                area: sums.area.value(),
+                cut: sums.cut.value(),
+                fill: sums.fill.value(),
+            }
+        };
+        let told = |sums: Vec<BandSums>| sums.into_iter().enumerate().map(band).collect();
+        found.into_iter().map(told).collect()
+    }
+
     /// Parts a piece at the edges.
     fn parts(
         &self,

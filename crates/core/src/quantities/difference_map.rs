@@ -1,7 +1,8 @@
 //! The difference on a raster of square pixels: for looking at, never for a figure.
 
-use crate::overlay::{Fold, Overlay, OverlayError, Piece};
+use crate::overlay::{Both, Fold, Overlay, OverlayError, Piece};
 use crate::plan::{Extent, Place};
+use crate::quantities::bands::{Band, BandEdges, BandFold};
 use crate::quantities::raster::Raster;
 
 /// Difference and slope at the middles of square pixels, row by row from the north-west corner.
@@ -39,44 +40,73 @@ pub fn difference_map(
     extent: Extent,
     pixels: usize,
 ) -> Result<DifferenceMap, OverlayError> {
-    let cell = extent.width().max(extent.height()) / pixels as f64;
-    let count = |length: f64| ((length / cell).ceil() as usize).clamp(1, pixels);
-    let raster = Raster {
-        columns: count(extent.width()),
-        rows: count(extent.height()),
-        cell,
-        corner: Place::new(extent.min.east, extent.max.north),
-    };
-    let mut pixels = vec![None; raster.columns * raster.rows];
-    let pictured = Pictured(raster);
-    for (index, pixel) in overlay.fold(&pictured)? {
-        pixels[index as usize] = Some(pixel);
-    }
-    let Pictured(Raster {
-        columns,
-        rows,
-        cell,
-        corner,
-    }) = pictured;
-    Ok(DifferenceMap {
-        columns,
-        rows,
-        cell,
-        corner,
-        pixels,
-    })
+    let pictured = Pictured::over(extent, pixels);
+    let found = overlay.fold(&pictured)?;
+    Ok(pictured.map(found))
+}
+
+/// The same, and the bands of the difference zone by zone, in one walk over the overlay.
+///
+/// # Errors
+///
+/// When it is stopped by who watches.
+pub fn difference_map_with_bands(
+    overlay: &Overlay<'_>,
+    extent: Extent,
+    pixels: usize,
+    edges: &BandEdges,
+) -> Result<(DifferenceMap, Vec<Vec<Band>>), OverlayError> {
+    let both = Both(Pictured::over(extent, pixels), BandFold::of(overlay, edges));
+    let (pictured, banded) = overlay.fold(&both)?;
+    Ok((both.0.map(pictured), both.1.told(banded)))
 }
 
 struct Pictured(Raster);
 
+impl Pictured {
+    fn over(extent: Extent, pixels: usize) -> Self {
+        let cell = extent.width().max(extent.height()) / pixels as f64;
+        let count = |length: f64| ((length / cell).ceil() as usize).clamp(1, pixels);
+        Pictured(Raster {
+            columns: count(extent.width()),
+            rows: count(extent.height()),
+            cell,
+            corner: Place::new(extent.min.east, extent.max.north),
+        })
+    }
+
+    /// The pixels that were found, each at its place.
+    fn map(&self, found: Vec<Vec<(u32, Pixel)>>) -> DifferenceMap {
+        let Raster {
+            columns,
+            rows,
+            cell,
+            corner,
+        } = self.0;
+        let mut pixels = vec![None; columns * rows];
+        for (index, pixel) in found.into_iter().flatten() {
+            pixels[index as usize] = Some(pixel);
+        }
+        DifferenceMap {
+            columns,
+            rows,
+            cell,
+            corner,
+            pixels,
+        }
+    }
+}
+
 impl Fold for Pictured {
-    type Part = Vec<(u32, Pixel)>;
+    /// Many, so that joining two of these moves no pixel.
+    type Part = Vec<Vec<(u32, Pixel)>>;
 
     fn part(&self) -> Self::Part {
-        Vec::new()
+        vec![Vec::new()]
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        let Some(last) = part.last_mut() else { return };
         self.0.middles(piece.outline, |index, at| {
             let pixel = Pixel {
                 difference: (piece.surveyed.at(at) - piece.reference.at(at)) as f32,
@@ -85,11 +115,11 @@ impl Fold for Pictured {
                     piece.surveyed.slope_north as f32,
                 ],
             };
-            part.push((index, pixel));
+            last.push((index, pixel));
         });
     }
 
-    fn join(&self, part: &mut Self::Part, next: Self::Part) {
-        part.extend(next);
+    fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
+        part.append(&mut next);
     }
 }

@@ -95,9 +95,19 @@ pub(crate) fn measured(
     units: &ReportUnits,
     rows: &[ZoneMeasurement],
 ) -> Result<Bands, JobError> {
-    let found = bands(overlay, edges)?;
+    Ok(of_rows(rules, edges, units, rows, &bands(overlay, edges)?))
+}
+
+/// Bands that were measured, by the rows of zones.
+pub(crate) fn of_rows(
+    rules: &BandRules,
+    edges: &BandEdges,
+    units: &ReportUnits,
+    rows: &[ZoneMeasurement],
+    found: &[Vec<Band>],
+) -> Bands {
     let names = rows.iter().map(|row| row.zone.as_str());
-    Ok(Bands::of(rules, edges, units, names.zip(&found)))
+    Bands::of(rules, edges, units, names.zip(found))
 }
 
 impl Bands {

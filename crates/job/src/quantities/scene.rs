@@ -6,7 +6,7 @@ use std::sync::Arc;
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
 use dapedon_core::quantities::{
-    BandEdges, Coverage, DifferenceMap, Tolerance, ZoneVolume, coverage, difference_map,
+    BandEdges, Coverage, DifferenceMap, Tolerance, ZoneVolume, coverage, difference_map_with_bands,
     each_overlap, volumes,
 };
 use dapedon_core::surface::{Outline, Surface};
@@ -41,6 +41,8 @@ pub struct Scene {
     pub(crate) rules: Option<BandRules>,
     /// The ground that a map shows, where that is only a part.
     pub(crate) focus: Option<Extent>,
+    /// Where both sides end, where that was found when they were measured.
+    pub(crate) ends: Option<[Outline; 2]>,
     /// What is drawn of it, where that was taken when it was measured.
     drawn: Option<Drawn>,
 }
@@ -75,6 +77,7 @@ impl Scene {
             currency: job.and_then(|job| job.currency.clone()),
             rules: None,
             focus: None,
+            ends: None,
             drawn: None,
         }
     }
@@ -115,6 +118,7 @@ impl Scene {
         let measured: Vec<ZoneVolume> = measured.into_iter().flatten().collect();
         let rows = self.rows(&measured, &areas);
         self.keep_drawn(&overlay, &rows, tolerance.value(), pixels)?;
+        self.ends = Some(outlines);
         Ok(rows)
     }
 
@@ -169,9 +173,11 @@ impl Scene {
         let usual = BandRules::of(BandSteps::Proposed);
         let rules = self.rules.as_ref().unwrap_or(&usual);
         let edges = self.edges(rules, rows, tolerance)?;
+        let found = difference_map_with_bands(overlay, self.shown(), pixels, &edges)?;
+        let (raster, found) = found;
         Ok(Drawn {
-            raster: difference_map(overlay, self.shown(), pixels)?,
-            bands: bands::measured(rules, &edges, overlay, &self.units, rows)?,
+            raster,
+            bands: bands::of_rows(rules, &edges, &self.units, rows, &found),
             edges,
         })
     }
@@ -192,6 +198,14 @@ impl Scene {
         }
         let overlay = Overlay::new(&self.reference, &self.surveyed, self.zones.as_ref())?;
         self.draw(&overlay, rows, tolerance, pixels).map(Cow::Owned)
+    }
+
+    /// Where both sides end: the reference and the surveyed surface.
+    pub fn outlines(&self) -> Cow<'_, [Outline; 2]> {
+        match &self.ends {
+            Some(ends) => Cow::Borrowed(ends),
+            None => Cow::Owned([Outline::of(&self.reference), Outline::of(&self.surveyed)]),
+        }
     }
 
     /// The frame of both sides.

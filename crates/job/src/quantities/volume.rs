@@ -132,6 +132,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
         warnings.extend(site.zone_notes(&request.zones));
         warnings.extend(scene.warnings(&rows, &outlines));
+        scene.ends = Some(outlines);
         let [reference, surveyed] = sides;
         let units = scene.units;
         let mut measurement = Measurement {

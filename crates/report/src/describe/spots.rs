@@ -127,13 +127,14 @@ fn inputs(spots: &Spots) -> Vec<Input> {
 
 fn summary(spots: &Spots) -> Table {
     let height = Kind::Length(Some(spots.units.length), DECIMALS);
+    let head = |what: &str| format!("{what}, {}", spots.units.length.symbol());
     let columns = vec![
         Column::new("places", Kind::Count),
-        Column::new("lowest difference", height.clone()),
-        Column::new("highest difference", height.clone()),
-        Column::new("mean difference", height),
+        Column::new("lowest difference", height.clone()).head(head("lowest")),
+        Column::new("highest difference", height.clone()).head(head("highest")),
+        Column::new("mean difference", height).head(head("mean")),
         Column::new("within tolerance", Kind::Share),
-        Column::new("without difference", Kind::Count),
+        Column::new("not compared", Kind::Count),
     ];
     let row = |summary: &SpotSummary| {
         let cells = cells![

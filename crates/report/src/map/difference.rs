@@ -2,8 +2,7 @@
 
 use std::fmt::Write;
 
-use dapedon_core::plan::Place;
-use dapedon_core::surface::Surface;
+use dapedon_core::plan::{Edge, Place};
 use dapedon_job::{BandFigures, BandSide, Scene, ZoneMeasurement};
 
 use super::classes::BandColours;
@@ -96,9 +95,10 @@ pub fn difference_map(
         frame: scene.frame(),
     };
     left_out.details = over::details(&mut svg, view, &ground, options);
-    for (surface, dashes) in [(&*scene.reference, "7 4"), (&*scene.surveyed, "2 3")] {
-        svg.outline(surface, view, dashes);
-    }
+    let ends = scene.outlines();
+    let [reference, surveyed] = [&ends[0], &ends[1]].map(|outline| edges_in_view(outline, view));
+    svg.outline(&reference, view, "7 4");
+    svg.outline(&surveyed, view, "2 3");
     outlines(&mut svg, scene, view);
     let mut labels = Labels::new(frame(view), zone_edges(scene, view));
     over::lines(&mut svg, view, &ground, options, &mut labels);
@@ -108,7 +108,7 @@ pub fn difference_map(
     svg.coordinates(scene.frame(), view);
     legend(&mut svg, &colours, scene, sheet.legend, reach, words);
     svg.scale_bar(view, unit.symbol(), sheet.below);
-    key(&mut svg, scene, view, sheet.below, words);
+    key(&mut svg, [&reference, &surveyed], view, sheet.below, words);
     svg.north(sheet.legend[0] + 18.0, sheet.legend[1] + 4.0);
     sheet.title(&mut svg, title);
     svg.line(format_args!("</svg>"));
@@ -253,18 +253,12 @@ fn legend(
     for (band, colour) in &bands {
         if side != Some(band.side) {
             match band.side {
-                BandSide::Fill => svg.bold(
-                    x,
-                    y - 6.0,
-                    &format!("{}, up to {max:.2} {unit}", words.fill),
-                ),
+                BandSide::Fill => {
+                    svg.bold(x, y - 6.0, &format!("{}, to {max:.2} {unit}", words.fill));
+                }
                 BandSide::Cut => {
                     y += 22.0;
-                    svg.bold(
-                        x,
-                        y - 6.0,
-                        &format!("{}, down to {:.2} {unit}", words.cut, -min),
-                    );
+                    svg.bold(x, y - 6.0, &format!("{}, to {:.2} {unit}", words.cut, -min));
                 }
                 BandSide::Middle => y += 6.0,
             }
@@ -317,14 +311,20 @@ fn range(band: &BandFigures, unit: &str) -> String {
 }
 
 /// What the dashed lines are.
-fn key(svg: &mut Svg, scene: &Scene, view: &View, y: f64, words: MapWords) {
-    let sides: [(&Surface, &str, &str); 2] = [
-        (&scene.surveyed, "2 3", words.surveyed),
-        (&scene.reference, "7 4", words.reference),
+fn key(
+    svg: &mut Svg,
+    [reference, surveyed]: [&Vec<Edge>; 2],
+    view: &View,
+    y: f64,
+    words: MapWords,
+) {
+    let sides = [
+        (surveyed, "2 3", words.surveyed),
+        (reference, "7 4", words.reference),
     ];
     let mut x = view.left + view.width;
-    for (surface, dashes, words) in sides {
-        if edges_in_view(surface, view).is_some() {
+    for (edges, dashes, words) in sides {
+        if !edges.is_empty() {
             x -= 176.0;
             svg.line(format_args!(
                 r##"<path d="M{x:.1} {:.1}h30" stroke="#57534c" stroke-width="1.2" stroke-dasharray="{dashes}"/>"##,

@@ -3,7 +3,7 @@
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
 use dapedon_core::quantities::difference_map;
-use dapedon_core::surface::{Level, Surface};
+use dapedon_core::surface::{Level, Outline, Surface};
 
 use super::difference::frame;
 use super::labels::Labels;
@@ -12,7 +12,7 @@ use super::sheet::Sheet;
 use super::{LeftOut, MapOptions};
 use crate::ReportError;
 use crate::colours::{HEIGHTS, Rgb, ramp};
-use crate::drawing::Svg;
+use crate::drawing::{Svg, edges_in_view};
 use crate::raster::{self, Coloured};
 use crate::ticks::{between, decimals, round_up};
 
@@ -83,7 +83,7 @@ pub fn ground_map(
     };
     let details = over::details(&mut svg, view, &ground, options);
     for surface in &here {
-        svg.outline(surface, view, "none");
+        svg.outline(&edges_in_view(&Outline::of(surface), view), view, "none");
     }
     let mut labels = Labels::new(frame(view), Vec::new());
     over::lines(&mut svg, view, &ground, options, &mut labels);
