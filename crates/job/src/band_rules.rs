@@ -15,6 +15,8 @@ use crate::error::job_error;
 const MOST: f64 = 500.0;
 /// Bands that are proposed for the greater of cut and fill.
 const PROPOSED: f64 = 5.0;
+/// They reach no farther than so many times the mean difference.
+const TIMES_MEAN: f64 = 4.0;
 
 /// How the edges of bands are chosen.
 #[derive(Debug, Clone, PartialEq)]
@@ -34,7 +36,8 @@ pub struct BandRules {
 /// Where bands have their edges.
 #[derive(Debug, Clone, PartialEq)]
 pub enum BandSteps {
-    /// At round differences, five bands or so to the greatest one.
+    /// At round differences, five bands or so to the greatest one, or to four times the mean where that is less: a few spikes make
+    /// no bands of their own.
     Proposed,
     /// At all multiples of a height.
     Equal(f64),
@@ -126,14 +129,21 @@ impl BandRules {
         }
     }
 
-    /// The edges for differences that reach from one to another, around a middle band.
-    pub(crate) fn edges(&self, middle: f64, reach: [f64; 2]) -> Result<BandEdges, BandsError> {
+    /// The edges for differences that reach from one to another around a middle band, and are so large in the mean where anything
+    /// changed.
+    pub(crate) fn edges(
+        &self,
+        middle: f64,
+        reach: [f64; 2],
+        mean: f64,
+    ) -> Result<BandEdges, BandsError> {
         let edges = match &self.steps {
             BandSteps::At(edges) => edges.clone(),
             BandSteps::Equal(step) => multiples(*step, middle, reach)?,
             BandSteps::Proposed => {
-                let [least, greatest] = reach.map(f64::abs);
-                let step = round_up(least.max(greatest) / PROPOSED);
+                let most = TIMES_MEAN * mean;
+                let reach = reach.map(|end| end.clamp(-most, most));
+                let step = round_up(reach[1].max(-reach[0]) / PROPOSED);
                 multiples(step, middle, reach)?
             }
         };

@@ -92,6 +92,22 @@ fn ground_is_reported_in_bands() {
     // Five bands or so to the greatest difference of 1.
     let proposed = site.json(&format!("{line} auto"));
     assert_eq!(figures(&proposed["bands"]).len(), 11);
+    // One spike of 8 over a corner of a tenth of a metre makes no bands of its own: four times the mean is far less.
+    site.write(
+        "spike.csv",
+        "point,east,north,height\n1,500000,6000000,10.5\n2,500020,6000000,10.5\n3,500020,6000010,10.5\n4,500000,6000010,10.5\n\
+         5,500010,6000005,18\n6,500010.1,6000005,10.5\n7,500009.9,6000005,10.5\n8,500010,6000005.1,10.5\n9,500010,6000004.9,10.5\n",
+    );
+    let spiked = site.json("volume ground.xml spike.csv --json --unit m --bands auto");
+    let last = spiked["bands"]["zones"][0]["bands"]
+        .as_array()
+        .unwrap()
+        .last()
+        .unwrap();
+    assert!(
+        number(&last["from"]) <= 2.5 && last["to"].is_null(),
+        "{last}"
+    );
     // In feet the bands have other edges, and the same ground.
     let feet = site.json(&format!(
         "{line} step=1.640419947506561680 --length-unit ft --volume-unit m3 --area-unit m2"

@@ -201,9 +201,8 @@ impl Pass {
             let rows = &self.measured[asked.tolerance];
             let counted = &self.parts[asked.part].laid.counted;
             let tolerance = self.tolerances[asked.tolerance].value();
-            let reach = counted.iter().filter_map(|&region| rows[region].difference);
-            let reach = reach.map(|found| [found.min.value, found.max.value]);
-            let edges = bands::edges(&asked.rules, tolerance, &scene.units, reach)
+            let counted_rows = counted.iter().map(|&region| &rows[region]);
+            let edges = bands::edges(&asked.rules, tolerance, &scene.units, counted_rows)
                 .map_err(|error| JobError::from(error).in_job(&asked.spot))?;
             let by_region = dapedon_core::quantities::bands(&laid, &edges).map_err(fault)?;
             let all = bands::summed(counted.iter().map(|&region| &by_region[region]));

@@ -73,18 +73,30 @@ pub struct BandFigures {
 }
 
 /// The edges that suit what was measured, in the unit that was measured in.
-pub(crate) fn edges(
+pub(crate) fn edges<'r>(
     rules: &BandRules,
     tolerance: f64,
     units: &ReportUnits,
-    measured: impl IntoIterator<Item = [f64; 2]>,
+    rows: impl IntoIterator<Item = &'r ZoneMeasurement>,
 ) -> Result<BandEdges, BandsError> {
-    let reach = (measured.into_iter()).fold([0.0f64; 2], |[min, max], [least, greatest]| {
-        [min.min(least), max.max(greatest)]
-    });
+    let (mut reach, mut volume, mut area) = ([0.0f64; 2], 0.0, 0.0);
+    for row in rows {
+        if let Some(found) = row.difference {
+            reach = [reach[0].min(found.min.value), reach[1].max(found.max.value)];
+        }
+        volume += row.volume.cut.value + row.volume.fill.value;
+        area += row.area.cut.value + row.area.fill.value;
+    }
+    // Volume over area is a height, once both are in units of the length.
+    let height = units.volume_of(1.0).value / units.area_of(1.0).value;
+    let mean = if area > 0.0 {
+        volume / area / height
+    } else {
+        0.0
+    };
     let rules = rules.within(units.length);
     let middle = rules.middle.map_or(tolerance, Tolerance::value);
-    rules.edges(middle, reach)
+    rules.edges(middle, reach, mean)
 }
 
 /// The bands of a measurement.

@@ -158,9 +158,7 @@ impl Scene {
         rows: &[ZoneMeasurement],
         tolerance: f64,
     ) -> Result<BandEdges, JobError> {
-        let reach = rows.iter().filter_map(|row| row.difference);
-        let reach = reach.map(|found| [found.min.value, found.max.value]);
-        Ok(bands::edges(rules, tolerance, &self.units, reach)?)
+        Ok(bands::edges(rules, tolerance, &self.units, rows)?)
     }
 
     fn draw(
