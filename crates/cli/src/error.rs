@@ -133,6 +133,11 @@ impl Diagnostic for CommandError {
             CommandError::NoFile { .. } => "check the name".into(),
             CommandError::NoHelp { .. } => "use a command, or terms".into(),
             CommandError::SeveralPictures { .. } => "use --map with one file".into(),
+            CommandError::Report(ReportError::TooLarge(error)) => {
+                format!("use --scale {}, larger paper, or no --scale", error.fits)
+            }
+            CommandError::Report(ReportError::Measured(error)) => error.remedy(),
+            CommandError::Report(ReportError::Drawing(_)) => "use a smaller --dpi".into(),
             CommandError::Report(ReportError::NothingToDraw) => {
                 "check the file with dapedon inspect".into()
             }

@@ -4,16 +4,13 @@ use std::path::Path;
 
 use dapedon_core::units::LengthUnit;
 use dapedon_job::{Context, Finding, FindingCode, JobFacts, SurfaceFacts, alignment};
-use dapedon_report::{LeftOut, MapOptions, Shown, TitleBlock, png, without_letter};
+use dapedon_report::{
+    LeftOut, MapOptions, RESOLUTION, SCREEN, Shown, TitleBlock, png, without_letter,
+};
 
 use crate::args::{MapArgs, ShownOnMap};
 use crate::error::CommandError;
 use crate::output::Outputs;
-
-/// Dots to an inch of a picture for a screen.
-const SCREEN: f64 = 96.0;
-/// And of a map on paper.
-const PAPER: f64 = dapedon_report::RESOLUTION;
 
 /// The files of lines that are drawn on it.
 pub(crate) fn line_files(args: &MapArgs) -> Vec<&Path> {
@@ -31,7 +28,7 @@ pub(crate) fn names_a_line(args: &MapArgs) -> bool {
 pub(crate) fn sheet(args: &MapArgs) -> MapOptions {
     MapOptions {
         paper: args.paper(),
-        resolution: args.dpi.filter(|_| args.paper.is_some()),
+        resolution: args.dpi,
         ..MapOptions::default()
     }
 }
@@ -88,7 +85,11 @@ pub(crate) fn stage(
         files.stage(path, svg.as_bytes())?;
         return Ok(None);
     }
-    let usual = if args.paper.is_some() { PAPER } else { SCREEN };
+    let usual = if args.paper.is_some() {
+        RESOLUTION
+    } else {
+        SCREEN
+    };
     let bytes = png(svg, args.dpi.unwrap_or(usual))?;
     files.stage(path, &bytes)?;
     let lacking = without_letter(svg);

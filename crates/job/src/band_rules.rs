@@ -68,6 +68,12 @@ pub enum BandsError {
     /// The edges make no bands.
     #[error("{0}")]
     Edges(BandEdgesError),
+    /// There are too many edges.
+    #[error("{edges} band edges are more than 1000")]
+    ManyEdges {
+        /// How many there are.
+        edges: usize,
+    },
     /// The step gives too many bands.
     #[error("bands of {step} up to a difference of {greatest:.3} are more than 500")]
     ManyBands {
@@ -85,6 +91,7 @@ impl BandsError {
                 "leave that edge out, or make the middle band narrower with --middle-band (in a job file: middle)".into()
             }
             BandsError::Edges(_) => "list the edges in rising order, as in -1,-0.5,0.5,1".into(),
+            BandsError::ManyEdges { .. } => "use fewer edges, or a step".into(),
             BandsError::ManyBands { greatest, .. } => {
                 format!("use a step of {} or more", round_up(greatest / MOST))
             }
@@ -138,6 +145,9 @@ impl BandRules {
         mean: f64,
     ) -> Result<BandEdges, BandsError> {
         let edges = match &self.steps {
+            BandSteps::At(edges) if edges.len() as f64 > 2.0 * MOST => {
+                return Err(BandsError::ManyEdges { edges: edges.len() });
+            }
             BandSteps::At(edges) => edges.clone(),
             BandSteps::Equal(step) => multiples(*step, middle, reach)?,
             BandSteps::Proposed => {

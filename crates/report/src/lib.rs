@@ -24,7 +24,7 @@ pub use balance_curve::balance_curve;
 pub use capacity_curve::capacity_curve;
 pub use map::{
     LeftOut, MapContours, MapOptions, MapValue, MapWords, Mark, Paper, PaperSize, RESOLUTION,
-    Shown, TitleBlock, TooLarge, difference_map, ground_map, png, without_letter,
+    SCREEN, Shown, TitleBlock, TooLarge, difference_map, ground_map, png, without_letter,
 };
 pub use report::{
     Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,

@@ -22,17 +22,19 @@ pub use title::TitleBlock;
 
 /// Dots to an inch of a picture on paper, where nothing is said.
 pub const RESOLUTION: f64 = 200.0;
+/// Dots to an inch of a screen (SVG, 8.9).
+pub const SCREEN: f64 = 96.0;
 /// Pixels along the longer side of a map for a screen.
 const PIXELS: f64 = 900.0;
 /// Pixels along a side at most: more would not be seen.
-const MOST_PIXELS: f64 = 12_000.0;
+const MOST_PIXELS: f64 = 5_000.0;
 
 /// How a map is drawn.
 #[derive(Debug, Clone, Default)]
 pub struct MapOptions {
     /// The paper; without, it is drawn for a screen.
     pub paper: Option<Paper>,
-    /// Dots to an inch of the picture below the lines, on paper.
+    /// Dots to an inch of the picture below the lines.
     pub resolution: Option<f64>,
     /// What it says of itself.
     pub title: Option<TitleBlock>,
@@ -93,7 +95,7 @@ impl MapOptions {
     /// paper it is as large as the paper.
     pub fn pixels(&self) -> usize {
         let wanted = match &self.paper {
-            None => PIXELS,
+            None => PIXELS * self.resolution.map_or(1.0, |dots| dots / SCREEN),
             Some(paper) => {
                 let [width, height] = paper.millimetres();
                 width.max(height) / 25.4 * self.resolution.unwrap_or(RESOLUTION)

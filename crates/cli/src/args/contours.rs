@@ -38,16 +38,16 @@ pub(crate) struct ContoursArgs {
     #[arg(long = "out", value_name = "FILE", help_heading = "Output")]
     pub(crate) outs: Vec<PathBuf>,
     /// Height of the labels in a drawing, on the ground [default: to suit the extent]
-    #[arg(long, value_name = "LENGTH", value_parser = length, help_heading = "Output")]
+    #[arg(long, value_name = "LENGTH", value_parser = length, requires = "outs", help_heading = "Output")]
     pub(crate) label_height: Option<f64>,
     /// Distance from label to label along index contours [default: forty label heights]
-    #[arg(long, value_name = "LENGTH", value_parser = length, help_heading = "Output")]
+    #[arg(long, value_name = "LENGTH", value_parser = length, requires = "outs", help_heading = "Output")]
     pub(crate) label_spacing: Option<f64>,
     /// Write closed contours as zones, to .geojson or .shp
     #[arg(long, value_name = "FILE", help_heading = "Output")]
     pub(crate) outlines: Option<PathBuf>,
     /// Decimals of coordinates and heights in these files
-    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12), help_heading = "Output")]
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12), requires = "outs", help_heading = "Output")]
     pub(crate) decimals: u8,
     /// Write the table to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]

@@ -64,7 +64,7 @@ pub(crate) struct SpotsArgs {
     #[arg(long = "out", value_name = "FILE", help_heading = "Output")]
     pub(crate) outs: Vec<PathBuf>,
     /// Decimals of coordinates and heights in these files
-    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12), help_heading = "Output")]
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(0..=12), requires = "outs", help_heading = "Output")]
     pub(crate) decimals: u8,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]

@@ -2,7 +2,9 @@
 
 use std::fmt::Debug;
 
-use dapedon_job::{Balanced, Bill, Built, Capacity, Inspected, Measurement, Piles};
+use dapedon_job::{
+    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Spots,
+};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
@@ -43,6 +45,11 @@ fn results_are_read_back_as_they_were() {
         "reach/dapedon.toml",
         &text.replace("haul road formation", "formation"),
     );
+    let road = "[412336,5861016],[412326,5861088],[412304,5861108],[412128,5861106]";
+    site.write(
+        "reach/road.geojson",
+        &format!(r#"{{"type":"LineString","coordinates":[{road}]}}"#),
+    );
     let job = "--job reach/dapedon.toml";
     read_back::<Inspected>(
         &site,
@@ -57,6 +64,24 @@ fn results_are_read_back_as_they_were() {
         ),
     );
     read_back::<Measurement>(&site, &format!("volume ground formation {job}"));
+    read_back::<Measurement>(
+        &site,
+        &format!("volume ground march --zone reach/zones.geojson --bands monthly {job}"),
+    );
+    // With places outside the survey and on a step.
+    read_back::<Spots>(
+        &site,
+        &format!("spots ground march formation --grid 40 --zone reach/zones.geojson {job}"),
+    );
+    read_back::<Spots>(
+        &site,
+        &format!("spots ground formation --line reach/road.geojson --every 40 {job}"),
+    );
+    read_back::<Contours>(&site, &format!("contours march --interval 0.5 {job}"));
+    read_back::<Contours>(
+        &site,
+        &format!("contours march --from ground --levels 0,9 {job}"),
+    );
     read_back::<Balanced>(
         &site,
         &format!("balance ground compound --platform compound --swell 25% --shrink 10% {job}"),

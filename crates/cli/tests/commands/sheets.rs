@@ -72,6 +72,9 @@ fn paper_has_its_size_and_a_round_scale() {
         refused.contains("does not fit the paper at 1:20; it fits at 1:"),
         "{refused}"
     );
+    assert!(refused.contains("do: use --scale 1"), "{refused}");
+    let refused = site.refuse(&format!("{LINE} --map a3.png --paper a3 --dpi 1200"));
+    assert!(refused.contains("use a smaller --dpi"), "{refused}");
     for (typed, words) in [
         ("--paper a4", "--map"),
         ("--map m.svg --scale 100", "--paper"),
@@ -121,6 +124,9 @@ fn what_is_asked_for_is_drawn_over_a_map() {
     assert!(site.read("zero.svg").contains("Cut, to 1.00 m"));
     site.succeed("surface tilted.csv --unit m --map ground.svg --show contours --show spots=5");
     assert!(site.read("ground.svg").contains(">9.50<"));
+    site.succeed("surface tilted.csv --unit m --map plain.svg");
+    site.succeed("surface tilted.csv --unit m --map smooth.svg --show continuous");
+    assert_ne!(site.read("plain.svg"), site.read("smooth.svg"));
     // So close that values have no room: said, and the figures are the same.
     let crowded = site.json(&format!("{line} --show spots=0.2 --json"));
     assert!(

@@ -9,7 +9,7 @@ use super::difference::frame;
 use super::labels::Labels;
 use super::over::{self, Ground};
 use super::sheet::Sheet;
-use super::{LeftOut, MapOptions};
+use super::{LeftOut, MapOptions, Shown};
 use crate::ReportError;
 use crate::colours::{HEIGHTS, Rgb, ramp};
 use crate::drawing::{Svg, edges_in_view};
@@ -18,6 +18,8 @@ use crate::ticks::{between, decimals, round_up};
 
 /// Classes that the heights are split into: about half of these to all, and one for round bounds.
 const MOST: f64 = 10.0;
+/// Classes where colours pass into each other.
+const FINE: usize = 60;
 
 /// A place to be marked, in local coordinates, with the word beside it.
 #[derive(Debug, Clone)]
@@ -56,7 +58,10 @@ pub fn ground_map(
     let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), h| {
         (low.min(h.0), high.max(h.1))
     });
-    let classes = Heights::new(low, high);
+    let classes = Heights {
+        is_continuous: options.has(&Shown::Continuous),
+        ..Heights::new(low, high)
+    };
     let title = options.title.as_ref();
     let room = 80.0 + 20.0 * classes.bounds.len() as f64;
     let sheet = Sheet::of(options.paper.as_ref(), shown, own.unit(), title, room)?;
@@ -132,6 +137,8 @@ struct Heights {
     high: f64,
     step: f64,
     bounds: Vec<f64>,
+    /// Colours pass into each other.
+    is_continuous: bool,
 }
 
 impl Heights {
@@ -147,6 +154,7 @@ impl Heights {
             high,
             step,
             bounds,
+            is_continuous: false,
         }
     }
 
@@ -159,11 +167,22 @@ impl Heights {
 
 impl Coloured for Heights {
     fn class(&self, height: f64) -> usize {
+        if self.is_continuous {
+            let share = (height - self.low) / (self.high - self.low);
+            // The cast saturates: level ground is in the first.
+            return ((share * FINE as f64) as usize).min(FINE - 1);
+        }
         let above = self.bounds.partition_point(|&bound| bound <= height);
         above.saturating_sub(1).min(self.bounds.len() - 2)
     }
 
     fn colours(&self) -> Vec<Rgb> {
+        if self.is_continuous {
+            let share = |class: usize| class as f64 / (FINE - 1) as f64;
+            return (0..FINE)
+                .map(|class| ramp(&HEIGHTS, share(class)))
+                .collect();
+        }
         (0..self.bounds.len() - 1)
             .map(|class| self.colour(class))
             .collect()

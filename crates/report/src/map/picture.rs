@@ -15,7 +15,7 @@ static FONTS: [&[u8]; 2] = [
 /// Their name.
 const FAMILY: &str = "DejaVu Sans";
 /// Pixels of a picture at most.
-const MOST: f64 = 4e8;
+const MOST: f64 = 1e8;
 
 static KNOWN: LazyLock<Arc<fontdb::Database>> = LazyLock::new(|| {
     let mut known = fontdb::Database::new();
