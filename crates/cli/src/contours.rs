@@ -47,7 +47,9 @@ pub(crate) fn run(args: &ContoursArgs) -> Result<(), CommandError> {
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = Context {
-        pictures: (args.map.map.as_ref()).map(|_| map::sheet(&args.map).pixels()),
+        pictures: (args.map.map.as_ref())
+            .map(|_| map::pictures(&args.map, job.as_ref()))
+            .transpose()?,
         units: RequestedUnits {
             length: args.length_unit,
             ..RequestedUnits::default()
@@ -77,7 +79,9 @@ pub(crate) fn run(args: &ContoursArgs) -> Result<(), CommandError> {
         outlines.stage(&mut staged, &zones, &nothing, told.units.length)?;
     }
     if let Some(path) = &args.map.map {
-        let mut options = map::options(&args.map, &context, told.units.length, title(&told))?;
+        let scene = &found.map.scene;
+        let (lines, breaklines) = (&scene.lines, &scene.breaklines);
+        let mut options = map::options(&args.map, lines, breaklines, title(&told));
         options
             .shown
             .push(Shown::Lines(Box::new(drawn(&told, &found))));

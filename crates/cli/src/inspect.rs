@@ -1,11 +1,13 @@
 //! `inspect`: what is in files, before they are trusted.
 
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use dapedon_core::plan::Frame;
 use dapedon_core::units::LengthUnit;
 use dapedon_job::{
-    Context, Inspected, JOB_FILE, Job, JobError, OutlierFound, inspect, names_are_found, pair,
+    Context, DrawnLines, Inspected, JOB_FILE, Job, JobError, OutlierFound, inspect,
+    names_are_found, pair,
 };
 use dapedon_report::describe::{self, LISTED};
 use dapedon_report::{Mark, ground_map};
@@ -53,19 +55,21 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
             })
             .collect::<Result<Vec<_>, JobError>>()
     });
-    let (found, grounds): (Vec<_>, Vec<_>) = looked?.into_iter().unzip();
+    let (mut found, grounds): (Vec<_>, Vec<_>) = looked?.into_iter().unzip();
     names_are_found(&reading, &found)?;
     let pair = match (found.as_slice(), grounds.as_slice()) {
         ([a, b], [first, second]) => pair((a, first), (b, second)),
         _ => None,
     };
     let mut staged = Outputs::off(&reading.files);
+    let mut line_files = Vec::new();
     if let (Some(path), [surfaces]) = (&args.map.map, grounds.as_slice()) {
         let odd = found[0].surfaces.first().map_or(&[][..], |s| &s.outliers);
         let marks = surfaces.first().map(|surface| marks(odd, surface.frame()));
         let context = Context {
             job: job.as_ref(),
             reading,
+            pictures: Some(map::pictures(&args.map, job.as_ref())?),
             ..Context::default()
         };
         let unit = surfaces
@@ -73,11 +77,17 @@ pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
             .map_or(LengthUnit::Metre, |surface| surface.frame().unit());
         let mut title = map::title(format!("Heights of {}", inputs[0].display()), None, &[]);
         title.line("Unit", unit.name());
-        let options = map::options(&args.map, &context, unit, title)?;
-        let (picture, _) = ground_map(surfaces, &marks.unwrap_or_default(), &options)?;
-        map::stage(&mut staged, &args.map, path, &picture)?;
+        let drawn = DrawnLines::of(&context, unit, unit, &found[0].crs)?;
+        let options = map::options(&args.map, &drawn.lines, &Arc::default(), title);
+        let (picture, left_out) = ground_map(surfaces, &marks.unwrap_or_default(), &options)?;
+        let boxes = map::stage(&mut staged, &args.map, path, &picture)?;
+        let left_out = map::findings(left_out).into_iter();
+        found[0]
+            .warnings
+            .extend(drawn.warnings.into_iter().chain(left_out).chain(boxes));
+        line_files = drawn.files;
     }
-    let inspected = Inspected::of(found, pair);
+    let inspected = Inspected::of(found, pair, line_files);
     let report = describe::inspected(&inspected);
     staged.stage_csv(args.csv.as_ref(), &report)?;
     print_result(staged, args.json, &inspected, &report, &outputs)

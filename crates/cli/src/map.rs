@@ -1,9 +1,11 @@
 //! Maps: what is asked for, and the files they are written to.
 
 use std::path::Path;
+use std::sync::Arc;
 
-use dapedon_core::units::LengthUnit;
-use dapedon_job::{Context, Finding, FindingCode, JobFacts, SurfaceFacts, alignment};
+use dapedon_core::alignment::Alignment;
+use dapedon_core::plan::Place;
+use dapedon_job::{Finding, FindingCode, Job, JobFacts, Pictures, SurfaceFacts};
 use dapedon_report::{
     LeftOut, MapOptions, RESOLUTION, SCREEN, Shown, TitleBlock, png, without_letter,
 };
@@ -29,46 +31,60 @@ pub(crate) fn sheet(args: &MapArgs) -> MapOptions {
     MapOptions {
         paper: args.paper(),
         resolution: args.dpi,
+        is_picture: args.map.as_deref().is_some_and(is_picture),
         ..MapOptions::default()
     }
 }
 
-/// The whole of it, with what is drawn over the colours; lines are read in the unit that was measured in.
+/// What a map needs of what is measured.
+pub(crate) fn pictures(args: &MapArgs, job: Option<&Job>) -> Result<Pictures, CommandError> {
+    let lines = args.lines().map(|line| match job {
+        Some(job) => job.line(line),
+        None => Ok(line.clone()),
+    });
+    Ok(Pictures {
+        room: sheet(args).room(),
+        lines: lines.collect::<Result<_, _>>()?,
+    })
+}
+
+/// The whole of it, with what is drawn over the colours: the lines that were read for it, and breaklines.
 pub(crate) fn options(
     args: &MapArgs,
-    context: &Context<'_>,
-    unit: LengthUnit,
+    lines: &[Alignment],
+    breaklines: &Arc<Vec<Vec<Place>>>,
     title: TitleBlock,
-) -> Result<MapOptions, CommandError> {
-    let shown = args.show.iter().map(|shown| {
-        Ok(match shown {
-            ShownOnMap::Contours(interval) => Shown::Contours(*interval),
-            ShownOnMap::Spots(spacing) => Shown::Spots(*spacing),
-            ShownOnMap::Triangles => Shown::Triangles,
-            ShownOnMap::Points => Shown::Points,
-            ShownOnMap::Continuous => Shown::Continuous,
-            ShownOnMap::Line(line) => {
-                let line = match context.job {
-                    Some(job) => job.line(line)?,
-                    None => line.clone(),
-                };
-                Shown::Line(Box::new(alignment(context, &line, unit)?))
-            }
-        })
+) -> MapOptions {
+    let shown = args.show.iter().filter_map(|shown| match shown {
+        ShownOnMap::Contours(interval) => Some(Shown::Contours(*interval)),
+        ShownOnMap::Spots(spacing) => Some(Shown::Spots(*spacing)),
+        ShownOnMap::Triangles => Some(Shown::Triangles),
+        ShownOnMap::Points => Some(Shown::Points),
+        ShownOnMap::Breaklines => Some(Shown::Breaklines(breaklines.clone())),
+        ShownOnMap::Continuous => Some(Shown::Continuous),
+        ShownOnMap::Line(_) => None,
     });
-    Ok(MapOptions {
-        shown: shown.collect::<Result<_, CommandError>>()?,
+    let lines = lines.iter().map(|line| Shown::Line(Box::new(line.clone())));
+    MapOptions {
+        shown: shown.chain(lines).collect(),
         title: Some(title),
         ..sheet(args)
-    })
+    }
 }
 
 /// The same map on a page of a report, which has no paper of its own.
 pub(crate) fn on_a_page(options: MapOptions) -> MapOptions {
     MapOptions {
         paper: None,
+        is_picture: false,
         ..options
     }
+}
+
+/// True for a file that holds pixels.
+fn is_picture(path: &Path) -> bool {
+    let ending = path.extension();
+    ending.is_some_and(|ending| ending.eq_ignore_ascii_case("png"))
 }
 
 /// Writes a map beside its place: as it is, or as a picture of pixels; and says what the picture cannot show.
@@ -78,10 +94,7 @@ pub(crate) fn stage(
     path: &Path,
     svg: &str,
 ) -> Result<Option<Finding>, CommandError> {
-    let is_picture = path
-        .extension()
-        .is_some_and(|ending| ending.eq_ignore_ascii_case("png"));
-    if !is_picture {
+    if !is_picture(path) {
         files.stage(path, svg.as_bytes())?;
         return Ok(None);
     }
@@ -123,6 +136,14 @@ pub(crate) fn findings(left_out: LeftOut) -> Vec<Finding> {
             FindingCode::NotOnMap,
             words,
             "draw a part of the surface",
+        ));
+    }
+    if left_out.breaklines {
+        let words = "the surface has no breaklines to be drawn";
+        found.push(Finding::of(
+            FindingCode::NotOnMap,
+            words,
+            "draw a surface that is made from points and lines, without steps of a job",
         ));
     }
     found

@@ -33,7 +33,13 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     };
     let job = typed.job(&args.job, &args.reading)?;
 
-    let context = names::context(job.as_ref(), &args.reading, &args.units)?;
+    let pictured = args.map.map.is_some() || args.report.is_some();
+    let context = Context {
+        pictures: pictured
+            .then(|| map::pictures(&args.map, job.as_ref()))
+            .transpose()?,
+        ..names::context(job.as_ref(), &args.reading, &args.units)?
+    };
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
     let measured = telling(|watch| {
@@ -48,8 +54,8 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     let mut pictures = Vec::new();
     let rows = found.zones.iter().map(|pile| pile.measured.clone());
     let rows: Vec<ZoneMeasurement> = rows.collect();
-    if args.map.map.is_some() || args.report.is_some() {
-        let options = map::options(&args.map, &context, scene.units.length, title(&found))?;
+    if pictured {
+        let options = map::options(&args.map, &scene.lines, &scene.breaklines, title(&found));
         let draw =
             |options: &MapOptions| difference_map(&rows, 0.0, &scene, MapWords::BASE, options);
         if let Some(path) = &args.map.map {

@@ -5,7 +5,7 @@ use dapedon_core::surface::Vertex;
 use dapedon_formats::drawing::{Drawing, Feature, Field, Layer, Shape, Value};
 use dapedon_job::{
     Context, Job, LineSource, RequestedUnits, Spot, SpotPlaces, SpotState, Spots, SpotsRequest,
-    alignment, spots,
+    spots,
 };
 use dapedon_report::{MapValue, MapWords, Shown, TitleBlock, describe, difference_map};
 
@@ -47,7 +47,9 @@ pub(crate) fn run(args: &SpotsArgs) -> Result<(), CommandError> {
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = Context {
-        pictures: (args.map.map.as_ref()).map(|_| map::sheet(&args.map).pixels()),
+        pictures: (args.map.map.as_ref())
+            .map(|_| map::pictures(&args.map, job.as_ref()))
+            .transpose()?,
         units: RequestedUnits {
             length: args.length_unit,
             ..RequestedUnits::default()
@@ -72,11 +74,8 @@ pub(crate) fn run(args: &SpotsArgs) -> Result<(), CommandError> {
         }
     }
     if let Some(path) = &args.map.map {
-        let mut options = map::options(&args.map, &context, found.units.length, title(&found))?;
-        if let Some(line) = &request.line {
-            let line = alignment(&context, line, found.units.length)?;
-            options.shown.push(Shown::Line(Box::new(line)));
-        }
+        let (lines, breaklines) = (&ground.scene.lines, &ground.scene.breaklines);
+        let mut options = map::options(&args.map, lines, breaklines, title(&found));
         options.shown.push(Shown::Values(values(&found)));
         let (tolerance, words) = (found.tolerance.value, MapWords::VOLUME);
         let drawn = difference_map(&ground.rows, tolerance, &ground.scene, words, &options)?;

@@ -6,7 +6,7 @@ use std::path::Path;
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{Format, RawGrid, asc, delimited, dxf, geojson, geotiff, landxml, obj};
-use dapedon_job::{Context, RequestedUnits, Source, build, cells, mesh};
+use dapedon_job::{BuiltGround, Context, RequestedUnits, Source, build, cells, mesh};
 use dapedon_report::{describe, ground_map};
 
 use crate::args::SurfaceArgs;
@@ -34,6 +34,9 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
             length: args.length_unit,
             ..RequestedUnits::default()
         },
+        pictures: (args.map.map.as_ref())
+            .map(|_| map::pictures(&args.map, job.as_ref()))
+            .transpose()?,
         ..names::context_of(job.as_ref(), &args.reading)?
     };
     let read = context.reading.files.clone();
@@ -44,7 +47,12 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
         };
         build(&context, &source)
     });
-    let (mut built, surface) = made?;
+    let (mut built, ground) = made?;
+    let BuiltGround {
+        surface,
+        lines,
+        breaklines,
+    } = ground;
     let frame = surface.frame();
     let grid = match formats.iter().any(|format| format.has_cells()) {
         true => Some(cells(&surface, args.cell, args.reading.memory)?),
@@ -81,7 +89,7 @@ pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
         let heading = format!("Heights of {}", built.side.source);
         let mut title = map::title(heading, None, &[("Surface", &built.side)]);
         title.line("Unit", built.units.length.name());
-        let options = map::options(&args.map, &context, built.units.length, title)?;
+        let options = map::options(&args.map, &lines, &breaklines, title);
         let (svg, left_out) = ground_map(std::slice::from_ref(&surface), &marks, &options)?;
         let boxes = map::stage(&mut staged, &args.map, path, &svg)?;
         let left_out = map::findings(left_out).into_iter();

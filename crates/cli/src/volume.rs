@@ -27,7 +27,9 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
     let read = context.reading.files.clone();
     let pictured = args.map.map.is_some() || args.report.is_some();
     let context = Context {
-        pictures: pictured.then(|| map::sheet(&args.map).pixels()),
+        pictures: pictured
+            .then(|| map::pictures(&args.map, job.as_ref()))
+            .transpose()?,
         ..context
     };
     let measured = telling(|watch| {
@@ -46,7 +48,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
     };
     if pictured {
         let title = title(&measurement);
-        let options = map::options(&args.map, &context, measurement.units.length, title)?;
+        let options = map::options(&args.map, &scene.lines, &scene.breaklines, title);
         if let Some(path) = &args.map.map {
             let (svg, left_out) = draw(&measurement, &options)?;
             let boxes = map::stage(&mut files, &args.map, path, &svg)?;

@@ -2,18 +2,24 @@
 
 mod beside;
 mod chainage;
+mod chainage_words;
 mod element;
 mod profile;
 mod scaled;
 mod stations;
+mod strip;
+mod turning;
 
 pub use beside::Beside;
 pub use chainage::{Chainage, Equation};
+pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage, chainage_words};
 pub use element::{Course, Element, Turn};
 pub use profile::{Curve, Profile, ProfileError, VerticalPoint};
 pub use stations::TooManyStations;
+pub use turning::Bend;
 
-use crate::plan::Place;
+use crate::plan::crossing::{self, Meeting};
+use crate::plan::{Edge, Place};
 
 /// A line of straights, arcs and spirals, in grid coordinates.
 #[derive(Debug, Clone, PartialEq)]
@@ -95,14 +101,18 @@ impl Alignment {
 
     /// The place at a distance from the start, and the direction there; `None` off the line.
     pub fn at(&self, distance: f64) -> Option<Course> {
+        let index = self.element_at(distance)?;
+        Some(self.elements[index].at(distance - self.distances[index]))
+    }
+
+    /// The element at a distance from the start: of two that meet there the later one.
+    fn element_at(&self, distance: f64) -> Option<usize> {
         if !(0.0..=self.length()).contains(&distance) {
             return None;
         }
         let after = self.distances.partition_point(|&start| start <= distance);
-        let index = after
-            .saturating_sub(1)
-            .min(self.elements.len().checked_sub(1)?);
-        Some(self.elements[index].at(distance - self.distances[index]))
+        let last = self.elements.len().checked_sub(1)?;
+        Some(after.saturating_sub(1).min(last))
     }
 
     /// Where elements do not meet, by more than `tolerance`.
@@ -123,6 +133,26 @@ impl Alignment {
             }
         }
         gaps
+    }
+
+    /// The first place where it crosses itself, in chords that lie no farther than `chord` from it.
+    pub fn crosses_itself(&self, chord: f64) -> Option<Place> {
+        let places = self.places(chord);
+        let edges: Vec<Edge> = (places.windows(2))
+            .map(|pair| Edge {
+                from: pair[0],
+                to: pair[1],
+            })
+            .collect();
+        let mut found = None;
+        crossing::each(&edges, |_, _, meeting| match meeting {
+            Meeting::Cross(at) => {
+                found = Some(at);
+                false
+            }
+            Meeting::Touch(_) => true,
+        });
+        found
     }
 
     /// Places along it, so close that chords lie no farther than `chord` from it.

@@ -8,11 +8,13 @@ pub(crate) mod contour_labels;
 pub(crate) mod contours;
 pub(crate) mod depths;
 pub(crate) mod difference_map;
+pub(crate) mod end_areas;
 pub(crate) mod ground_area;
 pub(crate) mod level_area;
 pub(crate) mod overlaps;
 pub(crate) mod raster;
 pub(crate) mod sampled;
+pub(crate) mod section;
 pub(crate) mod spots;
 pub(crate) mod standing;
 pub(crate) mod water;
@@ -30,11 +32,15 @@ pub use capacity::{
 pub use contour_labels::ContourLabel;
 pub use contours::{Contour, contours, crossings};
 pub use depths::{DeeperThan, depths};
-pub use difference_map::{DifferenceMap, Pixel, difference_map, difference_map_with_bands};
+pub use difference_map::{
+    DifferenceMap, Pixel, difference_map, difference_map_with_bands, pixels_in_room,
+};
+pub use end_areas::{EndAreaRule, StretchAreas};
 pub use ground_area::{GroundArea, ground_areas};
 pub use level_area::{SideOfLevel, level_area};
 pub use overlaps::each_overlap;
 pub use sampled::{Sampled, sampled};
+pub use section::{Cut, SectionArea, SectionAreas, SectionLine, SectionPart, cut_through};
 pub use spots::{SpotGrid, TooManySpots};
 pub use standing::{FoundPile, PileRules, standing};
 pub use water::WaterAtLevel;

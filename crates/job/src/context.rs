@@ -4,7 +4,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use rayon::ThreadPool;
 
-use crate::input::Reading;
+use crate::input::{LineSource, Reading};
 use crate::job_file::Job;
 use crate::units::{ReportUnits, RequestedUnits};
 use crate::watch::Watch;
@@ -18,12 +18,21 @@ pub struct Context<'c> {
     pub reading: Reading,
     /// The units that are asked for.
     pub units: RequestedUnits,
-    /// A picture is taken from what is measured, for a map, with so many pixels along its longer side.
-    pub pictures: Option<usize>,
+    /// What is taken from the measurement for a map; without, nothing is.
+    pub pictures: Option<Pictures>,
     /// Who watches the work.
     pub watch: Watch,
     /// The threads that work on it; without, those that all work of the process shares. Figures do not depend on them.
     pub threads: Option<&'c ThreadPool>,
+}
+
+/// What a map needs of what is measured.
+#[derive(Debug, Clone, Default)]
+pub struct Pictures {
+    /// How wide and how high the map may be, in pixels.
+    pub room: [f64; 2],
+    /// Lines that are drawn over it.
+    pub lines: Vec<LineSource>,
 }
 
 impl<'c> Context<'c> {

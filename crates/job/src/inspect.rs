@@ -51,16 +51,20 @@ pub struct Inspected {
     /// Of two files of which each holds a surface: how they lie to each other.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pair: Option<PairFound>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
 }
 
 impl Inspected {
     /// What was found in some files.
-    pub fn of(files: Vec<Inspection>, pair: Option<PairFound>) -> Self {
+    pub fn of(files: Vec<Inspection>, pair: Option<PairFound>, line_files: Vec<InputFile>) -> Self {
         Inspected {
             command: "inspect".into(),
             schema: Schema,
             files,
             pair,
+            line_files,
         }
     }
 }

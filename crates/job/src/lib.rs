@@ -30,7 +30,7 @@ pub use bill::{
     Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow,
     MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
-pub use context::Context;
+pub use context::{Context, Pictures};
 pub use digits::in_threes;
 pub use error::{JobError, JobFileLine, PlaceInPlan};
 pub use figure::{Area, Figure, Length, Unit, Volume};
@@ -51,21 +51,23 @@ pub use job_file::{
 };
 pub use quantities::{
     Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BandFigures,
-    BandSide, Bands, BuildError, Built, Capacity, CapacityAnswer, CapacityError, CapacityRequest,
-    Closure, ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, ConvertError,
-    ConvertedLine, Converting, DepthSlice, DepthsError, Difference, Drawn, Extreme, FoundContours,
-    LevelRow, MapGround, Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest,
-    PileSearch, Piles, PilesTotal, Rate, Request, Scene, SearchRules, SpillPoint, Spot, SpotHeight,
-    SpotLine, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, ToeHeights,
-    TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneMeasurement,
-    balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, spots,
-    spread,
+    BandSide, Bands, BuildError, Built, BuiltGround, Capacity, CapacityAnswer, CapacityError,
+    CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
+    ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
+    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, LevelRow, LineFacts, MapGround,
+    Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles,
+    PilesTotal, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionRule,
+    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot,
+    SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch,
+    ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths,
+    ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh,
+    pile, sections, spots, spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use site::SiteError;
 pub use surfaces::{
-    Change, Count, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound, PoolError,
-    Recipe, Step, SurfaceError, SurfaceFacts, alignment,
+    Change, Count, DrawnLines, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound,
+    PoolError, Recipe, Step, SurfaceError, SurfaceFacts,
 };
 pub use units::{
     ReportUnits, RequestedAreaUnit, RequestedUnit, RequestedUnits, RequestedVolumeUnit,

@@ -7,15 +7,17 @@ mod capacity;
 mod contours;
 mod convert;
 mod depths;
+mod line_facts;
 mod measurement;
 pub(crate) mod pile;
 mod scene;
+mod sections;
 mod spots;
 mod volume;
 
 pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
 pub use bands::{BandFigures, BandSide, Bands, ZoneBands};
-pub use build::{BuildError, Built, Mesh, build, cells, mesh};
+pub use build::{BuildError, Built, BuiltGround, Mesh, build, cells, mesh};
 pub use capacity::{
     AreasRequest, AreasSource, Capacity, CapacityAnswer, CapacityError, CapacityRequest, LevelRow,
     SpillPoint, capacity, capacity_of_areas,
@@ -25,6 +27,7 @@ pub use contours::{
 };
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
 pub use depths::{DepthSlice, DepthsError, ZoneDepths};
+pub use line_facts::LineFacts;
 pub use measurement::{
     Areas, Closure, Difference, Extreme, Measurement, Volumes, WithoutBuildUp, ZoneMeasurement,
 };
@@ -35,8 +38,12 @@ pub use pile::{
 };
 pub use scene::{Drawn, Scene};
 pub(crate) use scene::{folds, not_compared};
+pub use sections::{
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionRule, SectionShares,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, Stretch, sections,
+};
 pub use spots::{
-    MapGround, Spot, SpotHeight, SpotLine, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
+    MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
     SpotsRequest, spots,
 };
 pub use volume::{Request, measure};

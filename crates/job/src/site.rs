@@ -1,6 +1,7 @@
 //! A site: all surfaces and zones that something is measured from, read once, in one unit and one frame. The one way
 //! from what is asked for to what is measured.
 
+use dapedon_core::alignment::Alignment;
 use dapedon_core::plan::{Extent, Frame};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{Zone, Zones};
@@ -8,10 +9,11 @@ use dapedon_core::zones::{Zone, Zones};
 use crate::context::Context;
 use crate::error::{JobError, job_error};
 use crate::finding::Finding;
-use crate::input::{InputFile, Source, ZoneSource, loaded};
+use crate::input::{InputFile, LineSource, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{
-    MadeSurface, Making, ReadZones, Surfaces, Systems, level_zones, unit_remedy,
+    DrawnLines, MadeSurface, Making, ReadZones, Surfaces, Systems, level_zones, same_crs,
+    unit_remedy, with_chainage,
 };
 use crate::watch::Activity;
 use crate::zones::{KnownZone, told_apart, twice};
@@ -24,6 +26,14 @@ pub(crate) struct Site<'j> {
     pub(crate) survey: LengthUnit,
     /// The systems that all of it is in.
     pub(crate) systems: Systems,
+}
+
+/// A line, in grid coordinates and the unit that is measured in.
+pub(crate) struct SiteLine {
+    /// As it was named.
+    pub(crate) source: String,
+    pub(crate) file: Option<InputFile>,
+    pub(crate) line: Alignment,
 }
 
 impl<'j> Site<'j> {
@@ -82,6 +92,8 @@ impl<'j> Site<'j> {
         };
         let mut making = Making::new(stock, frame, context.report_units(unit));
         making.warnings.append(&mut systems.warnings);
+        making.drawn = DrawnLines::of(context, survey, unit, &systems.plan)?;
+        making.warnings.append(&mut making.drawn.warnings);
         (making.warnings).extend(reading.clouds_unused(&making.stock.formats()));
         level_zones::made(&mut making, zones)?;
         Ok(Site {
@@ -127,6 +139,20 @@ impl<'j> Site<'j> {
         let zones = known.into_iter().zip(told_apart(&names));
         let zones: Vec<Zone> = zones.map(|(known, name)| known.zone.named(name)).collect();
         Ok((!zones.is_empty()).then(|| Zones::new(self.making.frame, zones)))
+    }
+
+    /// A line from a file or of the job, in the unit that is measured in and the system of the surfaces.
+    pub(crate) fn line(&mut self, source: &LineSource) -> Result<SiteLine, JobError> {
+        let unit = self.making.frame.unit();
+        let found = with_chainage(&self.context, source, self.survey, unit)?;
+        let (told, any) = (source.to_string(), self.context.reading.ignore_crs);
+        let note = same_crs("a line", &told, &found.crs, &self.systems.plan, any)?;
+        self.making.warnings.extend(note);
+        Ok(SiteLine {
+            source: told,
+            file: found.file,
+            line: found.line,
+        })
     }
 
     /// Some zones, as they were read.

@@ -21,7 +21,7 @@ pub(crate) use error::unit_remedy;
 pub(crate) use facets::{facets, kept, rest};
 pub use facts::SurfaceFacts;
 pub use ground::GroundError;
-pub use lines::alignment;
+pub use lines::DrawnLines;
 pub(crate) use lines::with_chainage;
 pub(crate) use made::MadeSurface;
 pub use made::OutlierFound;

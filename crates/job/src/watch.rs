@@ -20,6 +20,8 @@ pub enum Activity {
     DrawingContours,
     /// Heights are read at places.
     ReadingHeights,
+    /// Sections are cut and measured.
+    Cutting,
     /// Two surfaces are laid over each other: which overlay it is, of how many.
     Measuring {
         /// From this one.

@@ -10,6 +10,8 @@ mod picture;
 mod sheet;
 mod title;
 
+use std::sync::Arc;
+
 use dapedon_core::alignment::Alignment;
 use dapedon_core::plan::Place;
 use dapedon_core::quantities::Contour;
@@ -24,8 +26,8 @@ pub use title::TitleBlock;
 pub const RESOLUTION: f64 = 200.0;
 /// Dots to an inch of a screen (SVG, 8.9).
 pub const SCREEN: f64 = 96.0;
-/// Pixels along the longer side of a map for a screen.
-const PIXELS: f64 = 900.0;
+/// Pixels for a unit of a map for a screen: many screens have more than their units.
+const SHARPER: f64 = 1.3;
 /// Pixels along a side at most: more would not be seen.
 const MOST_PIXELS: f64 = 5_000.0;
 
@@ -40,6 +42,8 @@ pub struct MapOptions {
     pub title: Option<TitleBlock>,
     /// What is drawn over the colours.
     pub shown: Vec<Shown>,
+    /// It becomes a picture of pixels: what is packed within it on the way need not be small.
+    pub is_picture: bool,
 }
 
 /// What is drawn over the colours of a map.
@@ -55,6 +59,8 @@ pub enum Shown {
     Points,
     /// A line with its chainages, in grid coordinates.
     Line(Box<Alignment>),
+    /// The breaklines of the surveyed surface, in local coordinates.
+    Breaklines(Arc<Vec<Vec<Place>>>),
     /// Contours that are known already.
     Lines(Box<MapContours>),
     /// Values that are known already.
@@ -88,20 +94,23 @@ pub struct LeftOut {
     pub labels: usize,
     /// Triangles or points too many to be told apart.
     pub details: bool,
+    /// Breaklines, where the surface has none.
+    pub breaklines: bool,
 }
 
 impl MapOptions {
-    /// Pixels along the longer side of the map, for the picture that is taken when it is measured. The extent is not known then: on
-    /// paper it is as large as the paper.
-    pub fn pixels(&self) -> usize {
-        let wanted = match &self.paper {
-            None => PIXELS * self.resolution.map_or(1.0, |dots| dots / SCREEN),
-            Some(paper) => {
-                let [width, height] = paper.millimetres();
-                width.max(height) / 25.4 * self.resolution.unwrap_or(RESOLUTION)
+    /// How wide and how high the map may be, in pixels: for the picture that is taken when it is measured, before it is known what else is
+    /// on the sheet.
+    pub fn room(&self) -> [f64; 2] {
+        let room = match &self.paper {
+            None => {
+                let dots = self.resolution.map_or(SHARPER, |dots| dots / SCREEN);
+                sheet::ROOM.map(|along| along * dots)
             }
+            Some(paper) => sheet::room_on(paper)
+                .map(|along| along / 25.4 * self.resolution.unwrap_or(RESOLUTION)),
         };
-        wanted.clamp(100.0, MOST_PIXELS) as usize
+        room.map(|pixels| pixels.clamp(100.0, MOST_PIXELS))
     }
 
     fn has(&self, wanted: &Shown) -> bool {

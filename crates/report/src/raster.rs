@@ -3,6 +3,7 @@
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use dapedon_core::quantities::{DifferenceMap, Pixel};
+use rayon::prelude::*;
 use resvg::tiny_skia::Pixmap;
 
 use crate::ReportError;
@@ -22,7 +23,7 @@ const DARK: f64 = 0.78;
 const PATIENT: usize = 1 << 20;
 
 /// What a value looks like.
-pub(crate) trait Coloured {
+pub(crate) trait Coloured: Sync {
     /// Its class.
     fn class(&self, value: f64) -> usize;
     /// The colours of all classes.
@@ -31,10 +32,12 @@ pub(crate) trait Coloured {
     fn is_hatched(&self, class: usize) -> bool;
 }
 
-/// A map as a PNG in a data address: each class in its colour, shaded by the slope of the ground.
+/// A map as a PNG in a data address: each class in its colour, shaded by the slope of the ground. Packed in a hurry where it is only
+/// on its way to another picture.
 pub(crate) fn data_address(
     map: &DifferenceMap,
     classes: &impl Coloured,
+    in_a_hurry: bool,
 ) -> Result<String, png::EncodingError> {
     let colours = classes.colours();
     // Hatched or not, each in some shades; with very many classes some share a colour.
@@ -69,14 +72,17 @@ pub(crate) fn data_address(
         let kind = 2 * (class / shared) + usize::from(is_dark);
         u8::try_from(1 + kind * shades + shade).unwrap_or(u8::MAX)
     };
-    let pixels: Vec<u8> = map.pixels.iter().enumerate().map(index).collect();
+    let pixels: Vec<u8> = map.pixels.par_iter().enumerate().map(index).collect();
     let mut bytes = Vec::new();
     let mut encoder = png::Encoder::new(&mut bytes, map.columns as u32, map.rows as u32);
     encoder.set_color(png::ColorType::Indexed);
     encoder.set_depth(png::BitDepth::Eight);
     encoder.set_palette(palette.concat());
     encoder.set_trns(vec![0]);
-    encoder.set_compression(compression(pixels.len()));
+    encoder.set_compression(match in_a_hurry {
+        true => png::Compression::Fastest,
+        false => compression(pixels.len()),
+    });
     let mut writer = encoder.write_header()?;
     writer.write_image_data(&pixels)?;
     writer.finish()?;
@@ -180,7 +186,7 @@ mod tests {
 
     #[test]
     fn what_is_hatched_has_dark_lines() {
-        let cut = colours(&data_address(&map(0.5), &Two(2)).unwrap());
+        let cut = colours(&data_address(&map(0.5), &Two(2), false).unwrap());
         // Nothing, the colour, and its lines: a fifth of the pixels.
         assert_eq!(cut.len(), 3);
         let dark = cut
@@ -188,8 +194,11 @@ mod tests {
             .find(|(pixel, _)| pixel[0] < 180 && pixel[3] == 255)
             .unwrap();
         assert_eq!(*dark.1, 380 / 5);
-        assert_eq!(colours(&data_address(&map(1.5), &Two(2)).unwrap()).len(), 2);
+        assert_eq!(
+            colours(&data_address(&map(1.5), &Two(2), false).unwrap()).len(),
+            2
+        );
         // However many classes there are, each has a colour.
-        assert!(data_address(&map(900.0), &Two(1000)).is_ok());
+        assert!(data_address(&map(900.0), &Two(1000), false).is_ok());
     }
 }

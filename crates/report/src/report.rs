@@ -88,8 +88,8 @@ pub struct Input {
 pub enum InputOf {
     /// A surface.
     Side(Box<SurfaceFacts>),
-    /// A file of zones.
-    Zones(InputFile),
+    /// Another file, as of zones.
+    File(InputFile),
 }
 
 /// A picture.
@@ -177,7 +177,15 @@ impl Input {
     pub fn zones(files: &[InputFile]) -> impl Iterator<Item = Self> {
         files.iter().map(|file| Input {
             role: "Zones".into(),
-            of: InputOf::Zones(file.clone()),
+            of: InputOf::File(file.clone()),
+        })
+    }
+
+    /// The files of lines that are drawn over a map.
+    pub fn lines(files: &[InputFile]) -> impl Iterator<Item = Self> {
+        files.iter().map(|file| Input {
+            role: "Line on the map".into(),
+            of: InputOf::File(file.clone()),
         })
     }
 }

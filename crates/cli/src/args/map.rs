@@ -27,9 +27,9 @@ pub(crate) struct MapArgs {
     /// Dots per inch of the picture on paper, and of a PNG [default: 200; 96 for a screen]
     #[arg(long, hide_short_help = true, value_name = "DOTS", value_parser = dots, requires = "map")]
     pub(crate) dpi: Option<f64>,
-    /// Draw over the map: contours, contours=0.5, spots=20, triangles, points, line=NAME, continuous
+    /// Draw over the map: contours, contours=0.5, spots=20, triangles, points, breaklines, line=NAME, continuous
     ///
-    /// Contours and triangles are those of the surveyed surface, spots are values on a grid of that spacing. Continuous colours take
+    /// Contours, triangles and breaklines are those of the surveyed surface, spots are values on a grid of that spacing. Continuous colours take
     /// the place of bands. May be given more than once.
     #[arg(long, hide_short_help = true, value_name = "WHAT", value_parser = shown, requires = "map")]
     pub(crate) show: Vec<ShownOnMap>,
@@ -55,6 +55,7 @@ pub(crate) enum ShownOnMap {
     Spots(f64),
     Triangles,
     Points,
+    Breaklines,
     Line(LineSource),
     Continuous,
 }
@@ -100,13 +101,14 @@ fn shown(text: &str) -> Result<ShownOnMap, String> {
         ("spots", None) => Err("give the spacing of the spots, as in spots=20".into()),
         ("triangles", None) => Ok(ShownOnMap::Triangles),
         ("points", None) => Ok(ShownOnMap::Points),
+        ("breaklines", None) => Ok(ShownOnMap::Breaklines),
         ("continuous", None) => Ok(ShownOnMap::Continuous),
         ("line", Some(name)) if !name.is_empty() => match name.parse() {
             Ok(line) => Ok(ShownOnMap::Line(line)),
             Err(never) => match never {},
         },
         _ => Err(
-            "expected contours, contours=0.5, spots=20, triangles, points, line=NAME or continuous"
+            "expected contours, contours=0.5, spots=20, triangles, points, breaklines, line=NAME or continuous"
                 .into(),
         ),
     }

@@ -145,6 +145,79 @@ fn what_is_asked_for_is_drawn_over_a_map() {
     assert!(refused.contains("would be overwritten"), "{refused}");
 }
 
+/// A line that is drawn is an input like any other: recorded, and in the system of the surfaces.
+#[test]
+fn a_line_on_a_map_is_compared_and_recorded() {
+    let site = Site::new();
+    let grid = |epsg: u32| {
+        format!(
+            r#"{{"type":"FeatureCollection","crs":{{"type":"name","properties":{{"name":"urn:ogc:def:crs:EPSG::{epsg}"}}}},"features":[{{"type":"Feature","properties":{{}},"geometry":{{"type":"LineString","coordinates":[[500002,6000005],[500018,6000005]]}}}}]}}"#
+        )
+    };
+    site.write("line.geojson", &grid(25832));
+    site.write("other.geojson", &grid(25833));
+    let ground = site.read("ground.xml");
+    let placed = ground.replace(
+        "<Surfaces>",
+        r#"<CoordinateSystem epsgCode="25832"/><Surfaces>"#,
+    );
+    assert_ne!(ground, placed);
+    site.write("placed.xml", &placed);
+    for command in [
+        "volume placed.xml survey.csv",
+        "spots placed.xml survey.csv --grid 5",
+        "pile placed.xml --zone zone.geojson",
+        "contours survey.csv --from placed.xml --levels 1.5",
+        "surface placed.xml",
+        "inspect placed.xml",
+    ] {
+        let line = format!("{command} --unit m --json --map map.svg --show");
+        let told = site.json(&format!("{line} line=line.geojson"));
+        let file = &told["line_files"][0];
+        assert_eq!(file["path"], "line.geojson", "{command}");
+        assert_eq!(file["sha256"].as_str().map(str::len), Some(64), "{command}");
+        let refused = site.refuse(&format!("{line} line=other.geojson"));
+        assert!(
+            refused.contains("25833") && refused.contains("25832"),
+            "{command}: {refused}"
+        );
+        let taken = site.json(&format!("{line} line=other.geojson --ignore-crs"));
+        let warned = match taken["files"].get(0) {
+            Some(file) => file["warnings"].to_string(),
+            None => taken["warnings"].to_string(),
+        };
+        assert!(
+            warned.contains("other.geojson in EPSG:25833"),
+            "{command}: {warned}"
+        );
+    }
+    site.succeed("volume placed.xml survey.csv --unit m --report page.html --map map.svg --show line=line.geojson");
+    assert!(site.read("page.html").contains("<b>Line on the map</b>"));
+}
+
+#[test]
+fn breaklines_are_those_of_points() {
+    let site = Site::new();
+    site.write(
+        "coded.csv",
+        "point,east,north,height,code\n1,500000,6000000,9,\n2,500020,6000000,9,\n3,500020,6000010,9,\n4,500000,6000010,9,\n5,500004,6000005,12,ridge\n6,500016,6000005,12,ridge\n",
+    );
+    let line = "surface coded.csv --unit m --codes ridge=breakline --json --map map.svg --show";
+    let told = site.json(&format!("{line} breaklines"));
+    assert_eq!(told["warnings"].as_array().map(Vec::len), Some(0), "{told}");
+    let with = site.read("map.svg");
+    site.succeed(&format!("{line} points"));
+    let added = with.lines().filter(|line| line.contains("#8a1c5a")).count();
+    assert_eq!(
+        (added, site.read("map.svg").contains("#8a1c5a")),
+        (1, false)
+    );
+    let none =
+        site.json("volume ground.xml survey.csv --unit m --json --map map.svg --show breaklines");
+    let words = none["warnings"].to_string();
+    assert!(words.contains("has no breaklines"), "{words}");
+}
+
 /// Many zones, tiny ones among them, names that would do harm, and names in other scripts.
 #[test]
 fn zones_are_labelled_whatever_they_are_called() {

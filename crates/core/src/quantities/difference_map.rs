@@ -29,6 +29,14 @@ pub struct Pixel {
     pub slope: [f32; 2],
 }
 
+/// Pixels along the longer side of an extent that fills some room, which is so many pixels wide and high.
+pub fn pixels_in_room(extent: &Extent, [wide, high]: [f64; 2]) -> usize {
+    let (width, height) = (extent.width(), extent.height());
+    let scale = (wide / width).min(high / height);
+    let pixels = (scale * width.max(height)).ceil();
+    if pixels >= 1.0 { pixels as usize } else { 1 }
+}
+
 /// Reads the difference at the middle of each of `pixels` square pixels along the longer side of
 /// `extent` (in local coordinates).
 ///

@@ -3,6 +3,8 @@
 use std::borrow::Cow;
 use std::sync::Arc;
 
+use dapedon_core::alignment::Alignment;
+use dapedon_core::plan::Place;
 use dapedon_core::quantities::sampled;
 use dapedon_core::surface::{Surface, Vertex};
 use dapedon_formats::RawGrid;
@@ -14,7 +16,7 @@ use crate::digits::count_in_words;
 use crate::error::{JobError, job_error};
 use crate::figure::{Area, Length};
 use crate::finding::{Code, Finding};
-use crate::input::{Memory, Source};
+use crate::input::{InputFile, Memory, Source};
 use crate::quantities::measurement::Extreme;
 use crate::schema::{Schema, Word};
 use crate::site::{Site, no_end};
@@ -57,8 +59,22 @@ pub struct Built {
     pub heights: [Length; 2],
     /// Points whose height is odd, in the surface or dropped from it.
     pub outliers: Vec<OutlierFound>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// What must be known before the surface is trusted.
     pub warnings: Vec<Finding>,
+}
+
+/// The surface itself, and what is drawn over its map.
+#[derive(Debug)]
+pub struct BuiltGround {
+    /// The surface.
+    pub surface: Surface,
+    /// Lines, in grid coordinates.
+    pub lines: Vec<Alignment>,
+    /// The lines that no triangle of it crosses, where it was made from points.
+    pub breaklines: Arc<Vec<Vec<Place>>>,
 }
 
 /// Builds a surface, and hands it back. Of a surface of the job it is measured what each
@@ -67,7 +83,7 @@ pub struct Built {
 /// # Errors
 ///
 /// When a file cannot be used, a step cannot be done, or the surface is a level, which has no end.
-pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface), JobError> {
+pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, BuiltGround), JobError> {
     context.run(|| {
         if matches!(source, Source::Level(_)) {
             return Err(BuildError::NoEnd.into());
@@ -94,7 +110,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
             frame.to_grid(surface.extent().max),
         );
         let (low, high) = surface.heights();
-        let corner = |place: dapedon_core::plan::Place| Extreme {
+        let corner = |place: Place| Extreme {
             east: place.east,
             north: place.north,
         };
@@ -113,9 +129,15 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, Surface),
             max: corner(max),
             heights: [low, high].map(|height| units.length_of(height)),
             outliers: made.odd,
+            line_files: making.drawn.files,
             warnings,
         };
-        Ok((built, surface))
+        let ground = BuiltGround {
+            surface,
+            lines: making.drawn.lines,
+            breaklines: made.breaklines,
+        };
+        Ok((built, ground))
     })
 }
 

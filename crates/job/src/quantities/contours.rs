@@ -13,7 +13,7 @@ use crate::context::Context;
 use crate::error::{JobError, job_error};
 use crate::figure::Length;
 use crate::finding::{Code, Finding};
-use crate::input::Source;
+use crate::input::{InputFile, Source};
 use crate::job_file::{Job, JobFacts};
 use crate::quantities::scene::Scene;
 use crate::quantities::spots::MapGround;
@@ -82,6 +82,9 @@ pub struct Contours {
     /// The surface that differences are from, where contours are of a difference.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub from: Option<SurfaceFacts>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// The lowest and the highest height, or difference.
     pub range: [Length; 2],
     /// From contour to contour; none where the levels were given.
@@ -202,8 +205,9 @@ pub fn contours(
             &made.surface,
         ];
         let mut scene = Scene::of(&site.making, sides, None);
-        let rows = match (context.pictures, &from) {
-            (Some(pixels), Some(_)) => scene.measured_for_map(Tolerance::ZERO, pixels)?,
+        scene.breaklines = made.breaklines.clone();
+        let rows = match (&context.pictures, &from) {
+            (Some(map), Some(_)) => scene.measured_for_map(Tolerance::ZERO, map.room)?,
             _ => Vec::new(),
         };
         let mut warnings = std::mem::take(&mut site.making.warnings);
@@ -217,6 +221,7 @@ pub fn contours(
             height_system: site.systems.heights.clone(),
             surface: made.side,
             from: from.map(|from| from.side),
+            line_files: std::mem::take(&mut site.making.drawn.files),
             range: [low, high].map(|height| units.length_of(height)),
             interval: interval.map(|interval| units.length_of(interval)),
             index_interval: index_interval.map(|interval| units.length_of(interval)),

@@ -40,6 +40,9 @@ pub struct Measurement {
     pub tolerance: Length,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// A row a zone; one named `all` when no zone was given.
     pub zones: Vec<ZoneMeasurement>,
     /// The sum of the zones, when there are several.

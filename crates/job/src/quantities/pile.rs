@@ -153,7 +153,8 @@ pub fn pile(
         }
         let zones = Zones::new(making.frame, outlines);
         let reference = together(&yard.bases[0], &below, &made.surface);
-        let scene = Scene::of(making, [&reference, &made.surface], Some(zones));
+        let mut scene = Scene::of(making, [&reference, &made.surface], Some(zones));
+        scene.breaklines = made.breaklines.clone();
         let raw = raw(&scene);
         let base = yard.bases[0].0.clone();
         let mass_unit = (context.job).map_or(MassUnit::usual(survey), |job| job.mass_unit);
@@ -173,6 +174,7 @@ pub fn pile(
                 previous: previous.as_ref().map(|made| made.side.clone()),
                 surface: made.side,
                 zone_files: site.zone_files(given),
+                line_files: making.drawn.files.clone(),
                 search: sought,
                 total: (piles.len() > 1)
                     .then(|| total(&piles, &making.units))

@@ -3,11 +3,12 @@
 use std::borrow::Cow;
 use std::sync::Arc;
 
+use dapedon_core::alignment::Alignment;
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
 use dapedon_core::quantities::{
     BandEdges, Coverage, DifferenceMap, Tolerance, ZoneVolume, coverage, difference_map_with_bands,
-    each_overlap, volumes,
+    each_overlap, pixels_in_room, volumes,
 };
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
@@ -37,6 +38,10 @@ pub struct Scene {
     pub units: ReportUnits,
     /// Currency of rates and costs.
     pub currency: Option<String>,
+    /// Lines that are drawn over it, in grid coordinates.
+    pub lines: Vec<Alignment>,
+    /// The lines that no triangle of the surveyed surface crosses, where it was made from points.
+    pub breaklines: Arc<Vec<Vec<Place>>>,
     /// The bands it is drawn in; the usual ones, where none are asked for.
     pub(crate) rules: Option<BandRules>,
     /// The ground that a map shows, where that is only a part.
@@ -75,6 +80,8 @@ impl Scene {
             zones,
             units: making.units,
             currency: job.and_then(|job| job.currency.clone()),
+            lines: making.drawn.lines.clone(),
+            breaklines: Arc::default(),
             rules: None,
             focus: None,
             ends: None,
@@ -105,7 +112,7 @@ impl Scene {
     pub(crate) fn measured_for_map(
         &mut self,
         tolerance: Tolerance,
-        pixels: usize,
+        room: [f64; 2],
     ) -> Result<Vec<ZoneMeasurement>, JobError> {
         let (reference, surveyed) = (self.reference.clone(), self.surveyed.clone());
         let zones = self.zones.clone();
@@ -117,20 +124,20 @@ impl Scene {
         let areas = coverage(&outlines[0], &outlines[1], zones.as_ref());
         let measured: Vec<ZoneVolume> = measured.into_iter().flatten().collect();
         let rows = self.rows(&measured, &areas);
-        self.keep_drawn(&overlay, &rows, tolerance.value(), pixels)?;
+        self.keep_drawn(&overlay, &rows, tolerance.value(), room)?;
         self.ends = Some(outlines);
         Ok(rows)
     }
 
-    /// Takes the picture and the bands from the overlay that was measured: `pixels` along the longer side.
+    /// Takes the picture and the bands from the overlay that was measured, for a map in some room of pixels.
     pub(crate) fn keep_drawn(
         &mut self,
         overlay: &Overlay<'_>,
         rows: &[ZoneMeasurement],
         tolerance: f64,
-        pixels: usize,
+        room: [f64; 2],
     ) -> Result<(), JobError> {
-        self.drawn = Some(self.draw(overlay, rows, tolerance, pixels)?);
+        self.drawn = Some(self.draw(overlay, rows, tolerance, room)?);
         Ok(())
     }
 
@@ -166,11 +173,12 @@ impl Scene {
         overlay: &Overlay<'_>,
         rows: &[ZoneMeasurement],
         tolerance: f64,
-        pixels: usize,
+        room: [f64; 2],
     ) -> Result<Drawn, JobError> {
         let usual = BandRules::of(BandSteps::Proposed);
         let rules = self.rules.as_ref().unwrap_or(&usual);
         let edges = self.edges(rules, rows, tolerance)?;
+        let pixels = pixels_in_room(&self.shown(), room);
         let found = difference_map_with_bands(overlay, self.shown(), pixels, &edges)?;
         let (raster, found) = found;
         Ok(Drawn {
@@ -189,13 +197,13 @@ impl Scene {
         &self,
         rows: &[ZoneMeasurement],
         tolerance: f64,
-        pixels: usize,
+        room: [f64; 2],
     ) -> Result<Cow<'_, Drawn>, JobError> {
         if let Some(drawn) = &self.drawn {
             return Ok(Cow::Borrowed(drawn));
         }
         let overlay = Overlay::new(&self.reference, &self.surveyed, self.zones.as_ref())?;
-        self.draw(&overlay, rows, tolerance, pixels).map(Cow::Owned)
+        self.draw(&overlay, rows, tolerance, room).map(Cow::Owned)
     }
 
     /// Where both sides end: the reference and the surveyed surface.

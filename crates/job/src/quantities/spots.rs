@@ -21,7 +21,7 @@ use crate::site::Site;
 use crate::surfaces::MadeSurface;
 use crate::watch::Activity;
 
-pub use found::{Spot, SpotHeight, SpotLine, SpotState, SpotSummary, Spots};
+pub use found::{Spot, SpotHeight, SpotState, SpotSummary, Spots};
 use places::asked;
 
 /// Places at most.
@@ -115,6 +115,8 @@ pub fn spots(
         let mut scene = Scene::of(&site.making, [&made[0].surface, &last.surface], zones);
         let mut warnings = std::mem::take(&mut site.making.warnings);
         warnings.extend(site.zone_notes(&request.zones));
+        scene.breaklines = last.breaklines.clone();
+        (scene.lines).extend(asked.line.as_ref().map(|asked| asked.line.clone()));
         let found = found::found(asked, &heights, request, &scene)?;
         warnings.extend(found.warnings);
         let mut sides = made.into_iter().map(|made| made.side);
@@ -135,6 +137,7 @@ pub fn spots(
             line: found.line,
             points_file: found.points_file,
             zone_files: site.zone_files(&request.zones),
+            line_files: std::mem::take(&mut site.making.drawn.files),
             outside: found.outside,
             summary: found.summary,
             spots: found.spots,
@@ -144,8 +147,8 @@ pub fn spots(
         if request.zones.is_empty() && !matches!(request.places, SpotPlaces::Grid { .. }) {
             scene.focus = focus(&at, &scene.shown());
         }
-        let rows = match context.pictures {
-            Some(pixels) => scene.measured_for_map(request.tolerance, pixels)?,
+        let rows = match &context.pictures {
+            Some(map) => scene.measured_for_map(request.tolerance, map.room)?,
             None => Vec::new(),
         };
         Ok((spots, MapGround { rows, scene }))

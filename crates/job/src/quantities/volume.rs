@@ -105,6 +105,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         }
         let surfaces = [&reference.surface, &surveyed.surface];
         let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
+        scene.breaklines = surveyed.breaklines;
         if let Some(by) = &request.converting {
             scene.currency = by.currency.clone().or(scene.currency);
         }
@@ -117,8 +118,9 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
                 ..rules
             }
         });
-        if let Some(pixels) = context.pictures {
-            step.unless_stopped(scene.keep_drawn(&overlay, &rows, tolerance.value(), pixels))?;
+        if let Some(map) = &context.pictures {
+            let kept = scene.keep_drawn(&overlay, &rows, tolerance.value(), map.room);
+            step.unless_stopped(kept)?;
         }
         let bands = step.unless_stopped(scene.bands(&overlay, &rows, tolerance.value()))?;
         let by_depth = match request.by_depth {
@@ -145,6 +147,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             surveyed,
             tolerance: units.length_of(request.tolerance.value()),
             zone_files: site.zone_files(&request.zones),
+            line_files: std::mem::take(&mut site.making.drawn.files),
             total: ZoneMeasurement::total(&rows, &units),
             zones: rows,
             by_depth,

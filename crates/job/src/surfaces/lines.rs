@@ -7,10 +7,11 @@ use dapedon_core::units::LengthUnit;
 
 use crate::context::Context;
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::input::lines::{AlignedLine, Corner, PlanAndHeights};
 use crate::input::{self, FilesRead, InputFile, LineSource};
 use crate::job_file::{LinePlan, NameError, Shape};
-use crate::surfaces::SurfaceError;
+use crate::surfaces::{SurfaceError, same_crs};
 
 /// A line of the job, in grid coordinates, with heights where it has any.
 pub(crate) struct JobLine {
@@ -71,17 +72,42 @@ pub(crate) fn with_chainage(
     found.map_err(|error| error.in_job(&plan.spot))
 }
 
-/// A line with its chainage, in a unit and in grid coordinates, as it is drawn on maps.
-///
-/// # Errors
-///
-/// When there is none, or its file cannot be used.
-pub fn alignment(
-    context: &Context<'_>,
-    source: &LineSource,
-    unit: LengthUnit,
-) -> Result<Alignment, JobError> {
-    Ok(with_chainage(context, source, unit, unit)?.line)
+/// Lines that are drawn over a map, in grid coordinates, and the files they are from.
+#[derive(Debug, Clone, Default)]
+pub struct DrawnLines {
+    /// The lines.
+    pub lines: Vec<Alignment>,
+    /// Their files, each once.
+    pub files: Vec<InputFile>,
+    /// What must be known of them.
+    pub warnings: Vec<Finding>,
+}
+
+impl DrawnLines {
+    /// Reads the lines that the map of a measurement shows, in its unit; all in the system of the surfaces.
+    ///
+    /// # Errors
+    ///
+    /// When there is none of a name, a file cannot be used, or is in another system.
+    pub fn of(
+        context: &Context<'_>,
+        survey: LengthUnit,
+        unit: LengthUnit,
+        plan: &Option<String>,
+    ) -> Result<Self, JobError> {
+        let mut drawn = DrawnLines::default();
+        let sources = context.pictures.iter().flat_map(|map| &map.lines);
+        for source in sources {
+            let found = with_chainage(context, source, survey, unit)?;
+            let (told, any) = (source.to_string(), context.reading.ignore_crs);
+            let note = same_crs("a line", &told, &found.crs, plan, any)?;
+            drawn.warnings.extend(note);
+            let new = found.file.filter(|file| !drawn.files.contains(file));
+            drawn.files.extend(new);
+            drawn.lines.push(found.line);
+        }
+        Ok(drawn)
+    }
 }
 
 /// Reads a line, in the job's unit, which files that carry none are in.

@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use std::sync::Arc;
 
+use dapedon_core::plan::Place;
 use dapedon_core::points::Patches;
 use dapedon_core::surface::Surface;
 
@@ -19,6 +20,8 @@ pub(crate) struct MadeSurface {
     pub(crate) finished: Option<String>,
     /// Of one made from points: how they lie.
     pub(crate) patches: Option<Arc<Patches>>,
+    /// Of one made from points: its breaklines.
+    pub(crate) breaklines: Arc<Vec<Vec<Place>>>,
     /// Points whose height is odd, in the surface or dropped from it.
     pub(crate) odd: Vec<OutlierFound>,
 }
@@ -45,6 +48,7 @@ impl MadeSurface {
             handed_over: true,
             finished: None,
             patches: None,
+            breaklines: Arc::default(),
             odd: Vec::new(),
         }
     }

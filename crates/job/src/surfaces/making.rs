@@ -19,6 +19,7 @@ use crate::job_file::{Start, StepAction, SurfacePlan};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::ground;
+use crate::surfaces::lines::DrawnLines;
 use crate::surfaces::made::MadeSurface;
 use crate::surfaces::recipe::{Origin, Recipe};
 use crate::surfaces::store::Surfaces;
@@ -34,6 +35,8 @@ pub(crate) struct Making<'j> {
     pub(crate) changes: bool,
     /// A platform, and by how much it is raised.
     raised: Option<(String, f64)>,
+    /// Lines that are drawn over what is measured.
+    pub(crate) drawn: DrawnLines,
     read: HashMap<usize, MadeSurface>,
     named: HashMap<(String, bool), MadeSurface>,
     /// What must be known before a figure is trusted.
@@ -48,6 +51,7 @@ impl<'j> Making<'j> {
             units,
             changes: false,
             raised: None,
+            drawn: DrawnLines::default(),
             read: HashMap::new(),
             named: HashMap::new(),
             warnings: Vec::new(),
@@ -222,6 +226,11 @@ impl<'j> Making<'j> {
             surface,
             side,
             finished,
+            // What a step makes need not follow them.
+            breaklines: match plan.steps.is_empty() {
+                true => start.breaklines.clone(),
+                false => Arc::default(),
+            },
             ..start
         })
     }

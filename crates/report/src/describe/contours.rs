@@ -37,10 +37,7 @@ pub fn contours(found: &Contours, pictures: Vec<Picture>) -> Report {
             figure: count(lines),
             words: String::new(),
         }],
-        inputs: match &found.from {
-            Some(from) => vec![Input::side("From", from), Input::side("To", &found.surface)],
-            None => vec![Input::side("Surface", &found.surface)],
-        },
+        inputs: inputs(found),
         findings: found.warnings.clone(),
         ..Report::default()
     };
@@ -63,6 +60,15 @@ pub fn contours(found: &Contours, pictures: Vec<Picture>) -> Report {
     report.add_on(ShownOn::Page, Block::heading("Measured from"));
     report.add(Block::Inputs);
     report
+}
+
+fn inputs(found: &Contours) -> Vec<Input> {
+    let sides = match &found.from {
+        Some(from) => vec![Input::side("From", from), Input::side("To", &found.surface)],
+        None => vec![Input::side("Surface", &found.surface)],
+    };
+    let lines = Input::lines(&found.line_files);
+    sides.into_iter().chain(lines).collect()
 }
 
 fn levels(found: &Contours) -> Table {

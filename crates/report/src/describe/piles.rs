@@ -126,6 +126,7 @@ fn inputs(piles: &Piles) -> Vec<Input> {
     let previous = piles.previous.iter();
     inputs.extend(previous.map(|side| Input::side("Earlier survey", side)));
     inputs.extend(Input::zones(&piles.zone_files));
+    inputs.extend(Input::lines(&piles.line_files));
     inputs
 }
 

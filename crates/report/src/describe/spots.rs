@@ -109,6 +109,7 @@ fn inputs(spots: &Spots) -> Vec<Input> {
             .map(|side| Input::side("Surveyed", side)),
     );
     inputs.extend(Input::zones(&spots.zone_files));
+    inputs.extend(Input::lines(&spots.line_files));
     let files = [
         ("Points", spots.points_file.as_ref()),
         (
@@ -119,7 +120,7 @@ fn inputs(spots: &Spots) -> Vec<Input> {
     inputs.extend(files.into_iter().filter_map(|(role, file)| {
         Some(Input {
             role: role.into(),
-            of: InputOf::Zones(file?.clone()),
+            of: InputOf::File(file?.clone()),
         })
     }));
     inputs

@@ -25,6 +25,7 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
             .map(|(role, side)| Input::side(role, side))
             .into_iter()
             .chain(Input::zones(&m.zone_files))
+            .chain(Input::lines(&m.line_files))
             .collect(),
         findings: m.warnings.clone(),
         ..Report::default()

@@ -63,7 +63,7 @@ pub fn difference_map(
     words: MapWords,
     options: &MapOptions,
 ) -> Result<(String, LeftOut), ReportError> {
-    let drawn = scene.drawn(rows, tolerance, options.pixels())?;
+    let drawn = scene.drawn(rows, tolerance, options.room())?;
     let Some(told) = drawn.bands.zones.last() else {
         return Err(ReportError::NothingToDraw);
     };
@@ -78,7 +78,7 @@ pub fn difference_map(
     let title = options.title.as_ref();
     let sheet = Sheet::of(options.paper.as_ref(), scene.shown(), unit, title, room)?;
     let view = &sheet.view;
-    let image = raster::data_address(&drawn.raster, &colours)?;
+    let image = raster::data_address(&drawn.raster, &colours, options.is_picture)?;
 
     let mut svg = Svg::default();
     sheet.open(&mut svg, "Map of the difference between the two surfaces");
@@ -95,6 +95,7 @@ pub fn difference_map(
         frame: scene.frame(),
     };
     left_out.details = over::details(&mut svg, view, &ground, options);
+    left_out.breaklines = over::breaklines(&mut svg, view, options);
     let ends = scene.outlines();
     let [reference, surveyed] = [&ends[0], &ends[1]].map(|outline| edges_in_view(outline, view));
     svg.outline(&reference, view, "7 4");

@@ -2,7 +2,7 @@
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Frame, Place};
-use dapedon_core::quantities::difference_map;
+use dapedon_core::quantities::{difference_map, pixels_in_room};
 use dapedon_core::surface::{Level, Outline, Surface};
 
 use super::difference::frame;
@@ -73,8 +73,9 @@ pub fn ground_map(
     let zero = Surface::Level(Level::new(own, 0.0));
     for surface in &here {
         let overlay = Overlay::new(&zero, surface, None)?;
-        let raster = difference_map(&overlay, shown, options.pixels())?;
-        let image = raster::data_address(&raster, &classes)?;
+        let pixels = pixels_in_room(&shown, options.room());
+        let raster = difference_map(&overlay, shown, pixels)?;
+        let image = raster::data_address(&raster, &classes, options.is_picture)?;
         svg.picture(&raster, &image, view);
     }
     svg.line(format_args!(
@@ -87,6 +88,7 @@ pub fn ground_map(
         frame: own,
     };
     let details = over::details(&mut svg, view, &ground, options);
+    let breaklines = over::breaklines(&mut svg, view, options);
     for surface in &here {
         svg.outline(&edges_in_view(&Outline::of(surface), view), view, "none");
     }
@@ -110,6 +112,7 @@ pub fn ground_map(
     let left_out = LeftOut {
         labels: without_room,
         details,
+        breaklines,
     };
     Ok((svg.text, left_out))
 }

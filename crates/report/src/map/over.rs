@@ -87,6 +87,27 @@ pub(super) fn details(
     false
 }
 
+/// Breaklines; true where they are asked for and there are none.
+pub(super) fn breaklines(svg: &mut Svg, view: &View, options: &MapOptions) -> bool {
+    let asked = options.shown.iter().find_map(|shown| match shown {
+        Shown::Breaklines(lines) => Some(lines),
+        _ => None,
+    });
+    let mut path = String::new();
+    for line in asked.iter().flat_map(|lines| lines.iter()) {
+        for (index, &corner) in line.iter().enumerate() {
+            let (x, y) = view.place(corner);
+            let _ = write!(path, "{}{x:.1} {y:.1}", if index == 0 { "M" } else { "L" });
+        }
+    }
+    if !path.is_empty() {
+        svg.line(format_args!(
+            r##"<path d="{path}" stroke="#8a1c5a" stroke-width="1" stroke-linejoin="round"/>"##
+        ));
+    }
+    asked.is_some() && path.is_empty()
+}
+
 /// Contours with labels that are read uphill, and lines with their chainages.
 pub(super) fn lines(
     svg: &mut Svg,

@@ -11,7 +11,7 @@ use crate::drawing::{Svg, View};
 const MILLIMETRES: f64 = 0.18;
 /// The width of a drawing for a screen, and the room its map may take, in units.
 const SCREEN: f64 = 1000.0;
-const ROOM: [f64; 2] = [710.0, 620.0];
+pub(super) const ROOM: [f64; 2] = [710.0, 620.0];
 /// Left of a map, for the coordinates along it, and above it.
 const LEFT: f64 = 62.0;
 const TOP: f64 = 26.0;
@@ -33,6 +33,28 @@ fn scale_words(scale: u32, unit: LengthUnit) -> String {
         }
         _ => format!("1:{scale}"),
     }
+}
+
+/// The upper left corner of a map on paper.
+fn corner() -> (f64, f64) {
+    let margin = MARGIN / MILLIMETRES;
+    (margin + LEFT - 20.0, margin + TOP)
+}
+
+/// The room that a map has on paper above a title block of some height.
+fn room_above(paper: &Paper, title: f64) -> [f64; 2] {
+    let margin = MARGIN / MILLIMETRES;
+    let [width, height] = paper.millimetres().map(|along| along / MILLIMETRES);
+    let (left, top) = corner();
+    [
+        width - left - GAP - LEGEND - margin,
+        height - top - BELOW - title - margin,
+    ]
+}
+
+/// The room that a map has on paper at most, in millimetres.
+pub(super) fn room_on(paper: &Paper) -> [f64; 2] {
+    room_above(paper, 0.0).map(|along| along * MILLIMETRES)
 }
 
 /// A sheet.
@@ -96,11 +118,8 @@ impl Sheet {
         let millimetres = paper.millimetres();
         let size = millimetres.map(|along| along / MILLIMETRES);
         let margin = MARGIN / MILLIMETRES;
-        let (left, top) = (margin + LEFT - 20.0, margin + TOP);
-        let room = [
-            size[0] - left - GAP - LEGEND - margin,
-            size[1] - top - BELOW - title - margin,
-        ];
+        let (left, top) = corner();
+        let room = room_above(paper, title);
         let scale = paper.scale_for(&shown, unit, room.map(|along| along * MILLIMETRES))?;
         // Units of the drawing for a unit of the ground.
         let per_unit =

@@ -99,8 +99,9 @@ enum LaidInput<'r> {
         role: &'r str,
         side: &'r SurfaceFacts,
     },
-    Zones {
-        zones: &'r InputFile,
+    File {
+        role: &'r str,
+        file: &'r InputFile,
     },
 }
 
@@ -187,7 +188,10 @@ fn block_of<'r>(block: &'r Block, report: &'r Report) -> Vec<LaidBlock<'r>> {
                         role: &input.role,
                         side,
                     },
-                    InputOf::Zones(zones) => LaidInput::Zones { zones },
+                    InputOf::File(file) => LaidInput::File {
+                        role: &input.role,
+                        file,
+                    },
                 })
                 .collect(),
         },

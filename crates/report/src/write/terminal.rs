@@ -118,7 +118,7 @@ impl Writer {
     fn inputs(&mut self, report: &Report) {
         let sides = report.inputs.iter().filter_map(|input| match &input.of {
             InputOf::Side(side) => Some((&input.role, side)),
-            InputOf::Zones(_) => None,
+            InputOf::File(_) => None,
         });
         let longest = sides.clone().map(|(role, _)| role.len()).max().unwrap_or(0);
         let bold = Style::new().bold();

@@ -45,6 +45,9 @@ pub struct Piles {
     pub previous: Option<SurfaceFacts>,
     /// The files the outlines come from.
     pub zone_files: Vec<InputFile>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// What was looked for, where there were no outlines.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub search: Option<SearchRules>,

@@ -12,6 +12,7 @@ use crate::figure::Length;
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
+use crate::quantities::line_facts::LineFacts;
 use crate::quantities::scene::Scene;
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
@@ -46,12 +47,15 @@ pub struct Spots {
     pub places: String,
     /// The line that places are reported along.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub line: Option<SpotLine>,
+    pub line: Option<LineFacts>,
     /// The file that the places are from.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub points_file: Option<InputFile>,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// Places of a grid over all ground that are on no pair of surfaces, and not listed.
     pub outside: usize,
     /// What the differences come to, for each surveyed surface.
@@ -60,20 +64,6 @@ pub struct Spots {
     pub spots: Vec<Spot>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<Finding>,
-}
-
-/// A line that places are reported along.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct SpotLine {
-    /// As it was named.
-    pub line: String,
-    /// Its file.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub file: Option<InputFile>,
-    /// Its length.
-    pub length: Length,
-    /// The chainage of its start and of its end.
-    pub chainage: [Length; 2],
 }
 
 /// What the differences to a surveyed surface come to.
@@ -196,7 +186,7 @@ impl From<HeightAt> for SpotHeight {
 /// All that was found.
 pub(super) struct Found {
     pub(super) places: String,
-    pub(super) line: Option<SpotLine>,
+    pub(super) line: Option<LineFacts>,
     pub(super) points_file: Option<InputFile>,
     pub(super) outside: usize,
     pub(super) summary: Vec<SpotSummary>,
@@ -280,16 +270,7 @@ pub(super) fn found(
     let spots: Vec<Spot> = listed.iter().copied().enumerate().map(spot).collect();
     let summary = request.surveyed.iter().enumerate();
     let summary = summary.map(|(number, source)| summed(&spots, number, source.to_string(), scene));
-    let line = asked.line.map(|line| {
-        let length = line.line.length();
-        SpotLine {
-            line: line.source,
-            file: line.file,
-            length: scene.units.length_of(length),
-            chainage: [0.0, length]
-                .map(|distance| scene.units.length_of(line.line.chainage().of(distance))),
-        }
-    });
+    let line = asked.line.map(|line| LineFacts::of(line, &scene.units));
     Ok(Found {
         places: asked.words,
         line,

@@ -1,6 +1,6 @@
 //! The places that are asked for.
 
-use dapedon_core::alignment::{Alignment, Beside};
+use dapedon_core::alignment::Beside;
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::quantities::{SpotGrid, TooManySpots};
 use dapedon_core::surface::Surface;
@@ -9,16 +9,16 @@ use dapedon_core::zones::{WithinZone, Zones};
 use super::{MOST, SpotPlaces, SpotsError, SpotsRequest};
 use crate::context::Context;
 use crate::error::JobError;
-use crate::input::{InputFile, LineSource, places};
-use crate::site::Site;
-use crate::surfaces::{same_crs, with_chainage};
+use crate::input::{InputFile, places};
+use crate::site::{Site, SiteLine};
+use crate::surfaces::same_crs;
 
 /// Places, in local coordinates.
 pub(super) struct Asked {
     pub(super) spots: Vec<AskedSpot>,
     /// What they are, in words.
     pub(super) words: String,
-    pub(super) line: Option<AskedLine>,
+    pub(super) line: Option<SiteLine>,
     pub(super) points_file: Option<InputFile>,
     /// Only places that are on the surfaces count: those of a grid over all ground.
     pub(super) only_reached: bool,
@@ -34,13 +34,6 @@ pub(super) struct AskedSpot {
     pub(super) beside: Option<Beside>,
 }
 
-/// A line, in grid coordinates and the unit that is measured in.
-pub(super) struct AskedLine {
-    pub(super) source: String,
-    pub(super) file: Option<InputFile>,
-    pub(super) line: Alignment,
-}
-
 /// Finds all places that are asked for.
 pub(super) fn asked(
     context: &Context<'_>,
@@ -52,9 +45,7 @@ pub(super) fn asked(
     let frame = site.making.frame;
     let unit = frame.unit();
     let line = request.line.as_ref();
-    let line = line
-        .map(|source| self::line(context, source, site))
-        .transpose()?;
+    let line = line.map(|source| site.line(source)).transpose()?;
     let zones = zones.map_or(&[][..], Zones::zones);
     let within: Vec<WithinZone<'_>> = (zones.iter())
         .map(|zone| WithinZone::of(zone, frame.precision()))
@@ -198,29 +189,4 @@ pub(super) fn asked(
             only_reached,
         }),
     }
-}
-
-/// A line from a file or of the job.
-fn line(
-    context: &Context<'_>,
-    source: &LineSource,
-    site: &mut Site<'_>,
-) -> Result<AskedLine, JobError> {
-    let unit = site.making.frame.unit();
-    let found = with_chainage(context, source, site.survey, unit)?;
-    let told = source.to_string();
-    let plan = &site.systems.plan;
-    let note = same_crs(
-        "a line",
-        &told,
-        &found.crs,
-        plan,
-        context.reading.ignore_crs,
-    )?;
-    site.making.warnings.extend(note);
-    Ok(AskedLine {
-        source: told,
-        file: found.file,
-        line: found.line,
-    })
 }

@@ -80,8 +80,15 @@ pub(super) fn from_points(
         )).at(path.display()).remedy(format!("separate them with --max-edge {edge}")));
     }
     say(&made, &pick_up, reading, notes, warnings, path);
+    let breaklines = (pick_up.lines.iter()).filter(|line| line.kind == LineKind::Breakline);
+    let place = |&point: &u32| {
+        let point = pick_up.points.get(point as usize)?;
+        Some(frame.to_local(point.east, point.north))
+    };
+    let breaklines = breaklines.map(|line| line.points.iter().filter_map(place).collect());
     Ok(MadeSurface {
         handed_over: false,
+        breaklines: Arc::new(breaklines.collect()),
         patches: Some(Arc::new(patches)),
         odd: found,
         ..MadeSurface::of(Surface::Tin(made.tin))

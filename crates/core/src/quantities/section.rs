@@ -1,0 +1,301 @@
+//! Sections: surfaces cut upright, square to a line, and the areas between two of them.
+
+use rayon::prelude::*;
+
+use crate::alignment::Course;
+use crate::plan::{Place, Sum};
+use crate::surface::FacetIndex;
+
+/// Where a section is cut: square to a line, over stretches of it from offset to offset.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Cut {
+    /// The place on the line and its direction, in the coordinates of the surfaces' frame.
+    pub course: Course,
+    /// Where it is cut, as offsets: to the right of the line where positive. Rising, and apart from each other.
+    pub spans: Vec<[f64; 2]>,
+}
+
+/// A surface in a section: a line of heights, with gaps where it does not reach, and steps where it is upright.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct SectionLine {
+    /// Its parts, by their offsets.
+    pub parts: Vec<SectionPart>,
+}
+
+/// A straight part of a surface in a section.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SectionPart {
+    /// From which offset to which.
+    pub offsets: [f64; 2],
+    /// The heights there.
+    pub heights: [f64; 2],
+}
+
+/// An area in a section, and its first moment about the line: the area times the offset of its middle.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct SectionArea {
+    /// The area.
+    pub area: f64,
+    /// The first moment; positive to the right of the line.
+    pub moment: f64,
+}
+
+/// What lies between two surfaces in a section.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct SectionAreas {
+    /// Below the reference and above the surveyed surface.
+    pub cut: SectionArea,
+    /// Above the reference and below the surveyed surface.
+    pub fill: SectionArea,
+    /// The width where both are.
+    pub compared: f64,
+    /// The width where only the reference is.
+    pub reference_only: f64,
+    /// The width where only the surveyed surface is.
+    pub surveyed_only: f64,
+    /// The width where neither is.
+    pub neither: f64,
+}
+
+impl Cut {
+    /// The place at an offset.
+    pub fn place(&self, offset: f64) -> Place {
+        self.course.offset(offset)
+    }
+
+    /// Cuts a surface: its heights along the section, as its facets have them.
+    ///
+    /// ```
+    /// use dapedon_core::alignment::Course;
+    /// use dapedon_core::plan::{Frame, Place};
+    /// use dapedon_core::quantities::Cut;
+    /// use dapedon_core::surface::{FacetIndex, Surface, Tin, Vertex};
+    /// use dapedon_core::units::LengthUnit;
+    /// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+    /// let corners = [(0.0, -4.0, 1.0), (8.0, -4.0, 1.0), (0.0, 4.0, 3.0)].map(|(e, n, h)| Vertex::new(e, n, h));
+    /// let slope = Surface::Tin(Tin::from_facets(frame, corners.to_vec(), vec![[0, 1, 2]]).unwrap());
+    /// // To the right of a line that runs east lies south.
+    /// let cut = Cut { course: Course { place: Place::new(2.0, 0.0), direction: 0.0 }, spans: vec![[-1.0, 3.0]] };
+    /// let line = cut.through(&FacetIndex::of(&slope));
+    /// assert_eq!((line.height(-1.0), line.height(3.0)), (Some(2.25), Some(1.25)));
+    /// ```
+    pub fn through(&self, surface: &FacetIndex<'_>) -> SectionLine {
+        let mut parts = Vec::new();
+        for &[left, right] in &self.spans {
+            let found = surface.along(self.place(left), self.place(right));
+            parts.extend(found.into_iter().map(|found| SectionPart {
+                offsets: found.between.map(|distance| left + distance),
+                heights: found.heights,
+            }));
+        }
+        SectionLine { parts }
+    }
+
+    /// How wide it is.
+    pub fn width(&self) -> f64 {
+        self.spans.iter().map(|[left, right]| right - left).sum()
+    }
+}
+
+/// Cuts surfaces at many places, in parallel: for each cut the lines of all surfaces.
+pub fn cut_through(surfaces: &[FacetIndex<'_>], cuts: &[Cut]) -> Vec<Vec<SectionLine>> {
+    let lines = |cut: &Cut| {
+        surfaces
+            .iter()
+            .map(|surface| cut.through(surface))
+            .collect()
+    };
+    cuts.par_iter().map(lines).collect()
+}
+
+impl SectionPart {
+    fn height(&self, offset: f64) -> f64 {
+        let ([from, to], [low, high]) = (self.offsets, self.heights);
+        low + (high - low) * ((offset - from) / (to - from))
+    }
+
+    fn slope(&self) -> f64 {
+        (self.heights[1] - self.heights[0]) / (self.offsets[1] - self.offsets[0])
+    }
+}
+
+impl SectionLine {
+    /// The height at an offset; `None` where the surface does not reach, of two at a step the one to the right.
+    pub fn height(&self, offset: f64) -> Option<f64> {
+        let after = self.parts.partition_point(|part| part.offsets[0] <= offset);
+        let here = self.parts.get(..after)?.last()?;
+        (offset <= here.offsets[1]).then(|| here.height(offset))
+    }
+
+    /// The same line with straight parts that go on in each other joined: heights nowhere differ by more than `same`.
+    pub fn joined(&self, same: f64) -> SectionLine {
+        let mut parts: Vec<SectionPart> = Vec::new();
+        for &part in &self.parts {
+            match parts.last_mut() {
+                Some(before) if goes_on(before, &part, same) => {
+                    before.offsets[1] = part.offsets[1];
+                    before.heights[1] = part.heights[1];
+                }
+                _ => parts.push(part),
+            }
+        }
+        SectionLine { parts }
+    }
+
+    /// How much of a cut it does not reach over: to the left of the line, and to its right.
+    pub fn missing(&self, cut: &Cut) -> [f64; 2] {
+        let side = |low: f64, high: f64| {
+            let within = |[from, to]: [f64; 2]| [from.clamp(low, high), to.clamp(low, high)];
+            let wide = |[from, to]: [f64; 2]| to - from;
+            let width: f64 = cut.spans.iter().map(|span| wide(within(*span))).sum();
+            let parts = self.parts.iter().map(|part| within(part.offsets));
+            (width - covered(parts)).max(0.0)
+        };
+        [side(f64::NEG_INFINITY, 0.0), side(0.0, f64::INFINITY)]
+    }
+
+    /// Its corners, run by run: a new run begins behind a gap.
+    pub fn runs(&self, same: f64) -> Vec<Vec<[f64; 2]>> {
+        let mut runs: Vec<Vec<[f64; 2]>> = Vec::new();
+        let mut reached = f64::NEG_INFINITY;
+        for part in &self.parts {
+            let ([from, to], [low, high]) = (part.offsets, part.heights);
+            if from > reached + same {
+                runs.push(vec![[from, low]]);
+            } else if let Some(run) = runs.last_mut()
+                && run.last().is_none_or(|last| (last[1] - low).abs() > same)
+            {
+                run.push([from, low]);
+            }
+            if let Some(run) = runs.last_mut() {
+                run.push([to, high]);
+            }
+            reached = to;
+        }
+        runs
+    }
+
+    /// Its lowest and its highest height.
+    pub fn heights(&self) -> Option<[f64; 2]> {
+        let all = self.parts.iter().flat_map(|part| part.heights);
+        all.fold(None, |reach, height| {
+            let [low, high] = reach.unwrap_or([height; 2]);
+            Some([height.min(low), height.max(high)])
+        })
+    }
+
+    /// The areas between it, as the reference, and a surveyed surface in the same cut.
+    ///
+    /// Both are straight between the corners of either; each such part is split where the difference is zero, and integrated:
+    /// no sampling.
+    pub fn areas(&self, surveyed: &SectionLine, cut: &Cut) -> SectionAreas {
+        let mut sums = Sums::default();
+        let (own, other) = (&self.parts, &surveyed.parts);
+        let (mut i, mut j) = (0, 0);
+        // What is passed is not counted again where a surface lies over itself.
+        let mut passed = f64::NEG_INFINITY;
+        while let (Some(a), Some(b)) = (own.get(i), other.get(j)) {
+            let from = a.offsets[0].max(b.offsets[0]).max(passed);
+            let to = a.offsets[1].min(b.offsets[1]);
+            if to > from {
+                let difference = |offset: f64| b.height(offset) - a.height(offset);
+                sums.take([from, to], [difference(from), difference(to)]);
+                passed = to;
+            }
+            match a.offsets[1] <= b.offsets[1] {
+                true => i += 1,
+                false => j += 1,
+            }
+        }
+        let compared = sums.compared.value();
+        let [reference_only, surveyed_only] =
+            [own, other].map(|parts| covered(parts.iter().map(|part| part.offsets)) - compared);
+        let neither = cut.width() - compared - reference_only - surveyed_only;
+        // Rounding leaves a little where there is nothing.
+        let least = 1e-9 * cut.width();
+        let width = |width: f64| if width > least { width } else { 0.0 };
+        SectionAreas {
+            cut: sums.cut.told(-1.0),
+            fill: sums.fill.told(1.0),
+            compared,
+            reference_only: width(reference_only),
+            surveyed_only: width(surveyed_only),
+            neither: width(neither),
+        }
+    }
+}
+
+/// True where a part goes on straight in the next one.
+fn goes_on(before: &SectionPart, next: &SectionPart, same: f64) -> bool {
+    let meet = (next.offsets[0] - before.offsets[1]).abs() <= same
+        && (next.heights[0] - before.heights[1]).abs() <= same;
+    // Joined, the line runs straight from the start of the first to the end of the second.
+    let length = next.offsets[1] - before.offsets[0];
+    let bend = (next.slope() - before.slope()).abs() * length;
+    meet && bend <= same
+}
+
+/// The width that stretches cover, rising by their starts; once where they lie over each other.
+fn covered(stretches: impl Iterator<Item = [f64; 2]>) -> f64 {
+    let mut width = Sum::default();
+    let mut passed = f64::NEG_INFINITY;
+    for [from, to] in stretches {
+        let from = from.max(passed);
+        if to > from {
+            width += to - from;
+            passed = to;
+        }
+    }
+    width.value()
+}
+
+/// Areas and moments on the way.
+#[derive(Default)]
+struct Sums {
+    cut: AreaSums,
+    fill: AreaSums,
+    compared: Sum,
+}
+
+#[derive(Default)]
+struct AreaSums {
+    area: Sum,
+    moment: Sum,
+}
+
+impl AreaSums {
+    /// Takes the area below a straight line from one difference to another.
+    fn take(&mut self, [from, to]: [f64; 2], [start, end]: [f64; 2]) {
+        let width = to - from;
+        let area = width * (start + end) / 2.0;
+        self.area += area;
+        self.moment += from * area + width * width * (start / 6.0 + end / 3.0);
+    }
+
+    fn told(&self, sign: f64) -> SectionArea {
+        SectionArea {
+            area: (sign * self.area.value()).max(0.0),
+            moment: sign * self.moment.value(),
+        }
+    }
+}
+
+impl Sums {
+    fn take(&mut self, [from, to]: [f64; 2], [start, end]: [f64; 2]) {
+        self.compared += to - from;
+        let mut side = |between: [f64; 2], differences: [f64; 2]| match differences[0]
+            + differences[1]
+            > 0.0
+        {
+            true => self.fill.take(between, differences),
+            false => self.cut.take(between, differences),
+        };
+        if start * end < 0.0 {
+            let crossing = from + (to - from) * (start / (start - end));
+            side([from, crossing], [start, 0.0]);
+            side([crossing, to], [0.0, end]);
+        } else {
+            side([from, to], [start, end]);
+        }
+    }
+}

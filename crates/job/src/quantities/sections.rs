@@ -1,0 +1,326 @@
+//! Cross-sections along a line: areas, and the volumes between them, beside those between the surfaces themselves.
+
+mod cutting;
+mod error;
+mod model;
+mod stations;
+mod stretches;
+mod told;
+mod warnings;
+
+use dapedon_core::alignment::NamedChainage;
+use dapedon_core::plan::Extent;
+use dapedon_core::quantities::{EndAreaRule, SectionAreas};
+use dapedon_core::surface::{FacetIndex, Surface};
+use dapedon_core::zones::Zones;
+
+use crate::context::Context;
+use crate::error::JobError;
+use crate::input::{LineSource, Source, ZoneSource};
+use crate::job_file::Job;
+use crate::quantities::line_facts::LineFacts;
+use crate::schema::Schema;
+use crate::site::{Site, SiteLine};
+use crate::surfaces::MadeSurface;
+use crate::watch::Activity;
+
+use cutting::Cutter;
+pub use error::SectionsError;
+pub use model::{
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionRule, SectionShares,
+    SectionVolumes, Sections, Stretch,
+};
+use stretches::{CutAndFill, Rules, Strips};
+
+/// Sections at most.
+const MOST: usize = 20_000;
+/// Times that an interval is halved, or doubled, in search of one that is enough.
+const TRIES: u32 = 6;
+/// Volumes by sections are close enough within this share.
+const ENOUGH: f64 = 0.01;
+
+/// Which sections to cut, and how volumes follow from them.
+#[derive(Debug, Clone)]
+pub struct SectionsRequest {
+    /// From this surface.
+    pub reference: Source,
+    /// To this one.
+    pub surveyed: Source,
+    /// Other surfaces that are cut too.
+    pub others: Vec<Source>,
+    /// Along this line.
+    pub line: LineSource,
+    /// At round chainages of this interval.
+    pub every: Option<f64>,
+    /// Where the elements of the line meet, too.
+    pub geometry_points: bool,
+    /// At these chainages.
+    pub at: Vec<NamedChainage>,
+    /// More of them where areas change abruptly.
+    pub refine: bool,
+    /// From this chainage to this one; both are stations.
+    pub between: [Option<NamedChainage>; 2],
+    /// How far to the left and to the right; without, as far as the zones.
+    pub widths: Option<[f64; 2]>,
+    /// Within these zones.
+    pub zones: Vec<ZoneSource>,
+    /// How volumes follow from areas.
+    pub rule: SectionRule,
+    /// Correct for curves, by the path of the middle of each area.
+    pub curve_correction: bool,
+    /// Hand over the corners of all surfaces.
+    pub corners: bool,
+}
+
+/// Cuts sections along a line and computes the volumes between them.
+///
+/// # Errors
+///
+/// When a file cannot be used, a chainage is not on the line, or no section has both surfaces.
+pub fn sections(context: &Context<'_>, request: &SectionsRequest) -> Result<Sections, JobError> {
+    context.run(|| {
+        let two = [&request.reference, &request.surveyed];
+        let sources: Vec<&Source> = two.into_iter().chain(&request.others).collect();
+        let mut site = Site::open(context, &sources, &request.zones)?;
+        let zones = site.zones(&request.zones)?;
+        let made = sources.iter().map(|source| site.surface(source));
+        let made = made.collect::<Result<Vec<MadeSurface>, JobError>>()?;
+        site.making.warn(&[&made[0], &made[1]]);
+        let found = site.line(&request.line)?;
+        let unit = site.making.frame.unit();
+        let asked = stations::stations(request, &found.line, unit)?;
+        let step = context.watch.next(Activity::Cutting)?;
+        let watch = |share| step.at(share);
+        let surfaces: Vec<&Surface> = made.iter().map(|made| &*made.surface).collect();
+        let measuring = Measuring {
+            request,
+            site: &site,
+            surfaces: &surfaces,
+            found: &found,
+            zones: zones.as_ref(),
+        };
+        let (figures, distances) = step.unless_stopped(measuring.figures(asked, &watch))?;
+        let told = told::Told {
+            request,
+            line: &found.line,
+            units: site.making.units,
+            frame: site.making.frame,
+            names: sources.iter().map(ToString::to_string).collect(),
+        };
+        let mut warnings = std::mem::take(&mut site.making.warnings);
+        warnings.extend(site.zone_notes(&request.zones));
+        warnings.extend(figures.warnings);
+        let (listed, stretches) = (
+            told.sections(&figures.cut),
+            told.stretches(&distances, &figures.volumes, &figures.exact),
+        );
+        let volumes = |of: CutAndFill| told.volumes(of);
+        let total = CutAndFill::sum(figures.volumes.iter().copied());
+        let exact = told.exact(&total, &figures.volumes, &figures.exact);
+        let mut sides = made.into_iter().map(|made| made.side);
+        let (Some(reference), Some(surveyed)) = (sides.next(), sides.next()) else {
+            return Err(SectionsError::NoSection.into());
+        };
+        let units = site.making.units;
+        Ok(Sections {
+            command: "sections".into(),
+            schema: Schema,
+            job: context.job.map(Job::facts),
+            units,
+            crs: site.systems.plan.clone(),
+            height_system: site.systems.heights.clone(),
+            reference,
+            surveyed,
+            others: sides.collect(),
+            zone_files: site.zone_files(&request.zones),
+            rule: request.rule,
+            curve_correction: request.curve_correction,
+            interval: request.every.map(|every| units.length_of(every)),
+            widths: request
+                .widths
+                .map(|widths| widths.map(|width| units.length_of(width))),
+            sections: listed,
+            stretches,
+            total: volumes(total),
+            exact,
+            enough: figures.enough.map(|found| told.enough(found)),
+            line: LineFacts::of(found, &units),
+            warnings,
+        })
+    })
+}
+
+/// What sections are cut from.
+struct Measuring<'m> {
+    request: &'m SectionsRequest,
+    site: &'m Site<'m>,
+    surfaces: &'m [&'m Surface],
+    found: &'m SiteLine,
+    zones: Option<&'m Zones>,
+}
+
+/// What was measured, before it is told.
+struct Figures {
+    cut: Vec<cutting::CutSection>,
+    volumes: Vec<CutAndFill>,
+    exact: Vec<Option<CutAndFill>>,
+    enough: Option<told::Enough>,
+    warnings: Vec<crate::finding::Finding>,
+}
+
+impl Measuring<'_> {
+    fn figures(
+        &self,
+        asked: stations::Stations,
+        watch: dapedon_core::overlay::Watch<'_>,
+    ) -> Result<(Figures, Vec<f64>), JobError> {
+        let (frame, line) = (self.site.making.frame, &self.found.line);
+        let indexes = self
+            .surfaces
+            .iter()
+            .map(|surface| FacetIndex::of(surface))
+            .collect();
+        let reach = self.reach(asked.between)?;
+        let cutter = Cutter::new(line, frame, indexes, reach, self.zones);
+        let mut distances = asked.distances;
+        if self.request.refine {
+            distances = refined(&cutter, distances);
+        }
+        let cut = cutter.at(&distances);
+        if cut.iter().all(|section| section.areas.compared <= 0.0) {
+            return Err(SectionsError::NoSection.into());
+        }
+        let areas: Vec<SectionAreas> = cut.iter().map(|section| section.areas).collect();
+        let rules = Rules {
+            rule: match self.request.rule {
+                SectionRule::AverageEndArea => EndAreaRule::Average,
+                SectionRule::Prismoidal => EndAreaRule::Prismoidal,
+            },
+            curve_correction: self.request.curve_correction,
+        };
+        let volumes = rules.volumes(&cutter, &distances, &areas);
+        let strips = Strips::of(line, frame, &distances, reach, self.zones);
+        let exact = strips.volumes(self.surfaces[0], self.surfaces[1], watch)?;
+        let enough = self.enough(&cutter, &rules, asked.between, &exact);
+        let names = [&self.request.reference, &self.request.surveyed].map(ToString::to_string);
+        let warnings = warnings::warnings(&cutter, &cut, &names, frame.unit());
+        let figures = Figures {
+            cut,
+            volumes,
+            exact,
+            enough,
+            warnings,
+        };
+        Ok((figures, distances))
+    }
+
+    /// How far sections reach to both sides: as is asked for, or to the farthest corner of a zone.
+    fn reach(&self, between: [f64; 2]) -> Result<[f64; 2], JobError> {
+        if let Some([left, right]) = self.request.widths {
+            return Ok([-left, right]);
+        }
+        let frame = self.site.making.frame;
+        let zones = self.zones.map_or(&[][..], Zones::zones);
+        let corners = zones.iter().flat_map(|zone| zone.rings()).flatten();
+        let beside = corners.filter_map(|&corner| self.found.line.beside(frame.to_grid(corner)));
+        let within = |at: f64| between[0] <= at && at <= between[1];
+        let offsets = beside
+            .filter(|beside| within(beside.distance))
+            .map(|beside| beside.offset);
+        let reach = offsets.fold([0.0f64; 2], |[left, right], offset| {
+            [left.min(offset), right.max(offset)]
+        });
+        match reach[1] - reach[0] > 0.0 {
+            true => Ok(reach),
+            false => {
+                // No corner beside the line: as far as the zones are wide.
+                let extent = zones
+                    .iter()
+                    .fold(Extent::EMPTY, |all, zone| all.union(&zone.extent()));
+                let wide = extent.width().max(extent.height());
+                match wide.is_finite() && wide > 0.0 {
+                    true => Ok([-wide, wide]),
+                    false => Err(SectionsError::NoWidth.into()),
+                }
+            }
+        }
+    }
+
+    /// The longest interval, of those tried, whose volumes are within one percent of those between the surfaces.
+    fn enough(
+        &self,
+        cutter: &Cutter<'_>,
+        rules: &Rules,
+        between: [f64; 2],
+        exact: &[Option<CutAndFill>],
+    ) -> Option<told::Enough> {
+        let every = self.request.every?;
+        let exact: Option<Vec<CutAndFill>> = exact.iter().copied().collect();
+        let exact = CutAndFill::sum(exact?.into_iter());
+        let at = |interval: f64| {
+            let distances = stations::at_interval(self.request, cutter.line, between, interval)?;
+            let total = rules.total_at(cutter, &distances);
+            Some(told::Enough {
+                interval,
+                total,
+                exact,
+                is_close: total.is_close_to(&exact, ENOUGH),
+            })
+        };
+        let mut best = at(every)?;
+        let is_longer = best.is_close;
+        for _ in 0..TRIES {
+            let next = if is_longer { 2.0 } else { 0.5 } * best.interval;
+            if next > between[1] - between[0] {
+                break;
+            }
+            let Some(tried) = at(next) else { break };
+            if is_longer && !tried.is_close {
+                break;
+            }
+            best = tried;
+            if !is_longer && best.is_close {
+                break;
+            }
+        }
+        Some(best)
+    }
+}
+
+/// Stations with more of them where areas change abruptly: where the area in the middle of two is far from their mean.
+fn refined(cutter: &Cutter<'_>, mut distances: Vec<f64>) -> Vec<f64> {
+    /// Far from the mean, as a share of the greatest of the three areas, and of all.
+    const FAR: [f64; 2] = [0.1, 0.02];
+    /// Stretches are halved at most so often.
+    const HALVINGS: usize = 5;
+    let areas = cutter.areas_at(&distances);
+    let most = |areas: &SectionAreas| areas.cut.area.max(areas.fill.area);
+    let greatest = areas.iter().map(most).fold(0.0, f64::max);
+    let mut open: Vec<([f64; 2], [SectionAreas; 2])> = (distances.windows(2))
+        .zip(areas.windows(2))
+        .map(|(at, areas)| ([at[0], at[1]], [areas[0], areas[1]]))
+        .collect();
+    for _ in 0..HALVINGS {
+        let middles: Vec<f64> = open.iter().map(|(at, _)| (at[0] + at[1]) / 2.0).collect();
+        let found = cutter.areas_at(&middles);
+        let mut next = Vec::new();
+        for ((([from, to], [start, end]), middle), areas) in
+            open.into_iter().zip(middles).zip(found)
+        {
+            let is_far = |of: fn(&SectionAreas) -> f64| {
+                let three = [of(&start), of(&areas), of(&end)];
+                let off = (three[1] - (three[0] + three[2]) / 2.0).abs();
+                let own = three.into_iter().fold(0.0, f64::max);
+                off > FAR[0] * own && off > FAR[1] * greatest
+            };
+            if distances.len() < MOST && (is_far(|a| a.cut.area) || is_far(|a| a.fill.area)) {
+                distances.push(middle);
+                next.push(([from, middle], [start, areas]));
+                next.push(([middle, to], [areas, end]));
+            }
+        }
+        open = next;
+    }
+    distances.sort_by(f64::total_cmp);
+    distances
+}

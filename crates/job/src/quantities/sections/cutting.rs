@@ -1,0 +1,147 @@
+//! Cutting surfaces at stations.
+
+use dapedon_core::alignment::Alignment;
+use dapedon_core::plan::{Frame, Place, Precision};
+use dapedon_core::quantities::{Cut, SectionAreas, SectionLine, cut_through};
+use dapedon_core::surface::FacetIndex;
+use dapedon_core::zones::{WithinZone, Zones};
+
+/// A station, cut.
+pub(super) struct CutSection {
+    pub(super) distance: f64,
+    pub(super) cut: Cut,
+    pub(super) areas: SectionAreas,
+    /// All surfaces in it: the reference, the surveyed one, and the others.
+    pub(super) lines: Vec<SectionLine>,
+}
+
+/// What is cut, and how far to each side.
+pub(super) struct Cutter<'s> {
+    pub(super) line: &'s Alignment,
+    pub(super) frame: Frame,
+    pub(super) surfaces: Vec<FacetIndex<'s>>,
+    /// How far to the left and to the right; the left is negative.
+    pub(super) reach: [f64; 2],
+    within: Vec<WithinZone<'s>>,
+}
+
+impl<'s> Cutter<'s> {
+    pub(super) fn new(
+        line: &'s Alignment,
+        frame: Frame,
+        surfaces: Vec<FacetIndex<'s>>,
+        reach: [f64; 2],
+        zones: Option<&'s Zones>,
+    ) -> Self {
+        let zones = zones.map_or(&[][..], Zones::zones).iter();
+        let precision = frame.precision();
+        Cutter {
+            line,
+            frame,
+            surfaces,
+            reach,
+            within: zones.map(|zone| WithinZone::of(zone, precision)).collect(),
+        }
+    }
+
+    /// Cuts all surfaces at some distances.
+    pub(super) fn at(&self, distances: &[f64]) -> Vec<CutSection> {
+        self.of(distances, &self.surfaces)
+    }
+
+    /// The areas between the first two surfaces alone.
+    pub(super) fn areas_at(&self, distances: &[f64]) -> Vec<SectionAreas> {
+        let cut = self.of(distances, self.surfaces.get(..2).unwrap_or_default());
+        cut.into_iter().map(|section| section.areas).collect()
+    }
+
+    fn of(&self, distances: &[f64], surfaces: &[FacetIndex<'s>]) -> Vec<CutSection> {
+        let cut = |&distance: &f64| Some((distance, self.cut(distance)?));
+        let (distances, cuts): (Vec<f64>, Vec<Cut>) = distances.iter().filter_map(cut).unzip();
+        let lines = cut_through(surfaces, &cuts);
+        let sections = distances.into_iter().zip(cuts).zip(lines);
+        sections
+            .map(|((distance, cut), lines)| {
+                let areas = match lines.as_slice() {
+                    [reference, surveyed, ..] => reference.areas(surveyed, &cut),
+                    _ => SectionAreas::default(),
+                };
+                CutSection {
+                    distance,
+                    cut,
+                    areas,
+                    lines,
+                }
+            })
+            .collect()
+    }
+
+    /// The cut at a distance, as far as it is within the zones.
+    fn cut(&self, distance: f64) -> Option<Cut> {
+        let mut course = self.line.at(distance)?;
+        course.place = self.frame.to_local(course.place.east, course.place.north);
+        let whole = Cut {
+            course,
+            spans: vec![self.reach],
+        };
+        if self.within.is_empty() {
+            return Some(whole);
+        }
+        let spans = within(&whole, self.reach, &self.within, self.frame.precision());
+        Some(Cut { spans, ..whole })
+    }
+}
+
+/// The stretches of a cut that are in one of some zones.
+fn within(
+    cut: &Cut,
+    [left, right]: [f64; 2],
+    zones: &[WithinZone<'_>],
+    precision: Precision,
+) -> Vec<[f64; 2]> {
+    let (from, to) = (cut.place(left), cut.place(right));
+    let mut offsets = vec![left, right];
+    for ring in zones.iter().flat_map(|within| within.zone().rings()) {
+        let next = ring.iter().cycle().skip(1);
+        for (&one, &other) in ring.iter().zip(next) {
+            if let Some(share) = crossing([from, to], [one, other]) {
+                offsets.push(left + share * (right - left));
+            }
+        }
+    }
+    offsets.sort_by(f64::total_cmp);
+    let mut spans: Vec<[f64; 2]> = Vec::new();
+    for pair in offsets.windows(2) {
+        let [start, end] = [pair[0], pair[1]];
+        let middle = cut.place((start + end) / 2.0);
+        if end - start <= precision.length() || !zones.iter().any(|zone| zone.holds(middle)) {
+            continue;
+        }
+        match spans.last_mut() {
+            Some(last) if start - last[1] <= precision.length() => last[1] = end,
+            _ => spans.push([start, end]),
+        }
+    }
+    spans
+}
+
+/// Where an edge meets a cut, as a share of the cut.
+fn crossing([from, to]: [Place; 2], [one, other]: [Place; 2]) -> Option<f64> {
+    let side = |at: Place| {
+        (to.east - from.east) * (at.north - from.north)
+            - (to.north - from.north) * (at.east - from.east)
+    };
+    let (a, b) = (side(one), side(other));
+    if (a < 0.0) == (b < 0.0) {
+        return None;
+    }
+    let along = a / (a - b);
+    let at = Place::new(
+        one.east + along * (other.east - one.east),
+        one.north + along * (other.north - one.north),
+    );
+    let (east, north) = (to.east - from.east, to.north - from.north);
+    let share = ((at.east - from.east) * east + (at.north - from.north) * north)
+        / (east * east + north * north);
+    (0.0..=1.0).contains(&share).then_some(share)
+}

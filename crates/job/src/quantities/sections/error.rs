@@ -1,0 +1,84 @@
+//! Why there are no sections.
+
+use dapedon_core::alignment::ChainageError;
+
+use crate::error::job_error;
+
+/// Why there are no sections.
+#[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum SectionsError {
+    /// An interval makes too many sections.
+    #[error("an interval of {interval} makes {count:.0} sections; at most 20000 are cut")]
+    ManySections {
+        /// The interval.
+        interval: f64,
+        /// How many sections it makes.
+        count: f64,
+        /// An interval that would do.
+        enough: f64,
+    },
+    /// The stretch ends before it starts.
+    #[error("the stretch from {from} to {to} has no length")]
+    Backwards {
+        /// Its start.
+        from: String,
+        /// Its end.
+        to: String,
+    },
+    /// A chainage is not on the line.
+    #[error("chainage {chainage} is not on the line, which runs from {from} to {to}")]
+    OffLine {
+        /// The chainage.
+        chainage: String,
+        /// The chainage of the line's start.
+        from: String,
+        /// The chainage of its end.
+        to: String,
+    },
+    /// A chainage is on the line twice.
+    #[error(
+        "chainage {chainage} is on the line more than once, because of an equation: {distances} from its start"
+    )]
+    TwoPlaces {
+        /// The chainage.
+        chainage: String,
+        /// Where, as distances from the start.
+        distances: String,
+    },
+    /// A chainage names no place.
+    #[error(transparent)]
+    Chainage(ChainageError),
+    /// Nothing says how wide sections are.
+    #[error("nothing says how far the sections reach")]
+    NoWidth,
+    /// No section has both surfaces.
+    #[error("no section has both surfaces: they are not together anywhere across the line")]
+    NoSection,
+}
+
+impl SectionsError {
+    fn remedy(&self) -> String {
+        match self {
+            SectionsError::ManySections { enough, .. } => {
+                format!("use an interval of {enough} or more")
+            }
+            SectionsError::Backwards { .. } => "give --from before --to, as chainages of the line".into(),
+            SectionsError::OffLine { .. } => "give a chainage within that range".into(),
+            SectionsError::TwoPlaces { .. } => {
+                "say which side of the equation is meant, as in \"1+200 back\" or \"1+200 ahead\"".into()
+            }
+            SectionsError::Chainage(_) => "give a chainage of the line".into(),
+            SectionsError::NoWidth => {
+                "give --width, or --left and --right, or --zone to cut out to its edge".into()
+            }
+            SectionsError::NoSection => {
+                "check the line and the surfaces with dapedon inspect: their extents must overlap, in one unit and system".into()
+            }
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(SectionsError, "sections");
+job_error!(SectionsError);

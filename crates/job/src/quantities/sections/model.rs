@@ -1,0 +1,194 @@
+//! Sections as they were measured.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::figure::{Area, Length, Volume};
+use crate::finding::Finding;
+use crate::input::InputFile;
+use crate::job_file::JobFacts;
+use crate::quantities::line_facts::LineFacts;
+use crate::schema::{Schema, Word};
+use crate::surfaces::SurfaceFacts;
+use crate::units::ReportUnits;
+
+/// Cross-sections along a line, and the volumes between them.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct Sections {
+    /// The command: `sections`.
+    pub command: Word,
+    /// The version of its schema.
+    pub schema: Schema,
+    /// The job whose names were used.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<JobFacts>,
+    /// The units of all figures.
+    pub units: ReportUnits,
+    /// The coordinate system.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub crs: Option<String>,
+    /// The system of heights.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height_system: Option<String>,
+    /// From this side.
+    pub reference: SurfaceFacts,
+    /// To this side.
+    pub surveyed: SurfaceFacts,
+    /// Other surfaces that are cut too.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub others: Vec<SurfaceFacts>,
+    /// The line they stand along.
+    pub line: LineFacts,
+    /// The files the zones come from.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub zone_files: Vec<InputFile>,
+    /// How volumes are computed.
+    pub rule: SectionRule,
+    /// True where curves are corrected for, by the path of the middle of each area.
+    pub curve_correction: bool,
+    /// From section to section, where that is regular.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub interval: Option<Length>,
+    /// How far sections reach to the left and to the right of the line; without, as far as the zones.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub widths: Option<[Length; 2]>,
+    /// The sections, in the order of the line.
+    pub sections: Vec<Section>,
+    /// The stretches between them: one fewer.
+    pub stretches: Vec<Stretch>,
+    /// All stretches together.
+    pub total: SectionVolumes,
+    /// The volumes between the surfaces over the same strip, computed analytically; none where sections cross each other.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub exact: Option<ExactVolumes>,
+    /// The longest interval that was found, by measuring, to differ by less than one percent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub enough: Option<EnoughInterval>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<Finding>,
+}
+
+/// How volumes are computed from sections.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum SectionRule {
+    /// The mean of both end areas, times the distance.
+    AverageEndArea,
+    /// Both end areas and four times the middle one, a sixth of it times the distance.
+    Prismoidal,
+}
+
+impl SectionRule {
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            SectionRule::AverageEndArea => "average end area",
+            SectionRule::Prismoidal => "prismoidal formula",
+        }
+    }
+}
+
+/// A section. Lengths, offsets, coordinates and heights are in the length unit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Section {
+    /// Its chainage.
+    pub chainage: f64,
+    /// The same as the trade writes it.
+    pub station: String,
+    /// The distance from the start of the line.
+    pub distance: f64,
+    /// Easting of its place on the line.
+    pub east: f64,
+    /// Northing there.
+    pub north: f64,
+    /// The direction of the line there, in degrees from north, clockwise.
+    pub bearing: f64,
+    /// The area below the reference; none where the two surfaces are nowhere together.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cut: Option<Area>,
+    /// The area above the reference.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fill: Option<Area>,
+    /// The heights on the line: of the reference, of the surveyed surface and of the others; none where one does not reach.
+    pub heights: Vec<Option<f64>>,
+    /// The height of the line itself, where it has one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub line_height: Option<f64>,
+    /// The width that was compared.
+    pub compared: f64,
+    /// The width that was not, as one or both of the two do not reach.
+    pub not_compared: f64,
+    /// The corners of all surfaces, in the same order, where that was asked for.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub surfaces: Vec<SectionCorners>,
+}
+
+/// A surface in a section.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct SectionCorners {
+    /// The surface.
+    pub surface: String,
+    /// Offsets and heights, run by run: a new run begins behind a gap.
+    pub runs: Vec<Vec<[f64; 2]>>,
+}
+
+/// What lies between a section and the next one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Stretch {
+    /// The distance between them, along the line.
+    pub length: f64,
+    /// By the rule.
+    pub volume: SectionVolumes,
+    /// The sum from the first section to the end of this stretch.
+    pub running: SectionVolumes,
+    /// Between the surfaces over the same strip; none where the two sections cross.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub exact: Option<SectionVolumes>,
+}
+
+/// Cut, fill and net.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct SectionVolumes {
+    /// Below the reference.
+    pub cut: Volume,
+    /// Above the reference.
+    pub fill: Volume,
+    /// Fill less cut.
+    pub net: Volume,
+}
+
+/// The volumes between the surfaces over the strip of the sections, and how far those of the sections are off.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct ExactVolumes {
+    /// The volumes.
+    pub volume: SectionVolumes,
+    /// The volumes by sections less these.
+    pub difference: SectionVolumes,
+    /// The same as shares of these; none of nothing.
+    pub share: SectionShares,
+    /// The stretches where the difference is largest, by their numbers from zero; the worst first.
+    pub worst: Vec<usize>,
+}
+
+/// Differences as shares.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct SectionShares {
+    /// Of the cut.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cut: Option<f64>,
+    /// Of the fill.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fill: Option<f64>,
+}
+
+/// An interval at which sections come close to the volume between the surfaces.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct EnoughInterval {
+    /// The interval.
+    pub interval: Length,
+    /// How far the volumes are off there.
+    pub share: SectionShares,
+    /// False for the shortest that was tried, which is not close enough.
+    pub within_one_percent: bool,
+}

@@ -1,0 +1,121 @@
+//! Where sections are cut.
+
+use dapedon_core::alignment::{Alignment, ChainageError, NamedChainage, chainage_words};
+use dapedon_core::units::LengthUnit;
+
+use super::{MOST, SectionsError, SectionsRequest};
+use crate::error::JobError;
+
+/// Along which stretch of the line, and at which distances of it.
+pub(super) struct Stations {
+    pub(super) between: [f64; 2],
+    pub(super) distances: Vec<f64>,
+}
+
+/// The stations that are asked for.
+pub(super) fn stations(
+    request: &SectionsRequest,
+    line: &Alignment,
+    unit: LengthUnit,
+) -> Result<Stations, JobError> {
+    let at = |named: &NamedChainage| distance(line, *named, unit);
+    let [from, to] = &request.between;
+    let from = from.as_ref().map(at).transpose()?.unwrap_or(0.0);
+    let to = to.as_ref().map(at).transpose()?.unwrap_or(line.length());
+    if from >= to {
+        let words = |distance: f64| chainage_words(line.chainage().of(distance), unit, 2);
+        return Err(SectionsError::Backwards {
+            from: words(from),
+            to: words(to),
+        }
+        .into());
+    }
+    let mut distances = vec![from, to];
+    let listed: Result<Vec<f64>, JobError> = request.at.iter().map(at).collect();
+    distances.extend(listed?);
+    if let Some(every) = request.every {
+        distances.extend(regular(request, line, every)?);
+    }
+    Ok(Stations {
+        between: [from, to],
+        distances: within(distances, [from, to]),
+    })
+}
+
+/// The distances at round chainages of an interval, and where the elements of the line meet.
+fn regular(
+    request: &SectionsRequest,
+    line: &Alignment,
+    every: f64,
+) -> Result<Vec<f64>, SectionsError> {
+    let found = line.stations(every, MOST);
+    let found = found.map_err(|error| SectionsError::ManySections {
+        interval: every,
+        count: error.count,
+        enough: dapedon_core::plan::round_up(error.length / MOST as f64),
+    })?;
+    if request.geometry_points {
+        return Ok(found);
+    }
+    let mut joints = vec![];
+    let mut along = 0.0;
+    for element in line.elements() {
+        joints.push(along);
+        along += element.length();
+    }
+    let is_round = |distance: &f64| {
+        let count = line.chainage().of(*distance) / every;
+        (count - count.round()).abs() < 1e-6 || !joints.contains(distance)
+    };
+    Ok(found.into_iter().filter(is_round).collect())
+}
+
+/// The same stations at another interval, over the same stretch.
+pub(super) fn at_interval(
+    request: &SectionsRequest,
+    line: &Alignment,
+    between: [f64; 2],
+    every: f64,
+) -> Option<Vec<f64>> {
+    let found = regular(request, line, every).ok()?;
+    Some(within(found.into_iter().chain(between).collect(), between))
+}
+
+/// Rising, each once, and within a stretch.
+fn within(mut distances: Vec<f64>, [from, to]: [f64; 2]) -> Vec<f64> {
+    distances.retain(|distance| (from..=to).contains(distance));
+    distances.sort_by(f64::total_cmp);
+    // A hair apart they are one.
+    let same = dapedon_core::plan::RELATIVE * to.abs().max(1.0);
+    distances.dedup_by(|next, kept| *next - *kept <= same);
+    distances
+}
+
+/// The distance that a chainage names.
+pub(super) fn distance(
+    line: &Alignment,
+    named: NamedChainage,
+    unit: LengthUnit,
+) -> Result<f64, JobError> {
+    let words = |chainage: f64| chainage_words(chainage, unit, 2);
+    let found = line.distance_of(named).map_err(|error| match error {
+        ChainageError::Several {
+            chainage,
+            distances,
+        } => SectionsError::TwoPlaces {
+            chainage: words(chainage),
+            distances: distances
+                .iter()
+                .map(|at| format!("{at:.2}"))
+                .collect::<Vec<_>>()
+                .join(" and "),
+        },
+        ChainageError::OffLine { chainage, range } => SectionsError::OffLine {
+            chainage: words(chainage),
+            from: words(range[0]),
+            to: words(range[1]),
+        },
+        error => SectionsError::Chainage(error),
+    });
+    Ok(found?)
+}

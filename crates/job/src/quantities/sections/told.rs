@@ -1,0 +1,162 @@
+//! From what was measured to what is told: figures in the units of the report.
+
+use dapedon_core::alignment::{Alignment, chainage_words};
+use dapedon_core::plan::Frame;
+use dapedon_core::units::AreaUnit;
+
+use super::cutting::CutSection;
+use super::stretches::CutAndFill;
+use super::{
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionShares, SectionVolumes,
+    SectionsRequest, Stretch,
+};
+use crate::figure::Area;
+use crate::units::ReportUnits;
+
+/// Decimals of chainages in words.
+const DECIMALS: usize = 2;
+/// Stretches that are told as those with the largest difference.
+const WORST: usize = 5;
+
+/// How figures are told.
+pub(super) struct Told<'t> {
+    pub(super) request: &'t SectionsRequest,
+    pub(super) line: &'t Alignment,
+    pub(super) units: ReportUnits,
+    pub(super) frame: Frame,
+    /// The names of all surfaces.
+    pub(super) names: Vec<String>,
+}
+
+/// An interval that was tried.
+pub(super) struct Enough {
+    pub(super) interval: f64,
+    pub(super) total: CutAndFill,
+    pub(super) exact: CutAndFill,
+    pub(super) is_close: bool,
+}
+
+impl Told<'_> {
+    pub(super) fn sections(&self, cut: &[CutSection]) -> Vec<Section> {
+        cut.iter().map(|section| self.section(section)).collect()
+    }
+
+    fn section(&self, section: &CutSection) -> Section {
+        let unit = self.units.length;
+        let chainage = self.line.chainage().of(section.distance);
+        let course = section.cut.course;
+        let at = self.frame.to_grid(course.place);
+        let same = self.frame.precision().worked_out();
+        let areas = &section.areas;
+        // A cross-section is measured in squares of the length unit, whatever plan areas are told in.
+        let area = |square: f64| Area::new(square, AreaUnit::usual(unit));
+        let has_both = areas.compared > 0.0;
+        let profile = self.line.profile();
+        let corners = self
+            .names
+            .iter()
+            .zip(&section.lines)
+            .map(|(name, line)| SectionCorners {
+                surface: name.clone(),
+                runs: line.joined(same).runs(same),
+            });
+        Section {
+            chainage,
+            station: chainage_words(chainage, unit, DECIMALS),
+            distance: section.distance,
+            east: at.east,
+            north: at.north,
+            bearing: (90.0 - course.direction.to_degrees()).rem_euclid(360.0),
+            cut: has_both.then(|| area(areas.cut.area)),
+            fill: has_both.then(|| area(areas.fill.area)),
+            heights: section.lines.iter().map(|line| line.height(0.0)).collect(),
+            line_height: profile.and_then(|profile| profile.height(section.distance)),
+            compared: areas.compared,
+            not_compared: areas.reference_only + areas.surveyed_only + areas.neither,
+            surfaces: match self.request.corners {
+                true => corners.collect(),
+                false => Vec::new(),
+            },
+        }
+    }
+
+    pub(super) fn volumes(&self, of: CutAndFill) -> SectionVolumes {
+        let told = |cubic: f64| self.units.volume_of(cubic);
+        SectionVolumes {
+            cut: told(of.cut),
+            fill: told(of.fill),
+            net: told(of.fill - of.cut),
+        }
+    }
+
+    pub(super) fn stretches(
+        &self,
+        distances: &[f64],
+        volumes: &[CutAndFill],
+        exact: &[Option<CutAndFill>],
+    ) -> Vec<Stretch> {
+        let mut running = CutAndFill::default();
+        let pairs = distances.windows(2).zip(volumes).zip(exact);
+        pairs
+            .map(|((pair, volume), exact)| {
+                running.cut += volume.cut;
+                running.fill += volume.fill;
+                Stretch {
+                    length: pair[1] - pair[0],
+                    volume: self.volumes(*volume),
+                    running: self.volumes(running),
+                    exact: exact.map(|exact| self.volumes(exact)),
+                }
+            })
+            .collect()
+    }
+
+    /// The volumes between the surfaces, where they are known for all stretches.
+    pub(super) fn exact(
+        &self,
+        total: &CutAndFill,
+        volumes: &[CutAndFill],
+        exact: &[Option<CutAndFill>],
+    ) -> Option<ExactVolumes> {
+        let exact: Option<Vec<CutAndFill>> = exact.iter().copied().collect();
+        let exact = exact?;
+        let off = |(own, exact): (&CutAndFill, &CutAndFill)| {
+            (own.cut - exact.cut).abs() + (own.fill - exact.fill).abs()
+        };
+        let off: Vec<f64> = volumes.iter().zip(&exact).map(off).collect();
+        let mut worst: Vec<usize> = (0..off.len()).collect();
+        worst.sort_by(|&a, &b| off[b].total_cmp(&off[a]).then(a.cmp(&b)));
+        let sum = CutAndFill::sum(exact.iter().copied());
+        // A difference that is no more than the chords of the strips is none.
+        let least = 1e-6 * (sum.cut + sum.fill);
+        worst.retain(|&stretch| off[stretch] > least);
+        worst.truncate(WORST);
+        let difference = CutAndFill {
+            cut: total.cut - sum.cut,
+            fill: total.fill - sum.fill,
+        };
+        Some(ExactVolumes {
+            volume: self.volumes(sum),
+            difference: self.volumes(difference),
+            share: shares(total, &sum),
+            worst,
+        })
+    }
+
+    pub(super) fn enough(&self, found: Enough) -> EnoughInterval {
+        EnoughInterval {
+            interval: self.units.length_of(found.interval),
+            share: shares(&found.total, &found.exact),
+            within_one_percent: found.is_close,
+        }
+    }
+}
+
+/// How far volumes are off, as shares of what they should be.
+fn shares(own: &CutAndFill, exact: &CutAndFill) -> SectionShares {
+    let share = |own: f64, exact: f64| (exact > 0.0).then(|| (own - exact) / exact);
+    SectionShares {
+        cut: share(own.cut, exact.cut),
+        fill: share(own.fill, exact.fill),
+    }
+}
