@@ -7,6 +7,7 @@ mod map;
 mod paths;
 mod pile;
 mod reading;
+mod sections;
 mod spots;
 mod units;
 
@@ -25,6 +26,7 @@ pub(crate) use converting::ConvertingArgs;
 pub(crate) use map::{MapArgs, ShownOnMap};
 pub(crate) use pile::PileArgs;
 pub(crate) use reading::ReadingArgs;
+pub(crate) use sections::SectionsArgs;
 pub(crate) use spots::SpotsArgs;
 pub(crate) use units::{UnitArgs, unit};
 
@@ -56,6 +58,8 @@ pub(crate) enum Command {
     Volume(Box<VolumeArgs>),
     /// List height differences on a grid, at points or along a line
     Spots(Box<SpotsArgs>),
+    /// Cut cross-sections along a line and measure between them
+    Sections(Box<SectionsArgs>),
     /// Draw contours of a surface, or of the difference between two
     Contours(Box<ContoursArgs>),
     /// Measure stockpiles and pits
@@ -112,6 +116,7 @@ pub(crate) enum SchemaOf {
     Surface,
     Volume,
     Spots,
+    Sections,
     Contours,
     Pile,
     Capacity,

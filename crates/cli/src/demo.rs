@@ -150,6 +150,25 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ],
     )?;
     step(
+        "Check the earthworks of the bank by cross-sections along its line: end areas every 20 m, beside the volume\nbetween the surfaces over the same strip, and where the two differ.",
+        &[
+            "sections",
+            "ground",
+            "march",
+            "--job",
+            &job,
+            "--line",
+            "flood bank",
+            "--every",
+            "20",
+            "--width",
+            "15",
+            "--curve-correction",
+            "--csv",
+            &at("bank-sections.csv"),
+        ],
+    )?;
+    step(
         "Draw the contours of the March survey, for the designer and as a map.",
         &[
             "contours",
@@ -355,6 +374,10 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "the spots along the haul road, as a drawing",
         ),
         ("haul-road-spots.csv", "the same, for a spreadsheet"),
+        (
+            "bank-sections.csv",
+            "the sections of the bank, for a spreadsheet",
+        ),
         ("march-contours.dxf", "the contours, as a drawing"),
         ("march-contours.svg", "a map of them"),
         ("haul-road.svg", "a picture of the haul road's formation"),

@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 12] = [
+const PAGES: [Page; 13] = [
     Page {
         command: "demo",
         group: START,
@@ -90,6 +90,17 @@ const PAGES: [Page; 12] = [
         examples: [
             "dapedon spots ground march --grid 20 --zone \"flood bank\"",
             "dapedon spots ground march --line \"haul road\" --every 20 --offsets -4,0,4 --out road.dxf",
+        ],
+        finding: "",
+    },
+    Page {
+        command: "sections",
+        group: MEASURE,
+        what_for: "Cuts two surfaces square to a line, and computes cut and fill from the areas of the sections. Beside \
+            it stands the volume between the surfaces over the same strip, with the difference and where it comes from.",
+        examples: [
+            "dapedon sections ground march --line \"haul road\" --every 20 --width 15",
+            "dapedon sections ground march --line \"haul road\" --at 0+060,0+100 --width 12 --with \"haul road\" --corners --json",
         ],
         finding: "",
     },

@@ -21,6 +21,7 @@ mod progress;
 mod readings;
 mod safe;
 mod schema;
+mod sections;
 mod spots;
 mod surface;
 mod volume;
@@ -66,6 +67,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
+        Command::Sections(args) => sections::run(&args)?,
         Command::Schema(args) => schema::run(&args)?,
         Command::Spots(args) => spots::run(&args)?,
         Command::Pile(args) => pile::run(&args)?,

@@ -112,6 +112,11 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
         ),
         file("zones.geojson", "the limits of work", limits),
         file(
+            "bank-line.xml",
+            "the line of the bank, with spirals and heights (LandXML)",
+            include_bytes!("bank-line.xml").to_vec(),
+        ),
+        file(
             "authority-ground.tif",
             "the authority's terrain grid (GeoTIFF)",
             authority.into_inner(),

@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 35] = [
+pub(crate) const TERMS: [(&str, &str); 37] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -49,6 +49,14 @@ pub(crate) const TERMS: [(&str, &str); 35] = [
     (
         "Chainage, offset",
         "Distance along a line, and distance from it: to the right positive, to the left negative.",
+    ),
+    (
+        "Section",
+        "An upright cut through surfaces, square to a line, from an offset to the left to one to the right.",
+    ),
+    (
+        "End area",
+        "Area of cut or of fill in a section. Two of them and the distance give a volume.",
     ),
     (
         "Contour",

@@ -217,7 +217,7 @@ fn alignments_and_parcels_are_listed_and_limit() {
     );
     let said = site.succeed("inspect plan.xml");
     assert!(
-        said.contains("2 straights") && said.contains("100.000 to 128.000"),
+        said.contains("2 straights") && said.contains("0+100.000 to 0+128.000"),
         "{said}"
     );
     let within = site.json("volume ground.xml survey.csv --unit m --zone plan.xml --json");

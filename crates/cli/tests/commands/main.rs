@@ -28,6 +28,7 @@ mod provenance;
 mod read_back;
 mod readings;
 mod same_ground;
+mod sections;
 mod sheets;
 mod site;
 mod spots;

@@ -3,7 +3,7 @@
 use std::fmt::Debug;
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Spots,
+    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Sections, Spots,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -76,6 +76,12 @@ fn results_are_read_back_as_they_were() {
     read_back::<Spots>(
         &site,
         &format!("spots ground formation --line reach/road.geojson --every 40 {job}"),
+    );
+    read_back::<Sections>(
+        &site,
+        &format!(
+            "sections ground march --with formation --line reach/bank-line.xml --every 40 --width 12 --corners --rule prismoidal {job}"
+        ),
     );
     read_back::<Contours>(&site, &format!("contours march --interval 0.5 {job}"));
     read_back::<Contours>(

@@ -107,7 +107,7 @@ fn what_is_asked_for_is_drawn_over_a_map() {
     site.succeed(&format!("{line} {shows}"));
     let svg = site.read("map.svg");
     // Differences at 5 m: a tenth to the metre.
-    for words in [">−0.50<", ">+0.50<", ">road<", ">100<"] {
+    for words in [">−0.50<", ">+0.50<", ">road<", ">0+100<"] {
         assert!(svg.contains(words), "{words}");
     }
     site.succeed(&format!("{line} --show continuous"));

@@ -29,6 +29,7 @@ impl Alignment {
 
     /// The courses along a stretch that chords join, with bends as the middle between both directions.
     fn courses(&self, [from, to]: [f64; 2], reach: f64, chord: f64) -> Vec<Mitred> {
+        let [from, to] = [from, to].map(|at| at.clamp(0.0, self.length()));
         let bends = self.bends();
         let mitred = |distance: f64, course: Course| {
             let bend = bends.iter().find(|bend| bend.distance == distance);

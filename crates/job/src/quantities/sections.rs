@@ -116,7 +116,9 @@ pub fn sections(context: &Context<'_>, request: &SectionsRequest) -> Result<Sect
         );
         let volumes = |of: CutAndFill| told.volumes(of);
         let total = CutAndFill::sum(figures.volumes.iter().copied());
-        let exact = told.exact(&total, &figures.volumes, &figures.exact);
+        let exact = figures
+            .whole
+            .map(|whole| told.exact(&total, &whole, &figures.volumes, &figures.exact));
         let mut sides = made.into_iter().map(|made| made.side);
         let (Some(reference), Some(surveyed)) = (sides.next(), sides.next()) else {
             return Err(SectionsError::NoSection.into());
@@ -164,6 +166,8 @@ struct Figures {
     cut: Vec<cutting::CutSection>,
     volumes: Vec<CutAndFill>,
     exact: Vec<Option<CutAndFill>>,
+    /// Over the whole strip.
+    whole: Option<CutAndFill>,
     enough: Option<told::Enough>,
     warnings: Vec<crate::finding::Finding>,
 }
@@ -199,15 +203,26 @@ impl Measuring<'_> {
             curve_correction: self.request.curve_correction,
         };
         let volumes = rules.volumes(&cutter, &distances, &areas);
-        let strips = Strips::of(line, frame, &distances, reach, self.zones);
-        let exact = strips.volumes(self.surfaces[0], self.surfaces[1], watch)?;
-        let enough = self.enough(&cutter, &rules, asked.between, &exact);
+        let strip = |distances: &[f64]| {
+            let strips = Strips::of(line, frame, distances, reach, self.zones);
+            strips.volumes(self.surfaces[0], self.surfaces[1], watch)
+        };
+        let exact = strip(&distances)?;
+        let parts: Option<Vec<CutAndFill>> = exact.iter().copied().collect();
+        let whole = match (parts, distances.as_slice()) {
+            (Some(parts), _) => Some(CutAndFill::sum(parts.into_iter())),
+            // At a bend two sections may cross, and the strip is one piece of ground all the same.
+            (None, [first, .., last]) => strip(&[*first, *last])?.into_iter().next().flatten(),
+            (None, _) => None,
+        };
+        let enough = whole.and_then(|whole| self.enough(&cutter, &rules, asked.between, whole));
         let names = [&self.request.reference, &self.request.surveyed].map(ToString::to_string);
         let warnings = warnings::warnings(&cutter, &cut, &names, frame.unit());
         let figures = Figures {
             cut,
             volumes,
             exact,
+            whole,
             enough,
             warnings,
         };
@@ -252,11 +267,9 @@ impl Measuring<'_> {
         cutter: &Cutter<'_>,
         rules: &Rules,
         between: [f64; 2],
-        exact: &[Option<CutAndFill>],
+        exact: CutAndFill,
     ) -> Option<told::Enough> {
         let every = self.request.every?;
-        let exact: Option<Vec<CutAndFill>> = exact.iter().copied().collect();
-        let exact = CutAndFill::sum(exact?.into_iter());
         let at = |interval: f64| {
             let distances = stations::at_interval(self.request, cutter.line, between, interval)?;
             let total = rules.total_at(cutter, &distances);

@@ -3,6 +3,7 @@
 mod cloud;
 mod surface;
 
+use dapedon_core::alignment::chainage_words;
 use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_job::{
     AttributeFound, ColumnsFound, Extreme, FeaturesFound, Inspected, Inspection, LayerFound,
@@ -129,7 +130,9 @@ fn file(inspection: &Inspection, report: &mut Report) {
         add(Some(Block::Facts(surface::facts(found, unit))));
         add(Some(Block::Notes(found.notes.clone())));
     }
-    add(lines(&inspection.lines, path));
+    let unit = inspection.unit.as_deref();
+    let unit = unit.and_then(|code| code.parse().ok());
+    add(lines(&inspection.lines, unit, path));
     add(inspection.features.as_ref().map(features));
     if !inspection.attributes.is_empty() {
         add(attributes(&inspection.attributes, path));
@@ -236,7 +239,11 @@ fn attributes(attributes: &[AttributeFound], path: &str) -> Option<Block> {
     table(path, first, columns, rows.collect())
 }
 
-fn lines(lines: &[LineFound], path: &str) -> Option<Block> {
+fn lines(lines: &[LineFound], unit: Option<LengthUnit>, path: &str) -> Option<Block> {
+    let named = |chainage: f64| match unit {
+        Some(unit) => chainage_words(chainage, unit, 3),
+        None => format!("{chainage:.3}"),
+    };
     let rows = lines.iter().map(|line| {
         let elements = line.elements.iter();
         let elements: Vec<String> = elements
@@ -255,7 +262,7 @@ fn lines(lines: &[LineFound], path: &str) -> Option<Block> {
         cells![
             &line.name,
             line.length,
-            format!("{from:.3} to {to:.3}{jumps}"),
+            format!("{} to {}{jumps}", named(from), named(to)),
             elements.join(", "),
             heights,
         ]

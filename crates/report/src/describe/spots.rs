@@ -1,5 +1,6 @@
 //! Differences at places.
 
+use dapedon_core::alignment::chainage_words;
 use dapedon_job::{Spot, SpotHeight, SpotSummary, Spots};
 
 use super::{cells, count};
@@ -58,7 +59,7 @@ pub fn spots(spots: &Spots, pictures: Vec<Picture>) -> Report {
     if let Some(line) = &spots.line {
         let [from, to] = line
             .chainage
-            .map(|chainage| format!("{:.DECIMALS$}", chainage.value));
+            .map(|chainage| chainage_words(chainage.value, spots.units.length, DECIMALS));
         let symbol = line.length.unit.symbol();
         report.add(Block::Paragraph(format!(
             "Along {}, chainage {from} to {to}, {:.DECIMALS$} {symbol} long. Offsets to the right of it are positive.",
@@ -174,7 +175,8 @@ fn table(spots: &Spots, many: usize) -> Table {
     );
     let mut keys = vec![Column::text("number")];
     if on_line {
-        keys.push(Column::new("chainage", length.clone()));
+        let chainage = Kind::Chainage(spots.units.length, DECIMALS);
+        keys.push(Column::new("chainage", chainage));
         keys.push(Column::new("offset", length.clone()));
     }
     let mut places = vec![

@@ -2,7 +2,7 @@
 
 use std::fmt::Write;
 
-use dapedon_core::alignment::Alignment;
+use dapedon_core::alignment::{Alignment, chainage_words};
 use dapedon_core::plan::{Frame, Place, round_up};
 use dapedon_core::quantities::{SpotGrid, contours, crossings};
 use dapedon_core::surface::{HeightAt, Surface, Tin, heights_at};
@@ -230,7 +230,7 @@ fn chained(svg: &mut Svg, view: &View, frame: Frame, line: &Alignment, labels: &
         svg.line(format_args!(
             r##"<path d="M{a:.1} {b:.1}L{c:.1} {d:.1}" stroke="#1c1a17" stroke-width="1"/>"##
         ));
-        let words = format!("{chainage:.*}", decimals(interval));
+        let words = chainage_words(chainage, frame.unit(), decimals(interval));
         let size = [words_width(&words) * SMALL / 14.0 + 4.0, SMALL + 2.0];
         let (x, y) = on_sheet(course.offset((size[0] / 2.0 + 8.0) / view.scale));
         if labels.take(LabelBox::about([x, y], size)) {

@@ -57,6 +57,10 @@ pub enum Kind {
     Text,
     /// Lengths and heights, in a unit if it is known.
     Length(Option<LengthUnit>, usize),
+    /// Distances along a line, as the trade writes them for the unit.
+    Chainage(LengthUnit, usize),
+    /// Angles in degrees.
+    Degrees,
     /// Areas.
     Area(AreaUnit, usize),
     /// Volumes.
@@ -164,6 +168,7 @@ impl Kind {
             Kind::Area(unit, _) => unit.symbol(),
             Kind::Volume(unit, _) => unit.symbol(),
             Kind::Money(Some(currency)) => currency,
+            Kind::Degrees => "°",
             _ => "",
         }
     }
@@ -171,7 +176,7 @@ impl Kind {
     /// The code of its unit, as it is typed.
     pub fn code(&self) -> String {
         match self {
-            Kind::Length(Some(unit), _) => unit.code().into(),
+            Kind::Length(Some(unit), _) | Kind::Chainage(unit, _) => unit.code().into(),
             Kind::Area(unit, _) => unit.code(),
             Kind::Volume(unit, _) => unit.code(),
             Kind::Money(Some(currency)) => currency.clone(),

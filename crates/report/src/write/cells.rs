@@ -1,5 +1,7 @@
 //! Cells as they are read.
 
+use dapedon_core::alignment::chainage_words;
+
 use crate::number::{GAP, grouped, money, written};
 use crate::report::{Cell, Column, Kind};
 
@@ -11,6 +13,9 @@ pub(super) fn read(cell: &Cell, column: &Column) -> String {
         (Cell::Number(figure), Kind::Share) => format!("{}{GAP}%", grouped(100.0 * figure, 1)),
         (Cell::Number(figure), Kind::Power) if *figure == 0.0 => "none".into(),
         (Cell::Number(figure), Kind::Power) => format!("{figure:.1e}"),
+        (Cell::Number(figure), Kind::Chainage(unit, decimals)) => {
+            chainage_words(*figure, *unit, *decimals)
+        }
         (Cell::Number(figure), kind) => grouped(*figure, kind.decimals()),
         (Cell::Written(figure), Kind::Money(_)) => money(*figure),
         (Cell::Written(figure), _) => written(*figure),
@@ -24,10 +29,11 @@ impl Kind {
     /// With how many decimals its figures are read.
     fn decimals(&self) -> usize {
         match self {
-            Kind::Length(_, decimals) | Kind::Area(_, decimals) | Kind::Volume(_, decimals) => {
-                *decimals
-            }
-            Kind::Money(_) => 2,
+            Kind::Length(_, decimals)
+            | Kind::Chainage(_, decimals)
+            | Kind::Area(_, decimals)
+            | Kind::Volume(_, decimals) => *decimals,
+            Kind::Money(_) | Kind::Degrees => 2,
             Kind::Text | Kind::Place | Kind::Share | Kind::Count | Kind::Power => 0,
         }
     }

@@ -67,9 +67,9 @@ impl Tally {
         whole += self.unchanged.integral;
         ZoneVolume {
             volume: Volumes {
-                // A sum of nothing is zero, not minus zero.
-                cut: cut + 0.0,
-                fill,
+                // What rounding leaves of nothing is zero, neither minus zero nor less.
+                cut: cut.max(0.0) + 0.0,
+                fill: fill.max(0.0) + 0.0,
                 net,
                 unchanged: self.within.value(),
             },

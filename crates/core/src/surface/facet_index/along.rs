@@ -22,6 +22,7 @@ impl FacetIndex<'_> {
     /// there; where the surface steps or lies over itself stretches overlap.
     pub fn along(&self, from: Place, to: Place) -> Vec<FacetOnLine> {
         let line = Edge { from, to };
+        let near = self.surface.frame().precision().length();
         let mut found: Vec<FacetOnLine> = Vec::new();
         match self.surface {
             Surface::Level(level) => found.push(FacetOnLine {
@@ -30,12 +31,12 @@ impl FacetIndex<'_> {
                 heights: [level.height(); 2],
             }),
             Surface::Grid(grid) => passed(grid, line, |facet, corners| {
-                found.extend(stretch(line, facet, corners));
+                found.extend(stretch(line, near, facet, corners));
             }),
             Surface::Tin(tin) => {
                 let facets = self.facets.as_ref().map(|facets| facets.passed(line));
                 for facet in facets.unwrap_or_default() {
-                    found.extend(stretch(line, facet, tin.corners(facet as usize)));
+                    found.extend(stretch(line, near, facet, tin.corners(facet as usize)));
                 }
             }
         }
@@ -45,20 +46,29 @@ impl FacetIndex<'_> {
             starts.then(a.facet.cmp(&b.facet))
         });
         let same = self.surface.frame().precision().worked_out();
-        let near = |a: [f64; 2], b: [f64; 2]| (0..2).all(|end| (a[end] - b[end]).abs() <= same);
+        let alike = |a: [f64; 2], b: [f64; 2]| (0..2).all(|end| (a[end] - b[end]).abs() <= same);
         found.dedup_by(|next, kept| {
-            near(next.between, kept.between) && near(next.heights, kept.heights)
+            alike(next.between, kept.between) && alike(next.heights, kept.heights)
         });
         found
     }
 }
 
 /// The stretch of a line over a facet; none where the line passes beside it.
-fn stretch(line: Edge, facet: u32, corners: [Vertex; 3]) -> Option<FacetOnLine> {
+fn stretch(line: Edge, near: f64, facet: u32, corners: [Vertex; 3]) -> Option<FacetOnLine> {
     let [a, b, c] = corners.map(|corner| corner.place());
     let (mut enters, mut leaves) = (0.0f64, 1.0f64);
     for (one, other) in [(a, b), (b, c), (c, a)] {
-        let (start, end) = (side(one, other, line.from), side(one, other, line.to));
+        // A line along an edge, but for rounding, is on it.
+        let edge = Edge {
+            from: one,
+            to: other,
+        };
+        let least = near * edge.length();
+        let [start, end] = [line.from, line.to].map(|end| match side(one, other, end) {
+            side if side.abs() <= least => 0.0,
+            side => side,
+        });
         match (start < 0.0, end < 0.0) {
             (true, true) => return None,
             (true, false) => enters = enters.max(start / (start - end)),

@@ -101,12 +101,11 @@ fn within(
 ) -> Vec<[f64; 2]> {
     let (from, to) = (cut.place(left), cut.place(right));
     let mut offsets = vec![left, right];
+    let along = |share: f64| left + share * (right - left);
     for ring in zones.iter().flat_map(|within| within.zone().rings()) {
         let next = ring.iter().cycle().skip(1);
         for (&one, &other) in ring.iter().zip(next) {
-            if let Some(share) = crossing([from, to], [one, other]) {
-                offsets.push(left + share * (right - left));
-            }
+            offsets.extend(crossings([from, to], [one, other], precision).map(along));
         }
     }
     offsets.sort_by(f64::total_cmp);
@@ -125,23 +124,30 @@ fn within(
     spans
 }
 
-/// Where an edge meets a cut, as a share of the cut.
-fn crossing([from, to]: [Place; 2], [one, other]: [Place; 2]) -> Option<f64> {
-    let side = |at: Place| {
-        (to.east - from.east) * (at.north - from.north)
-            - (to.north - from.north) * (at.east - from.east)
-    };
-    let (a, b) = (side(one), side(other));
-    if (a < 0.0) == (b < 0.0) {
-        return None;
-    }
-    let along = a / (a - b);
-    let at = Place::new(
-        one.east + along * (other.east - one.east),
-        one.north + along * (other.north - one.north),
-    );
+/// Where an edge meets a cut, as shares of the cut: where it crosses it, and its ends as far as they lie on it.
+fn crossings(
+    [from, to]: [Place; 2],
+    [one, other]: [Place; 2],
+    precision: Precision,
+) -> impl Iterator<Item = f64> {
     let (east, north) = (to.east - from.east, to.north - from.north);
-    let share = ((at.east - from.east) * east + (at.north - from.north) * north)
-        / (east * east + north * north);
-    (0.0..=1.0).contains(&share).then_some(share)
+    let length = libm::hypot(east, north);
+    let aside =
+        |at: Place| ((at.north - from.north) * east - (at.east - from.east) * north) / length;
+    let share = |at: Place| {
+        ((at.east - from.east) * east + (at.north - from.north) * north) / (length * length)
+    };
+    let (a, b) = (aside(one), aside(other));
+    let near = |aside: f64, at: Place| (aside.abs() <= precision.length()).then(|| share(at));
+    let crossed = ((a < 0.0) != (b < 0.0)).then(|| {
+        let along = a / (a - b);
+        share(Place::new(
+            one.east + along * (other.east - one.east),
+            one.north + along * (other.north - one.north),
+        ))
+    });
+    let found = [crossed, near(a, one), near(b, other)]
+        .into_iter()
+        .flatten();
+    found.filter(|share| (0.0..=1.0).contains(share))
 }

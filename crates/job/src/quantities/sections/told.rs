@@ -111,36 +111,36 @@ impl Told<'_> {
             .collect()
     }
 
-    /// The volumes between the surfaces, where they are known for all stretches.
+    /// The volumes between the surfaces, and where those by sections differ from them.
     pub(super) fn exact(
         &self,
         total: &CutAndFill,
+        whole: &CutAndFill,
         volumes: &[CutAndFill],
         exact: &[Option<CutAndFill>],
-    ) -> Option<ExactVolumes> {
-        let exact: Option<Vec<CutAndFill>> = exact.iter().copied().collect();
-        let exact = exact?;
-        let off = |(own, exact): (&CutAndFill, &CutAndFill)| {
-            (own.cut - exact.cut).abs() + (own.fill - exact.fill).abs()
+    ) -> ExactVolumes {
+        let off = |(own, exact): (&CutAndFill, &Option<CutAndFill>)| {
+            let exact = exact.as_ref()?;
+            Some((own.cut - exact.cut).abs() + (own.fill - exact.fill).abs())
         };
-        let off: Vec<f64> = volumes.iter().zip(&exact).map(off).collect();
-        let mut worst: Vec<usize> = (0..off.len()).collect();
-        worst.sort_by(|&a, &b| off[b].total_cmp(&off[a]).then(a.cmp(&b)));
-        let sum = CutAndFill::sum(exact.iter().copied());
+        let off = volumes.iter().zip(exact).map(off).enumerate();
         // A difference that is no more than the chords of the strips is none.
-        let least = 1e-6 * (sum.cut + sum.fill);
-        worst.retain(|&stretch| off[stretch] > least);
+        let least = 1e-6 * (whole.cut + whole.fill);
+        let mut worst: Vec<(usize, f64)> = off
+            .filter_map(|(stretch, off)| Some((stretch, off.filter(|off| *off > least)?)))
+            .collect();
+        worst.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         worst.truncate(WORST);
         let difference = CutAndFill {
-            cut: total.cut - sum.cut,
-            fill: total.fill - sum.fill,
+            cut: total.cut - whole.cut,
+            fill: total.fill - whole.fill,
         };
-        Some(ExactVolumes {
-            volume: self.volumes(sum),
+        ExactVolumes {
+            volume: self.volumes(*whole),
             difference: self.volumes(difference),
-            share: shares(total, &sum),
-            worst,
-        })
+            share: shares(total, whole),
+            worst: worst.into_iter().map(|(stretch, _)| stretch).collect(),
+        }
     }
 
     pub(super) fn enough(&self, found: Enough) -> EnoughInterval {

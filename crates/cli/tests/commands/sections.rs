@@ -1,0 +1,335 @@
+//! Cross-sections along a line, and the volumes between them.
+
+use serde_json::Value;
+
+use crate::site::{Site, number};
+
+/// A bank on level ground at 10 that is the same all along a line to the north from 500100/6000000: 4 wide at the top and 2 high, slopes of 1:2,
+/// from 10 south of the line's start to 10 north of its end.
+fn prism(site: &Site) {
+    let rows: Vec<String> = [-30, -6, -2, 2, 6, 30]
+        .iter()
+        .flat_map(|&offset: &i32| {
+            let height = if offset.abs() == 2 { 12 } else { 10 };
+            [-10, 110].map(|along| {
+                format!(
+                    "{},{},{height},row{offset}",
+                    500_100 + offset,
+                    6_000_000 + along
+                )
+            })
+        })
+        .collect();
+    site.write(
+        "bank.csv",
+        &format!("east,north,height,code\n{}\n", rows.join("\n")),
+    );
+    site.write(
+        "level.csv",
+        "east,north,height\n500070,5999990,10\n500130,5999990,10\n500130,6000110,10\n500070,6000110,10\n",
+    );
+    site.write(
+        "line.geojson",
+        &line(&[[500_100.0, 6_000_000.0], [500_100.0, 6_000_100.0]]),
+    );
+    site.write(
+        "back.geojson",
+        &line(&[[500_100.0, 6_000_100.0], [500_100.0, 6_000_000.0]]),
+    );
+}
+
+fn line(corners: &[[f64; 2]]) -> String {
+    let corners: Vec<String> = corners.iter().map(|[e, n]| format!("[{e},{n}]")).collect();
+    format!(
+        r#"{{"type":"LineString","coordinates":[{}]}}"#,
+        corners.join(",")
+    )
+}
+
+const CODES: &str = "--codes row-30=breakline,row-6=breakline,row-2=breakline,row2=breakline,row6=breakline,row30=breakline";
+
+fn bank(site: &Site, rest: &str) -> Value {
+    site.json(&format!(
+        "sections level.csv bank.csv --line line.geojson --unit m --json {CODES} {rest}"
+    ))
+}
+
+fn volumes(json: &Value) -> [f64; 2] {
+    ["cut", "fill"].map(|what| number(&json["total"][what]))
+}
+
+/// Sums of a few hundred products of lengths of a hundred: a billionth of the volume.
+#[track_caller]
+fn near(found: f64, expected: f64) {
+    assert!(
+        (found - expected).abs() <= 1e-9 * expected.abs().max(1.0),
+        "{found} {expected}"
+    );
+}
+
+#[test]
+fn a_straight_bank_is_measured_without_error() {
+    let site = Site::new();
+    prism(&site);
+    let found = bank(&site, "--every 30 --width 20");
+    let sections = found["sections"].as_array().unwrap();
+    let stations: Vec<&str> = sections
+        .iter()
+        .map(|s| s["station"].as_str().unwrap())
+        .collect();
+    assert_eq!(
+        stations,
+        ["0+000.00", "0+030.00", "0+060.00", "0+090.00", "0+100.00"]
+    );
+    for section in sections {
+        near(number(&section["fill"]), 16.0);
+        near(number(&section["cut"]), 0.0);
+        near(number(&section["compared"]), 40.0);
+        assert_eq!(section["heights"], serde_json::json!([10.0, 12.0]));
+        near(number(&section["bearing"]), 0.0);
+    }
+    near(volumes(&found)[1], 1600.0);
+    near(number(&found["exact"]["volume"]["fill"]), 1600.0);
+    near(number(&found["stretches"][1]["exact"]["fill"]), 480.0);
+    near(number(&found["stretches"][3]["running"]["net"]), 1600.0);
+    assert_eq!(found["enough"]["within_one_percent"], true);
+    assert_eq!(number(&found["enough"]["interval"]), 60.0);
+    // Sides swapped, the line the other way, with a middle section, on one side, over a part.
+    let swapped = site.json(&format!("sections bank.csv level.csv --line back.geojson --unit m --json --every 25 --width 20 {CODES}"));
+    near(volumes(&swapped)[0], 1600.0);
+    near(number(&swapped["sections"][0]["bearing"]), 180.0);
+    near(
+        volumes(&bank(
+            &site,
+            "--every 50 --width 20 --rule prismoidal --curve-correction",
+        ))[1],
+        1600.0,
+    );
+    near(
+        volumes(&bank(&site, "--every 50 --left 0 --right 20"))[1],
+        800.0,
+    );
+    near(
+        volumes(&bank(
+            &site,
+            "--at 0+020,50 --from 0+010 --to 0+060 --width 20",
+        ))[1],
+        800.0,
+    );
+    // In feet the same.
+    let feet = bank(
+        &site,
+        "--every 100 --width 60 --length-unit ft --volume-unit ft3",
+    );
+    near(volumes(&feet)[1], 1600.0 / 0.3048f64.powi(3));
+    assert_eq!(feet["sections"][1]["station"], "1+00.00");
+    // Another surface beside changes no figure.
+    let beside = bank(&site, "--every 30 --width 20 --with ground.xml --corners");
+    assert_eq!(beside["total"], found["total"]);
+    let surfaces = beside["sections"][0]["surfaces"].as_array().unwrap();
+    assert_eq!(surfaces.len(), 3);
+    let corners: Vec<[f64; 2]> = serde_json::from_value(surfaces[1]["runs"][0].clone()).unwrap();
+    let expected = [
+        [-20.0, 10.0],
+        [-6.0, 10.0],
+        [-2.0, 12.0],
+        [2.0, 12.0],
+        [6.0, 10.0],
+        [20.0, 10.0],
+    ];
+    assert_eq!(corners.len(), expected.len());
+    for (corner, expected) in corners.iter().zip(expected) {
+        assert!((corner[0] - expected[0]).abs() < 1e-7 && (corner[1] - expected[1]).abs() < 1e-7);
+    }
+    assert_eq!(surfaces[2]["runs"], serde_json::json!([]));
+}
+
+#[test]
+fn zones_limit_sections_and_the_strip() {
+    let site = Site::new();
+    prism(&site);
+    // From the line to 4 right of it, and from 20 to 80 along it.
+    let ring = [[0, 20], [4, 20], [4, 80], [0, 80], [0, 20]];
+    let corners: Vec<String> = ring
+        .iter()
+        .map(|[e, n]| format!("[{},{}]", 500_100 + e, 6_000_000 + n))
+        .collect();
+    site.write(
+        "part.geojson",
+        &format!(
+            r#"{{"type":"Polygon","coordinates":[[{}]]}}"#,
+            corners.join(",")
+        ),
+    );
+    // Half the top, and a slope from 2 to 1: 4 + 3.
+    for width in ["", "--width 25"] {
+        let found = bank(
+            &site,
+            &format!("--every 20 --from 20 --to 80 --zone part.geojson {width}"),
+        );
+        near(number(&found["sections"][1]["fill"]), 7.0);
+        near(volumes(&found)[1], 420.0);
+        near(number(&found["exact"]["volume"]["fill"]), 420.0);
+    }
+    // Beyond the zone there is no ground: said in place of an area of zero.
+    let found = bank(&site, "--every 50 --zone part.geojson");
+    assert_eq!(found["sections"][0].get("fill"), None);
+    let table = site.succeed(&format!("sections level.csv bank.csv --line line.geojson --unit m --every 50 --zone part.geojson {CODES}"));
+    assert!(table.contains("no ground"), "{table}");
+}
+
+#[test]
+fn a_tip_shows_the_error_of_the_formula_and_how_to_mend_it() {
+    let site = Site::new();
+    // A pyramid with its tip at the start of a line of 30, 30 wide and 15 high at its end: areas by the square of the distance.
+    site.write(
+        "tip.csv",
+        "east,north,height\n500100,6000000,10\n500085,6000030,10\n500100,6000030,25\n500115,6000030,10\n",
+    );
+    site.write(
+        "level.csv",
+        "east,north,height\n500070,5999990,10\n500130,5999990,10\n500130,6000110,10\n500070,6000110,10\n",
+    );
+    site.write(
+        "line.geojson",
+        &line(&[[500_100.0, 6_000_000.0], [500_100.0, 6_000_030.0]]),
+    );
+    let run = |rest: &str| {
+        site.json(&format!(
+            "sections level.csv tip.csv --line line.geojson --unit m --json --width 20 {rest}"
+        ))
+    };
+    let exact = 225.0 * 30.0 / 3.0;
+    let whole = run("--every 30");
+    near(volumes(&whole)[1], 1.5 * exact);
+    near(number(&whole["exact"]["volume"]["fill"]), exact);
+    near(number(&whole["exact"]["share"]["fill"]), 0.5);
+    near(volumes(&run("--every 30 --rule prismoidal"))[1], exact);
+    // By halves the error falls to a quarter each time: 50, 12.5, 3.1 and 0.8 percent at 3.75.
+    assert_eq!(number(&whole["enough"]["interval"]), 3.75);
+    near(number(&whole["enough"]["share"]["fill"]), 0.5 / 64.0);
+    let refined = run("--every 30 --refine");
+    assert!(volumes(&refined)[1] < 1.1 * exact, "{refined}");
+    let text = site
+        .succeed("sections level.csv tip.csv --line line.geojson --unit m --width 12 --every 10");
+    insta::assert_snapshot!(text);
+}
+
+#[test]
+fn a_curve_is_corrected_for() {
+    let site = Site::new();
+    // A quarter turn to the left of radius 50; ground at 10, level at 12: 2 high from 10 left to 20 right.
+    site.write(
+        "line.xml",
+        r#"<LandXML><Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="arc" length="78.53981633974483" staStart="1000">
+<CoordGeom><Curve rot="ccw" radius="50"><Start>6000000 500000</Start><Center>6000050 500000</Center><End>6000050 500050</End></Curve></CoordGeom></Alignment></Alignments></LandXML>"#,
+    );
+    site.write(
+        "level.csv",
+        "east,north,height\n499900,5999900,10\n500200,5999900,10\n500200,6000200,10\n499900,6000200,10\n",
+    );
+    let run = |rest: &str| {
+        site.json(&format!("sections level.csv level=12 --line line.xml --unit m --json --left 10 --right 20 {rest}"))
+    };
+    let (plain, corrected) = (run("--every 10"), run("--every 10 --curve-correction"));
+    let length = 25.0 * std::f64::consts::PI;
+    near(volumes(&plain)[1], 60.0 * length);
+    // The middle of the area is 5 outside of the line.
+    near(volumes(&corrected)[1], 60.0 * length * 55.0 / 50.0);
+    // The strip has chords a fifth of a millimetre off its curves.
+    let exact = number(&corrected["exact"]["volume"]["fill"]);
+    assert!(
+        (exact / volumes(&corrected)[1] - 1.0).abs() < 1e-5,
+        "{exact}"
+    );
+    assert_eq!(plain["sections"][1]["station"], "1+010.00");
+    // Wider than the curve's radius, sections cross on its inner side.
+    let crossed = site.json("sections level.csv level=12 --line line.xml --unit m --json --left 60 --right 5 --every 10");
+    let said = Site::warnings(&crossed).join("\n");
+    assert!(
+        said.contains("pairs of sections cross")
+            && said.contains("10.00 m before their end on the left"),
+        "{said}"
+    );
+    assert_eq!(crossed.get("exact"), None);
+}
+
+#[test]
+fn what_is_missing_is_said() {
+    let site = Site::new();
+    prism(&site);
+    let found = bank(&site, "--every 50 --left 20 --right 45");
+    let said = Site::warnings(&found).join("\n");
+    assert!(
+        said.contains("level.csv does not reach over the width of 3 of 3 sections"),
+        "{said}"
+    );
+    assert!(said.contains("15.00 m on the right"), "{said}");
+    near(number(&found["sections"][0]["not_compared"]), 15.0);
+    // A line that bends, and one that crosses itself.
+    let corners = [
+        [500_090.0, 6_000_010.0],
+        [500_110.0, 6_000_010.0],
+        [500_110.0, 6_000_030.0],
+        [500_100.0, 6_000_000.0],
+    ];
+    site.write("knot.geojson", &line(&corners));
+    let found = site.json(&format!("sections level.csv bank.csv --line knot.geojson --unit m --json --every 50 --width 2 {CODES}"));
+    let said = Site::warnings(&found).join("\n");
+    assert!(
+        said.contains("the line crosses itself at east 500103.33, north 6000010.00"),
+        "{said}"
+    );
+    assert!(
+        said.contains("the line bends at 2 places without a curve"),
+        "{said}"
+    );
+}
+
+#[test]
+fn bad_requests_get_one_clear_error() {
+    let site = Site::new();
+    prism(&site);
+    site.write(
+        "jump.xml",
+        r#"<LandXML><Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="jump" length="100" staStart="0">
+<CoordGeom><Line><Start>6000000 500100</Start><End>6000100 500100</End></Line></CoordGeom>
+<StaEquation staAhead="40" staBack="60" staInternal="60"/></Alignment></Alignments></LandXML>"#,
+    );
+    for (line, rest, words) in [
+        ("line.geojson", "--every 0.001 --width 5", "at most 20000"),
+        (
+            "line.geojson",
+            "--at 0+200 --width 5",
+            "which runs from 0+000.00 to 0+100.00",
+        ),
+        (
+            "line.geojson",
+            "--every 10 --width 5 --from 50 --to 40",
+            "has no length",
+        ),
+        ("line.geojson", "--every 10 --width 0", "'0'"),
+        ("line.geojson", "--every 10 --left 3", "--right"),
+        ("line.geojson", "--every 10", "--width"),
+        ("line.geojson", "--width 5", "--every"),
+        ("line.geojson", "--at 1+2 --width 5", "expected a chainage"),
+        (
+            "line.geojson",
+            "--every 10 --left 0 --right 0",
+            "no section has both surfaces",
+        ),
+        (
+            "jump.xml",
+            "--at 0+050 --width 5",
+            "more than once, because of an equation: 50.00 and 70.00",
+        ),
+        ("zone.geojson", "--every 10 --width 5", "line"),
+        ("none.geojson", "--every 10 --width 5", "none.geojson"),
+    ] {
+        let (code, out, refused) = site.run(&format!(
+            "sections level.csv bank.csv --unit m {CODES} --line {line} {rest}"
+        ));
+        assert!(code == 2 && out.is_empty(), "{line} {rest}: {refused}");
+        assert!(refused.contains(words), "{line} {rest}: {refused}");
+    }
+}
