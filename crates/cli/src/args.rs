@@ -23,7 +23,7 @@ use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource
 pub(crate) use capacity::CapacityArgs;
 pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
-pub(crate) use map::{MapArgs, ShownOnMap};
+pub(crate) use map::{MapArgs, PaperName, ShownOnMap};
 pub(crate) use pile::PileArgs;
 pub(crate) use reading::ReadingArgs;
 pub(crate) use sections::SectionsArgs;

@@ -166,6 +166,10 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "--curve-correction",
             "--csv",
             &at("bank-sections.csv"),
+            "--sheets",
+            &at("bank-sections.svg"),
+            "--sheets",
+            &at("bank-sections.dxf"),
         ],
     )?;
     step(
@@ -378,6 +382,11 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "bank-sections.csv",
             "the sections of the bank, for a spreadsheet",
         ),
+        (
+            "bank-sections-1.svg",
+            "the sections on sheets, and three more such files",
+        ),
+        ("bank-sections.dxf", "the same, as a drawing"),
         ("march-contours.dxf", "the contours, as a drawing"),
         ("march-contours.svg", "a map of them"),
         ("haul-road.svg", "a picture of the haul road's formation"),

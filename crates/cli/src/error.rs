@@ -31,6 +31,9 @@ pub(crate) enum CommandError {
     /// The file ending is not a format for points and lines.
     #[error("the file ending is not a format for points and lines")]
     NoDrawingWriter { path: PathBuf },
+    /// The file ending is not a format for sheets.
+    #[error("the file ending is not a format for sheets")]
+    NoSheetWriter { path: PathBuf },
     /// A picture of several files is asked for.
     #[error("--map draws one file, and {files} are given")]
     SeveralPictures { files: usize },
@@ -92,6 +95,7 @@ impl Diagnostic for CommandError {
             | CommandError::NoFile { path }
             | CommandError::NoOutlineWriter { path }
             | CommandError::NoDrawingWriter { path }
+            | CommandError::NoSheetWriter { path }
             | CommandError::NoWriter { path } => Some(path.display().to_string()),
             CommandError::CodeUses(_)
             | CommandError::NoJob { .. }
@@ -120,6 +124,7 @@ impl Diagnostic for CommandError {
             CommandError::NoDrawingWriter { .. } => {
                 "use the ending .dxf, .geojson, .shp or .xml".into()
             }
+            CommandError::NoSheetWriter { .. } => "use the ending .svg, .png or .dxf".into(),
             CommandError::NoJobHere => {
                 "give it with --job, or write a first one with dapedon init".into()
             }

@@ -1,10 +1,18 @@
 //! `sections`: cross-sections along a line, and the volumes between them.
 
-use dapedon_job::{Context, Job, SectionsRequest, sections};
-use dapedon_report::describe;
+use std::path::{Path, PathBuf};
+
+use dapedon_formats::Format;
+use dapedon_job::{Context, Job, Sections, SectionsRequest, sections};
+use dapedon_report::{
+    Paper, PaperSheet, Picture, SectionSheets, SheetOptions, describe, png, section_sheets,
+    sheets_as_drawing,
+};
 
 use crate::args::SectionsArgs;
+use crate::drawing::DrawingFile;
 use crate::error::CommandError;
+use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
@@ -12,30 +20,137 @@ use crate::progress::telling;
 pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     let two = [&args.reference, &args.surveyed].into_iter();
     let file = args.line.path();
+    let drawings: Vec<PathBuf> = args
+        .sheets
+        .iter()
+        .filter(|path| !is_picture(path))
+        .cloned()
+        .collect();
+    if let Some(path) = drawings
+        .iter()
+        .find(|path| Format::by_ending(path) != Some(Format::Dxf))
+    {
+        return Err(CommandError::NoSheetWriter { path: path.clone() });
+    }
+    let drawings = DrawingFile::all(&drawings)?;
+    let outputs = args.csv.iter().chain(&args.report).chain(&args.sheets);
     let typed = Names {
         sources: two.chain(&args.others).collect(),
         zones: args.zones.iter().collect(),
         // A line may be one of the job.
         named: file.is_some_and(|path| !path.exists()),
         files: file.into_iter().filter(|path| path.exists()).collect(),
-        outputs: args.csv.iter().chain(&args.report).cloned().collect(),
+        outputs: outputs.cloned().collect(),
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let found = telling(|watch| {
+    let measured = telling(|watch| {
         let context = Context {
             watch,
             ..context.clone()
         };
         sections(&context, &request)
-    })?;
+    });
+    let (found, ground) = measured?;
     let mut files = Outputs::off(&read);
-    let report = describe::sections(&found, Vec::new());
+    let mut pictures = Vec::new();
+    // Of several sheets each is a file of its own.
+    let is_whole = |path: &&PathBuf| !args.sheets.contains(path) || !is_picture(path);
+    let mut written: Vec<PathBuf> = typed.outputs.iter().filter(is_whole).cloned().collect();
+    if !args.sheets.is_empty() || args.report.is_some() {
+        let options = options(args, &found);
+        let drawn = section_sheets(&found, &ground, &options)?;
+        for file in &drawings {
+            file.stage(&mut files, &sheets_as_drawing(&found, &drawn))?;
+        }
+        for path in args.sheets.iter().filter(|path| is_picture(path)) {
+            written.extend(stage(&mut files, path, &drawn, args.dpi)?);
+        }
+        if args.report.is_some() {
+            let picture = |sheet: &PaperSheet| Picture {
+                caption: String::new(),
+                svg: sheet.svg(),
+            };
+            pictures.extend(drawn.sheets.iter().map(picture));
+        }
+    }
+    let report = describe::sections(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
-    print_result(files, args.json, &found, &report, &typed.outputs)
+    print_result(files, args.json, &found, &report, &written)
+}
+
+/// True for a file of one sheet: pixels or SVG.
+fn is_picture(path: &Path) -> bool {
+    let ending = path.extension().map(|ending| ending.to_ascii_lowercase());
+    ending.is_some_and(|ending| ending == "svg" || ending == "png")
+}
+
+/// Writes each sheet beside its place; several are numbered. Hands back their names.
+fn stage(
+    files: &mut Outputs,
+    path: &Path,
+    drawn: &SectionSheets,
+    dots: f64,
+) -> Result<Vec<PathBuf>, CommandError> {
+    let mut written = Vec::new();
+    let several = drawn.sheets.len() > 1;
+    let wide = drawn.sheets.len().to_string().len();
+    for (number, sheet) in drawn.sheets.iter().enumerate() {
+        let own = match several {
+            true => numbered(path, number + 1, wide),
+            false => path.to_owned(),
+        };
+        let svg = sheet.svg();
+        match own
+            .extension()
+            .is_some_and(|ending| ending.eq_ignore_ascii_case("png"))
+        {
+            true => files.stage(&own, &png(&svg, dots)?)?,
+            false => files.stage(&own, svg.as_bytes())?,
+        }
+        written.push(own);
+    }
+    Ok(written)
+}
+
+/// The name of one sheet of several: with its number before the ending.
+fn numbered(path: &Path, number: usize, wide: usize) -> PathBuf {
+    let mut name = path.file_stem().unwrap_or_default().to_owned();
+    name.push(format!("-{number:0wide$}"));
+    if let Some(ending) = path.extension() {
+        name.push(".");
+        name.push(ending);
+    }
+    path.with_file_name(name)
+}
+
+/// How the sheets are drawn, and what they say of themselves.
+fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
+    let sides = [
+        ("Reference", &found.reference),
+        ("Surveyed", &found.surveyed),
+    ];
+    let heading = format!(
+        "Sections along {}, from {} to {}",
+        found.line.line, found.reference.source, found.surveyed.source
+    );
+    let mut title = map::title(heading, found.job.as_ref(), &sides);
+    if let Some(file) = &found.line.file {
+        title.line("Line", file.path.clone());
+    }
+    title.line("Unit", found.units.length.name());
+    SheetOptions {
+        paper: Paper {
+            size: args.paper.size(),
+            upright: args.upright,
+            scale: args.scale,
+        },
+        exaggeration: args.exaggeration,
+        title,
+    }
 }
 
 fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, CommandError> {

@@ -14,7 +14,7 @@ pub use beside::Beside;
 pub use chainage::{Chainage, Equation};
 pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage, chainage_words};
 pub use element::{Course, Element, Turn};
-pub use profile::{Curve, Profile, ProfileError, VerticalPoint};
+pub use profile::{Curve, Profile, ProfileError, ProfilePiece, VerticalPoint};
 pub use stations::TooManyStations;
 pub use turning::Bend;
 

@@ -56,12 +56,12 @@ pub use quantities::{
     ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
     Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, LevelRow, LineFacts, MapGround,
     Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles,
-    PilesTotal, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionRule,
-    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot,
-    SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch,
-    ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths,
-    ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh,
-    pile, sections, spots, spread,
+    PilesTotal, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionGround,
+    SectionRule, SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest,
+    SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
+    SpotsRequest, Stretch, ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp,
+    ZoneBands, ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells,
+    contours, measure, mesh, pile, sections, spots, spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use site::SiteError;

@@ -59,12 +59,14 @@ impl Svg {
         let paper = paper.map_or(String::new(), |[width, height]| {
             format!(r#" width="{width}mm" height="{height}mm""#)
         });
+        // Rounded, the scale would be a little off.
+        let [width, height] = [width, height].map(|along| (1000.0 * along).round() / 1000.0);
         self.line(format_args!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg"{paper} viewBox="0 0 {width:.0} {height:.0}" role="img" font-family="'DejaVu Sans', Verdana, Helvetica, Arial, sans-serif" font-size="{WORDS}">"#
+            r#"<svg xmlns="http://www.w3.org/2000/svg"{paper} viewBox="0 0 {width} {height}" role="img" font-family="'DejaVu Sans', Verdana, Helvetica, Arial, sans-serif" font-size="{WORDS}">"#
         ));
         self.line(format_args!("<title>{}</title>", escape(title)));
         self.line(format_args!(
-            r##"<rect width="{width:.0}" height="{height:.0}" fill="#ffffff"/>"##
+            r##"<rect width="100%" height="100%" fill="#ffffff"/>"##
         ));
     }
 

@@ -14,6 +14,7 @@ mod map;
 pub mod number;
 mod raster;
 mod report;
+mod section_sheets;
 mod ticks;
 mod write;
 
@@ -29,6 +30,9 @@ pub use map::{
 pub use report::{
     Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,
     ShownOn, Table,
+};
+pub use section_sheets::{
+    PaperSheet, SectionSheets, SheetOptions, section_sheets, sheets_as_drawing,
 };
 pub use write::{csv, page, terminal};
 

@@ -42,6 +42,8 @@ pub(crate) enum PaperName {
     A4,
     /// 297 by 420 mm
     A3,
+    /// 594 by 841 mm
+    A1,
     /// 8.5 by 11 inches
     Letter,
     /// 11 by 17 inches
@@ -60,16 +62,23 @@ pub(crate) enum ShownOnMap {
     Continuous,
 }
 
+impl PaperName {
+    pub(crate) fn size(self) -> PaperSize {
+        match self {
+            PaperName::A4 => PaperSize::A4,
+            PaperName::A3 => PaperSize::A3,
+            PaperName::A1 => PaperSize::A1,
+            PaperName::Letter => PaperSize::Letter,
+            PaperName::Tabloid => PaperSize::Tabloid,
+        }
+    }
+}
+
 impl MapArgs {
     /// The paper that is asked for.
     pub(crate) fn paper(&self) -> Option<Paper> {
         self.paper.map(|paper| Paper {
-            size: match paper {
-                PaperName::A4 => PaperSize::A4,
-                PaperName::A3 => PaperSize::A3,
-                PaperName::Letter => PaperSize::Letter,
-                PaperName::Tabloid => PaperSize::Tabloid,
-            },
+            size: paper.size(),
             upright: self.upright,
             scale: self.scale,
         })
@@ -114,13 +123,13 @@ fn shown(text: &str) -> Result<ShownOnMap, String> {
     }
 }
 
-fn scale(text: &str) -> Result<u32, String> {
+pub(super) fn scale(text: &str) -> Result<u32, String> {
     let number = text.strip_prefix("1:").unwrap_or(text);
     let scale = number.trim().parse().ok().filter(|&scale: &u32| scale > 0);
     scale.ok_or_else(|| "expected a scale, as in 500 or 1:500".into())
 }
 
-fn dots(text: &str) -> Result<f64, String> {
+pub(super) fn dots(text: &str) -> Result<f64, String> {
     let dots = text
         .parse()
         .ok()

@@ -6,12 +6,13 @@ use clap::{ArgGroup, Parser, ValueEnum};
 use dapedon_core::alignment::NamedChainage;
 use dapedon_job::{LineSource, SectionRule, Source, ZoneSource};
 
-use super::{JobArgs, ReadingArgs, SURFACES, UnitArgs, length, paths};
+use super::{JobArgs, PaperName, ReadingArgs, SURFACES, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(
     after_help = SURFACES,
     group = ArgGroup::new("stations").required(true).multiple(true).args(["every", "at"]),
+    group = ArgGroup::new("drawn").multiple(true).args(["sheets", "report"]),
     group = ArgGroup::new("reach").required(true).multiple(true).args(["width", "left", "zones"])
 )]
 pub(crate) struct SectionsArgs {
@@ -75,6 +76,37 @@ pub(crate) struct SectionsArgs {
     /// List offsets and heights of all corners, in the CSV file and the JSON object
     #[arg(long, help_heading = "Output")]
     pub(crate) corners: bool,
+    /// Draw cross-sections and the long-section on sheets: .svg, .png or .dxf; may be given more than once
+    ///
+    /// Several sheets are several files, numbered; a drawing holds them all.
+    #[arg(long, value_name = "FILE", help_heading = "Sheets")]
+    pub(crate) sheets: Vec<PathBuf>,
+    /// Paper of the sheets
+    #[arg(
+        long,
+        hide_short_help = true,
+        value_enum,
+        default_value = "a3",
+        help_heading = "Sheets"
+    )]
+    pub(crate) paper: PaperName,
+    /// Use the paper upright, higher than wide
+    #[arg(
+        long,
+        hide_short_help = true,
+        requires = "drawn",
+        help_heading = "Sheets"
+    )]
+    pub(crate) upright: bool,
+    /// Scale of the sheets, as in 200 or 1:200 [default: a round one, at which two sections stand side by side]
+    #[arg(long, hide_short_help = true, value_name = "SCALE", value_parser = super::map::scale, requires = "drawn", help_heading = "Sheets")]
+    pub(crate) scale: Option<u32>,
+    /// How often heights are exaggerated [default: once; up to ten times in the long-section]
+    #[arg(long, hide_short_help = true, value_name = "TIMES", value_parser = length, requires = "drawn", help_heading = "Sheets")]
+    pub(crate) exaggeration: Option<f64>,
+    /// Dots per inch of a PNG
+    #[arg(long, hide_short_help = true, value_name = "DOTS", value_parser = super::map::dots, default_value = "200", help_heading = "Sheets")]
+    pub(crate) dpi: f64,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,

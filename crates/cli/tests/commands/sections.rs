@@ -333,3 +333,173 @@ fn bad_requests_get_one_clear_error() {
         assert!(refused.contains(words), "{line} {rest}: {refused}");
     }
 }
+
+/// Words of a sheet: left, top, right and bottom in units of the drawing, and what they say.
+fn words(svg: &str) -> Vec<([f64; 4], String)> {
+    let value = |tag: &str, name: &str| -> Option<f64> {
+        let (_, rest) = tag.split_once(&format!(" {name}=\""))?;
+        rest.split('"').next()?.parse().ok()
+    };
+    let texts = svg.split("<text").skip(1).map(|rest| {
+        let (tag, rest) = rest.split_once('>').unwrap();
+        let said = rest.split("</text>").next().unwrap().to_owned();
+        let [x, y, size] = ["x", "y", "font-size"].map(|name| value(tag, name).unwrap());
+        // Letters of the font are about six tenths of its size wide; figures stand 0.73 of it high.
+        let (wide, high) = (0.6 * size * said.chars().count() as f64, 0.73 * size);
+        let left = match tag {
+            tag if tag.contains("\"middle\"") => x - wide / 2.0,
+            tag if tag.contains("\"end\"") => x - wide,
+            _ => x,
+        };
+        ([left, y - high / 2.0, left + wide, y + high / 2.0], said)
+    });
+    texts.collect()
+}
+
+#[test]
+fn sheets_hold_all_sections_and_nothing_overlaps() {
+    let site = Site::new();
+    prism(&site);
+    site.write(
+        "steep.csv",
+        "east,north,height\n500070,5999990,10\n500130,5999990,250\n500130,6000110,250\n500070,6000110,10\n",
+    );
+    for (surfaces, rest) in [
+        ("level.csv bank.csv", "--every 5 --width 15"),
+        (
+            "level.csv bank.csv",
+            "--every 20 --width 15 --paper a4 --upright --scale 1:200",
+        ),
+        (
+            "level.csv bank.csv",
+            "--every 25 --width 15 --paper a1 --with steep.csv --exaggeration 2",
+        ),
+        // Too high for the sheet at the scale: broken, with a datum for each stretch.
+        ("level.csv steep.csv", "--every 50 --width 25 --scale 200"),
+    ] {
+        let line = format!(
+            "sections {surfaces} --unit m {CODES} --line line.geojson {rest} --sheets sheet.svg"
+        );
+        let codes = match surfaces.contains("bank") {
+            true => line.clone(),
+            false => line.replace(CODES, ""),
+        };
+        let found = site.json(&format!("{codes} --json"));
+        let printed = site.succeed(&codes);
+        let names: Vec<String> = site
+            .files()
+            .into_iter()
+            .filter(|name| name.starts_with("sheet-"))
+            .collect();
+        assert!(names.len() > 1, "{rest}: {names:?}");
+        let mut stations = 0;
+        for name in &names {
+            assert!(printed.contains(&format!("Written: {name}")), "{printed}");
+            let svg = site.read(name);
+            let (_, view) = svg.split_once("viewBox=\"0 0 ").unwrap();
+            let size: Vec<f64> = view
+                .split('"')
+                .next()
+                .unwrap()
+                .split(' ')
+                .map(|n| n.parse().unwrap())
+                .collect();
+            let words = words(&svg);
+            stations += words
+                .iter()
+                .filter(|(_, said)| said.starts_with("0+") && said.len() == 8)
+                .count();
+            for (index, (one, said)) in words.iter().enumerate() {
+                assert!(
+                    one[0] >= 0.0 && one[1] >= 0.0 && one[2] <= size[0] && one[3] <= size[1],
+                    "{name}: {said} leaves the sheet"
+                );
+                for (other, also) in &words[index + 1..] {
+                    let meet = one[0] < other[2]
+                        && other[0] < one[2]
+                        && one[1] < other[3]
+                        && other[1] < one[3];
+                    assert!(!meet, "{rest}: {name}: \"{said}\" and \"{also}\" overlap");
+                }
+            }
+            std::fs::remove_file(site.path().join(name)).unwrap();
+        }
+        assert_eq!(
+            stations,
+            found["sections"].as_array().unwrap().len(),
+            "{rest}"
+        );
+    }
+}
+
+#[test]
+fn sheets_are_true_to_scale_in_pictures_and_drawings() {
+    let site = Site::new();
+    prism(&site);
+    let line = format!(
+        "sections level.csv bank.csv --unit m {CODES} --line line.geojson --at 0+050 --from 45 --to 55 --width 20 --scale 1:250 --sheets"
+    );
+    site.succeed(&format!(
+        "{line} sheet.dxf --sheets sheet.png --dpi 50 --report page.html"
+    ));
+    assert!(
+        site.read("page.html")
+            .contains("Long-section, 0+045.00 to 0+055.00")
+    );
+    assert!(site.files().iter().any(|name| name == "sheet-1.png"));
+    let dxf = site.read("sheet.dxf");
+    // The crest of the bank is 4 wide on the ground: offsets in the drawing are those of the ground.
+    let bank: Vec<&str> = dxf
+        .split("POLYLINE\n8\nSURFACE_BANK_CSV\n")
+        .skip(1)
+        .collect();
+    assert!(!bank.is_empty(), "{dxf}");
+    let corner = |vertex: &str| -> [f64; 2] {
+        let lines: Vec<&str> = vertex.lines().collect();
+        ["10", "20"].map(|code| {
+            let at = lines.iter().position(|line| *line == code).unwrap();
+            lines[at + 1].parse().unwrap()
+        })
+    };
+    let corners: Vec<[f64; 2]> = bank[0]
+        .split("SEQEND")
+        .next()
+        .unwrap()
+        .split("VERTEX")
+        .skip(1)
+        .map(corner)
+        .collect();
+    let steps: Vec<[f64; 2]> = corners
+        .windows(2)
+        .map(|pair| [pair[1][0] - pair[0][0], pair[1][1] - pair[0][1]])
+        .collect();
+    let expected = [
+        [14.0, 0.0],
+        [4.0, 2.0],
+        [4.0, 0.0],
+        [4.0, -2.0],
+        [14.0, 0.0],
+    ];
+    assert_eq!(steps.len(), expected.len(), "{steps:?}");
+    for (step, expected) in steps.iter().zip(expected) {
+        // Written to a tenth of a millimetre.
+        assert!(
+            (step[0] - expected[0]).abs() < 2e-4 && (step[1] - expected[1]).abs() < 2e-4,
+            "{step:?}"
+        );
+    }
+    let refused = site.refuse(&format!("{line} sheet.pdf"));
+    assert!(
+        refused.contains("use the ending .svg, .png or .dxf"),
+        "{refused}"
+    );
+    let refused = site.refuse(
+        &line
+            .replace("1:250", "1:20")
+            .replace("--sheets", "--sheets sheet.svg"),
+    );
+    assert!(
+        refused.contains("does not fit the paper at 1:20; it fits at 1:"),
+        "{refused}"
+    );
+}

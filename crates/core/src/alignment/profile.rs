@@ -19,6 +19,15 @@ pub struct VerticalPoint {
     pub curve: Curve,
 }
 
+/// A grade, or the curve between two.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct ProfilePiece {
+    /// From which distance to which.
+    pub between: [f64; 2],
+    /// The rise for a unit of distance where it begins and where it ends: the same along a grade.
+    pub grades: [f64; 2],
+}
+
 /// What rounds a summit.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Curve {
@@ -109,6 +118,33 @@ impl Profile {
             }
         };
         [summit.distance - before, summit.distance + after]
+    }
+
+    /// Its grades and the curves between them, one after the other.
+    ///
+    /// ```
+    /// use dapedon_core::alignment::{Curve, Profile, VerticalPoint};
+    /// let point = |distance, height, curve| VerticalPoint { distance, height, curve };
+    /// let round = Curve::Parabola([10.0, 10.0]);
+    /// let hill = vec![point(0.0, 5.0, Curve::None), point(50.0, 7.0, round), point(90.0, 7.0, Curve::None)];
+    /// let pieces = Profile::new(hill).unwrap().pieces();
+    /// assert_eq!(pieces[1].between, [40.0, 60.0]);
+    /// assert_eq!(pieces[1].grades, [0.04, 0.0]);
+    /// ```
+    pub fn pieces(&self) -> Vec<ProfilePiece> {
+        let mut pieces = Vec::new();
+        let mut put = |between: [f64; 2], grades: [f64; 2]| {
+            if between[1] > between[0] {
+                pieces.push(ProfilePiece { between, grades });
+            }
+        };
+        for index in 1..self.summits.len() {
+            let [before, here] = [index - 1, index].map(|summit| self.reach(summit));
+            let grade = self.grade(index - 1);
+            put([before[1], here[0]], [grade; 2]);
+            put(here, self.grades(index));
+        }
+        pieces
     }
 
     /// The height at a distance from the line's start; `None` off the profile.

@@ -28,25 +28,29 @@ impl Alignment {
     }
 
     /// The courses along a stretch that chords join, with bends as the middle between both directions.
-    fn courses(&self, [from, to]: [f64; 2], reach: f64, chord: f64) -> Vec<Mitred> {
-        let [from, to] = [from, to].map(|at| at.clamp(0.0, self.length()));
+    fn courses(&self, between: [f64; 2], reach: f64, chord: f64) -> Vec<Mitred> {
         let bends = self.bends();
-        let mitred = |distance: f64, course: Course| {
+        let mitred = |distance: f64| {
+            let course = self.at(distance)?;
             let bend = bends.iter().find(|bend| bend.distance == distance);
             let half = bend.map_or(0.0, |bend| bend.angle / 2.0);
-            Mitred {
+            Some(Mitred {
                 course: Course {
                     direction: course.direction - half,
                     ..course
                 },
                 stretched: 1.0 / libm::cos(half),
-            }
+            })
         };
-        let mut courses = Vec::new();
-        let mut put = |distance: f64| {
-            courses.extend(self.at(distance).map(|course| mitred(distance, course)));
-        };
-        put(from);
+        let stops = self.stops(between, reach, chord);
+        stops.into_iter().filter_map(mitred).collect()
+    }
+
+    /// The distances along a stretch that chords join: both ends, the joints of elements, and so many within curves that places `reach` aside
+    /// of the line lie no farther than about `chord` off.
+    pub(crate) fn stops(&self, between: [f64; 2], reach: f64, chord: f64) -> Vec<f64> {
+        let [from, to] = between.map(|at| at.clamp(0.0, self.length()));
+        let mut stops = vec![from];
         for (element, &start) in self.elements.iter().zip(&self.distances) {
             let end = start + element.length();
             let [enters, leaves] = [from.max(start), to.min(end)];
@@ -54,7 +58,7 @@ impl Alignment {
                 continue;
             }
             if enters > from {
-                put(start);
+                stops.push(start);
             }
             let curvature = [enters, leaves].map(|at| element.curvature(at - start).abs());
             let tightest = curvature[0].max(curvature[1]);
@@ -63,11 +67,11 @@ impl Alignment {
                 let turn = (8.0 * chord / (1.0 / tightest + reach)).sqrt();
                 let steps = ((leaves - enters) * tightest / turn).ceil().clamp(1.0, 1e5);
                 let step = (leaves - enters) / steps;
-                (1..steps as u32).for_each(|i| put(enters + f64::from(i) * step));
+                stops.extend((1..steps as u32).map(|i| enters + f64::from(i) * step));
             }
         }
-        put(to);
-        courses
+        stops.push(to);
+        stops
     }
 }
 

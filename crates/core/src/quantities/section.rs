@@ -191,22 +191,9 @@ impl SectionLine {
     pub fn areas(&self, surveyed: &SectionLine, cut: &Cut) -> SectionAreas {
         let mut sums = Sums::default();
         let (own, other) = (&self.parts, &surveyed.parts);
-        let (mut i, mut j) = (0, 0);
-        // What is passed is not counted again where a surface lies over itself.
-        let mut passed = f64::NEG_INFINITY;
-        while let (Some(a), Some(b)) = (own.get(i), other.get(j)) {
-            let from = a.offsets[0].max(b.offsets[0]).max(passed);
-            let to = a.offsets[1].min(b.offsets[1]);
-            if to > from {
-                let difference = |offset: f64| b.height(offset) - a.height(offset);
-                sums.take([from, to], [difference(from), difference(to)]);
-                passed = to;
-            }
-            match a.offsets[1] <= b.offsets[1] {
-                true => i += 1,
-                false => j += 1,
-            }
-        }
+        self.together(surveyed, |offsets, own, other| {
+            sums.take(offsets, [other[0] - own[0], other[1] - own[1]]);
+        });
         // Rounding leaves a little where there is nothing.
         let least = 1e-9 * cut.width();
         let compared = sums.compared.value();
@@ -224,6 +211,32 @@ impl SectionLine {
             reference_only: width(reference_only),
             surveyed_only: width(surveyed_only),
             neither: width(neither),
+        }
+    }
+}
+
+impl SectionLine {
+    /// Visits the stretches over which both this line and another one are straight: their offsets, and the heights of each.
+    pub(super) fn together(
+        &self,
+        other: &SectionLine,
+        mut visit: impl FnMut([f64; 2], [f64; 2], [f64; 2]),
+    ) {
+        let (mut i, mut j) = (0, 0);
+        // What is passed is not visited again where a surface lies over itself.
+        let mut passed = f64::NEG_INFINITY;
+        while let (Some(a), Some(b)) = (self.parts.get(i), other.parts.get(j)) {
+            let from = a.offsets[0].max(b.offsets[0]).max(passed);
+            let to = a.offsets[1].min(b.offsets[1]);
+            if to > from {
+                let heights = |part: &SectionPart| [part.height(from), part.height(to)];
+                visit([from, to], heights(a), heights(b));
+                passed = to;
+            }
+            match a.offsets[1] <= b.offsets[1] {
+                true => i += 1,
+                false => j += 1,
+            }
         }
     }
 }

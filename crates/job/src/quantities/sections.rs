@@ -10,8 +10,9 @@ mod warnings;
 
 use dapedon_core::alignment::NamedChainage;
 use dapedon_core::plan::Extent;
-use dapedon_core::quantities::{EndAreaRule, SectionAreas};
+use dapedon_core::quantities::{EndAreaRule, SectionAreas, SectionLine, long_section};
 use dapedon_core::surface::{FacetIndex, Surface};
+use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zones;
 
 use crate::context::Context;
@@ -27,11 +28,13 @@ use crate::watch::Activity;
 use cutting::Cutter;
 pub use error::SectionsError;
 pub use model::{
-    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionRule, SectionShares,
-    SectionVolumes, Sections, Stretch,
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionRule,
+    SectionShares, SectionVolumes, Sections, Stretch,
 };
 use stretches::{CutAndFill, Rules, Strips};
 
+/// Chords of the long-section stand no farther than this from the line, in metres.
+const CHORD: f64 = 0.005;
 /// Sections at most.
 const MOST: usize = 20_000;
 /// Times that an interval is halved, or doubled, in search of one that is enough.
@@ -72,12 +75,15 @@ pub struct SectionsRequest {
     pub corners: bool,
 }
 
-/// Cuts sections along a line and computes the volumes between them.
+/// Cuts sections along a line and computes the volumes between them, and hands back what they are drawn from.
 ///
 /// # Errors
 ///
 /// When a file cannot be used, a chainage is not on the line, or no section has both surfaces.
-pub fn sections(context: &Context<'_>, request: &SectionsRequest) -> Result<Sections, JobError> {
+pub fn sections(
+    context: &Context<'_>,
+    request: &SectionsRequest,
+) -> Result<(Sections, SectionGround), JobError> {
     context.run(|| {
         let two = [&request.reference, &request.surveyed];
         let sources: Vec<&Source> = two.into_iter().chain(&request.others).collect();
@@ -124,7 +130,20 @@ pub fn sections(context: &Context<'_>, request: &SectionsRequest) -> Result<Sect
             return Err(SectionsError::NoSection.into());
         };
         let units = site.making.units;
-        Ok(Sections {
+        let same = site.making.frame.precision().worked_out();
+        let joined = |lines: Vec<SectionLine>| -> Vec<SectionLine> {
+            lines.iter().map(|line| line.joined(same)).collect()
+        };
+        let ground = SectionGround {
+            sections: (figures.cut.into_iter())
+                .map(|section| joined(section.lines))
+                .collect(),
+            reach: figures.reach,
+            along: joined(figures.along),
+            between: [distances[0], distances[distances.len() - 1]],
+            line: found.line.clone(),
+        };
+        let sections = Sections {
             command: "sections".into(),
             schema: Schema,
             job: context.job.map(Job::facts),
@@ -148,7 +167,8 @@ pub fn sections(context: &Context<'_>, request: &SectionsRequest) -> Result<Sect
             enough: figures.enough.map(|found| told.enough(found)),
             line: LineFacts::of(found, &units),
             warnings,
-        })
+        };
+        Ok((sections, ground))
     })
 }
 
@@ -169,6 +189,9 @@ struct Figures {
     /// Over the whole strip.
     whole: Option<CutAndFill>,
     enough: Option<told::Enough>,
+    reach: [f64; 2],
+    /// All surfaces along the line itself.
+    along: Vec<SectionLine>,
     warnings: Vec<crate::finding::Finding>,
 }
 
@@ -216,6 +239,10 @@ impl Measuring<'_> {
             (None, _) => None,
         };
         let enough = whole.and_then(|whole| self.enough(&cutter, &rules, asked.between, whole));
+        let chord = LengthUnit::Metre.convert(CHORD, frame.unit());
+        let along = cutter.surfaces.iter();
+        let along = along.map(|surface| long_section(surface, line, frame, asked.between, chord));
+        let along = along.collect();
         let names = [&self.request.reference, &self.request.surveyed].map(ToString::to_string);
         let warnings = warnings::warnings(&cutter, &cut, &names, frame.unit());
         let figures = Figures {
@@ -224,6 +251,8 @@ impl Measuring<'_> {
             exact,
             whole,
             enough,
+            reach,
+            along,
             warnings,
         };
         Ok((figures, distances))

@@ -10,6 +10,8 @@ pub enum PaperSize {
     A4,
     /// 297 by 420 mm.
     A3,
+    /// 594 by 841 mm.
+    A1,
     /// 8.5 by 11 inches.
     Letter,
     /// 11 by 17 inches.
@@ -43,6 +45,7 @@ impl Paper {
         let [short, long] = match self.size {
             PaperSize::A4 => [210.0, 297.0],
             PaperSize::A3 => [297.0, 420.0],
+            PaperSize::A1 => [594.0, 841.0],
             PaperSize::Letter => [215.9, 279.4],
             PaperSize::Tabloid => [279.4, 431.8],
         };
@@ -50,6 +53,12 @@ impl Paper {
             true => [short, long],
             false => [long, short],
         }
+    }
+
+    /// The largest round scale at which so many units of the ground stand on a millimetre.
+    pub(crate) fn round_scale(&self, per_millimetre: f64, unit: LengthUnit) -> u32 {
+        let needed = 1000.0 * unit.convert(per_millimetre, LengthUnit::Metre);
+        round_scale(needed, steps_of(unit))
     }
 
     /// The scale for an extent in some room, in millimetres: the one that was asked for, or the largest round one.

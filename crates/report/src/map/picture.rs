@@ -2,7 +2,7 @@
 
 use std::sync::{Arc, LazyLock};
 
-use resvg::tiny_skia::{Pixmap, Transform};
+use resvg::tiny_skia::{Color, Pixmap, Transform};
 use resvg::usvg::{Options, Tree, fontdb};
 
 use crate::ReportError;
@@ -78,6 +78,8 @@ pub fn png(svg: &str, dots: f64) -> Result<Vec<u8>, ReportError> {
     }
     let mut pixels = Pixmap::new(width as u32, height as u32)
         .ok_or_else(|| ReportError::Drawing(format!("{width:.0} by {height:.0} pixels")))?;
+    // The last pixels may stand beyond the edge of the drawing.
+    pixels.fill(Color::WHITE);
     resvg::render(
         &tree,
         Transform::from_scale(scale as f32, scale as f32),

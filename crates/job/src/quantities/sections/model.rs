@@ -1,5 +1,7 @@
 //! Sections as they were measured.
 
+use dapedon_core::alignment::Alignment;
+use dapedon_core::quantities::SectionLine;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -67,6 +69,21 @@ pub struct Sections {
     pub enough: Option<EnoughInterval>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<Finding>,
+}
+
+/// What sections are drawn from: the lines of all surfaces, the reference first.
+#[derive(Debug, Clone)]
+pub struct SectionGround {
+    /// Section by section.
+    pub sections: Vec<Vec<SectionLine>>,
+    /// How far sections reach to the left, which is negative, and to the right.
+    pub reach: [f64; 2],
+    /// Along the line itself: offsets are distances from its start.
+    pub along: Vec<SectionLine>,
+    /// The distances that all this lies between.
+    pub between: [f64; 2],
+    /// The line, in grid coordinates.
+    pub line: Alignment,
 }
 
 /// How volumes are computed from sections.
