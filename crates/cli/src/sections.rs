@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::Format;
-use dapedon_job::{Context, Job, Sections, SectionsRequest, sections};
+use dapedon_job::{Context, Job, SectionRules, Sections, SectionsRequest, sections};
 use dapedon_report::{
     Paper, PaperSheet, Picture, SectionSheets, SheetOptions, describe, png, section_sheets,
     sheets_as_drawing,
@@ -159,23 +159,25 @@ fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, Co
         reference: names::surface(job, &args.reference)?,
         surveyed: names::surface(job, &args.surveyed)?,
         others: others.collect::<Result<_, _>>()?,
-        line: match job {
-            Some(job) => job.line(&args.line)?,
-            None => args.line.clone(),
-        },
-        every: args.every,
-        geometry_points: !args.round_only,
-        at: args.at.clone(),
-        refine: args.refine,
-        between: [args.from, args.to],
-        widths: match (args.width, args.left, args.right) {
-            (Some(width), _, _) => Some([width; 2]),
-            (None, Some(left), Some(right)) => Some([left, right]),
-            _ => None,
+        rules: SectionRules {
+            line: match job {
+                Some(job) => job.line(&args.line)?,
+                None => args.line.clone(),
+            },
+            every: args.every,
+            geometry_points: !args.round_only,
+            at: args.at.clone(),
+            refine: args.refine,
+            between: [args.from, args.to],
+            widths: match (args.width, args.left, args.right) {
+                (Some(width), _, _) => Some([width; 2]),
+                (None, Some(left), Some(right)) => Some([left, right]),
+                _ => None,
+            },
+            rule: args.rule.rule(),
+            curve_correction: args.curve_correction,
         },
         zones: names::zones(job, &args.zones)?,
-        rule: args.rule.rule(),
-        curve_correction: args.curve_correction,
         corners: args.corners,
     })
 }

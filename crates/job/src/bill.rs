@@ -24,8 +24,8 @@ use crate::schema::Schema;
 pub use error::BillError;
 use inputs::BillInputs;
 pub use model::{
-    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, MaterialBalance, MaterialFacts,
-    MaterialOfItem, SurfacePair, VehicleFacts,
+    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections, MaterialBalance,
+    MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
 };
 use rows::RowUnits;
 
@@ -104,6 +104,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             overlays,
             surfaces: used.collect(),
             zone_files: desk.site.zone_files(&desk.zones),
+            line_files: desk.line_files,
             warnings,
         };
         Ok((bill, sheets))

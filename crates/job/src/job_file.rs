@@ -25,7 +25,7 @@ pub use facts::JobFacts;
 pub use fault::JobFileError;
 pub(crate) use fault::nearest;
 pub(crate) use kinds::{
-    Between, Capacity, Counts, ItemKind, Kind, Layer as LayerItem, Pile, Sloping,
+    Between, BySections, Capacity, Counts, ItemKind, Kind, Layer as LayerItem, Pile, Sloping,
 };
 pub use plan::Layer;
 pub(crate) use plan::{

@@ -19,6 +19,7 @@ mod inspect;
 mod job_file;
 mod quantities;
 mod schema;
+mod section_rules;
 mod site;
 mod surfaces;
 mod units;
@@ -27,7 +28,7 @@ mod zones;
 
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
-    Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow,
+    Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow, ItemSections,
     MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
 pub use context::{Context, Pictures};
@@ -57,13 +58,14 @@ pub use quantities::{
     Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, LevelRow, LineFacts, MapGround,
     Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles,
     PilesTotal, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionGround,
-    SectionRule, SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest,
-    SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
-    SpotsRequest, Stretch, ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp,
-    ZoneBands, ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells,
-    contours, measure, mesh, pile, sections, spots, spread,
+    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot,
+    SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch,
+    ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths,
+    ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh,
+    pile, sections, spots, spread,
 };
 pub use schema::{Schema, Word, result_schema};
+pub use section_rules::{SectionRule, SectionRules};
 pub use site::SiteError;
 pub use surfaces::{
     Change, Count, DrawnLines, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound,

@@ -9,7 +9,7 @@ use std::fs;
 use std::path::Path;
 
 /// From the bottom up, as `docs/architecture.md` lists them.
-const ROOMS: [&str; 17] = [
+const ROOMS: [&str; 18] = [
     "error",
     "schema",
     "finding",
@@ -19,6 +19,7 @@ const ROOMS: [&str; 17] = [
     "watch",
     "band_rules",
     "input",
+    "section_rules",
     "job_file",
     "context",
     "zones",

@@ -813,6 +813,7 @@ fn reference() -> String {
         ("`counted = [{ ... }]` of a material", "PackedEntry"),
         ("`[vehicle.NAME]`", "VehicleEntry"),
         ("`[[item]]`", "ItemEntry"),
+        ("`sections = { ... }` of an item", "SectionsEntry"),
     ];
     let defined = schema["$defs"].as_object().unwrap().iter();
     for (name, entry) in defined.filter(|(_, entry)| entry["properties"].is_object()) {

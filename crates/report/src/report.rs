@@ -175,16 +175,18 @@ impl Input {
 
     /// The files of zones.
     pub fn zones(files: &[InputFile]) -> impl Iterator<Item = Self> {
-        files.iter().map(|file| Input {
-            role: "Zones".into(),
-            of: InputOf::File(file.clone()),
-        })
+        Input::files("Zones", files)
     }
 
     /// The files of lines that are drawn over a map.
     pub fn lines(files: &[InputFile]) -> impl Iterator<Item = Self> {
-        files.iter().map(|file| Input {
-            role: "Line on the map".into(),
+        Input::files("Line on the map", files)
+    }
+
+    /// Other files, in some role.
+    pub fn files(role: &str, files: &[InputFile]) -> impl Iterator<Item = Self> {
+        files.iter().map(move |file| Input {
+            role: role.into(),
             of: InputOf::File(file.clone()),
         })
     }

@@ -503,3 +503,123 @@ fn sheets_are_true_to_scale_in_pictures_and_drawings() {
         "{refused}"
     );
 }
+
+/// A job that pays the bank of [`prism`] by sections.
+fn job(site: &Site, rest: &str) {
+    site.write(
+        "dapedon.toml",
+        &format!(
+            r#"[job]
+name = "bank"
+unit = "m"
+currency = "EUR"
+
+[reading.coded]
+codes = ["row-30,row-6,row-2,row2,row6,row30=breakline"]
+
+[surface.level]
+file = "level.csv"
+
+[surface.bank]
+file = "bank.csv"
+as = "coded"
+
+[line.axis]
+file = "line.geojson"
+
+[material.clay]
+swell = 1.25
+shrink = 0.9
+
+[[item]]
+code = "1"
+description = "Place the bank"
+unit = "m3"
+measure = "fill"
+reference = "level"
+surveyed = "bank"
+{rest}
+"#
+        ),
+    );
+}
+
+#[test]
+fn an_item_may_be_paid_by_sections() {
+    let site = Site::new();
+    prism(&site);
+    job(
+        &site,
+        "material = \"clay\"\nsections = { line = \"axis\", every = 30, width = 20 }\nrate = 2",
+    );
+    let bill = site.json("measure --json");
+    let item = &bill["sections"][0]["items"][0];
+    assert_eq!(
+        (&item["quantity"], &item["amount"]),
+        (&"1600.0".into(), &"3200.00".into()),
+        "{item}"
+    );
+    assert_eq!(item["rows"][0]["zone"], "axis");
+    let sections = &item["by_sections"];
+    assert_eq!(sections["sections"], 5);
+    near(number(&sections["volume"]["fill"]), 1600.0);
+    near(number(&sections["exact"]["fill"]), 1600.0);
+    assert_eq!(bill["line_files"][0]["path"], "line.geojson");
+    // The same item from its corners to the tip: too much by the formula, and the volume between the surfaces beside it.
+    let told = site.succeed("measure 1 --explain");
+    assert!(
+        told.contains(
+            "fill, sections along axis every 30 m, 20 m to each side, by average end area"
+        ),
+        "{told}"
+    );
+    assert!(
+        told.contains("5 sections; between the surfaces over the same strip 1 600"),
+        "{told}"
+    );
+    // Nothing changes with what else is measured, and a part of the line is a part of the volume.
+    job(
+        &site,
+        "sections = { line = \"axis\", every = 50, left = 20, right = 0, from = \"0+010\", to = \"0+060\", rule = \"prismoidal\" }",
+    );
+    let half = site.json("measure --json");
+    assert_eq!(half["sections"][0]["items"][0]["quantity"], "400.0");
+    for (rest, words) in [
+        (
+            "sections = { line = \"axle\", every = 20, width = 5 }",
+            "axle",
+        ),
+        (
+            "sections = { line = \"axis\", every = 0, width = 5 }",
+            "not above zero",
+        ),
+        ("sections = { line = \"axis\", every = 20 }", "how wide"),
+        (
+            "sections = { line = \"axis\", every = 20, width = 5, left = 3 }",
+            "given twice",
+        ),
+        (
+            "sections = { line = \"axis\", every = 20, width = 5, to = \"far\" }",
+            "not a chainage",
+        ),
+        (
+            "sections = { line = \"axis\", every = 20, width = 5, to = \"0+500\" }",
+            "which runs from",
+        ),
+        (
+            "sections = { line = \"axis\", every = 20, width = 5 }\ntolerance = 0.1",
+            "tolerance has no effect",
+        ),
+        (
+            "sections = { line = \"axis\", every = 20, width = 5, rule = \"guess\" }",
+            "prismoidal",
+        ),
+    ] {
+        job(&site, rest);
+        let refused = site.refuse("measure");
+        assert!(
+            refused.contains(words) && refused.contains("dapedon.toml"),
+            "{rest}: {refused}"
+        );
+    }
+}

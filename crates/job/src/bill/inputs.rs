@@ -12,13 +12,13 @@ use super::passes::Passes;
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::Finding;
-use crate::input::{Source, ZoneSource};
+use crate::input::{InputFile, Source, ZoneSource};
 use crate::job_file::{ItemPlan, Job, NameError};
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
 use crate::surfaces::MadeSurface;
 use crate::units::RequestedUnits;
-use crate::watch::Activity;
+use crate::watch::{Activity, Watch};
 
 /// Where all that items need lies ready.
 pub(crate) struct BillInputs<'j> {
@@ -32,6 +32,9 @@ pub(crate) struct BillInputs<'j> {
     pub(super) piled: Vec<PilesAbove>,
     /// All zones that any item names.
     pub(super) zones: Vec<ZoneSource>,
+    /// The files of lines that sections stand along, each once.
+    pub(super) line_files: Vec<InputFile>,
+    pub(super) watch: Watch,
 }
 
 impl<'j> BillInputs<'j> {
@@ -74,6 +77,8 @@ impl<'j> BillInputs<'j> {
             passes: Passes::default(),
             sloped: Vec::new(),
             piled: Vec::new(),
+            line_files: Vec::new(),
+            watch: context.watch.clone(),
             zones,
         })
     }

@@ -39,6 +39,7 @@ pub(crate) fn measured(
         total,
         notes,
         warnings,
+        by_sections,
         findings,
     } = asked.rows(desk, item, units)?;
     let bands = asked.bands(desk).cloned();
@@ -108,6 +109,7 @@ pub(crate) fn measured(
         counted_twice: shared,
         outside_plots: in_no_plot,
         total,
+        by_sections,
         bands,
         unrounded: exact,
         measured: written,

@@ -1,6 +1,7 @@
 //! The kinds of items: a file for each, with what it asks for and how its rows come from what was measured.
 
 mod between;
+mod by_sections;
 mod capacity;
 mod layer;
 pub(super) mod pile;
@@ -55,6 +56,7 @@ pub(super) fn ask(
 ) -> Result<Box<dyn ItemMeasurement>, JobError> {
     let asked = match &item.what {
         ItemKind::Between(plan) => between::ask(desk, item, plan),
+        ItemKind::BySections(plan) => by_sections::ask(desk, plan),
         ItemKind::Capacity(plan) => capacity::ask(desk, item, plan),
         ItemKind::Sloping(plan) => sloping::ask(desk, plan),
         ItemKind::Pile(plan) => pile::ask(desk, plan),

@@ -4,7 +4,7 @@ use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
-use crate::quantities::{Bands, ZoneMeasurement};
+use crate::quantities::{Bands, SectionVolumes, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
@@ -52,6 +52,9 @@ pub struct Bill {
     pub surfaces: Vec<SurfaceFacts>,
     /// The files the zones come from.
     pub zone_files: Vec<InputFile>,
+    /// The files of lines that sections stand along.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<Finding>,
 }
@@ -136,6 +139,9 @@ pub struct BillItem {
     /// All that was measured in the rows, where there are several; what is shared counts once.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
+    /// Where it is computed from sections: what they come to, beside the volume between the surfaces.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by_sections: Option<ItemSections>,
     /// Its ground by how much it differs, where that was asked for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bands: Option<Bands>,
@@ -186,6 +192,22 @@ pub struct BillItem {
     pub warnings: Vec<Finding>,
     /// The line of the job file it stands in.
     pub job_file_line: usize,
+}
+
+/// What the sections of an item come to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct ItemSections {
+    /// The line they stand along.
+    pub line: String,
+    /// Their interval, width and formula, in words.
+    pub rules: String,
+    /// How many they are.
+    pub sections: usize,
+    /// The volumes from their areas.
+    pub volume: SectionVolumes,
+    /// The volumes between the surfaces over the same strip, computed analytically; none where sections cross each other.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub exact: Option<SectionVolumes>,
 }
 
 /// A zone, plot, pile or layer of an item.

@@ -6,7 +6,7 @@ use dapedon_core::zones::Zone;
 use rust_decimal::Decimal;
 
 use super::grounds::ItemGround;
-use super::model::ItemRow;
+use super::model::{ItemRow, ItemSections};
 use crate::digits::figure_in_words;
 use crate::figure::{Area, Volume};
 use crate::finding::Finding;
@@ -24,6 +24,8 @@ pub(crate) struct Rows {
     pub(crate) total: Option<ZoneMeasurement>,
     pub(crate) notes: Vec<String>,
     pub(crate) warnings: Vec<Finding>,
+    /// Where it is computed from sections: what they come to.
+    pub(crate) by_sections: Option<ItemSections>,
     /// In what it is not what it is taken for.
     pub(crate) findings: Vec<Finding>,
 }

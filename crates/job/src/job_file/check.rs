@@ -165,9 +165,14 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     let materials = each(&entries.materials, |name, entry| {
         materials::material(&sheet, name, entry, &vehicles, mass_unit)
     })?;
+    let line_names: BTreeSet<&str> = (entries.lines.keys())
+        .map(|name| name.get_ref().as_str())
+        .collect();
     let known = items::Known {
         surfaces: &surfaces,
         zones: &zone_names,
+        lines: &line_names,
+        unit,
         build_ups: &build_ups,
         bands: &bands,
         materials: &materials,

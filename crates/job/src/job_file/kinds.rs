@@ -1,6 +1,7 @@
 //! The kinds of items: a file for each, with what may be given of it, and what it needs.
 
 mod between;
+mod by_sections;
 mod capacity;
 mod layer;
 mod pile;
@@ -19,6 +20,7 @@ use super::{MaterialUse, MeasuredZones};
 use crate::input::Source;
 
 pub(crate) use between::{Between, Counts};
+pub(crate) use by_sections::BySections;
 pub(crate) use capacity::Capacity;
 pub(crate) use layer::Layer;
 pub(crate) use pile::Pile;
@@ -29,6 +31,7 @@ pub(crate) use typed::Typed;
 #[derive(Debug, Clone)]
 pub(crate) enum ItemKind {
     Between(Between),
+    BySections(BySections),
     Capacity(Capacity),
     Sloping(Sloping),
     Pile(Pile),
@@ -41,6 +44,7 @@ impl ItemKind {
     pub(crate) fn kind(&self) -> &dyn Kind {
         match self {
             ItemKind::Between(kind) => kind,
+            ItemKind::BySections(kind) => kind,
             ItemKind::Capacity(kind) => kind,
             ItemKind::Sloping(kind) => kind,
             ItemKind::Pile(kind) => kind,
@@ -56,7 +60,8 @@ impl ItemKind {
             .ground()
             .into_iter()
             .flat_map(MeasuredZones::names);
-        ground.chain(self.kind().layer_zones())
+        let limits = self.kind().limits();
+        ground.chain(self.kind().layer_zones()).chain(limits)
     }
 }
 
@@ -73,6 +78,11 @@ pub(crate) trait Kind: Debug {
     /// Where it counts, where that is a matter of zones.
     fn ground(&self) -> Option<&MeasuredZones> {
         None
+    }
+
+    /// The zones that limit it as a whole.
+    fn limits(&self) -> &[String] {
+        &[]
     }
 
     /// The zones whose layers count.

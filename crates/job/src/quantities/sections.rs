@@ -8,7 +8,7 @@ mod stretches;
 mod told;
 mod warnings;
 
-use dapedon_core::alignment::NamedChainage;
+use dapedon_core::overlay::Watch;
 use dapedon_core::plan::Extent;
 use dapedon_core::quantities::{EndAreaRule, SectionAreas, SectionLine, long_section};
 use dapedon_core::surface::{FacetIndex, Surface};
@@ -17,10 +17,12 @@ use dapedon_core::zones::Zones;
 
 use crate::context::Context;
 use crate::error::JobError;
-use crate::input::{LineSource, Source, ZoneSource};
+use crate::finding::Finding;
+use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::line_facts::LineFacts;
 use crate::schema::Schema;
+use crate::section_rules::{SectionRule, SectionRules};
 use crate::site::{Site, SiteLine};
 use crate::surfaces::MadeSurface;
 use crate::watch::Activity;
@@ -28,8 +30,8 @@ use crate::watch::Activity;
 use cutting::Cutter;
 pub use error::SectionsError;
 pub use model::{
-    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionRule,
-    SectionShares, SectionVolumes, Sections, Stretch,
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionShares,
+    SectionVolumes, Sections, Stretch,
 };
 use stretches::{CutAndFill, Rules, Strips};
 
@@ -51,26 +53,10 @@ pub struct SectionsRequest {
     pub surveyed: Source,
     /// Other surfaces that are cut too.
     pub others: Vec<Source>,
-    /// Along this line.
-    pub line: LineSource,
-    /// At round chainages of this interval.
-    pub every: Option<f64>,
-    /// Where the elements of the line meet, too.
-    pub geometry_points: bool,
-    /// At these chainages.
-    pub at: Vec<NamedChainage>,
-    /// More of them where areas change abruptly.
-    pub refine: bool,
-    /// From this chainage to this one; both are stations.
-    pub between: [Option<NamedChainage>; 2],
-    /// How far to the left and to the right; without, as far as the zones.
-    pub widths: Option<[f64; 2]>,
+    /// Which sections, and how volumes follow from them.
+    pub rules: SectionRules,
     /// Within these zones.
     pub zones: Vec<ZoneSource>,
-    /// How volumes follow from areas.
-    pub rule: SectionRule,
-    /// Correct for curves, by the path of the middle of each area.
-    pub curve_correction: bool,
     /// Hand over the corners of all surfaces.
     pub corners: bool,
 }
@@ -92,16 +78,17 @@ pub fn sections(
         let made = sources.iter().map(|source| site.surface(source));
         let made = made.collect::<Result<Vec<MadeSurface>, JobError>>()?;
         site.making.warn(&[&made[0], &made[1]]);
-        let found = site.line(&request.line)?;
+        let found = site.line(&request.rules.line)?;
         let unit = site.making.frame.unit();
-        let asked = stations::stations(request, &found.line, unit)?;
+        let asked = stations::stations(&request.rules, &found.line, unit)?;
         let step = context.watch.next(Activity::Cutting)?;
         let watch = |share| step.at(share);
         let surfaces: Vec<&Surface> = made.iter().map(|made| &*made.surface).collect();
         let measuring = Measuring {
-            request,
+            rules: &request.rules,
             site: &site,
             surfaces: &surfaces,
+            names: [&request.reference, &request.surveyed].map(ToString::to_string),
             found: &found,
             zones: zones.as_ref(),
         };
@@ -154,10 +141,11 @@ pub fn sections(
             surveyed,
             others: sides.collect(),
             zone_files: site.zone_files(&request.zones),
-            rule: request.rule,
-            curve_correction: request.curve_correction,
-            interval: request.every.map(|every| units.length_of(every)),
+            rule: request.rules.rule,
+            curve_correction: request.rules.curve_correction,
+            interval: request.rules.every.map(|every| units.length_of(every)),
             widths: request
+                .rules
                 .widths
                 .map(|widths| widths.map(|width| units.length_of(width))),
             sections: listed,
@@ -172,11 +160,52 @@ pub fn sections(
     })
 }
 
+/// What sections along a line come to, for an item of a bill.
+pub(crate) struct MeasuredSections {
+    /// How many they are.
+    pub(crate) sections: usize,
+    pub(crate) volume: SectionVolumes,
+    /// Between the surfaces over the same strip, where it is one piece of ground.
+    pub(crate) exact: Option<SectionVolumes>,
+    pub(crate) warnings: Vec<Finding>,
+}
+
+/// Measures between two surfaces, the reference first, each under its name, by sections along a line.
+pub(crate) fn measured_sections(
+    rules: &SectionRules,
+    site: &Site<'_>,
+    found: &SiteLine,
+    (surfaces, names): (&[&Surface; 2], &[String; 2]),
+    zones: Option<&Zones>,
+    watch: Watch<'_>,
+) -> Result<MeasuredSections, JobError> {
+    let asked = stations::stations(rules, &found.line, site.making.frame.unit())?;
+    let measuring = Measuring {
+        rules,
+        site,
+        surfaces,
+        names: names.clone(),
+        found,
+        zones,
+    };
+    let (figures, distances) = measuring.figures(asked, watch)?;
+    let units = site.making.units;
+    let total = CutAndFill::sum(figures.volumes.iter().copied());
+    Ok(MeasuredSections {
+        sections: distances.len(),
+        volume: told::volumes(&units, total),
+        exact: figures.whole.map(|whole| told::volumes(&units, whole)),
+        warnings: figures.warnings,
+    })
+}
+
 /// What sections are cut from.
 struct Measuring<'m> {
-    request: &'m SectionsRequest,
+    rules: &'m SectionRules,
     site: &'m Site<'m>,
     surfaces: &'m [&'m Surface],
+    /// The names of the first two of them.
+    names: [String; 2],
     found: &'m SiteLine,
     zones: Option<&'m Zones>,
 }
@@ -192,14 +221,14 @@ struct Figures {
     reach: [f64; 2],
     /// All surfaces along the line itself.
     along: Vec<SectionLine>,
-    warnings: Vec<crate::finding::Finding>,
+    warnings: Vec<Finding>,
 }
 
 impl Measuring<'_> {
     fn figures(
         &self,
         asked: stations::Stations,
-        watch: dapedon_core::overlay::Watch<'_>,
+        watch: Watch<'_>,
     ) -> Result<(Figures, Vec<f64>), JobError> {
         let (frame, line) = (self.site.making.frame, &self.found.line);
         let indexes = self
@@ -210,7 +239,7 @@ impl Measuring<'_> {
         let reach = self.reach(asked.between)?;
         let cutter = Cutter::new(line, frame, indexes, reach, self.zones);
         let mut distances = asked.distances;
-        if self.request.refine {
+        if self.rules.refine {
             distances = refined(&cutter, distances);
         }
         let cut = cutter.at(&distances);
@@ -219,11 +248,11 @@ impl Measuring<'_> {
         }
         let areas: Vec<SectionAreas> = cut.iter().map(|section| section.areas).collect();
         let rules = Rules {
-            rule: match self.request.rule {
+            rule: match self.rules.rule {
                 SectionRule::AverageEndArea => EndAreaRule::Average,
                 SectionRule::Prismoidal => EndAreaRule::Prismoidal,
             },
-            curve_correction: self.request.curve_correction,
+            curve_correction: self.rules.curve_correction,
         };
         let volumes = rules.volumes(&cutter, &distances, &areas);
         let strip = |distances: &[f64]| {
@@ -243,8 +272,7 @@ impl Measuring<'_> {
         let along = cutter.surfaces.iter();
         let along = along.map(|surface| long_section(surface, line, frame, asked.between, chord));
         let along = along.collect();
-        let names = [&self.request.reference, &self.request.surveyed].map(ToString::to_string);
-        let warnings = warnings::warnings(&cutter, &cut, &names, frame.unit());
+        let warnings = warnings::warnings(&cutter, &cut, &self.names, frame.unit());
         let figures = Figures {
             cut,
             volumes,
@@ -260,7 +288,7 @@ impl Measuring<'_> {
 
     /// How far sections reach to both sides: as is asked for, or to the farthest corner of a zone.
     fn reach(&self, between: [f64; 2]) -> Result<[f64; 2], JobError> {
-        if let Some([left, right]) = self.request.widths {
+        if let Some([left, right]) = self.rules.widths {
             return Ok([-left, right]);
         }
         let frame = self.site.making.frame;
@@ -298,9 +326,9 @@ impl Measuring<'_> {
         between: [f64; 2],
         exact: CutAndFill,
     ) -> Option<told::Enough> {
-        let every = self.request.every?;
+        let every = self.rules.every?;
         let at = |interval: f64| {
-            let distances = stations::at_interval(self.request, cutter.line, between, interval)?;
+            let distances = stations::at_interval(self.rules, cutter.line, between, interval)?;
             let total = rules.total_at(cutter, &distances);
             Some(told::Enough {
                 interval,

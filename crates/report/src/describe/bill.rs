@@ -23,7 +23,10 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         lead: vec!["Measured bill of the job.".into()],
         job: Some(bill.job.clone()),
         headlines: headlines(bill),
-        inputs: surfaces.chain(Input::zones(&bill.zone_files)).collect(),
+        inputs: surfaces
+            .chain(Input::zones(&bill.zone_files))
+            .chain(Input::files("Line", &bill.line_files))
+            .collect(),
         ..Report::default()
     };
     for item in bill.items() {

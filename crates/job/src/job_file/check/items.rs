@@ -6,7 +6,7 @@ mod pays;
 use std::collections::{BTreeMap, BTreeSet};
 
 use dapedon_contract::{Expected, Vehicle, decimal};
-use dapedon_core::units::MassUnit;
+use dapedon_core::units::{LengthUnit, MassUnit};
 use rust_decimal::Decimal;
 use toml::Spanned;
 
@@ -21,6 +21,9 @@ use crate::band_rules::BandRules;
 pub(in crate::job_file) struct Known<'k> {
     pub(in crate::job_file) surfaces: &'k BTreeMap<String, SurfacePlan>,
     pub(super) zones: &'k BTreeSet<&'k str>,
+    pub(super) lines: &'k BTreeSet<&'k str>,
+    /// The unit of the job.
+    pub(in crate::job_file) unit: LengthUnit,
     pub(in crate::job_file) build_ups: &'k BTreeMap<String, BuildUpPlan>,
     pub(in crate::job_file) bands: &'k BTreeMap<String, BandRules>,
     pub(super) materials: &'k BTreeMap<String, MaterialPlan>,
@@ -136,6 +139,7 @@ impl Checked<'_> {
             ("reason", reason),
             ("tolerance", number(&entry.tolerance)),
             ("bands", span(&entry.bands)),
+            ("sections", entry.sections.as_ref().map(Spanned::span)),
         ];
         for (key, span) in keys {
             if let (Some(span), false) = (span, said.keys.contains(&key)) {

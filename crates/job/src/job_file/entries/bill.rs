@@ -186,6 +186,9 @@ pub(crate) struct ItemEntry {
     /// Bands of difference to report beside it, by their name.
     #[schemars(with = "Option<String>")]
     pub(crate) bands: Option<Name>,
+    /// Sections along a line that cut, fill or net is computed from, in place of the volume between the surfaces.
+    #[schemars(with = "Option<SectionsEntry>")]
+    pub(crate) sections: Option<Spanned<SectionsEntry>>,
     /// Material that is dug or placed.
     #[schemars(with = "Option<String>")]
     pub(crate) material: Option<Name>,
@@ -218,6 +221,47 @@ pub(crate) struct ItemEntry {
     /// Decimals of the quantity [default: those of the report; 0 for loads and whole counts].
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,
+}
+
+/// Cross-sections that a volume is computed from.
+#[derive(Debug, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(crate) struct SectionsEntry {
+    /// Line to cut along.
+    #[schemars(with = "String")]
+    pub(crate) line: Name,
+    /// Interval: sections at round chainages, at both ends, and where straights, arcs and spirals meet.
+    pub(crate) every: f64,
+    /// Leave out the places where straights, arcs and spirals meet.
+    #[serde(default)]
+    pub(crate) round_only: bool,
+    /// First chainage, as in "0+120" [default: the start of the line].
+    pub(crate) from: Option<String>,
+    /// Last chainage [default: the end of the line].
+    pub(crate) to: Option<String>,
+    /// Width to each side of the line; without one, out to the edge of the item's zones.
+    pub(crate) width: Option<f64>,
+    /// Width to the left of the line.
+    pub(crate) left: Option<f64>,
+    /// Width to the right of the line.
+    pub(crate) right: Option<f64>,
+    /// Formula [default: average-end-area].
+    #[serde(default)]
+    pub(crate) rule: SectionRuleEntry,
+    /// Correct for curves, by the path of the middle of each area.
+    #[serde(default)]
+    pub(crate) curve_correction: bool,
+}
+
+/// How a volume is computed from areas.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub(crate) enum SectionRuleEntry {
+    /// The mean of both end areas, times the distance.
+    #[default]
+    AverageEndArea,
+    /// With the area in the middle of each stretch.
+    Prismoidal,
 }
 
 /// Quantity to measure: cut, fill, net, an area, a layer, a pile, a capacity, or typed.

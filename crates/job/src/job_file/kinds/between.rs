@@ -1,14 +1,14 @@
 //! A figure between two surfaces.
 
-use dapedon_contract::State;
 use dapedon_core::quantities::Tolerance;
 
+use super::by_sections;
 use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::band_rules::BandRules;
 use crate::input::Source;
 use crate::job_file::check::Checked;
 use crate::job_file::entries::MeasureEntry;
-use crate::job_file::{JobFileError, MaterialUse, MeasuredZones};
+use crate::job_file::{JobFileError, MeasuredZones};
 
 /// A figure between two surfaces.
 #[derive(Debug, Clone)]
@@ -42,6 +42,7 @@ pub(super) const fn said(word: &'static str) -> KindKeys {
             "plots",
             "tolerance",
             "bands",
+            "sections",
         ],
         check,
     }
@@ -73,6 +74,9 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     if sides[0] == sides[1] {
         let what = "the item compares a surface with itself";
         return Err(item.fault(what, "use another surface for one of them"));
+    }
+    if let Some(sections) = &entry.sections {
+        return by_sections::check(item, counts, sides, sections);
     }
     Ok(ItemKind::Between(Between {
         counts,
@@ -112,14 +116,7 @@ impl Kind for Between {
     }
 
     fn material(&self) -> MaterialDefaults {
-        match self.counts {
-            Counts::Cut => MaterialDefaults::Usual(State::Bank, MaterialUse::Dug),
-            Counts::Fill => MaterialDefaults::Usual(State::Compacted, MaterialUse::Placed),
-            Counts::Net => MaterialDefaults::Said(
-                "net mixes compacted fill with bank cut, and has no single state",
-            ),
-            Counts::Area | Counts::CutArea | Counts::FillArea => MaterialDefaults::None,
-        }
+        self.counts.material()
     }
 
     fn tolerance(&self) -> f64 {

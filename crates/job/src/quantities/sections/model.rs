@@ -11,6 +11,7 @@ use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::line_facts::LineFacts;
 use crate::schema::{Schema, Word};
+use crate::section_rules::SectionRule;
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
@@ -84,26 +85,6 @@ pub struct SectionGround {
     pub between: [f64; 2],
     /// The line, in grid coordinates.
     pub line: Alignment,
-}
-
-/// How volumes are computed from sections.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum SectionRule {
-    /// The mean of both end areas, times the distance.
-    AverageEndArea,
-    /// Both end areas and four times the middle one, a sixth of it times the distance.
-    Prismoidal,
-}
-
-impl SectionRule {
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            SectionRule::AverageEndArea => "average end area",
-            SectionRule::Prismoidal => "prismoidal formula",
-        }
-    }
 }
 
 /// A section. Lengths, offsets, coordinates and heights are in the length unit.

@@ -3,8 +3,9 @@
 use dapedon_core::alignment::{Alignment, ChainageError, NamedChainage, chainage_words};
 use dapedon_core::units::LengthUnit;
 
-use super::{MOST, SectionsError, SectionsRequest};
+use super::{MOST, SectionsError};
 use crate::error::JobError;
+use crate::section_rules::SectionRules;
 
 /// Along which stretch of the line, and at which distances of it.
 pub(super) struct Stations {
@@ -14,12 +15,12 @@ pub(super) struct Stations {
 
 /// The stations that are asked for.
 pub(super) fn stations(
-    request: &SectionsRequest,
+    rules: &SectionRules,
     line: &Alignment,
     unit: LengthUnit,
 ) -> Result<Stations, JobError> {
     let at = |named: &NamedChainage| distance(line, *named, unit);
-    let [from, to] = &request.between;
+    let [from, to] = &rules.between;
     let from = from.as_ref().map(at).transpose()?.unwrap_or(0.0);
     let to = to.as_ref().map(at).transpose()?.unwrap_or(line.length());
     if from >= to {
@@ -31,10 +32,10 @@ pub(super) fn stations(
         .into());
     }
     let mut distances = vec![from, to];
-    let listed: Result<Vec<f64>, JobError> = request.at.iter().map(at).collect();
+    let listed: Result<Vec<f64>, JobError> = rules.at.iter().map(at).collect();
     distances.extend(listed?);
-    if let Some(every) = request.every {
-        distances.extend(regular(request, line, every)?);
+    if let Some(every) = rules.every {
+        distances.extend(regular(rules, line, every)?);
     }
     Ok(Stations {
         between: [from, to],
@@ -43,18 +44,14 @@ pub(super) fn stations(
 }
 
 /// The distances at round chainages of an interval, and where the elements of the line meet.
-fn regular(
-    request: &SectionsRequest,
-    line: &Alignment,
-    every: f64,
-) -> Result<Vec<f64>, SectionsError> {
+fn regular(rules: &SectionRules, line: &Alignment, every: f64) -> Result<Vec<f64>, SectionsError> {
     let found = line.stations(every, MOST);
     let found = found.map_err(|error| SectionsError::ManySections {
         interval: every,
         count: error.count,
         enough: dapedon_core::plan::round_up(error.length / MOST as f64),
     })?;
-    if request.geometry_points {
+    if rules.geometry_points {
         return Ok(found);
     }
     let mut joints = vec![];
@@ -72,12 +69,12 @@ fn regular(
 
 /// The same stations at another interval, over the same stretch.
 pub(super) fn at_interval(
-    request: &SectionsRequest,
+    rules: &SectionRules,
     line: &Alignment,
     between: [f64; 2],
     every: f64,
 ) -> Option<Vec<f64>> {
-    let found = regular(request, line, every).ok()?;
+    let found = regular(rules, line, every).ok()?;
     Some(within(found.into_iter().chain(between).collect(), between))
 }
 

@@ -81,12 +81,7 @@ impl Told<'_> {
     }
 
     pub(super) fn volumes(&self, of: CutAndFill) -> SectionVolumes {
-        let told = |cubic: f64| self.units.volume_of(cubic);
-        SectionVolumes {
-            cut: told(of.cut),
-            fill: told(of.fill),
-            net: told(of.fill - of.cut),
-        }
+        volumes(&self.units, of)
     }
 
     pub(super) fn stretches(
@@ -149,6 +144,16 @@ impl Told<'_> {
             share: shares(&found.total, &found.exact),
             within_one_percent: found.is_close,
         }
+    }
+}
+
+/// Volumes in the unit of the report.
+pub(super) fn volumes(units: &ReportUnits, of: CutAndFill) -> SectionVolumes {
+    let told = |cubic: f64| units.volume_of(cubic);
+    SectionVolumes {
+        cut: told(of.cut),
+        fill: told(of.fill),
+        net: told(of.fill - of.cut),
     }
 }
 
