@@ -150,7 +150,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ],
     )?;
     step(
-        "Check the earthworks of the bank by cross-sections along its line: end areas every 20 m, beside the volume\nbetween the surfaces over the same strip, and where the two differ.",
+        "Check the earthworks of the bank by cross-sections along its line: end areas every 20 m, beside the volume\nbetween the surfaces over the same strip; then how the cut is hauled to the fill.",
         &[
             "sections",
             "ground",
@@ -164,12 +164,21 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "--width",
             "15",
             "--curve-correction",
+            "--mass-haul",
+            "--shrink",
+            "10%",
+            "--free-haul",
+            "50",
             "--csv",
             &at("bank-sections.csv"),
             "--sheets",
             &at("bank-sections.svg"),
             "--sheets",
             &at("bank-sections.dxf"),
+            "--title",
+            "Tern Reach flood bank: cross-sections to the end of March",
+            "--report",
+            &at("bank-sections.html"),
         ],
     )?;
     step(
@@ -384,8 +393,9 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ),
         (
             "bank-sections-1.svg",
-            "the sections on sheets, and three more such files",
+            "the sections on sheets, and four more such files",
         ),
+        ("bank-sections.html", "all sheets and tables as a page"),
         ("bank-sections.dxf", "the same, as a drawing"),
         ("march-contours.dxf", "the contours, as a drawing"),
         ("march-contours.svg", "a map of them"),

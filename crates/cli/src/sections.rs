@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::Format;
-use dapedon_job::{Context, Job, SectionRules, Sections, SectionsRequest, sections};
+use dapedon_job::{Context, HaulRules, Job, SectionRules, Sections, SectionsRequest, sections};
 use dapedon_report::{
     Paper, PaperSheet, Picture, SectionSheets, SheetOptions, describe, png, section_sheets,
     sheets_as_drawing,
@@ -178,6 +178,11 @@ fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, Co
             curve_correction: args.curve_correction,
         },
         zones: names::zones(job, &args.zones)?,
+        haul: args.mass_haul.then(|| HaulRules {
+            shrink: args.shrink.compacted(),
+            free_haul: args.free_haul,
+            access: args.access,
+        }),
         corners: args.corners,
     })
 }

@@ -55,14 +55,15 @@ pub use quantities::{
     BandSide, Bands, BuildError, Built, BuiltGround, Capacity, CapacityAnswer, CapacityError,
     CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
     ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
-    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, LevelRow, LineFacts, MapGround,
-    Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles,
-    PilesTotal, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionGround,
-    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot,
-    SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch,
-    ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths,
-    ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh,
-    pile, sections, spots, spread,
+    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, HaulDirection, HaulOrdinate,
+    HaulPlace, HaulRules, LevelRow, LineFacts, LineHaul, LoopOfHaul, MapGround, Measurement, Mesh,
+    Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, Rate,
+    Request, Scene, SearchRules, Section, SectionCorners, SectionGround, SectionShares,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot, SpotHeight,
+    SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch, ToeHeights,
+    TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneMeasurement,
+    balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, sections,
+    spots, spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};

@@ -40,8 +40,9 @@ pub use scene::{Drawn, Scene};
 pub(crate) use scene::{folds, not_compared};
 pub(crate) use sections::measured_sections;
 pub use sections::{
-    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionShares,
-    SectionVolumes, Sections, SectionsError, SectionsRequest, Stretch, sections,
+    EnoughInterval, ExactVolumes, HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul,
+    LoopOfHaul, Section, SectionCorners, SectionGround, SectionShares, SectionVolumes, Sections,
+    SectionsError, SectionsRequest, Stretch, sections,
 };
 pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,

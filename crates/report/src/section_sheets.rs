@@ -4,6 +4,7 @@ mod axes;
 mod cross;
 mod frame;
 mod ground_drawing;
+mod haul;
 mod long;
 mod paper_drawing;
 
@@ -45,7 +46,7 @@ pub struct SectionSheets {
     pub scale: u32,
 }
 
-/// All sheets: cross-sections in the order of the line, and the long-section at their end.
+/// All sheets: cross-sections in the order of the line, the long-section, and the mass-haul diagram where the haul was asked for.
 ///
 /// # Errors
 ///
@@ -63,20 +64,19 @@ pub fn section_sheets(
     };
     let (mut all, scale) = sheets.crosses()?;
     all.extend(sheets.longs());
+    all.extend(sheets.haul());
     let of = all.len();
-    let done = all
-        .into_iter()
-        .enumerate()
-        .map(|(number, (mut sheet, scale))| {
-            frame::draw(
-                &mut sheet,
-                &options.title,
-                &scale,
-                [number + 1, of],
-                &sheets.legend(),
-            );
-            sheet
-        });
+    let done = all.into_iter().enumerate().map(|(number, own)| {
+        let mut sheet = own.sheet;
+        frame::draw(
+            &mut sheet,
+            &options.title,
+            &own.scale,
+            [number + 1, of],
+            &own.legend,
+        );
+        sheet
+    });
     Ok(SectionSheets {
         sheets: done.collect(),
         scale,
@@ -91,8 +91,12 @@ struct Sheets<'s> {
     unit: LengthUnit,
 }
 
-/// A sheet, and its scale in words.
-type Scaled = (PaperSheet, String);
+/// A sheet, its scale in words, and what its colours stand for.
+struct Drawn {
+    sheet: PaperSheet,
+    scale: String,
+    legend: Vec<Entry>,
+}
 
 impl Sheets<'_> {
     fn names(&self) -> Vec<String> {
@@ -141,7 +145,7 @@ impl Sheets<'_> {
         }
     }
 
-    fn crosses(&self) -> Result<(Vec<Scaled>, u32), ReportError> {
+    fn crosses(&self) -> Result<(Vec<Drawn>, u32), ReportError> {
         let (paper, title) = (&self.options.paper, &self.options.title);
         let size = paper.millimetres();
         let [left, top, right, bottom] = room(size, title);
@@ -191,12 +195,16 @@ impl Sheets<'_> {
             y += height + GAP[1];
         }
         let words = self.words(scale, exaggeration);
-        let sheets = sheets.into_iter().map(|sheet| (sheet, words.clone()));
+        let sheets = sheets.into_iter().map(|sheet| Drawn {
+            sheet,
+            scale: words.clone(),
+            legend: self.legend(),
+        });
         Ok((sheets.collect(), scale))
     }
 
     /// The long-section, over as many sheets as it needs at the scale.
-    fn longs(&self) -> Vec<Scaled> {
+    fn longs(&self) -> Vec<Drawn> {
         let (paper, title) = (&self.options.paper, &self.options.title);
         let size = paper.millimetres();
         let room = room(size, title);
@@ -234,9 +242,36 @@ impl Sheets<'_> {
                 let mut sheet = PaperSheet::new(heading, size);
                 long.title(&mut sheet, [room[0], room[1]]);
                 long.draw(&mut sheet, room);
-                (sheet, self.words(scale, exaggeration))
+                Drawn {
+                    sheet,
+                    scale: self.words(scale, exaggeration),
+                    legend: self.legend(),
+                }
             })
             .collect()
+    }
+
+    /// The mass-haul diagram, where the haul was asked for.
+    fn haul(&self) -> Option<Drawn> {
+        let haul = self.found.mass_haul.as_ref()?;
+        let size = self.options.paper.millimetres();
+        let heading = format!("Mass haul along {}", self.found.line.line);
+        let mut sheet = PaperSheet::new(heading, size);
+        let room = room(size, &self.options.title);
+        haul::draw(&mut sheet, haul, self.unit, room);
+        let entry = |ink: Ink, words: &str| Entry {
+            ink,
+            words: words.into(),
+        };
+        Some(Drawn {
+            sheet,
+            scale: "none: a diagram".into(),
+            legend: vec![
+                entry(Ink::Surface(1), "running sum of cut less fill"),
+                entry(Ink::Fill, "carried ahead"),
+                entry(Ink::Cut, "carried back"),
+            ],
+        })
     }
 
     fn long(&self, between: [f64; 2], scale: [f64; 2]) -> Long<'_> {

@@ -3,6 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{ArgGroup, Parser, ValueEnum};
+use dapedon_contract::Shrink;
 use dapedon_core::alignment::NamedChainage;
 use dapedon_job::{LineSource, SectionRule, Source, ZoneSource};
 
@@ -50,10 +51,10 @@ pub(crate) struct SectionsArgs {
     #[arg(long, value_name = "WIDTH", value_parser = length, conflicts_with_all = ["left", "right"])]
     pub(crate) width: Option<f64>,
     /// Width to the left of the line
-    #[arg(long, value_name = "WIDTH", value_parser = side, requires = "right")]
+    #[arg(long, value_name = "WIDTH", value_parser = side, requires = "right", allow_negative_numbers = true)]
     pub(crate) left: Option<f64>,
     /// Width to the right of the line
-    #[arg(long, value_name = "WIDTH", value_parser = side, requires = "left")]
+    #[arg(long, value_name = "WIDTH", value_parser = side, requires = "left", allow_negative_numbers = true)]
     pub(crate) right: Option<f64>,
     /// Zone to stay within; without a width, out to its edge: FILE, FILE#NAME or a zone of the job; may be given more than once
     #[arg(long = "zone", value_name = "ZONE", value_parser = paths::zone())]
@@ -69,6 +70,26 @@ pub(crate) struct SectionsArgs {
     /// Correct volumes on curves, by the path of the middle of each area
     #[arg(long)]
     pub(crate) curve_correction: bool,
+    /// Compute the mass haul along the line: loops between balance points, volume times distance
+    #[arg(long, help_heading = "Mass haul")]
+    pub(crate) mass_haul: bool,
+    /// Shrink factor: compacted volume per bank volume, as 0.9 or 10%
+    #[arg(
+        long,
+        value_name = "SHRINK",
+        default_value = "1",
+        requires = "mass_haul",
+        allow_hyphen_values = true,
+        help_heading = "Mass haul"
+    )]
+    pub(crate) shrink: Shrink,
+    /// Distance up to which haul is free; the rest is overhaul
+    #[arg(long, value_name = "DISTANCE", default_value = "0", value_parser = side,
+        allow_negative_numbers = true, requires = "mass_haul", help_heading = "Mass haul")]
+    pub(crate) free_haul: f64,
+    /// Chainage where a surplus leaves or a shortfall enters [default: where the haul is least]
+    #[arg(long, value_name = "CHAINAGE", value_parser = chainage, requires = "mass_haul", allow_hyphen_values = true, help_heading = "Mass haul")]
+    pub(crate) access: Option<NamedChainage>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]

@@ -80,7 +80,7 @@ fn results_are_read_back_as_they_were() {
     read_back::<Sections>(
         &site,
         &format!(
-            "sections ground march --with formation --line reach/bank-line.xml --every 40 --width 12 --corners --rule prismoidal {job}"
+            "sections ground march --with formation --line reach/bank-line.xml --every 40 --width 12 --corners --rule prismoidal --mass-haul --free-haul 30 {job}"
         ),
     );
     read_back::<Contours>(&site, &format!("contours march --interval 0.5 {job}"));

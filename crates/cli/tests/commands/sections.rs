@@ -623,3 +623,50 @@ fn an_item_may_be_paid_by_sections() {
         );
     }
 }
+
+#[test]
+fn what_is_cut_is_carried_to_where_it_is_filled() {
+    let site = Site::new();
+    prism(&site);
+    // From 1 below the level at the start of the line to 1 above it at its end.
+    site.write(
+        "tilted.csv",
+        "east,north,height\n500070,5999990,8.8\n500130,5999990,8.8\n500130,6000110,11.2\n500070,6000110,11.2\n",
+    );
+    let line = "sections level.csv tilted.csv --unit m --line line.geojson --every 10 --width 20 --mass-haul";
+    let found = site.json(&format!("{line} --json --free-haul 50"));
+    let haul = &found["mass_haul"];
+    // 40 wide: cut falls from 40 m² to nothing in the middle, and fill rises to as much: 1000 each. Where the areas cross zero is a station.
+    near(number(&haul["carried"]), 1000.0);
+    assert!(number(&haul["surplus"]).abs() < 1e-9);
+    let loops = haul["loops"].as_array().unwrap();
+    assert_eq!((loops.len(), &loops[0]["direction"]), (1, &"ahead".into()));
+    // The running sum at the stations is 360, 640, 840, 960, 1000 and back: the area below it in straight parts.
+    near(number(&haul["haul"]), 66_000.0);
+    near(number(&loops[0]["mean_distance"]), 66.0);
+    assert_eq!(haul["highest"]["station"], "0+050.00");
+    let overhaul = number(&haul["overhaul"]);
+    assert!(
+        overhaul > 0.25 * 66_000.0 && overhaul < 0.5 * 66_000.0,
+        "{overhaul}"
+    );
+    // Of half as much cut the rest comes from outside, at the end of the fill by the shortest way, or where it is told to.
+    let short = site.json(&format!("{line} --json --shrink 50%"));
+    near(number(&short["mass_haul"]["surplus"]), -500.0);
+    let told = site.json(&format!("{line} --json --shrink 50% --access 0+000"));
+    assert_eq!(told["mass_haul"]["access"]["station"], "0+000.00");
+    assert!(number(&told["mass_haul"]["haul"]) > number(&short["mass_haul"]["haul"]));
+    insta::assert_snapshot!(site.succeed(&format!("{line} --free-haul 50 --shrink 0.9")));
+    site.succeed(&format!("{line} --report page.html --sheets haul.svg"));
+    assert!(site.read("page.html").contains("carried ahead"));
+    for (rest, words) in [
+        ("--access 5+000", "which runs from"),
+        ("--shrink 2", "shrink"),
+        ("--free-haul -1", "not a width"),
+    ] {
+        let refused = site.refuse(&format!("{line} {rest}"));
+        assert!(refused.contains(words), "{rest}: {refused}");
+    }
+    let refused = site.refuse(&line.replace("--mass-haul", "--shrink 0.9"));
+    assert!(refused.contains("--mass-haul"), "{refused}");
+}

@@ -2,6 +2,7 @@
 
 mod cutting;
 mod error;
+mod haul;
 mod model;
 mod stations;
 mod stretches;
@@ -29,6 +30,7 @@ use crate::watch::Activity;
 
 use cutting::Cutter;
 pub use error::SectionsError;
+pub use haul::{HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul, LoopOfHaul};
 pub use model::{
     EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionShares,
     SectionVolumes, Sections, Stretch,
@@ -57,6 +59,8 @@ pub struct SectionsRequest {
     pub rules: SectionRules,
     /// Within these zones.
     pub zones: Vec<ZoneSource>,
+    /// Compute the haul along the line.
+    pub haul: Option<HaulRules>,
     /// Hand over the corners of all surfaces.
     pub corners: bool,
 }
@@ -112,6 +116,16 @@ pub fn sections(
         let exact = figures
             .whole
             .map(|whole| told.exact(&total, &whole, &figures.volumes, &figures.exact));
+        let mass_haul = request.haul.as_ref().map(|rules| {
+            haul::haul(
+                rules,
+                &found.line,
+                &distances,
+                &figures.volumes,
+                &site.making.units,
+            )
+        });
+        let mass_haul = mass_haul.transpose()?.flatten();
         let mut sides = made.into_iter().map(|made| made.side);
         let (Some(reference), Some(surveyed)) = (sides.next(), sides.next()) else {
             return Err(SectionsError::NoSection.into());
@@ -154,6 +168,7 @@ pub fn sections(
             exact,
             enough: figures.enough.map(|found| told.enough(found)),
             line: LineFacts::of(found, &units),
+            mass_haul,
             warnings,
         };
         Ok((sections, ground))

@@ -61,6 +61,8 @@ pub enum Kind {
     Chainage(LengthUnit, usize),
     /// Angles in degrees.
     Degrees,
+    /// Other figures, with so many decimals.
+    Figure(usize),
     /// Areas.
     Area(AreaUnit, usize),
     /// Volumes.

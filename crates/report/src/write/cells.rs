@@ -31,6 +31,7 @@ impl Kind {
         match self {
             Kind::Length(_, decimals)
             | Kind::Chainage(_, decimals)
+            | Kind::Figure(decimals)
             | Kind::Area(_, decimals)
             | Kind::Volume(_, decimals) => *decimals,
             Kind::Money(_) | Kind::Degrees => 2,

@@ -5,6 +5,7 @@ use dapedon_core::quantities::SectionLine;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::haul::LineHaul;
 use crate::figure::{Area, Length, Volume};
 use crate::finding::Finding;
 use crate::input::InputFile;
@@ -68,6 +69,9 @@ pub struct Sections {
     /// The longest interval that was found, by measuring, to differ by less than one percent.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub enough: Option<EnoughInterval>,
+    /// The haul along the line, where that was asked for.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mass_haul: Option<LineHaul>,
     /// What the reader must know before trusting a figure.
     pub warnings: Vec<Finding>,
 }
