@@ -32,7 +32,7 @@ fn main() {
     });
     let cuts: Vec<Cut> = cuts.collect();
     let start = Instant::now();
-    let indexes = [&ground, &built].map(|surface| FacetIndex::of(surface));
+    let indexes = [&ground, &built].map(FacetIndex::of);
     let indexed = start.elapsed();
     let lines = cut_through(&indexes, &cuts);
     let areas: f64 = (lines.iter().zip(&cuts))

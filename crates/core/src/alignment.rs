@@ -8,6 +8,7 @@ mod profile;
 mod scaled;
 mod stations;
 mod strip;
+mod transition;
 mod turning;
 
 pub use beside::Beside;
@@ -16,6 +17,7 @@ pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage,
 pub use element::{Course, Element, Turn};
 pub use profile::{Curve, Profile, ProfileError, ProfilePiece, VerticalPoint};
 pub use stations::TooManyStations;
+pub use transition::Growth;
 pub use turning::Bend;
 
 use crate::plan::crossing::{self, Meeting};

@@ -78,7 +78,7 @@ impl Format {
             Format::LandXml => Row {
                 name: "LandXML",
                 endings: &["xml", "landxml"],
-                reads: "surfaces with points (or references to survey points) and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan features as zones; alignments of straights, arcs and clothoids with chainage equations and profiles; volumes stated between surfaces, checked by `inspect`; length unit; coordinate system",
+                reads: "surfaces with points (or references to survey points) and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan features as zones; alignments of straights, arcs, clothoids, cubic parabolas, Bloss, cosine and sine curves with chainage equations and profiles; volumes stated between surfaces, checked by `inspect`; length unit; coordinate system",
                 writes: "a surface, version 1.2",
                 draws: "spots as survey points, contours as plan features with heights",
                 leaves_out: "invisible faces, points in other files, survey points without a height, all counted; other spirals; everything that is neither ground nor line",

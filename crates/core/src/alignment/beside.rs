@@ -132,8 +132,9 @@ impl Element {
                     take(distance.min(self.length), turn.sign() * beyond);
                 }
             }
-            Kind::Spiral(curvature) => {
-                let turned = self.length * curvature[0].abs().max(curvature[1].abs());
+            Kind::Spiral(..) | Kind::Cubic(_) => {
+                let ends = [0.0, self.length].map(|at| self.curvature(at).abs());
+                let turned = self.length * ends[0].max(ends[1]);
                 let parts = (turned / PART_TURN).ceil().clamp(4.0, 1e3);
                 let ahead = |distance: f64| self.at(distance).ahead_of(place);
                 let mut from = 0.0;

@@ -2,6 +2,7 @@
 
 use std::f64::consts::TAU;
 
+use super::transition::{Cubic, Growth};
 use crate::plan::Place;
 
 /// Where a line is, and which way it runs there.
@@ -32,7 +33,7 @@ impl Turn {
     }
 }
 
-/// A part of a line over which its curvature is none, constant, or grows evenly.
+/// A part of a line over which its curvature is none, constant, or grows: a straight, an arc, or a transition curve.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Element {
     pub(super) kind: Kind,
@@ -51,8 +52,9 @@ pub(super) enum Kind {
         radius: f64,
         turn: Turn,
     },
-    /// Curvature at its start and end.
-    Spiral([f64; 2]),
+    /// Curvature at its start and end, and how it grows between.
+    Spiral([f64; 2], Growth),
+    Cubic(Cubic),
 }
 
 impl Element {
@@ -95,8 +97,46 @@ impl Element {
         curvature: [f64; 2],
         length: f64,
     ) -> Self {
+        Element::transition(from, to, direction, curvature, length, Growth::Even)
+    }
+
+    /// The same for another transition curve, whose curvature grows by some law.
+    pub fn transition(
+        from: Place,
+        to: Place,
+        direction: f64,
+        curvature: [f64; 2],
+        length: f64,
+        growth: Growth,
+    ) -> Self {
         Element {
-            kind: Kind::Spiral(curvature),
+            kind: Kind::Spiral(curvature, growth),
+            from,
+            to,
+            direction,
+            length,
+        }
+    }
+
+    /// A cubic parabola: beside the tangent at its straight end, which runs in `tangent` into the curve, by the cube of the distance along it,
+    /// so that it has both its ends. The straight end is its start where `is_out`, and its end otherwise.
+    pub fn cubic_parabola(from: Place, to: Place, tangent: f64, is_out: bool) -> Self {
+        let (straight, curved) = if is_out { (from, to) } else { (to, from) };
+        let (east, north) = (curved.east - straight.east, curved.north - straight.north);
+        let (sin, cos) = libm::sincos(tangent);
+        let (reach, aside) = (east * cos + north * sin, north * cos - east * sin);
+        let cubic = Cubic {
+            factor: aside / (reach * reach * reach),
+            reach,
+            is_out,
+        };
+        let length = cubic.length(reach);
+        let direction = match is_out {
+            true => tangent,
+            false => tangent + cubic.at(length).1 + TAU / 2.0,
+        };
+        Element {
+            kind: Kind::Cubic(cubic),
             from,
             to,
             direction,
@@ -109,7 +149,8 @@ impl Element {
         match self.kind {
             Kind::Straight => "straight",
             Kind::Arc { .. } => "arc",
-            Kind::Spiral(_) => "spiral",
+            Kind::Spiral(_, growth) => growth.name(),
+            Kind::Cubic(_) => "cubic parabola",
         }
     }
 
@@ -157,22 +198,28 @@ impl Element {
                     direction,
                 }
             }
-            Kind::Spiral(curvature) => self.along_spiral(curvature, distance),
+            Kind::Spiral(..) => self.along_spiral(distance),
+            Kind::Cubic(cubic) => self.along_cubic(cubic, distance),
         }
     }
 
     /// The integral of the unit vector whose angle is the direction, in parts over which it turns by
     /// less than half a radian (C. F. Gauss's rule with six places, exact to 1e-15 of a part there).
-    fn along_spiral(&self, [start, end]: [f64; 2], distance: f64) -> Course {
+    fn along_spiral(&self, distance: f64) -> Course {
         const PLACES: [(f64, f64); 3] = [
             (0.932_469_514_203_152, 0.171_324_492_379_170_35),
             (0.661_209_386_466_264_5, 0.360_761_573_048_138_6),
             (0.238_619_186_083_196_9, 0.467_913_934_572_691_04),
         ];
-        let growth = (end - start) / self.length;
-        let angle = |s: f64| self.direction + start * s + growth * s * s / 2.0;
-        let turned = distance * start.abs().max((start + growth * distance).abs());
-        let parts = (turned / 0.25).ceil().clamp(1.0, 1e3);
+        let angle = |s: f64| self.direction_at(s);
+        let turned = distance
+            * self
+                .curvature(0.0)
+                .abs()
+                .max(self.curvature(distance).abs());
+        // Laws that are no polynomials want more parts than their turn.
+        let least = 8.0 * distance / self.length;
+        let parts = (turned / 0.25).max(least).ceil().clamp(1.0, 1e3);
         let half = distance / parts / 2.0;
         let (mut east, mut north) = (0.0, 0.0);
         for part in 0..parts as u32 {
@@ -191,12 +238,74 @@ impl Element {
         }
     }
 
+    /// The place and direction on a cubic parabola.
+    fn along_cubic(&self, cubic: Cubic, distance: f64) -> Course {
+        let (straight, along, back) = match cubic.is_out {
+            true => (self.from, distance, 0.0),
+            false => (self.to, self.length - distance, TAU / 2.0),
+        };
+        let ([x, y], angle) = cubic.at(along);
+        let tangent = self.tangent(cubic);
+        let (sin, cos) = libm::sincos(tangent);
+        Course {
+            place: Place::new(
+                straight.east + x * cos - y * sin,
+                straight.north + x * sin + y * cos,
+            ),
+            direction: tangent + angle + back,
+        }
+    }
+
+    /// The direction of the tangent at the straight end of a cubic parabola, into the curve.
+    fn tangent(&self, cubic: Cubic) -> f64 {
+        match cubic.is_out {
+            true => self.direction,
+            false => self.direction - TAU / 2.0 - cubic.at(self.length).1,
+        }
+    }
+
+    /// The direction at a distance from its start.
+    pub(super) fn direction_at(&self, distance: f64) -> f64 {
+        match self.kind {
+            Kind::Straight => self.direction,
+            Kind::Arc { radius, turn, .. } => self.direction + turn.sign() * distance / radius,
+            Kind::Spiral([start, end], growth) => {
+                let grown = self.length * growth.sum(distance / self.length);
+                self.direction + start * distance + (end - start) * grown
+            }
+            Kind::Cubic(cubic) => self.along_cubic(cubic, distance).direction,
+        }
+    }
+
+    /// One over the radius at a distance from its start; positive where it turns left.
+    pub fn curvature(&self, distance: f64) -> f64 {
+        match self.kind {
+            Kind::Straight => 0.0,
+            Kind::Arc { radius, turn, .. } => turn.sign() / radius,
+            Kind::Spiral([start, end], growth) => {
+                start + (end - start) * growth.done(distance / self.length)
+            }
+            Kind::Cubic(cubic) => {
+                let (along, sign) = match cubic.is_out {
+                    true => (distance, 1.0),
+                    // Driven into its straight end it turns the other way.
+                    false => (self.length - distance, -1.0),
+                };
+                sign * cubic.curvature(cubic.at(along).0[0])
+            }
+        }
+    }
+
     /// How many chords keep within `chord` of it.
     pub(super) fn steps(&self, chord: f64) -> u32 {
         let curvature = match self.kind {
             Kind::Straight => return 1,
             Kind::Arc { radius, .. } => radius.recip(),
-            Kind::Spiral([start, end]) => start.abs().max(end.abs()),
+            Kind::Spiral([start, end], _) => start.abs().max(end.abs()),
+            Kind::Cubic(_) => {
+                let ends = [0.0, self.length].map(|at| self.curvature(at).abs());
+                ends[0].max(ends[1])
+            }
         };
         // A chord of length c lies c²/8 times the curvature from its arc.
         let longest = (8.0 * chord / curvature).sqrt();

@@ -1,6 +1,7 @@
 //! A line in another unit.
 
 use super::element::{Element, Kind};
+use super::transition::Cubic;
 use super::{Alignment, Chainage, Curve, Equation, Profile, VerticalPoint};
 use crate::plan::Place;
 use crate::units::LengthUnit;
@@ -26,7 +27,15 @@ impl Alignment {
                     turn,
                 },
                 // Curvature is one over a length.
-                Kind::Spiral(curvature) => Kind::Spiral(curvature.map(|own| to.convert(own, from))),
+                Kind::Spiral(curvature, growth) => {
+                    Kind::Spiral(curvature.map(|own| to.convert(own, from)), growth)
+                }
+                // Its factor is one over a length squared.
+                Kind::Cubic(cubic) => Kind::Cubic(Cubic {
+                    factor: to.convert(to.convert(cubic.factor, from), from),
+                    reach: told(cubic.reach),
+                    ..cubic
+                }),
             },
             from: place(element.from),
             to: place(element.to),

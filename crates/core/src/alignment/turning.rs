@@ -3,7 +3,7 @@
 use std::f64::consts::TAU;
 
 use super::Alignment;
-use super::element::{Element, Kind};
+use super::element::Element;
 
 /// Directions no farther apart are one: what files round off, in radians.
 const SAME_DIRECTION: f64 = 1e-6;
@@ -18,19 +18,9 @@ pub struct Bend {
 }
 
 impl Element {
-    /// One over the radius at a distance from its start; positive where it turns left.
-    pub fn curvature(&self, distance: f64) -> f64 {
-        match self.kind {
-            Kind::Straight => 0.0,
-            Kind::Arc { radius, turn, .. } => turn.sign() / radius,
-            Kind::Spiral([start, end]) => start + (end - start) * (distance / self.length),
-        }
-    }
-
     /// The angle it turns by between two distances from its start; to the left where positive.
     fn turned(&self, from: f64, to: f64) -> f64 {
-        // Its curvature is linear.
-        (to - from) * (self.curvature(from) + self.curvature(to)) / 2.0
+        self.direction_at(to) - self.direction_at(from)
     }
 }
 

@@ -123,7 +123,9 @@ pub enum LandXmlError {
         part: &'static str,
     },
     /// The spiral type is not supported.
-    #[error("the spiral type \"{found}\" is not supported; expected clothoid")]
+    #[error(
+        "the spiral type \"{found}\" is not supported; expected clothoid, cubic, bloss, cosine or sinusoid"
+    )]
     Spiral {
         /// Where.
         offset: u64,
@@ -212,7 +214,9 @@ impl LandXmlError {
             E::CutOff { .. } => "get the complete file",
             E::NotLandXml { .. } | E::NoElement => "use a LandXML file with a surface",
             E::Io(_) => "check that the file can be read",
-            E::Spiral { .. } => "export it with clothoids or with chords",
+            E::Spiral { .. } => {
+                "export it with clothoids, cubic parabolas, or Bloss, cosine or sine curves, or with chords"
+            }
             E::Profile { .. } | E::NoSuchPoint { .. } | E::Missing { .. } => {
                 "correct the file at that place, or export the alignment again"
             }

@@ -2,13 +2,13 @@
 //!
 //! Follows `Alignments/Alignment` with `CoordGeom`, `StaEquation` and `Profile/ProfAlign`,
 //! `Parcels/Parcel`, `PlanFeatures/PlanFeature` and `SurfVolumes/SurfVolume`. `CoordGeom` holds `Line`, `Curve`, `Spiral`
-//! (clothoids) and `IrregularLine`; places stand in it or name a `CgPoint`.
+//! (clothoids, cubic parabolas, Bloss, cosine and sine curves) and `IrregularLine`; places stand in it or name a `CgPoint`.
 
 use std::collections::HashMap;
 use std::io::BufRead;
 
 use dapedon_core::alignment::{
-    Alignment, Chainage, Curve, Element, Equation, Profile, Turn, VerticalPoint,
+    Alignment, Chainage, Curve, Element, Equation, Growth, Profile, Turn, VerticalPoint,
 };
 use dapedon_core::plan::Place;
 use dapedon_core::units::{Foot, LengthUnit, VolumeUnit};
@@ -384,12 +384,20 @@ impl PlanReader {
                     .attributes
                     .get("spiType")
                     .map_or("clothoid", String::as_str);
-                if kind != "clothoid" {
-                    return Err(LandXmlError::Spiral {
-                        offset,
-                        found: kind.into(),
-                    });
-                }
+                // Those that have a published definition.
+                let growth = match kind {
+                    "clothoid" => Some(Growth::Even),
+                    "bloss" => Some(Growth::Bloss),
+                    "cosine" => Some(Growth::Cosine),
+                    "sinusoid" => Some(Growth::Sine),
+                    "cubic" => None,
+                    _ => {
+                        return Err(LandXmlError::Spiral {
+                            offset,
+                            found: kind.into(),
+                        });
+                    }
+                };
                 let (turn, pi) = (turn()?, place("PI")?);
                 let said = |part: &'static str| {
                     let text = geometry.attributes.get(part);
@@ -406,14 +414,27 @@ impl PlanReader {
                         radius => Ok(turn.sign() / radius),
                     },
                 };
-                let direction = libm::atan2(pi.north - from.north, pi.east - from.east);
-                line.elements.push(Element::spiral(
-                    from,
-                    to,
-                    direction,
-                    [curvature("radiusStart")?, curvature("radiusEnd")?],
-                    number(said("length")?, offset)?,
-                ));
+                let towards =
+                    |place: Place| libm::atan2(pi.north - place.north, pi.east - place.east);
+                let ends = [curvature("radiusStart")?, curvature("radiusEnd")?];
+                line.elements.push(match growth {
+                    Some(growth) => {
+                        let length = number(said("length")?, offset)?;
+                        Element::transition(from, to, towards(from), ends, length, growth)
+                    }
+                    None => {
+                        let is_out = ends[0] == 0.0;
+                        // Between two arcs it has no straight end.
+                        if !is_out && ends[1] != 0.0 {
+                            return Err(LandXmlError::Spiral {
+                                offset,
+                                found: "cubic, between two arcs".into(),
+                            });
+                        }
+                        let tangent = towards(if is_out { from } else { to });
+                        Element::cubic_parabola(from, to, tangent, is_out)
+                    }
+                });
             }
             _ => {
                 let mut places = vec![from];

@@ -1,3 +1,4 @@
+use dapedon_core::alignment::{Element, Growth};
 use dapedon_core::plan::Place;
 use dapedon_core::points::LineKind;
 use dapedon_core::surface::Vertex;
@@ -387,8 +388,8 @@ fn faults_of_alignments_are_found() {
         "point \"peg 9\" is used before it is defined, has no height, or is not in the file"
     );
     assert_eq!(
-        fault("clothoid", "bloss"),
-        "the spiral type \"bloss\" is not supported; expected clothoid"
+        fault("clothoid", "radioid"),
+        "the spiral type \"radioid\" is not supported; expected clothoid, cubic, bloss, cosine or sinusoid"
     );
     assert_eq!(fault("<PI>0 20.02</PI>", ""), "Spiral has no PI");
     assert_eq!(fault("rot=\"ccw\"", ""), "Curve has no rot");
@@ -434,4 +435,106 @@ proptest! {
         bytes.truncate(cut.index(bytes.len()) + 1);
         let _ = read(bytes.as_slice(), Some("lid"), &CodeUses::default());
     }
+}
+
+/// A transition out of a straight that runs north, and one back into a straight, by the name of their kind.
+fn transitions(kind: &str, elements: [&Element; 2]) -> String {
+    let place = |at: Place| format!("{} {}", at.north, at.east);
+    let spiral = |element: &Element, radii: [&str; 2], rot: &str| {
+        let (start, end) = (element.at(0.0), element.at(element.length()));
+        // Where the tangents of both ends meet.
+        let [(a, b), (c, d)] =
+            [start, end].map(|course| (course.direction.cos(), course.direction.sin()));
+        let (east, north) = (
+            end.place.east - start.place.east,
+            end.place.north - start.place.north,
+        );
+        let along = (east * d - north * c) / (a * d - b * c);
+        let pi = Place::new(start.place.east + along * a, start.place.north + along * b);
+        format!(
+            r#"<Spiral spiType="{kind}" length="{}" radiusStart="{}" radiusEnd="{}" rot="{rot}"><Start>{}</Start><PI>{}</PI><End>{}</End></Spiral>"#,
+            element.length(),
+            radii[0],
+            radii[1],
+            place(start.place),
+            place(pi),
+            place(end.place)
+        )
+    };
+    format!(
+        r#"<LandXML><Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="line" length="60" staStart="0"><CoordGeom>{}{}</CoordGeom></Alignment></Alignments></LandXML>"#,
+        spiral(elements[0], ["INF", "150"], "cw"),
+        spiral(elements[1], ["150", "INF"], "cw")
+    )
+}
+
+#[test]
+fn transition_curves_are_what_they_are_called() {
+    let (from, north, curvature) = (
+        Place::new(0.0, 0.0),
+        std::f64::consts::FRAC_PI_2,
+        -1.0 / 150.0,
+    );
+    for (kind, growth) in [
+        ("bloss", Growth::Bloss),
+        ("cosine", Growth::Cosine),
+        ("sinusoid", Growth::Sine),
+        ("clothoid", Growth::Even),
+    ] {
+        let out = Element::transition(from, from, north, [0.0, curvature], 40.0, growth);
+        let end = out.at(40.0);
+        let back = Element::transition(
+            end.place,
+            from,
+            end.direction,
+            [curvature, 0.0],
+            40.0,
+            growth,
+        );
+        let read = plan(transitions(kind, [&out, &back]).as_bytes()).unwrap();
+        let line = &read.alignments[0];
+        for distance in [0.0, 13.0, 40.0, 55.5, 80.0] {
+            let expected = if distance < 40.0 {
+                out.at(distance)
+            } else {
+                back.at(distance - 40.0)
+            };
+            let found = line.at(distance).unwrap();
+            assert!(
+                (found.place.east - expected.place.east).abs() < 1e-9,
+                "{kind} {distance}"
+            );
+            assert!(
+                (found.place.north - expected.place.north).abs() < 1e-9,
+                "{kind} {distance}"
+            );
+        }
+        assert_eq!(line.gaps(1e-6), [], "{kind}");
+    }
+    // A cubic parabola from both its ends.
+    let end = Place::new(1.7, 40.0);
+    let out = Element::cubic_parabola(from, end, north, true);
+    let beyond = Place::new(end.east + 9.0, end.north + 39.0);
+    let into = out.at(out.length()).direction - 0.12;
+    let back = Element::cubic_parabola(end, beyond, into + std::f64::consts::PI, false);
+    let read = plan(transitions("cubic", [&out, &back]).as_bytes()).unwrap();
+    let line = &read.alignments[0];
+    assert!((line.length() - out.length() - back.length()).abs() < 1e-9);
+    let found = line.at(out.length() / 2.0).unwrap().place;
+    // By the cube of the way along the tangent.
+    assert!((found.east - 1.7 * (found.north / 40.0).powi(3)).abs() < 1e-9);
+    let halfway = (
+        line.at(out.length() + back.length() / 2.0).unwrap(),
+        back.at(back.length() / 2.0),
+    );
+    assert!((halfway.0.place.east - halfway.1.place.east).abs() < 1e-7);
+    let refused = plan(transitions("radioid", [&out, &back]).as_bytes()).unwrap_err();
+    assert!(refused.to_string().contains("radioid"), "{refused}");
+    let between = transitions("cubic", [&out, &back]).replace("INF", "90");
+    assert!(
+        plan(between.as_bytes())
+            .unwrap_err()
+            .to_string()
+            .contains("between two arcs")
+    );
 }

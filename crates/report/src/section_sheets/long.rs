@@ -129,10 +129,9 @@ impl Long<'_> {
         let [from, to] = self.between;
         let stations = self.line.stations(step, 100_000).unwrap_or_default();
         let chainage = self.line.chainage();
-        let round = stations.into_iter().filter_map(move |distance| {
-            let count = chainage.of(distance) / step;
-            ((count - count.round()).abs() < 1e-6 && (from..=to).contains(&distance))
-                .then_some(distance)
+        let round = stations.into_iter().filter(move |distance| {
+            let count = chainage.of(*distance) / step;
+            (count - count.round()).abs() < 1e-6 && (from..=to).contains(distance)
         });
         round.map(move |distance| (distance, self.x(plot, distance)))
     }
