@@ -3,13 +3,15 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_formats::Format;
-use dapedon_job::{Context, HaulRules, Job, SectionRules, Sections, SectionsRequest, sections};
+use dapedon_job::{
+    Context, HaulRules, Job, SectionGround, SectionRules, Sections, SectionsRequest, sections,
+};
 use dapedon_report::{
-    Paper, PaperSheet, Picture, SectionSheets, SheetOptions, describe, png, section_sheets,
-    sheets_as_drawing,
+    MapCut, MapWords, Paper, PaperSheet, Picture, SectionSheets, SheetOptions, Shown, TitleBlock,
+    describe, difference_map, png, section_sheets, sheets_as_drawing,
 };
 
-use crate::args::SectionsArgs;
+use crate::args::{MapArgs, SectionsArgs};
 use crate::drawing::DrawingFile;
 use crate::error::CommandError;
 use crate::map;
@@ -33,7 +35,12 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
         return Err(CommandError::NoSheetWriter { path: path.clone() });
     }
     let drawings = DrawingFile::all(&drawings)?;
-    let outputs = args.csv.iter().chain(&args.report).chain(&args.sheets);
+    let outputs = args
+        .csv
+        .iter()
+        .chain(&args.report)
+        .chain(&args.sheets)
+        .chain(&args.map);
     let typed = Names {
         sources: two.chain(&args.others).collect(),
         zones: args.zones.iter().collect(),
@@ -43,7 +50,13 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
         outputs: outputs.cloned().collect(),
     };
     let job = typed.job(&args.job, &args.reading)?;
-    let context = names::context(job.as_ref(), &args.reading, &args.units)?;
+    let on_map = MapArgs::screen(args.map.clone());
+    let context = Context {
+        pictures: (args.map.as_ref())
+            .map(|_| map::pictures(&on_map, job.as_ref()))
+            .transpose()?,
+        ..names::context(job.as_ref(), &args.reading, &args.units)?
+    };
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
     let measured = telling(|watch| {
@@ -53,7 +66,7 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
         };
         sections(&context, &request)
     });
-    let (found, ground) = measured?;
+    let (mut found, ground) = measured?;
     let mut files = Outputs::off(&read);
     let mut pictures = Vec::new();
     // Of several sheets each is a file of its own.
@@ -75,6 +88,16 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
             };
             pictures.extend(drawn.sheets.iter().map(picture));
         }
+    }
+    if let (Some(path), Some(drawn)) = (&args.map, &ground.map) {
+        let (lines, breaklines) = (&drawn.scene.lines, &drawn.scene.breaklines);
+        let mut options = map::options(&on_map, lines, breaklines, title(&found));
+        options.shown.push(Shown::Cuts(cuts(&found, &ground)));
+        let words = MapWords::VOLUME;
+        let (svg, left_out) = difference_map(&drawn.rows, 0.0, &drawn.scene, words, &options)?;
+        let boxes = map::stage(&mut files, &on_map, path, &svg)?;
+        let left_out = map::findings(left_out).into_iter();
+        found.warnings.extend(left_out.chain(boxes));
     }
     let report = describe::sections(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
@@ -127,8 +150,18 @@ fn numbered(path: &Path, number: usize, wide: usize) -> PathBuf {
     path.with_file_name(name)
 }
 
-/// How the sheets are drawn, and what they say of themselves.
-fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
+/// Where all sections are cut, with their chainages.
+fn cuts(found: &Sections, ground: &SectionGround) -> Vec<MapCut> {
+    let cuts = found.sections.iter().zip(&ground.ends);
+    cuts.map(|(section, ends)| MapCut {
+        ends: *ends,
+        label: section.station.clone(),
+    })
+    .collect()
+}
+
+/// What sheets and the map say of themselves.
+fn title(found: &Sections) -> TitleBlock {
     let sides = [
         ("Reference", &found.reference),
         ("Surveyed", &found.surveyed),
@@ -142,6 +175,11 @@ fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
         title.line("Line", file.path.clone());
     }
     title.line("Unit", found.units.length.name());
+    title
+}
+
+/// How the sheets are drawn.
+fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
     SheetOptions {
         paper: Paper {
             size: args.paper.size(),
@@ -149,7 +187,7 @@ fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
             scale: args.scale,
         },
         exaggeration: args.exaggeration,
-        title,
+        title: title(found),
     }
 }
 

@@ -5,6 +5,7 @@ mod bands;
 mod bill;
 mod capacity;
 mod contours;
+mod haul;
 mod inspected;
 mod layers;
 mod piles;

@@ -61,12 +61,23 @@ pub enum Shown {
     Line(Box<Alignment>),
     /// The breaklines of the surveyed surface, in local coordinates.
     Breaklines(Arc<Vec<Vec<Place>>>),
+    /// Where sections are cut.
+    Cuts(Vec<MapCut>),
     /// Contours that are known already.
     Lines(Box<MapContours>),
     /// Values that are known already.
     Values(Vec<MapValue>),
     /// Colours that pass into each other, in place of bands.
     Continuous,
+}
+
+/// Where a section is cut, on a map.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MapCut {
+    /// Its left and its right end, in grid coordinates.
+    pub ends: [Place; 2],
+    /// Its chainage.
+    pub label: String,
 }
 
 /// Contours on a map.

@@ -75,6 +75,18 @@ impl PaperName {
 }
 
 impl MapArgs {
+    /// A map for a screen, with nothing over it.
+    pub(crate) fn screen(map: Option<PathBuf>) -> Self {
+        MapArgs {
+            map,
+            paper: None,
+            upright: false,
+            scale: None,
+            dpi: None,
+            show: Vec::new(),
+        }
+    }
+
     /// The paper that is asked for.
     pub(crate) fn paper(&self) -> Option<Paper> {
         self.paper.map(|paper| Paper {

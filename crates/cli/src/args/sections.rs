@@ -128,6 +128,9 @@ pub(crate) struct SectionsArgs {
     /// Dots per inch of a PNG
     #[arg(long, hide_short_help = true, value_name = "DOTS", value_parser = super::map::dots, default_value = "200", help_heading = "Sheets")]
     pub(crate) dpi: f64,
+    /// Draw a map of the difference with the line and the sections: .svg or .png
+    #[arg(long, value_name = "FILE", value_parser = paths::map(), help_heading = "Output")]
+    pub(crate) map: Option<PathBuf>,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,

@@ -670,3 +670,42 @@ fn what_is_cut_is_carried_to_where_it_is_filled() {
     let refused = site.refuse(&line.replace("--mass-haul", "--shrink 0.9"));
     assert!(refused.contains("--mass-haul"), "{refused}");
 }
+
+#[test]
+fn a_map_shows_where_sections_are_cut() {
+    let site = Site::new();
+    prism(&site);
+    let line = format!(
+        "sections level.csv bank.csv --unit m {CODES} --line line.geojson --every 25 --width 20"
+    );
+    let told = site.json(&format!("{line} --json --map map.svg"));
+    assert_eq!(told["total"], site.json(&format!("{line} --json"))["total"]);
+    let svg = site.read("map.svg");
+    let lines: Vec<&str> = svg
+        .lines()
+        .filter(|line| line.contains("#5a1f6b") && line.starts_with("<path"))
+        .collect();
+    assert_eq!((lines.len(), lines[0].matches('M').count()), (1, 5));
+    for said in [
+        ">0+050.00<",
+        "Sections along line.geojson",
+        "Fill, to 2.00 m",
+    ] {
+        assert!(svg.contains(said), "{said}");
+    }
+    // The amounts of the legend are those of the strip.
+    let texts = svg
+        .split("</text>")
+        .filter_map(|part| part.rsplit('>').next());
+    let amounts = texts.filter_map(|said| {
+        let volume = said.split_once("m², ")?.1.strip_suffix("m³")?;
+        let figures: String = volume
+            .chars()
+            .filter(|c| c.is_ascii_digit() || *c == '.')
+            .collect();
+        figures.parse::<f64>().ok()
+    });
+    let sum: f64 = amounts.sum();
+    assert!((sum - 1600.0).abs() < 0.5, "{sum}");
+    site.succeed(&format!("{line} --map map.png"));
+}

@@ -10,11 +10,11 @@ mod told;
 mod warnings;
 
 use dapedon_core::overlay::Watch;
-use dapedon_core::plan::Extent;
-use dapedon_core::quantities::{EndAreaRule, SectionAreas, SectionLine, long_section};
+use dapedon_core::plan::{Extent, Place};
+use dapedon_core::quantities::{EndAreaRule, SectionAreas, SectionLine, Tolerance, long_section};
 use dapedon_core::surface::{FacetIndex, Surface};
 use dapedon_core::units::LengthUnit;
-use dapedon_core::zones::Zones;
+use dapedon_core::zones::{Zone, Zones};
 
 use crate::context::Context;
 use crate::error::JobError;
@@ -22,6 +22,8 @@ use crate::finding::Finding;
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::line_facts::LineFacts;
+use crate::quantities::scene::Scene;
+use crate::quantities::spots::MapGround;
 use crate::schema::Schema;
 use crate::section_rules::{SectionRule, SectionRules};
 use crate::site::{Site, SiteLine};
@@ -126,16 +128,43 @@ pub fn sections(
             )
         });
         let mass_haul = mass_haul.transpose()?.flatten();
-        let mut sides = made.into_iter().map(|made| made.side);
-        let (Some(reference), Some(surveyed)) = (sides.next(), sides.next()) else {
-            return Err(SectionsError::NoSection.into());
-        };
         let units = site.making.units;
         let same = site.making.frame.precision().worked_out();
         let joined = |lines: Vec<SectionLine>| -> Vec<SectionLine> {
             lines.iter().map(|line| line.joined(same)).collect()
         };
+        let frame = site.making.frame;
+        let ends = figures
+            .cut
+            .iter()
+            .map(|section| section.ends(figures.reach));
+        let ends: Vec<[Place; 2]> = ends.collect();
+        let map = match &context.pictures {
+            Some(map) => {
+                let sides = [&made[0].surface, &made[1].surface];
+                // The amounts of its legend are those of the strip.
+                let strip = || {
+                    let between = [distances[0], distances[distances.len() - 1]];
+                    let chord = LengthUnit::Metre.convert(CHORD, frame.unit());
+                    let ring = found.line.strip(between, figures.reach, chord);
+                    let zone = Zone::new(found.source.clone(), frame, vec![vec![ring]]);
+                    Some(Zones::new(frame, vec![zone.ok()?]))
+                };
+                let within = zones.clone().or_else(strip);
+                let mut scene = Scene::of(&site.making, sides, within);
+                scene.breaklines = made[1].breaklines.clone();
+                scene.lines.push(found.line.clone());
+                scene.focus = Some(Extent::of(ends.iter().flatten().copied()));
+                let rows = scene.measured_for_map(Tolerance::ZERO, map.room)?;
+                Some(MapGround { rows, scene })
+            }
+            None => None,
+        };
         let ground = SectionGround {
+            ends: (ends.iter())
+                .map(|ends| ends.map(|end| frame.to_grid(end)))
+                .collect(),
+            map,
             sections: (figures.cut.into_iter())
                 .map(|section| joined(section.lines))
                 .collect(),
@@ -143,6 +172,10 @@ pub fn sections(
             along: joined(figures.along),
             between: [distances[0], distances[distances.len() - 1]],
             line: found.line.clone(),
+        };
+        let mut sides = made.into_iter().map(|made| made.side);
+        let (Some(reference), Some(surveyed)) = (sides.next(), sides.next()) else {
+            return Err(SectionsError::NoSection.into());
         };
         let sections = Sections {
             command: "sections".into(),

@@ -9,7 +9,7 @@ use dapedon_core::surface::{HeightAt, Surface, Tin, heights_at};
 
 use super::difference::ink;
 use super::labels::{LabelBox, Labels};
-use super::{MapContours, MapOptions, MapValue, Shown};
+use super::{MapContours, MapCut, MapOptions, MapValue, Shown};
 use crate::drawing::{Svg, View, escape, words_width};
 use crate::ticks::{between, decimals};
 
@@ -125,6 +125,7 @@ pub(super) fn lines(
             }
             Shown::Lines(drawn) => contoured(svg, view, ground.frame, drawn, labels),
             Shown::Line(line) => chained(svg, view, ground.frame, line, labels),
+            Shown::Cuts(cuts) => sections(svg, view, ground.frame, cuts, labels),
             _ => {}
         }
     }
@@ -196,6 +197,46 @@ fn contoured(svg: &mut Svg, view: &View, frame: Frame, drawn: &MapContours, labe
     words
         .iter()
         .for_each(|words| svg.line(format_args!("{words}")));
+}
+
+/// Where sections are cut, with their chainages at the right ends, where there is room.
+fn sections(svg: &mut Svg, view: &View, frame: Frame, cuts: &[MapCut], labels: &mut Labels) {
+    let on_sheet = |place: Place| view.place(frame.to_local(place.east, place.north));
+    let mut path = String::new();
+    for cut in cuts {
+        let [(a, b), (c, d)] = cut.ends.map(on_sheet);
+        let _ = write!(path, "M{a:.1} {b:.1}L{c:.1} {d:.1}");
+    }
+    svg.line(format_args!(
+        r##"<path d="{path}" stroke="#5a1f6b" stroke-width="0.9"/>"##
+    ));
+    for cut in cuts {
+        let [(a, b), (c, d)] = cut.ends.map(on_sheet);
+        let length = libm::hypot(c - a, d - b);
+        if length == 0.0 {
+            continue;
+        }
+        let size = [words_width(&cut.label) * SMALL / 14.0 + 4.0, SMALL + 2.0];
+        let (along, down) = ((c - a) / length, (d - b) / length);
+        // As far as half of the words reach along the section, and across it.
+        let reach = |along: f64, down: f64| {
+            3.0 + (along * size[0]).abs() / 2.0 + (down * size[1]).abs() / 2.0
+        };
+        let (away, aside) = (reach(along, down), reach(down, along));
+        // Beyond the right end, beyond the left one, or beside the line within.
+        let tries = [
+            [c + along * away, d + down * away],
+            [a - along * away, b - down * away],
+            [
+                c - along * away + down * aside,
+                d - down * away - along * aside,
+            ],
+        ];
+        let mut free = |at: &[f64; 2]| labels.take(LabelBox::about(*at, size));
+        if let Some([x, y]) = tries.into_iter().find(&mut free) {
+            small(svg, x, y, "#5a1f6b", &cut.label);
+        }
+    }
 }
 
 /// A line, with ticks at round chainages.

@@ -15,6 +15,18 @@ pub(super) struct CutSection {
     pub(super) lines: Vec<SectionLine>,
 }
 
+impl CutSection {
+    /// Its left and its right end, in the coordinates of the frame; those of its reach, where it is outside all zones.
+    pub(super) fn ends(&self, reach: [f64; 2]) -> [Place; 2] {
+        let spans = (self.cut.spans.first(), self.cut.spans.last());
+        let [left, right] = match spans {
+            (Some(first), Some(last)) => [first[0], last[1]],
+            _ => reach,
+        };
+        [self.cut.place(left), self.cut.place(right)]
+    }
+}
+
 /// What is cut, and how far to each side.
 pub(super) struct Cutter<'s> {
     pub(super) line: &'s Alignment,

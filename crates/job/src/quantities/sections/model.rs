@@ -1,6 +1,7 @@
 //! Sections as they were measured.
 
 use dapedon_core::alignment::Alignment;
+use dapedon_core::plan::Place;
 use dapedon_core::quantities::SectionLine;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -11,6 +12,7 @@ use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::line_facts::LineFacts;
+use crate::quantities::spots::MapGround;
 use crate::schema::{Schema, Word};
 use crate::section_rules::SectionRule;
 use crate::surfaces::SurfaceFacts;
@@ -77,7 +79,7 @@ pub struct Sections {
 }
 
 /// What sections are drawn from: the lines of all surfaces, the reference first.
-#[derive(Debug, Clone)]
+#[derive(Debug)]
 pub struct SectionGround {
     /// Section by section.
     pub sections: Vec<Vec<SectionLine>>,
@@ -89,6 +91,10 @@ pub struct SectionGround {
     pub between: [f64; 2],
     /// The line, in grid coordinates.
     pub line: Alignment,
+    /// The left and the right end of each section, in grid coordinates.
+    pub ends: Vec<[Place; 2]>,
+    /// The ground of a map, where one is asked for.
+    pub map: Option<MapGround>,
 }
 
 /// A section. Lengths, offsets, coordinates and heights are in the length unit.

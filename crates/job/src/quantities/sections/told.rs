@@ -15,6 +15,8 @@ use crate::units::ReportUnits;
 
 /// Decimals of chainages in words.
 const DECIMALS: usize = 2;
+/// Heights of a line may end so far from its end, in its unit, as files round.
+const ROUNDED: f64 = 0.01;
 /// Stretches that are told as those with the largest difference.
 const WORST: usize = 5;
 
@@ -70,7 +72,14 @@ impl Told<'_> {
             cut: has_both.then(|| area(areas.cut.area)),
             fill: has_both.then(|| area(areas.fill.area)),
             heights: section.lines.iter().map(|line| line.height(0.0)).collect(),
-            line_height: profile.and_then(|profile| profile.height(section.distance)),
+            line_height: profile.and_then(|profile| {
+                // Files round: a profile that ends a hair before the line reaches to its end.
+                let ends = [profile.summits().first()?, profile.summits().last()?];
+                let [from, to] = ends.map(|summit| summit.distance);
+                let near = section.distance.clamp(from, to);
+                let is_near = (near - section.distance).abs() <= ROUNDED;
+                profile.height(near).filter(|_| is_near)
+            }),
             compared: areas.compared,
             not_compared: areas.reference_only + areas.surveyed_only + areas.neither,
             surfaces: match self.request.corners {
