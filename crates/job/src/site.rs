@@ -9,7 +9,7 @@ use dapedon_core::zones::{Zone, Zones};
 use crate::context::Context;
 use crate::error::{JobError, job_error};
 use crate::finding::Finding;
-use crate::input::{InputFile, LineSource, Source, ZoneSource, loaded};
+use crate::input::{InputFile, LineSource, Memory, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{
     DrawnLines, MadeSurface, Making, ReadZones, Surfaces, Systems, level_zones, same_crs,
@@ -111,6 +111,11 @@ impl<'j> Site<'j> {
             .watch
             .next(Activity::Making(source.to_string()))?;
         step.unless_stopped(self.making.make(source, &self.context.reading, false))
+    }
+
+    /// The memory that a measurement may use.
+    pub(crate) fn memory(&self) -> Memory {
+        self.context.reading.memory
     }
 
     /// The same without what build-ups take off.

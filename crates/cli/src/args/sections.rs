@@ -123,7 +123,7 @@ pub(crate) struct SectionsArgs {
     #[arg(long, hide_short_help = true, value_name = "SCALE", value_parser = super::map::scale, requires = "drawn", help_heading = "Sheets")]
     pub(crate) scale: Option<u32>,
     /// How often heights are exaggerated [default: once; up to ten times in the long-section]
-    #[arg(long, hide_short_help = true, value_name = "TIMES", value_parser = length, requires = "drawn", help_heading = "Sheets")]
+    #[arg(long, hide_short_help = true, value_name = "TIMES", value_parser = times, requires = "drawn", help_heading = "Sheets")]
     pub(crate) exaggeration: Option<f64>,
     /// Dots per inch of a PNG
     #[arg(long, hide_short_help = true, value_name = "DOTS", value_parser = super::map::dots, default_value = "200", help_heading = "Sheets")]
@@ -183,4 +183,12 @@ fn side(text: &str) -> Result<f64, String> {
         .ok()
         .filter(|width: &f64| *width >= 0.0 && width.is_finite());
     width.ok_or_else(|| format!("\"{text}\" is not a width"))
+}
+
+fn times(text: &str) -> Result<f64, String> {
+    let times = text
+        .parse()
+        .ok()
+        .filter(|times: &f64| (0.1..=100.0).contains(times));
+    times.ok_or_else(|| "expected 0.1 to 100 times".to_owned())
 }

@@ -266,6 +266,12 @@ fn what_is_missing_is_said() {
     );
     assert!(said.contains("15.00 m on the right"), "{said}");
     near(number(&found["sections"][0]["not_compared"]), 15.0);
+    // A surface with itself: nothing, and said.
+    let same = site.json(
+        "sections level.csv level.csv --unit m --json --line line.geojson --every 50 --width 5",
+    );
+    assert!(Site::warnings(&same).join("\n").contains("are the same"));
+    assert_eq!(same.get("enough"), None);
     // A line that bends, and one that crosses itself.
     let corners = [
         [500_090.0, 6_000_010.0],
@@ -298,6 +304,21 @@ fn bad_requests_get_one_clear_error() {
     );
     for (line, rest, words) in [
         ("line.geojson", "--every 0.001 --width 5", "at most 20000"),
+        (
+            "line.geojson",
+            "--every 10 --width 1e300",
+            "wider than any site",
+        ),
+        (
+            "line.geojson",
+            "--every 10 --width 5 --sheets s.svg --exaggeration 1e9",
+            "0.1 to 100 times",
+        ),
+        (
+            "line.geojson",
+            "--every 0.01 --width 20 --memory 1MB",
+            "do not fit into",
+        ),
         (
             "line.geojson",
             "--at 0+200 --width 5",

@@ -18,7 +18,7 @@ use dapedon_core::zones::{Zone, Zones};
 
 use crate::context::Context;
 use crate::error::JobError;
-use crate::finding::Finding;
+use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::line_facts::LineFacts;
@@ -41,6 +41,8 @@ use stretches::{CutAndFill, Rules, Strips};
 
 /// Chords of the long-section stand no farther than this from the line, in metres.
 const CHORD: f64 = 0.005;
+/// How wide sections may be, in any unit.
+const WIDEST: f64 = 200_000.0;
 /// Sections at most.
 const MOST: usize = 20_000;
 /// Times that an interval is halved, or doubled, in search of one that is enough.
@@ -108,6 +110,12 @@ pub fn sections(
         };
         let mut warnings = std::mem::take(&mut site.making.warnings);
         warnings.extend(site.zone_notes(&request.zones));
+        if request.reference == request.surveyed {
+            warnings.push(Finding::new(
+                Code::SameSurface,
+                "the reference and the surveyed surface are the same: there is no difference",
+            ));
+        }
         warnings.extend(figures.warnings);
         let (listed, stretches) = (
             told.sections(&figures.cut),
@@ -290,7 +298,7 @@ impl Measuring<'_> {
         if self.rules.refine {
             distances = refined(&cutter, distances);
         }
-        let cut = cutter.at(&distances);
+        let cut = cutter.at(&distances, self.site.memory())?;
         if cut.iter().all(|section| section.areas.compared <= 0.0) {
             return Err(SectionsError::NoSection.into());
         }
@@ -315,7 +323,9 @@ impl Measuring<'_> {
             (None, [first, .., last]) => strip(&[*first, *last])?.into_iter().next().flatten(),
             (None, _) => None,
         };
-        let enough = whole.and_then(|whole| self.enough(&cutter, &rules, asked.between, whole));
+        let has_any = |whole: &CutAndFill| whole.cut + whole.fill > 0.0;
+        let enough = whole.filter(has_any);
+        let enough = enough.and_then(|whole| self.enough(&cutter, &rules, asked.between, whole));
         let chord = LengthUnit::Metre.convert(CHORD, frame.unit());
         let along = cutter.surfaces.iter();
         let along = along.map(|surface| long_section(surface, line, frame, asked.between, chord));
@@ -337,7 +347,12 @@ impl Measuring<'_> {
     /// How far sections reach to both sides: as is asked for, or to the farthest corner of a zone.
     fn reach(&self, between: [f64; 2]) -> Result<[f64; 2], JobError> {
         if let Some([left, right]) = self.rules.widths {
-            return Ok([-left, right]);
+            let width = left + right;
+            let most = WIDEST;
+            return match width <= most {
+                true => Ok([-left, right]),
+                false => Err(SectionsError::TooWide { width, most }.into()),
+            };
         }
         let frame = self.site.making.frame;
         let zones = self.zones.map_or(&[][..], Zones::zones);

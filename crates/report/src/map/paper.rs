@@ -29,9 +29,9 @@ pub struct Paper {
     pub scale: Option<u32>,
 }
 
-/// A map does not fit its paper at the scale that was asked for.
+/// A drawing does not fit its paper at the scale that was asked for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("the map does not fit the paper at 1:{asked}; it fits at 1:{fits}")]
+#[error("the drawing does not fit the paper at 1:{asked}; it fits at 1:{fits}")]
 pub struct TooLarge {
     /// The scale that was asked for.
     pub asked: u32,

@@ -72,7 +72,6 @@ pub fn sheets_as_drawing(found: &Sections, sheets: &SectionSheets) -> Drawing {
                     at,
                     size,
                     anchor,
-                    upwards,
                     words,
                     ..
                 } => {
@@ -83,13 +82,10 @@ pub fn sheets_as_drawing(found: &Sections, sheets: &SectionSheets) -> Drawing {
                         Anchor::Middle => 0.0,
                         Anchor::End => -half,
                     };
-                    let (middle, turned) = match upwards {
-                        true => ([at[0], at[1] - by], std::f64::consts::FRAC_PI_2),
-                        false => ([at[0] + by, at[1]], 0.0),
-                    };
+                    let middle = [at[0] + by, at[1]];
                     (
                         layer(Ink::Words),
-                        Shape::Words(place(middle), turned),
+                        Shape::Words(place(middle), 0.0),
                         words.clone(),
                     )
                 }

@@ -48,8 +48,6 @@ pub(crate) enum Item {
         /// How high figures are, in millimetres.
         size: f64,
         anchor: Anchor,
-        /// Turned to read upwards.
-        upwards: bool,
         bold: bool,
         words: String,
     },
@@ -83,20 +81,19 @@ impl PaperSheet {
     }
 
     pub(crate) fn line(&mut self, ink: Ink, width: f64, corners: Vec<[f64; 2]>) {
-        self.items.push(Item::Line {
-            ink,
-            corners,
-            width,
-            dashed: false,
-        });
+        self.stroke(ink, width, corners, false);
     }
 
     pub(crate) fn dashed(&mut self, ink: Ink, width: f64, corners: Vec<[f64; 2]>) {
+        self.stroke(ink, width, corners, true);
+    }
+
+    fn stroke(&mut self, ink: Ink, width: f64, corners: Vec<[f64; 2]>, dashed: bool) {
         self.items.push(Item::Line {
             ink,
             corners,
             width,
-            dashed: true,
+            dashed,
         });
     }
 
@@ -118,14 +115,7 @@ impl PaperSheet {
         anchor: Anchor,
         words: impl Into<String>,
     ) {
-        self.items.push(Item::Words {
-            at,
-            size,
-            anchor,
-            upwards: false,
-            bold: false,
-            words: words.into(),
-        });
+        self.write(at, size, anchor, words.into(), false);
     }
 
     pub(crate) fn bold(
@@ -135,13 +125,16 @@ impl PaperSheet {
         anchor: Anchor,
         words: impl Into<String>,
     ) {
+        self.write(at, size, anchor, words.into(), true);
+    }
+
+    fn write(&mut self, at: [f64; 2], size: f64, anchor: Anchor, words: String, bold: bool) {
         self.items.push(Item::Words {
             at,
             size,
             anchor,
-            upwards: false,
-            bold: true,
-            words: words.into(),
+            bold,
+            words,
         });
     }
 
@@ -184,7 +177,6 @@ impl PaperSheet {
                     at,
                     size,
                     anchor,
-                    upwards,
                     bold,
                     words,
                 } => {
@@ -194,13 +186,9 @@ impl PaperSheet {
                         Anchor::Middle => "middle",
                         Anchor::End => "end",
                     };
-                    let turned = match upwards {
-                        true => format!(r#" transform="rotate(-90 {x:.1} {y:.1})""#),
-                        false => String::new(),
-                    };
                     let weight = if *bold { r#" font-weight="bold""# } else { "" };
                     svg.line(format_args!(
-                        r##"<text x="{x:.1}" y="{y:.1}" dy="0.35em" font-size="{:.1}" text-anchor="{anchor}" fill="#2d2a26"{weight}{turned}>{}</text>"##,
+                        r##"<text x="{x:.1}" y="{y:.1}" dy="0.35em" font-size="{:.1}" text-anchor="{anchor}" fill="#2d2a26"{weight}>{}</text>"##,
                         font(*size),
                         escape(words)
                     ));

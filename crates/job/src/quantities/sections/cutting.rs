@@ -6,6 +6,14 @@ use dapedon_core::quantities::{Cut, SectionAreas, SectionLine, cut_through};
 use dapedon_core::surface::FacetIndex;
 use dapedon_core::zones::{WithinZone, Zones};
 
+use super::SectionsError;
+use crate::input::Memory;
+
+/// What a part of a surface in a section takes, also while it is joined and told.
+const PART_BYTES: u64 = 200;
+/// Sections that are cut before it is asked what they take.
+const AT_A_TIME: usize = 256;
+
 /// A station, cut.
 pub(super) struct CutSection {
     pub(super) distance: f64,
@@ -56,15 +64,35 @@ impl<'s> Cutter<'s> {
         }
     }
 
-    /// Cuts all surfaces at some distances.
-    pub(super) fn at(&self, distances: &[f64]) -> Vec<CutSection> {
-        self.of(distances, &self.surfaces)
+    /// Cuts all surfaces at some distances, as far as memory holds their lines.
+    pub(super) fn at(
+        &self,
+        distances: &[f64],
+        memory: Memory,
+    ) -> Result<Vec<CutSection>, SectionsError> {
+        let most = memory.holds(PART_BYTES);
+        let (mut sections, mut parts) = (Vec::new(), 0u64);
+        for some in distances.chunks(AT_A_TIME) {
+            let cut = self.of(some, &self.surfaces);
+            let lines = cut.iter().flat_map(|section| &section.lines);
+            parts += lines.map(|line| line.parts.len() as u64).sum::<u64>();
+            if parts > most {
+                return Err(SectionsError::TooLarge {
+                    sections: distances.len(),
+                    memory,
+                });
+            }
+            sections.extend(cut);
+        }
+        Ok(sections)
     }
 
     /// The areas between the first two surfaces alone.
     pub(super) fn areas_at(&self, distances: &[f64]) -> Vec<SectionAreas> {
-        let cut = self.of(distances, self.surfaces.get(..2).unwrap_or_default());
-        cut.into_iter().map(|section| section.areas).collect()
+        let two = self.surfaces.get(..2).unwrap_or_default();
+        let areas = |some: &[f64]| self.of(some, two).into_iter().map(|section| section.areas);
+        // Their lines are not kept.
+        distances.chunks(AT_A_TIME).flat_map(areas).collect()
     }
 
     fn of(&self, distances: &[f64], surfaces: &[FacetIndex<'s>]) -> Vec<CutSection> {

@@ -3,6 +3,7 @@
 use dapedon_core::alignment::ChainageError;
 
 use crate::error::job_error;
+use crate::input::Memory;
 
 /// Why there are no sections.
 #[derive(Debug, thiserror::Error, strum::IntoStaticStr)]
@@ -53,6 +54,22 @@ pub enum SectionsError {
     /// Nothing says how wide sections are.
     #[error("nothing says how far the sections reach")]
     NoWidth,
+    /// The lines of all sections are too many for the memory.
+    #[error("the surfaces in {sections} sections do not fit into {memory}")]
+    TooLarge {
+        /// How many sections there are.
+        sections: usize,
+        /// The memory that there is.
+        memory: Memory,
+    },
+    /// Sections are wider than any site.
+    #[error("sections {width} wide are wider than any site; at most {most} are cut")]
+    TooWide {
+        /// Their width.
+        width: f64,
+        /// The most.
+        most: f64,
+    },
     /// No section has both surfaces.
     #[error("no section has both surfaces: they are not together anywhere across the line")]
     NoSection,
@@ -70,6 +87,10 @@ impl SectionsError {
                 "say which side of the equation is meant, as in \"1+200 back\" or \"1+200 ahead\"".into()
             }
             SectionsError::Chainage(_) => "give a chainage of the line".into(),
+            SectionsError::TooLarge { .. } => {
+                "use a larger interval or smaller widths, or more memory with --memory".into()
+            }
+            SectionsError::TooWide { .. } => "use a smaller width, in the unit of the survey".into(),
             SectionsError::NoWidth => {
                 "give --width, or --left and --right, or --zone to cut out to its edge".into()
             }
