@@ -6,8 +6,10 @@ mod converting;
 mod map;
 mod paths;
 mod pile;
+mod profile;
 mod reading;
 mod sections;
+mod sheets;
 mod spots;
 mod units;
 
@@ -25,8 +27,10 @@ pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
 pub(crate) use map::{MapArgs, PaperName, ShownOnMap};
 pub(crate) use pile::PileArgs;
+pub(crate) use profile::ProfileArgs;
 pub(crate) use reading::ReadingArgs;
 pub(crate) use sections::SectionsArgs;
+pub(crate) use sheets::SheetArgs;
 pub(crate) use spots::SpotsArgs;
 pub(crate) use units::{UnitArgs, unit};
 
@@ -58,6 +62,8 @@ pub(crate) enum Command {
     Volume(Box<VolumeArgs>),
     /// List height differences on a grid, at points or along a line
     Spots(Box<SpotsArgs>),
+    /// Cut surfaces along a line, or from place to place
+    Profile(Box<ProfileArgs>),
     /// Cut cross-sections along a line and measure between them
     Sections(Box<SectionsArgs>),
     /// Draw contours of a surface, or of the difference between two
@@ -116,6 +122,7 @@ pub(crate) enum SchemaOf {
     Surface,
     Volume,
     Spots,
+    Profile,
     Sections,
     Contours,
     Pile,

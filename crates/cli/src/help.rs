@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 13] = [
+const PAGES: [Page; 14] = [
     Page {
         command: "demo",
         group: START,
@@ -90,6 +90,17 @@ const PAGES: [Page; 13] = [
         examples: [
             "dapedon spots ground march --grid 20 --zone \"flood bank\"",
             "dapedon spots ground march --line \"haul road\" --every 20 --offsets -4,0,4 --out road.dxf",
+        ],
+        finding: "",
+    },
+    Page {
+        command: "profile",
+        group: MEASURE,
+        what_for: "Cuts one or more surfaces upright along a line, or straight from place to place: a table of heights and \
+            differences, and a drawing to scale.",
+        examples: [
+            "dapedon profile ground march --through 412040,5861040 --through 412260,5861120",
+            "dapedon profile ground \"haul road\" --line \"haul road\" --from 0+050 --sheets road.svg",
         ],
         finding: "",
     },

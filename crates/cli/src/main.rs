@@ -17,11 +17,13 @@ mod names;
 mod outlines;
 mod output;
 mod pile;
+mod profile;
 mod progress;
 mod readings;
 mod safe;
 mod schema;
 mod sections;
+mod sheets;
 mod spots;
 mod surface;
 mod volume;
@@ -67,6 +69,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
+        Command::Profile(args) => profile::run(&args)?,
         Command::Sections(args) => sections::run(&args)?,
         Command::Schema(args) => schema::run(&args)?,
         Command::Spots(args) => spots::run(&args)?,

@@ -1,8 +1,8 @@
 //! `schema`: the JSON Schema of job files and of results.
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Sections, Spots,
-    job_schema, result_schema,
+    Balanced, Bill, Built, Capacity, Contours, GroundProfile, Inspected, Measurement, Piles,
+    Sections, Spots, job_schema, result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -16,6 +16,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),
         SchemaOf::Spots => result_schema::<Spots>(),
+        SchemaOf::Profile => result_schema::<GroundProfile>(),
         SchemaOf::Sections => result_schema::<Sections>(),
         SchemaOf::Contours => result_schema::<Contours>(),
         SchemaOf::Pile => result_schema::<Piles>(),

@@ -1,45 +1,31 @@
 //! `sections`: cross-sections along a line, and the volumes between them.
 
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
-use dapedon_formats::Format;
 use dapedon_job::{
     Context, HaulRules, Job, SectionGround, SectionRules, Sections, SectionsRequest, sections,
 };
 use dapedon_report::{
-    MapCut, MapWords, Paper, PaperSheet, Picture, SectionSheets, SheetOptions, Shown, TitleBlock,
-    describe, difference_map, png, section_sheets, sheets_as_drawing,
+    MapCut, MapWords, Shown, TitleBlock, describe, difference_map, section_sheets,
 };
 
 use crate::args::{MapArgs, SectionsArgs};
-use crate::drawing::DrawingFile;
 use crate::error::CommandError;
 use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
+use crate::sheets::{SheetFiles, on_page};
 
 pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     let two = [&args.reference, &args.surveyed].into_iter();
     let file = args.line.path();
-    let drawings: Vec<PathBuf> = args
-        .sheets
-        .iter()
-        .filter(|path| !is_picture(path))
-        .cloned()
-        .collect();
-    if let Some(path) = drawings
-        .iter()
-        .find(|path| Format::by_ending(path) != Some(Format::Dxf))
-    {
-        return Err(CommandError::NoSheetWriter { path: path.clone() });
-    }
-    let drawings = DrawingFile::all(&drawings)?;
+    let sheets = SheetFiles::of(&args.sheets)?;
     let outputs = args
         .csv
         .iter()
         .chain(&args.report)
-        .chain(&args.sheets)
+        .chain(&args.sheets.sheets)
         .chain(&args.map);
     let typed = Names {
         sources: two.chain(&args.others).collect(),
@@ -69,24 +55,14 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     let (mut found, ground) = measured?;
     let mut files = Outputs::off(&read);
     let mut pictures = Vec::new();
-    // Of several sheets each is a file of its own.
-    let is_whole = |path: &&PathBuf| !args.sheets.contains(path) || !is_picture(path);
-    let mut written: Vec<PathBuf> = typed.outputs.iter().filter(is_whole).cloned().collect();
-    if !args.sheets.is_empty() || args.report.is_some() {
-        let options = options(args, &found);
+    let whole = typed.outputs.iter().filter(|path| sheets.is_whole(path));
+    let mut written: Vec<PathBuf> = whole.cloned().collect();
+    if !args.sheets.sheets.is_empty() || args.report.is_some() {
+        let options = args.sheets.options(title(&found));
         let drawn = section_sheets(&found, &ground, &options)?;
-        for file in &drawings {
-            file.stage(&mut files, &sheets_as_drawing(&found, &drawn))?;
-        }
-        for path in args.sheets.iter().filter(|path| is_picture(path)) {
-            written.extend(stage(&mut files, path, &drawn, args.dpi)?);
-        }
+        written.extend(sheets.stage(&mut files, &drawn)?);
         if args.report.is_some() {
-            let picture = |sheet: &PaperSheet| Picture {
-                caption: String::new(),
-                svg: sheet.svg(),
-            };
-            pictures.extend(drawn.sheets.iter().map(picture));
+            pictures = on_page(&drawn);
         }
     }
     if let (Some(path), Some(drawn)) = (&args.map, &ground.map) {
@@ -103,51 +79,6 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &written)
-}
-
-/// True for a file of one sheet: pixels or SVG.
-fn is_picture(path: &Path) -> bool {
-    let ending = path.extension().map(|ending| ending.to_ascii_lowercase());
-    ending.is_some_and(|ending| ending == "svg" || ending == "png")
-}
-
-/// Writes each sheet beside its place; several are numbered. Hands back their names.
-fn stage(
-    files: &mut Outputs,
-    path: &Path,
-    drawn: &SectionSheets,
-    dots: f64,
-) -> Result<Vec<PathBuf>, CommandError> {
-    let mut written = Vec::new();
-    let several = drawn.sheets.len() > 1;
-    let wide = drawn.sheets.len().to_string().len();
-    for (number, sheet) in drawn.sheets.iter().enumerate() {
-        let own = match several {
-            true => numbered(path, number + 1, wide),
-            false => path.to_owned(),
-        };
-        let svg = sheet.svg();
-        match own
-            .extension()
-            .is_some_and(|ending| ending.eq_ignore_ascii_case("png"))
-        {
-            true => files.stage(&own, &png(&svg, dots)?)?,
-            false => files.stage(&own, svg.as_bytes())?,
-        }
-        written.push(own);
-    }
-    Ok(written)
-}
-
-/// The name of one sheet of several: with its number before the ending.
-fn numbered(path: &Path, number: usize, wide: usize) -> PathBuf {
-    let mut name = path.file_stem().unwrap_or_default().to_owned();
-    name.push(format!("-{number:0wide$}"));
-    if let Some(ending) = path.extension() {
-        name.push(".");
-        name.push(ending);
-    }
-    path.with_file_name(name)
 }
 
 /// Where all sections are cut, with their chainages.
@@ -176,19 +107,6 @@ fn title(found: &Sections) -> TitleBlock {
     }
     title.line("Unit", found.units.length.name());
     title
-}
-
-/// How the sheets are drawn.
-fn options(args: &SectionsArgs, found: &Sections) -> SheetOptions {
-    SheetOptions {
-        paper: Paper {
-            size: args.paper.size(),
-            upright: args.upright,
-            scale: args.scale,
-        },
-        exaggeration: args.exaggeration,
-        title: title(found),
-    }
 }
 
 fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, CommandError> {

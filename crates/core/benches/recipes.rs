@@ -4,7 +4,9 @@
 
 use std::time::Instant;
 
-use dapedon_core::derived::{Choice, Slopes, Top, Treatment, combined, run_out, zonewise};
+use dapedon_core::derived::{
+    Choice, SideSlope, Slopes, Top, Treatment, combined, run_out, zonewise,
+};
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::{PickUp, Rules, triangulate};
 use dapedon_core::quantities::{Search, Tolerance, balance, volume};
@@ -107,8 +109,8 @@ fn recipe() {
             Box::new(|s| {
                 let top = Top::platform(frame(), &square.zones()[0], |_| 24.0);
                 let slopes = Slopes {
-                    cut: 1.5,
-                    fill: 2.0,
+                    cut: SideSlope::plain(1.5),
+                    fill: SideSlope::plain(2.0),
                     chord: 0.01,
                 };
                 let body = run_out(&top.unwrap_or_else(|e| panic!("{e}")), s, slopes);

@@ -1,6 +1,7 @@
 //! Lines of straights, arcs and spirals, and the distance along them.
 
 mod beside;
+mod by_distance;
 mod chainage;
 mod chainage_words;
 mod element;
@@ -12,6 +13,7 @@ mod transition;
 mod turning;
 
 pub use beside::Beside;
+pub use by_distance::ByDistance;
 pub use chainage::{Chainage, Equation};
 pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage, chainage_words};
 pub use element::{Course, Element, Turn};
@@ -76,6 +78,12 @@ impl Alignment {
         }
     }
 
+    /// The same line with other heights, or none.
+    #[must_use]
+    pub fn with_profile(self, profile: Option<Profile>) -> Self {
+        Alignment { profile, ..self }
+    }
+
     /// Its name.
     pub fn name(&self) -> &str {
         &self.name
@@ -101,10 +109,27 @@ impl Alignment {
         self.profile.as_ref()
     }
 
+    /// The height of the line at a distance from its start. Files round: a profile that ends no more than `hair` before it reaches there.
+    pub fn height(&self, distance: f64, hair: f64) -> Option<f64> {
+        let profile = self.profile()?;
+        let ends = [profile.summits().first()?, profile.summits().last()?];
+        let [from, to] = ends.map(|summit| summit.distance);
+        let near = distance.clamp(from, to);
+        let height = profile.height(near)?;
+        ((near - distance).abs() <= hair).then_some(height)
+    }
+
     /// The place at a distance from the start, and the direction there; `None` off the line.
     pub fn at(&self, distance: f64) -> Option<Course> {
         let index = self.element_at(distance)?;
         Some(self.elements[index].at(distance - self.distances[index]))
+    }
+
+    /// The distances at which its elements start.
+    pub fn joints(&self) -> &[f64] {
+        self.distances
+            .get(..self.elements.len())
+            .unwrap_or_default()
     }
 
     /// The element at a distance from the start: of two that meet there the later one.

@@ -60,6 +60,20 @@ impl Edge {
         )
     }
 
+    /// The place at a share of it: its start at 0, its end at 1.
+    pub(crate) fn at(&self, share: f64) -> Place {
+        Place::new(
+            self.from.east + share * (self.to.east - self.from.east),
+            self.from.north + share * (self.to.north - self.from.north),
+        )
+    }
+
+    /// How far a place is from it.
+    pub(crate) fn distance(&self, place: Place) -> f64 {
+        let near = self.at(self.share(place).clamp(0.0, 1.0));
+        libm::hypot(place.east - near.east, place.north - near.north)
+    }
+
     /// Where a place stands along it: 0 at its start, 1 at its end.
     pub(crate) fn share(&self, at: Place) -> f64 {
         let (east, north) = (

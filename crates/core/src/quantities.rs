@@ -41,7 +41,7 @@ pub use difference_map::{
 pub use end_areas::{EndAreaRule, StretchAreas};
 pub use ground_area::{GroundArea, ground_areas};
 pub use level_area::{SideOfLevel, level_area};
-pub use long_section::long_section;
+pub use long_section::{LeavesSurface, laid_on, long_section};
 pub use mass_haul::{Haul, HaulLoop, HaulStretch, MassHaul, mass_haul};
 pub use overlaps::each_overlap;
 pub use sampled::{Sampled, sampled};

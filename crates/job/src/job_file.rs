@@ -29,9 +29,10 @@ pub(crate) use kinds::{
 };
 pub use plan::Layer;
 pub(crate) use plan::{
-    BuildUpPlan, EmbankmentPlan, ItemMaterial, ItemPlan, LevelPlan, LinePlan, MaterialPlan,
-    MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, Shape, Start, StepAction, StepPlan,
-    SurfacePlan, ZonePlan, ZoneShape,
+    BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, EmbankmentPlan, ItemMaterial, ItemPlan,
+    LevelPlan, LinePlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit, PlatformPlan,
+    RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan, SurfacePlan, SweptPlan,
+    TypicalSectionPlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 

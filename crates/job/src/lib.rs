@@ -55,22 +55,23 @@ pub use quantities::{
     BandSide, Bands, BuildError, Built, BuiltGround, Capacity, CapacityAnswer, CapacityError,
     CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
     ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
-    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, HaulDirection, HaulOrdinate,
-    HaulPlace, HaulRules, LevelRow, LineFacts, LineHaul, LoopOfHaul, MapGround, Measurement, Mesh,
-    Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, Rate,
-    Request, Scene, SearchRules, Section, SectionCorners, SectionGround, SectionShares,
-    SectionVolumes, Sections, SectionsError, SectionsRequest, SpillPoint, Spot, SpotHeight,
-    SpotPlaces, SpotState, SpotSummary, Spots, SpotsError, SpotsRequest, Stretch, ToeHeights,
-    TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneMeasurement,
-    balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, sections,
-    spots, spread,
+    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, GroundProfile, HaulDirection,
+    HaulOrdinate, HaulPlace, HaulRules, LevelRow, LineFacts, LineHaul, LoopOfHaul, MapGround,
+    Measurement, Mesh, Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles,
+    PilesTotal, ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace,
+    ProfileReach, ProfileRequest, Rate, Request, Scene, SearchRules, Section, SectionCorners,
+    SectionGround, SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest,
+    SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
+    SpotsRequest, Stretch, ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp,
+    ZoneBands, ZoneDepths, ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells,
+    contours, measure, mesh, pile, profile, sections, spots, spread,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};
 pub use site::SiteError;
 pub use surfaces::{
-    Change, Count, DrawnLines, GroundError, LayerQuantity, NoOverlapError, Origin, OutlierFound,
-    PoolError, Recipe, Step, SurfaceError, SurfaceFacts,
+    Change, Count, DrawnLines, GroundError, LayerQuantity, LineError, NoOverlapError, Origin,
+    OutlierFound, PoolError, Recipe, Step, SurfaceError, SurfaceFacts,
 };
 pub use units::{
     ReportUnits, RequestedAreaUnit, RequestedUnit, RequestedUnits, RequestedVolumeUnit,

@@ -10,6 +10,7 @@ mod depths;
 mod line_facts;
 mod measurement;
 pub(crate) mod pile;
+mod profile;
 mod scene;
 mod sections;
 mod spots;
@@ -35,6 +36,10 @@ pub(crate) use pile::apart;
 pub use pile::{
     Outlines, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal,
     SearchRules, ToeHeights, VolumeByBase, pile, spread,
+};
+pub use profile::{
+    GroundProfile, ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace,
+    ProfileReach, ProfileRequest, profile,
 };
 pub use scene::{Drawn, Scene};
 pub(crate) use scene::{folds, not_compared};

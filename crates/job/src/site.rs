@@ -51,7 +51,7 @@ impl<'j> Site<'j> {
         let at_levels = zones.iter().filter_map(|zone| match zone {
             ZoneSource::Named(name) => match &job.as_ref()?.zones.get(name)?.shape {
                 ZoneShape::Level(plan) => Some(Source::Named(plan.surface.clone())),
-                ZoneShape::Drawn(_) => None,
+                ZoneShape::Drawn(_) | ZoneShape::Strip(_) => None,
             },
             ZoneSource::File { .. } => None,
         });

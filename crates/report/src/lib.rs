@@ -33,7 +33,7 @@ pub use report::{
     ShownOn, Table,
 };
 pub use section_sheets::{
-    PaperSheet, SectionSheets, SheetOptions, section_sheets, sheets_as_drawing,
+    PaperSheet, SectionSheets, SheetOptions, profile_sheets, section_sheets, sheets_as_drawing,
 };
 pub use write::{csv, page, terminal};
 

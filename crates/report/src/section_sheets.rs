@@ -8,8 +8,10 @@ mod haul;
 mod long;
 mod paper_drawing;
 
+use dapedon_core::alignment::Alignment;
+use dapedon_core::quantities::SectionLine;
 use dapedon_core::units::LengthUnit;
-use dapedon_job::{SectionGround, Sections};
+use dapedon_job::{GroundProfile, LineHaul, ProfileGround, SectionGround, Sections, SurfaceFacts};
 
 use crate::ReportError;
 use crate::map::{Paper, TitleBlock, TooLarge};
@@ -37,13 +39,21 @@ pub struct SheetOptions {
     pub title: TitleBlock,
 }
 
-/// Sheets, and the scale of cross-sections, 1 to this.
+/// Sheets, and the scale of what stands on the first of them, 1 to this.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SectionSheets {
     /// One after the other.
     pub sheets: Vec<PaperSheet>,
-    /// The scale of the cross-sections.
+    /// The scale along sections.
     pub scale: u32,
+    /// The surfaces that are drawn.
+    pub surfaces: Vec<String>,
+    /// What they show, in words.
+    pub name: String,
+    /// The day of the survey, where it is known.
+    pub date: Option<String>,
+    /// The unit of the ground.
+    pub unit: LengthUnit,
 }
 
 /// All sheets: cross-sections in the order of the line, the long-section, and the mass-haul diagram where the haul was asked for.
@@ -56,39 +66,73 @@ pub fn section_sheets(
     ground: &SectionGround,
     options: &SheetOptions,
 ) -> Result<SectionSheets, ReportError> {
+    let two = [&found.reference, &found.surveyed].into_iter();
     let sheets = Sheets {
-        found,
-        ground,
+        names: two
+            .chain(&found.others)
+            .map(|side| side.source.clone())
+            .collect(),
+        line: Some(&found.line.line),
         options,
         unit: found.units.length,
     };
-    let (mut all, scale) = sheets.crosses()?;
-    all.extend(sheets.longs());
-    all.extend(sheets.haul());
-    let of = all.len();
-    let done = all.into_iter().enumerate().map(|(number, own)| {
-        let mut sheet = own.sheet;
-        frame::draw(
-            &mut sheet,
-            &options.title,
-            &own.scale,
-            [number + 1, of],
-            &own.legend,
-        );
-        sheet
+    let (mut all, scale) = sheets.crosses(found, ground)?;
+    let long = LongGround {
+        line: &ground.line,
+        along: &ground.along,
+        between: ground.between,
+    };
+    let (longs, _) = sheets.longs(&long);
+    all.extend(longs);
+    all.extend(found.mass_haul.as_ref().map(|haul| sheets.haul(haul)));
+    let name = format!("sections along {}", found.line.line);
+    Ok(sheets.framed(all, scale, name, Some(&found.surveyed)))
+}
+
+/// The sheets of a profile: as many as it needs at the scale.
+///
+/// # Errors
+///
+/// None yet: a profile that is too long for a sheet goes on on the next one.
+pub fn profile_sheets(
+    found: &GroundProfile,
+    ground: &ProfileGround,
+    options: &SheetOptions,
+) -> Result<SectionSheets, ReportError> {
+    let surfaces = found.surfaces.iter();
+    let sheets = Sheets {
+        names: surfaces.map(|side| side.source.clone()).collect(),
+        line: found.line.as_ref().map(|line| line.line.as_str()),
+        options,
+        unit: found.units.length,
+    };
+    let (all, scale) = sheets.longs(&LongGround {
+        line: &ground.line,
+        along: &ground.lines,
+        between: ground.between,
     });
-    Ok(SectionSheets {
-        sheets: done.collect(),
-        scale,
-    })
+    let name = match sheets.line {
+        Some(line) => format!("profile along {line}"),
+        None => "profile".into(),
+    };
+    Ok(sheets.framed(all, scale, name, found.surfaces.last()))
 }
 
 /// What all sheets are drawn from.
 struct Sheets<'s> {
-    found: &'s Sections,
-    ground: &'s SectionGround,
+    /// The surfaces.
+    names: Vec<String>,
+    /// The line, where there is one.
+    line: Option<&'s str>,
     options: &'s SheetOptions,
     unit: LengthUnit,
+}
+
+/// What is drawn along a line.
+struct LongGround<'g> {
+    line: &'g Alignment,
+    along: &'g [SectionLine],
+    between: [f64; 2],
 }
 
 /// A sheet, its scale in words, and what its colours stand for.
@@ -99,30 +143,47 @@ struct Drawn {
 }
 
 impl Sheets<'_> {
-    fn names(&self) -> Vec<String> {
-        let two = [&self.found.reference, &self.found.surveyed].into_iter();
-        two.chain(&self.found.others)
-            .map(|side| side.source.clone())
-            .collect()
+    /// The sheets in their frames, numbered.
+    fn framed(
+        self,
+        all: Vec<Drawn>,
+        scale: u32,
+        name: String,
+        survey: Option<&SurfaceFacts>,
+    ) -> SectionSheets {
+        let of = all.len();
+        let done = all.into_iter().enumerate().map(|(number, own)| {
+            let mut sheet = own.sheet;
+            let number = [number + 1, of];
+            let title = &self.options.title;
+            frame::draw(&mut sheet, title, &own.scale, number, &own.legend);
+            sheet
+        });
+        SectionSheets {
+            sheets: done.collect(),
+            scale,
+            surfaces: self.names,
+            unit: self.unit,
+            name,
+            date: survey.and_then(|side| side.survey_date.clone()),
+        }
     }
 
     fn legend(&self) -> Vec<Entry> {
-        let surfaces = self.names().into_iter().enumerate();
+        let surfaces = self.names.iter().cloned().enumerate();
         let mut entries: Vec<Entry> = surfaces
             .map(|(number, words)| Entry {
                 ink: Ink::Surface(number),
                 words,
             })
             .collect();
-        entries.push(Entry {
-            ink: Ink::Line,
-            words: self.found.line.line.clone(),
-        });
-        for (ink, words) in [(Ink::Cut, "cut"), (Ink::Fill, "fill")] {
-            entries.push(Entry {
-                ink,
-                words: words.into(),
-            });
+        let entry = |ink: Ink, words: &str| Entry {
+            ink,
+            words: words.into(),
+        };
+        entries.extend(self.line.map(|line| entry(Ink::Line, line)));
+        if self.names.len() > 1 {
+            entries.extend([entry(Ink::Cut, "cut"), entry(Ink::Fill, "fill")]);
         }
         entries
     }
@@ -145,11 +206,15 @@ impl Sheets<'_> {
         }
     }
 
-    fn crosses(&self) -> Result<(Vec<Drawn>, u32), ReportError> {
+    fn crosses(
+        &self,
+        found: &Sections,
+        ground: &SectionGround,
+    ) -> Result<(Vec<Drawn>, u32), ReportError> {
         let (paper, title) = (&self.options.paper, &self.options.title);
         let size = paper.millimetres();
         let [left, top, right, bottom] = room(size, title);
-        let reach = self.ground.reach;
+        let reach = ground.reach;
         let wide = reach[1] - reach[0];
         let around = 18.0;
         // As large as two of them stand side by side, unless a scale is asked for.
@@ -164,12 +229,11 @@ impl Sheets<'_> {
         };
         let exaggeration = self.options.exaggeration.unwrap_or(1.0);
         let along = self.per_unit(scale);
-        let names = self.names();
         let cross = |index: usize| -> Option<Cross<'_>> {
             Some(Cross {
-                section: self.found.sections.get(index)?,
-                lines: self.ground.sections.get(index)?,
-                names: &names,
+                section: found.sections.get(index)?,
+                lines: ground.sections.get(index)?,
+                names: &self.names,
                 reach,
                 unit: self.unit,
                 scale: [along, along * exaggeration],
@@ -177,9 +241,9 @@ impl Sheets<'_> {
             })
         };
         let mut sheets: Vec<PaperSheet> = Vec::new();
-        let heading = format!("Cross-sections along {}", self.found.line.line);
+        let heading = format!("Cross-sections along {}", found.line.line);
         let (mut x, mut y) = (left, top);
-        for cross in (0..self.found.sections.len()).filter_map(cross) {
+        for cross in (0..found.sections.len()).filter_map(cross) {
             let [width, height] = cross.size();
             if sheets.is_empty() || (y + height > bottom && y > top) {
                 y = top;
@@ -204,12 +268,12 @@ impl Sheets<'_> {
     }
 
     /// The long-section, over as many sheets as it needs at the scale.
-    fn longs(&self) -> Vec<Drawn> {
+    fn longs(&self, ground: &LongGround<'_>) -> (Vec<Drawn>, u32) {
         let (paper, title) = (&self.options.paper, &self.options.title);
         let size = paper.millimetres();
         let room = room(size, title);
         let wide = room[2] - room[0] - long::LEFT - 4.0;
-        let [from, to] = self.ground.between;
+        let [from, to] = ground.between;
         let length = to - from;
         let scale = match paper.scale {
             // As the cross-sections are, if that is asked for; or all of it on one sheet.
@@ -218,12 +282,12 @@ impl Sheets<'_> {
         };
         let along = self.per_unit(scale);
         let count = (length * along / wide - 1e-9).ceil().clamp(1.0, 1000.0);
-        let whole = self.long([from, to], [along, along]);
+        let whole = self.long(ground, [from, to], [along, along]);
         let exaggeration = self.options.exaggeration.unwrap_or_else(|| {
             // As often as fits, ten times at most.
             let [low, high] = whole.heights().unwrap_or([0.0, 1.0]);
             let fits =
-                long::plot_height(room[3] - room[1]) / (1.4 * (high - low).max(1e-6) * along);
+                whole.plot_height(room[3] - room[1]) / (1.4 * (high - low).max(1e-6) * along);
             let steps = [LONG, 5.0, 4.0, 3.0, 2.0];
             steps
                 .into_iter()
@@ -231,14 +295,18 @@ impl Sheets<'_> {
                 .unwrap_or(1.0)
         });
         let each = wide / along;
-        (0..count as u32)
+        let sheets = (0..count as u32)
             .map(|number| {
                 let start = from + f64::from(number) * each;
                 let long = self.long(
+                    ground,
                     [start, (start + each).min(to)],
                     [along, along * exaggeration],
                 );
-                let heading = format!("Long-section along {}", self.found.line.line);
+                let heading = match self.line {
+                    Some(line) => format!("Long-section along {line}"),
+                    None => "Profile".into(),
+                };
                 let mut sheet = PaperSheet::new(heading, size);
                 long.title(&mut sheet, [room[0], room[1]]);
                 long.draw(&mut sheet, room);
@@ -248,14 +316,14 @@ impl Sheets<'_> {
                     legend: self.legend(),
                 }
             })
-            .collect()
+            .collect();
+        (sheets, scale)
     }
 
-    /// The mass-haul diagram, where the haul was asked for.
-    fn haul(&self) -> Option<Drawn> {
-        let haul = self.found.mass_haul.as_ref()?;
+    /// The mass-haul diagram.
+    fn haul(&self, haul: &LineHaul) -> Drawn {
         let size = self.options.paper.millimetres();
-        let heading = format!("Mass haul along {}", self.found.line.line);
+        let heading = format!("Mass haul along {}", self.line.unwrap_or_default());
         let mut sheet = PaperSheet::new(heading, size);
         let room = room(size, &self.options.title);
         haul::draw(&mut sheet, haul, self.unit, room);
@@ -263,7 +331,7 @@ impl Sheets<'_> {
             ink,
             words: words.into(),
         };
-        Some(Drawn {
+        Drawn {
             sheet,
             scale: "none: a diagram".into(),
             legend: vec![
@@ -271,13 +339,14 @@ impl Sheets<'_> {
                 entry(Ink::Fill, "carried ahead"),
                 entry(Ink::Cut, "carried back"),
             ],
-        })
+        }
     }
 
-    fn long(&self, between: [f64; 2], scale: [f64; 2]) -> Long<'_> {
+    fn long<'g>(&self, ground: &LongGround<'g>, between: [f64; 2], scale: [f64; 2]) -> Long<'g> {
         Long {
-            line: &self.ground.line,
-            lines: &self.ground.along,
+            is_line: self.line.is_some(),
+            line: ground.line,
+            lines: ground.along,
             between,
             unit: self.unit,
             scale,

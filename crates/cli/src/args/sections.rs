@@ -7,7 +7,7 @@ use dapedon_contract::Shrink;
 use dapedon_core::alignment::NamedChainage;
 use dapedon_job::{LineSource, SectionRule, Source, ZoneSource};
 
-use super::{JobArgs, PaperName, ReadingArgs, SURFACES, UnitArgs, length, paths};
+use super::{JobArgs, ReadingArgs, SURFACES, SheetArgs, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(
@@ -97,37 +97,8 @@ pub(crate) struct SectionsArgs {
     /// List offsets and heights of all corners, in the CSV file and the JSON object
     #[arg(long, help_heading = "Output")]
     pub(crate) corners: bool,
-    /// Draw cross-sections and the long-section on sheets: .svg, .png or .dxf; may be given more than once
-    ///
-    /// Several sheets are several files, numbered; a drawing holds them all.
-    #[arg(long, value_name = "FILE", help_heading = "Sheets")]
-    pub(crate) sheets: Vec<PathBuf>,
-    /// Paper of the sheets
-    #[arg(
-        long,
-        hide_short_help = true,
-        value_enum,
-        default_value = "a3",
-        help_heading = "Sheets"
-    )]
-    pub(crate) paper: PaperName,
-    /// Use the paper upright, higher than wide
-    #[arg(
-        long,
-        hide_short_help = true,
-        requires = "drawn",
-        help_heading = "Sheets"
-    )]
-    pub(crate) upright: bool,
-    /// Scale of the sheets, as in 200 or 1:200 [default: a round one, at which two sections stand side by side]
-    #[arg(long, hide_short_help = true, value_name = "SCALE", value_parser = super::map::scale, requires = "drawn", help_heading = "Sheets")]
-    pub(crate) scale: Option<u32>,
-    /// How often heights are exaggerated [default: once; up to ten times in the long-section]
-    #[arg(long, hide_short_help = true, value_name = "TIMES", value_parser = times, requires = "drawn", help_heading = "Sheets")]
-    pub(crate) exaggeration: Option<f64>,
-    /// Dots per inch of a PNG
-    #[arg(long, hide_short_help = true, value_name = "DOTS", value_parser = super::map::dots, default_value = "200", help_heading = "Sheets")]
-    pub(crate) dpi: f64,
+    #[command(flatten)]
+    pub(crate) sheets: SheetArgs,
     /// Draw a map of the difference with the line and the sections: .svg or .png
     #[arg(long, value_name = "FILE", value_parser = paths::map(), help_heading = "Output")]
     pub(crate) map: Option<PathBuf>,
@@ -171,7 +142,7 @@ impl RuleName {
     }
 }
 
-fn chainage(text: &str) -> Result<NamedChainage, String> {
+pub(super) fn chainage(text: &str) -> Result<NamedChainage, String> {
     text.parse().map_err(|_| {
         "expected a chainage, as in 0+120, 1+250.50, 12+50.00 (feet) or 120; with back or ahead behind it at an equation".to_owned()
     })
@@ -183,12 +154,4 @@ fn side(text: &str) -> Result<f64, String> {
         .ok()
         .filter(|width: &f64| *width >= 0.0 && width.is_finite());
     width.ok_or_else(|| format!("\"{text}\" is not a width"))
-}
-
-fn times(text: &str) -> Result<f64, String> {
-    let times = text
-        .parse()
-        .ok()
-        .filter(|times: &f64| (0.1..=100.0).contains(times));
-    times.ok_or_else(|| "expected 0.1 to 100 times".to_owned())
 }

@@ -29,9 +29,9 @@ fn ran(folder: &Path, line: &str) -> Output {
     run.unwrap()
 }
 
-const COMMANDS: [&str; 12] = [
-    "spots", "sections", "contours", "init", "inspect", "surface", "volume", "pile", "capacity",
-    "balance", "measure", "schema",
+const COMMANDS: [&str; 13] = [
+    "spots", "profile", "sections", "contours", "init", "inspect", "surface", "volume", "pile",
+    "capacity", "balance", "measure", "schema",
 ];
 
 #[test]
@@ -143,8 +143,8 @@ fn every_key_has_a_short_description() {
     let site = Site::new();
     let mut wrong = Vec::new();
     for name in [
-        "job-file", "inspect", "surface", "volume", "spots", "sections", "contours", "pile",
-        "capacity", "balance", "measure",
+        "job-file", "inspect", "surface", "volume", "spots", "profile", "sections", "contours",
+        "pile", "capacity", "balance", "measure",
     ] {
         let schema = site.succeed(&format!("schema {name}"));
         check_keys(name, &serde_json::from_str(&schema).unwrap(), &mut wrong);

@@ -6,6 +6,7 @@
     reason = "a test that cannot go on should say where"
 )]
 
+mod along;
 mod bad_input;
 mod bands;
 mod bill;
@@ -24,6 +25,7 @@ mod jobs;
 mod maps;
 mod outputs;
 mod pile;
+mod profile;
 mod provenance;
 mod read_back;
 mod readings;

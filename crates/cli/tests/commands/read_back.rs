@@ -3,7 +3,8 @@
 use std::fmt::Debug;
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Contours, Inspected, Measurement, Piles, Sections, Spots,
+    Balanced, Bill, Built, Capacity, Contours, GroundProfile, Inspected, Measurement, Piles,
+    Sections, Spots,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -82,6 +83,16 @@ fn results_are_read_back_as_they_were() {
         &format!(
             "sections ground march --with formation --line reach/bank-line.xml --every 40 --width 12 --corners --rule prismoidal --mass-haul --free-haul 30 {job}"
         ),
+    );
+    read_back::<GroundProfile>(
+        &site,
+        &format!(
+            "profile ground march formation --through 412010,5861050 --through 412390,5861120 --corners {job}"
+        ),
+    );
+    read_back::<GroundProfile>(
+        &site,
+        &format!("profile ground --line reach/bank-line.xml --from 0+150 {job}"),
     );
     read_back::<Contours>(&site, &format!("contours march --interval 0.5 {job}"));
     read_back::<Contours>(

@@ -84,6 +84,27 @@ impl Profile {
         Ok(profile)
     }
 
+    /// A profile through heights at distances, straight between them. Of two at one distance the later one holds.
+    ///
+    /// # Errors
+    ///
+    /// When there are fewer than two distances, or they go back.
+    pub fn through(heights: impl IntoIterator<Item = [f64; 2]>) -> Result<Self, ProfileError> {
+        let mut points: Vec<VerticalPoint> = Vec::new();
+        for [distance, height] in heights {
+            let point = VerticalPoint {
+                distance,
+                height,
+                curve: Curve::None,
+            };
+            match points.last_mut() {
+                Some(last) if last.distance == distance => *last = point,
+                _ => points.push(point),
+            }
+        }
+        Profile::new(points)
+    }
+
     /// Its summits.
     pub fn summits(&self) -> &[VerticalPoint] {
         &self.summits

@@ -1,6 +1,7 @@
 //! The ground beside a stretch of a line.
 
-use super::{Alignment, Course};
+use super::turning::signed;
+use super::{Alignment, Bend, Course};
 use crate::plan::Place;
 
 impl Alignment {
@@ -30,20 +31,23 @@ impl Alignment {
     /// The courses along a stretch that chords join, with bends as the middle between both directions.
     fn courses(&self, between: [f64; 2], reach: f64, chord: f64) -> Vec<Mitred> {
         let bends = self.bends();
-        let mitred = |distance: f64| {
-            let course = self.at(distance)?;
-            let bend = bends.iter().find(|bend| bend.distance == distance);
-            let half = bend.map_or(0.0, |bend| bend.angle / 2.0);
-            Some(Mitred {
-                course: Course {
-                    direction: course.direction - half,
-                    ..course
-                },
-                stretched: 1.0 / libm::cos(half),
-            })
-        };
-        let stops = self.stops(between, reach, chord);
-        stops.into_iter().filter_map(mitred).collect()
+        let stops = self.stops(between, reach, chord).into_iter();
+        stops
+            .filter_map(|distance| self.mitred(distance, &bends))
+            .collect()
+    }
+
+    /// The course at a distance; at a bend the middle between both directions.
+    pub(crate) fn mitred(&self, distance: f64, bends: &[Bend]) -> Option<Mitred> {
+        let course = self.at(distance)?;
+        let bend = bends.iter().find(|bend| bend.distance == distance);
+        Some(Mitred::of(course, bend.map_or(0.0, |bend| bend.angle)))
+    }
+
+    /// The course where a closed line ends and starts: the middle between both directions there.
+    pub(crate) fn closing(&self) -> Option<Mitred> {
+        let (start, end) = (self.at(0.0)?, self.at(self.length())?);
+        Some(Mitred::of(start, signed(start.direction - end.direction)))
     }
 
     /// The distances along a stretch that chords join: both ends, the joints of elements, and so many within curves that places `reach` aside
@@ -76,13 +80,26 @@ impl Alignment {
 }
 
 /// A course whose offsets are longer where it stands aslant to the line, at a bend.
-struct Mitred {
+pub(crate) struct Mitred {
     course: Course,
     stretched: f64,
 }
 
 impl Mitred {
-    fn offset(&self, offset: f64) -> Place {
+    /// The course behind a bend by an angle, turned back by half of it.
+    pub(crate) fn of(course: Course, bend: f64) -> Self {
+        let half = bend / 2.0;
+        Mitred {
+            course: Course {
+                direction: course.direction - half,
+                ..course
+            },
+            stretched: 1.0 / libm::cos(half),
+        }
+    }
+
+    /// The place so far to the right.
+    pub(crate) fn offset(&self, offset: f64) -> Place {
         self.course.offset(offset * self.stretched)
     }
 }

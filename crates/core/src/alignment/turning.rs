@@ -86,7 +86,7 @@ impl Alignment {
 }
 
 /// An angle between minus a half turn and a half turn.
-fn signed(angle: f64) -> f64 {
+pub(super) fn signed(angle: f64) -> f64 {
     let angle = angle.rem_euclid(TAU);
     if angle > TAU / 2.0 {
         angle - TAU

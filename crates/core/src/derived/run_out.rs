@@ -14,22 +14,68 @@ use crate::overlay::volume::{Tolerance, volume};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::membership::EdgeRows;
 use crate::plan::places::Places;
-use crate::plan::{Edge, Extent, Place};
+use crate::plan::{Extent, Place};
 use crate::surface::{FARTHEST, Outline, Surface, Tin, Vertex};
 use crate::zones::regions::regions;
 use crate::zones::{Zone, Zones};
 use envelope::envelope;
 use patches::{Rim, patches};
 
-/// How side slopes run out: so far in plan for each unit of height, as *n* in 1 in *n*.
+/// How side slopes run out.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Slopes {
     /// Where the ground is higher, and dug away.
-    pub cut: f64,
+    pub cut: SideSlope,
     /// Where it is lower, and filled.
-    pub fill: f64,
+    pub fill: SideSlope,
     /// How far the broken run-out may stand from the round one at a corner.
     pub chord: f64,
+}
+
+/// A side slope: so far in plan for each unit of height, as *n* in 1 in *n*, with benches in high slopes.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SideSlope {
+    /// *n* of 1 in *n*.
+    pub run: f64,
+    /// The benches in it.
+    pub bench: Option<Bench>,
+}
+
+/// A bench wherever a slope has gone on for a height.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Bench {
+    /// The height of slope between two benches.
+    pub every: f64,
+    /// How wide a bench is.
+    pub width: f64,
+    /// How much it falls away from the top for a unit of width; a negative one holds water back at the slope above it.
+    pub fall: f64,
+}
+
+impl SideSlope {
+    /// A slope of 1 in `run` without benches.
+    pub const fn plain(run: f64) -> Self {
+        SideSlope { run, bench: None }
+    }
+
+    fn is_usable(&self) -> bool {
+        let usable = |value: f64| value > 0.0 && value.is_finite();
+        let bench = |own: Bench| {
+            // A bench that rises as far as the slope between two of them gets nowhere.
+            usable(own.every) && usable(own.width) && usable(own.every + own.width * own.fall)
+        };
+        usable(self.run) && self.bench.is_none_or(bench)
+    }
+
+    /// How far it goes in plan for each unit of height, benches counted.
+    fn mean_run(&self) -> f64 {
+        match self.bench {
+            None => self.run,
+            Some(bench) => {
+                (self.run * bench.every + bench.width) / (bench.every + bench.width * bench.fall)
+            }
+        }
+    }
 }
 
 /// A top with its side slopes.
@@ -84,8 +130,8 @@ pub enum RunOutError {
         /// How far it was followed.
         tried: f64,
     },
-    /// A slope or chord that is no length above zero.
-    #[error("a slope 1:n needs an n above zero")]
+    /// A slope, bench or chord that is no length above zero.
+    #[error("a slope 1:n needs an n above zero, and a bench a height and a width")]
     NoSlope,
     /// The surfaces cannot be overlaid.
     #[error(transparent)]
@@ -105,11 +151,8 @@ pub enum RunOutError {
 ///
 /// When the top or a slope leaves the ground.
 pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, RunOutError> {
-    let usable = |value: f64| value > 0.0 && value.is_finite();
-    if ![slopes.cut, slopes.fill, slopes.chord]
-        .into_iter()
-        .all(usable)
-    {
+    let is_chord = slopes.chord > 0.0 && slopes.chord.is_finite();
+    if !(is_chord && slopes.cut.is_usable() && slopes.fill.is_usable()) {
         return Err(RunOutError::NoSlope);
     }
     let precision = top.surface().frame().precision();
@@ -122,11 +165,11 @@ pub fn run_out(top: &Top, ground: &Surface, slopes: Slopes) -> Result<RunOut, Ru
     let over = volume(ground, &tin, None, Tolerance::ZERO)?[0].difference;
     let (low, high) = over.map_or((0.0, 0.0), |d| (d.min.difference, d.max.difference));
 
-    let slope = |sign: f64, run: f64| Slope {
+    let slope = |sign: f64, side: SideSlope| Slope {
         top,
         ground,
         sign,
-        run,
+        side,
         chord: slopes.chord,
     };
     let found = |slope: Slope<'_>, most: f64| match most > 0.0 {
@@ -181,7 +224,7 @@ struct Slope<'s> {
     ground: &'s Surface,
     /// 1 in fill, -1 in cut.
     sign: f64,
-    run: f64,
+    side: SideSlope,
     chord: f64,
 }
 
@@ -219,7 +262,7 @@ impl Slope<'_> {
             true => 1.1 * libm::hypot(extent.width(), extent.height()) + self.chord,
             false => FARTHEST,
         };
-        let mut length = (2.0 * self.run * most + self.chord).min(end);
+        let mut length = (2.0 * self.side.mean_run() * most + self.chord).min(end);
         loop {
             match self.attempt(length, length >= end)? {
                 Tried::Found(found) => return Ok(found),
@@ -238,7 +281,7 @@ impl Slope<'_> {
         let frame = self.top.surface().frame();
         let precision = frame.precision();
         let rim = Rim::of(self.top, self.sign);
-        let planes = patches(&rim, self.run, length, self.chord);
+        let planes = patches(&rim, &self.side, length, self.chord);
         let planes = planes.ok_or(RunOutError::TooFine {
             chord: self.chord,
             length,
@@ -418,15 +461,4 @@ impl Fold for Above {
     fn join(&self, part: &mut Self::Part, mut next: Self::Part) {
         part.append(&mut next);
     }
-}
-
-/// The distance of a place from an edge.
-fn distance(edge: &Edge, place: Place) -> f64 {
-    let (e, n) = (
-        edge.to.east - edge.from.east,
-        edge.to.north - edge.from.north,
-    );
-    let (pe, pn) = (place.east - edge.from.east, place.north - edge.from.north);
-    let along = ((pe * e + pn * n) / (e * e + n * n)).clamp(0.0, 1.0);
-    libm::hypot(pe - along * e, pn - along * n)
 }

@@ -180,6 +180,11 @@ impl Top {
         Ok(Top { surface, upright })
     }
 
+    /// A surface as a top, and the edges of it that have no slope.
+    pub(super) fn of(surface: Tin, upright: HashSet<[u32; 2]>) -> Self {
+        Top { surface, upright }
+    }
+
     /// Its surface.
     pub fn surface(&self) -> &Tin {
         &self.surface

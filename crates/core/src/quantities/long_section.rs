@@ -1,6 +1,6 @@
 //! Long-sections: a surface cut upright along a line.
 
-use crate::alignment::Alignment;
+use crate::alignment::{Alignment, Profile};
 use crate::plan::Frame;
 use crate::quantities::section::{SectionLine, SectionPart};
 use crate::surface::FacetIndex;
@@ -51,4 +51,48 @@ pub fn long_section(
         }));
     }
     SectionLine { parts }
+}
+
+/// Where a line leaves a surface that it is laid on, as a distance from its start.
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+#[error("the line leaves the surface at {distance:.3} from its start")]
+pub struct LeavesSurface {
+    /// The distance.
+    pub distance: f64,
+}
+
+/// The heights of a line that is laid on a surface, wherever the surface bends under it.
+///
+/// # Errors
+///
+/// When the line leaves the surface.
+pub fn laid_on(
+    surface: &FacetIndex<'_>,
+    line: &Alignment,
+    frame: Frame,
+    chord: f64,
+) -> Result<Profile, LeavesSurface> {
+    let whole = [0.0, line.length()];
+    let found = long_section(surface, line, frame, whole, chord);
+    let near = frame.precision().written();
+    let mut reached = 0.0;
+    let mut heights: Vec<[f64; 2]> = Vec::new();
+    for part in &found.parts {
+        let [from, to] = part.offsets;
+        if from > reached + near {
+            break;
+        }
+        for (distance, height) in part.offsets.into_iter().zip(part.heights) {
+            match heights.last_mut() {
+                // A hair apart they are one; where the surface is upright the line is on what follows.
+                Some(last) if distance - last[0] <= near => last[1] = height,
+                _ => heights.push([distance, height]),
+            }
+        }
+        reached = f64::max(reached, to.max(from));
+    }
+    if reached < whole[1] - near {
+        return Err(LeavesSurface { distance: reached });
+    }
+    Profile::through(heights).map_err(|_| LeavesSurface { distance: reached })
 }

@@ -184,6 +184,11 @@ impl SectionLine {
         })
     }
 
+    /// Over how much of the cut it is.
+    pub fn covered(&self) -> f64 {
+        covered(self.parts.iter().map(|part| part.offsets))
+    }
+
     /// The areas between it, as the reference, and a surveyed surface in the same cut.
     ///
     /// Both are straight between the corners of either; each such part is split where the difference is zero, and integrated:

@@ -4,14 +4,14 @@ use std::f64::consts::PI;
 
 use crate::shapes::{ORIGIN, frame, integral, measure, near, ring, sheet, solid, zones};
 use dapedon_core::derived::{
-    Choice, CrestError, Ends, RunOut, RunOutError, Slopes, Top, combined, run_out,
+    Choice, CrestError, Ends, RunOut, RunOutError, SideSlope, Slopes, Top, combined, run_out,
 };
 use dapedon_core::surface::{Level, Outline, Surface, Tin, Vertex};
 
 fn slopes(cut: f64, fill: f64) -> Slopes {
     Slopes {
-        cut,
-        fill,
+        cut: SideSlope::plain(cut),
+        fill: SideSlope::plain(fill),
         chord: 0.001,
     }
 }

@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use dapedon_core::alignment::{Alignment, Chainage, Element};
+use dapedon_core::alignment::{Alignment, Chainage, Element, Profile};
 use dapedon_core::plan::Place;
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
@@ -14,7 +14,7 @@ use crate::input::maps::MapFile;
 use crate::input::{FilesRead, Input, InputError, InputFile, load};
 
 /// Chords of arcs and spirals stand no farther than this from them, in metres.
-const CHORD: f64 = 0.001;
+pub(crate) const CHORD: f64 = 0.001;
 
 /// The systems that the places of a file are in, and its heights.
 pub(crate) type PlanAndHeights = [Option<String>; 2];
@@ -52,12 +52,7 @@ impl ReadLine {
     pub(crate) fn aligned(self, to: LengthUnit) -> AlignedLine {
         let line = match &self.drawn {
             DrawnLine::Aligned(line) => line.converted(self.unit, to),
-            DrawnLine::Corners(corners) => {
-                let places = corners
-                    .iter()
-                    .map(|&(east, north, _)| Place::new(east, north));
-                aligned(&self.name, places).converted(self.unit, to)
-            }
+            DrawnLine::Corners(corners) => aligned(&self.name, corners).converted(self.unit, to),
         };
         let [crs, _] = self.systems;
         AlignedLine {
@@ -81,13 +76,22 @@ impl ReadLine {
     }
 }
 
-/// Straights from place to place, with the chainage from zero.
-pub(crate) fn aligned(name: &str, places: impl Iterator<Item = Place>) -> Alignment {
-    let mut places: Vec<Place> = places.collect();
-    places.dedup();
-    let straights = places.windows(2);
-    let straights = straights.map(|pair| Element::straight(pair[0], pair[1]));
-    Alignment::new(name, straights.collect(), Chainage::from(0.0), None)
+/// Straights from corner to corner, with the chainage from zero, and heights where all corners have one.
+pub(crate) fn aligned(name: &str, corners: &[Corner]) -> Alignment {
+    let mut corners = corners.to_vec();
+    corners.dedup_by(|next, before| (next.0, next.1) == (before.0, before.1));
+    let place = |&(east, north, _): &Corner| Place::new(east, north);
+    let straights = corners.windows(2);
+    let straights = straights.map(|pair| Element::straight(place(&pair[0]), place(&pair[1])));
+    let line = Alignment::new(name, straights.collect(), Chainage::from(0.0), None);
+    let mut along = 0.0;
+    let mut heights = Vec::with_capacity(corners.len());
+    for (index, corner) in corners.iter().enumerate() {
+        heights.push(corner.2.map(|height| [along, height]));
+        along += line.elements().get(index).map_or(0.0, Element::length);
+    }
+    let heights: Option<Vec<[f64; 2]>> = heights.into_iter().collect();
+    line.with_profile(heights.and_then(|heights| Profile::through(heights).ok()))
 }
 
 /// Reads the one line of a file, or the one of a name; a file that says no unit is in `usual`.
@@ -117,7 +121,10 @@ pub(crate) fn read(
                 dxf::read(input.reader()).map_err(|error| load::dxf_fault(path, error))?;
             let of = |(layer, lines): (String, Vec<Vec<Vertex>>)| {
                 let corners = |line: Vec<Vertex>| {
-                    let corners = line.iter().map(|v| (v.east, v.north, Some(v.height)));
+                    // A drawing in plan has zero for all heights.
+                    let has_heights = line.iter().any(|v| v.height != 0.0);
+                    let height = |v: &Vertex| has_heights.then_some(v.height);
+                    let corners = line.iter().map(|v| (v.east, v.north, height(v)));
                     DrawnLine::Corners(corners.collect())
                 };
                 lines
@@ -191,7 +198,7 @@ pub(crate) fn read(
 }
 
 /// The corners of an alignment: chords of its curves in plan, and where its heights bend.
-fn corners(line: &Alignment, chord: f64) -> Vec<Corner> {
+pub(crate) fn corners(line: &Alignment, chord: f64) -> Vec<Corner> {
     let places = line.places(chord);
     let mut distances = vec![0.0];
     for pair in places.windows(2) {

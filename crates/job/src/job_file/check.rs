@@ -6,23 +6,21 @@ mod layers;
 mod materials;
 mod steps;
 mod surfaces;
+mod typical_sections;
+mod zones_and_lines;
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 use std::path::{Path, PathBuf};
 
-use dapedon_core::quantities::SideOfLevel;
-use dapedon_core::surface::FARTHEST;
+use dapedon_core::alignment::NamedChainage;
 use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
 
-use super::entries::{
-    JobEntries, LineEntry, Name, Numbers, ReadingEntries, ReadingEntry, ZoneEntry,
-};
+use super::entries::{JobEntries, Name, ReadingEntries, ReadingEntry};
 use crate::error::JobFileLine;
 
-use super::{Job, JobFileError, LevelPlan, LinePlan, Shape, ZonePlan, ZoneShape, nearest};
+use super::{Job, JobFileError, nearest};
 pub(super) use items::Checked;
-use toml::Spanned;
 
 use crate::input::{InputFile, Reading};
 use crate::units::UnitCode;
@@ -83,6 +81,20 @@ impl JobFileText<'_> {
         ))
     }
 
+    /// A chainage.
+    fn chainage(&self, text: &Option<Name>) -> Result<Option<NamedChainage>, JobFileError> {
+        let Some(text) = text else { return Ok(None) };
+        let read = text.get_ref().parse().map_err(|_| {
+            let what = format!("\"{}\" is not a chainage", text.get_ref());
+            self.fault(
+                text.span(),
+                what,
+                "write it as in \"0+120\" or \"1+250.50\"",
+            )
+        });
+        read.map(Some)
+    }
+
     /// A file, as it is named from the job file's folder.
     fn file(&self, text: &str) -> PathBuf {
         self.path.parent().unwrap_or(Path::new("")).join(text)
@@ -141,10 +153,15 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         .keys()
         .map(|name| name.get_ref().as_str())
         .collect();
+    let line_names: BTreeSet<&str> = (entries.lines.keys())
+        .map(|name| name.get_ref().as_str())
+        .collect();
     let zones = each(&entries.zones, |name, entry| {
-        zone(&sheet, name, entry, &surface_names)
+        zones_and_lines::zone(&sheet, name, entry, &surface_names, &line_names)
     })?;
-    let lines = each(&entries.lines, |name, entry| line(&sheet, name, entry))?;
+    let lines = each(&entries.lines, |name, entry| {
+        zones_and_lines::line(&sheet, name, entry, &surface_names)
+    })?;
     let factor_volume = entries.job.volume_unit;
     let factor_volume =
         factor_volume.map_or(VolumeUnit::usual(unit), |UnitCode(asked)| asked.on(unit));
@@ -152,7 +169,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         layers::build_up(&sheet, name, entry, &drawn)
     })?;
     let readings = readings(&sheet, &entries.readings)?;
-    let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups, &readings)?;
+    let surfaces = surfaces::surfaces(&sheet, &entries, &drawn, &build_ups, &readings, &lines)?;
     let bands = each(&entries.bands, |name, entry| {
         bands::bands(&sheet, name, entry)
     })?;
@@ -165,9 +182,6 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     let materials = each(&entries.materials, |name, entry| {
         materials::material(&sheet, name, entry, &vehicles, mass_unit)
     })?;
-    let line_names: BTreeSet<&str> = (entries.lines.keys())
-        .map(|name| name.get_ref().as_str())
-        .collect();
     let known = items::Known {
         surfaces: &surfaces,
         zones: &zone_names,
@@ -321,158 +335,4 @@ fn wrong_type(message: &str) -> Option<(String, &'static str)> {
         _ => return None,
     };
     Some((found, expected))
-}
-
-fn zone(
-    sheet: &JobFileText<'_>,
-    name: &Name,
-    entry: &ZoneEntry,
-    surfaces: &BTreeSet<&str>,
-) -> Result<ZonePlan, JobFileError> {
-    let spot = sheet.spot(name.span());
-    if let Some(level) = at_level(sheet, name, entry, surfaces)? {
-        let shape = ZoneShape::Level(level);
-        return Ok(ZonePlan { shape, spot });
-    }
-    let corners = entry.corners.as_ref();
-    if let Some(corners) = corners {
-        let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
-        in_range(sheet, corners.span(), numbers)?;
-    }
-    let shape = shape(
-        sheet,
-        name,
-        "zone",
-        &entry.file,
-        &entry.name_attribute,
-        corners,
-    )?;
-    let shape = ZoneShape::Drawn(shape);
-    Ok(ZonePlan { shape, spot })
-}
-
-/// The outline of a surface at a level, where that is what a zone is.
-fn at_level(
-    sheet: &JobFileText<'_>,
-    name: &Name,
-    entry: &ZoneEntry,
-    surfaces: &BTreeSet<&str>,
-) -> Result<Option<LevelPlan>, JobFileError> {
-    let levels = (entry.below.as_ref(), entry.above.as_ref());
-    let (level, side) = match (&entry.surface, levels, &entry.pool) {
-        (None, (None, None), None) => return Ok(None),
-        (Some(_), (Some(level), None), _) => (level, SideOfLevel::Below),
-        (Some(_), (None, Some(level)), None) => (level, SideOfLevel::Above),
-        _ => {
-            let what =
-                "the zone is incomplete: it is where a surface is below a level, or above one";
-            let remedy = "add surface = \"...\" with one of below = ... and above = ...; use pool only with below";
-            return Err(sheet.fault(name.span(), what, remedy));
-        }
-    };
-    if entry.file.is_some() || entry.corners.is_some() {
-        let what = "the zone has both an outline and a level";
-        return Err(sheet.fault(name.span(), what, "keep one of them"));
-    }
-    in_range(sheet, level.span(), [level.get_ref()].into_iter())?;
-    if let Some(pool) = &entry.pool {
-        in_range(sheet, pool.span(), pool.get_ref().0.iter())?;
-    }
-    let Some(surface) = &entry.surface else {
-        return Ok(None);
-    };
-    Ok(Some(LevelPlan {
-        surface: sheet.known(surface, "surface", surfaces)?,
-        level: *level.get_ref(),
-        side,
-        pool: entry.pool.as_ref().map(|pool| pool.get_ref().0),
-    }))
-}
-
-fn line(sheet: &JobFileText<'_>, name: &Name, entry: &LineEntry) -> Result<LinePlan, JobFileError> {
-    let corners = entry.corners.as_ref();
-    if let Some(corners) = corners {
-        let numbers = corners.get_ref().iter().flat_map(|corner| &corner.0);
-        in_range(sheet, corners.span(), numbers)?;
-    }
-    if let Some(heights) = &entry.heights {
-        let numbers = heights.get_ref().iter().flat_map(|pair| &pair.0);
-        in_range(sheet, heights.span(), numbers)?;
-        let rising = heights
-            .get_ref()
-            .windows(2)
-            .all(|pair| pair[0].0[0] < pair[1].0[0]);
-        if heights.get_ref().is_empty() || !rising {
-            let what = "the distances of heights must ascend along the line";
-            return Err(sheet.fault(
-                heights.span(),
-                what,
-                "sort them, and give each distance once",
-            ));
-        }
-    }
-    Ok(LinePlan {
-        shape: shape(
-            sheet,
-            name,
-            "line",
-            &entry.file,
-            &entry.name_attribute,
-            corners,
-        )?,
-        heights: entry
-            .heights
-            .as_ref()
-            .map(|heights| heights.get_ref().iter().map(|pair| pair.0).collect()),
-        spot: sheet.spot(name.span()),
-    })
-}
-
-fn shape<const N: usize>(
-    sheet: &JobFileText<'_>,
-    name: &Name,
-    kind: &str,
-    file: &Option<Name>,
-    name_attribute: &Option<String>,
-    corners: Option<&Spanned<Vec<Numbers<N>>>>,
-) -> Result<Shape<[f64; N]>, JobFileError> {
-    match (file, corners) {
-        (Some(file), None) => {
-            let (path, name) = sheet.file_and_name(file.get_ref());
-            Ok(Shape::File {
-                path,
-                name,
-                name_attribute: name_attribute.clone(),
-            })
-        }
-        (None, Some(corners)) => {
-            let corners = corners.get_ref().iter().map(|corner| corner.0);
-            Ok(Shape::Corners(corners.collect()))
-        }
-        (file, _) => {
-            let what = match file {
-                Some(_) => format!("the {kind} has both a file and corners"),
-                None => format!("the {kind} has neither a file nor corners"),
-            };
-            Err(sheet.fault(
-                name.span(),
-                what,
-                "add one of file = \"...\" and corners = [...]",
-            ))
-        }
-    }
-}
-
-fn in_range<'v>(
-    sheet: &JobFileText<'_>,
-    span: Range<usize>,
-    mut values: impl Iterator<Item = &'v f64>,
-) -> Result<(), JobFileError> {
-    match values.find(|value| value.is_nan() || value.abs() > FARTHEST) {
-        None => Ok(()),
-        Some(value) => {
-            let what = format!("{value} is not a coordinate or height");
-            Err(sheet.fault(span, what, "correct it"))
-        }
-    }
 }

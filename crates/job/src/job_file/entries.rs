@@ -3,6 +3,7 @@
 mod bill;
 mod build_up;
 mod surface;
+mod typical_section;
 
 use std::collections::BTreeMap;
 
@@ -15,6 +16,7 @@ use schemars::JsonSchema;
 use serde::Deserialize;
 pub(crate) use surface::*;
 use toml::Spanned;
+pub(crate) use typical_section::*;
 
 /// A name, and where it stands.
 pub(crate) type Name = Spanned<String>;
@@ -45,6 +47,10 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "line")]
     #[schemars(with = "BTreeMap<String, LineEntry>")]
     pub(crate) lines: BTreeMap<Name, LineEntry>,
+    /// Typical sections, by their names.
+    #[serde(default, rename = "typical-section")]
+    #[schemars(with = "BTreeMap<String, TypicalSectionEntry>")]
+    pub(crate) typical_sections: BTreeMap<Name, TypicalSectionEntry>,
     /// Build-ups, by their names.
     #[serde(default, rename = "build-up")]
     #[schemars(with = "BTreeMap<String, BuildUpEntry>")]
@@ -154,7 +160,7 @@ pub(crate) fn all(entry: &Option<Spanned<OneOrMany>>) -> Vec<Name> {
     spanned.collect()
 }
 
-/// A zone: from a file, by its corners, or where a surface is below or above a level.
+/// A zone: from a file, by its corners, a strip along a line, or where a surface is below or above a level.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct ZoneEntry {
@@ -166,6 +172,24 @@ pub(crate) struct ZoneEntry {
     pub(crate) corners: Option<Spanned<Vec<Numbers<2>>>>,
     /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
+    /// Line that the zone is a strip along, between the offsets `left` and `right`.
+    #[schemars(with = "Option<String>")]
+    pub(crate) line: Option<Name>,
+    /// Left edge of the strip: its offset, to the right of the line where positive.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) left: Option<Spanned<f64>>,
+    /// Right edge of the strip: its offset, to the right of the line where positive.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) right: Option<Spanned<f64>>,
+    /// First chainage of the strip, as in "0+120" [default: the start of the line].
+    #[schemars(with = "Option<String>")]
+    pub(crate) from: Option<Name>,
+    /// Last chainage of the strip [default: the end of the line].
+    #[schemars(with = "Option<String>")]
+    pub(crate) to: Option<Name>,
+    /// Interval: the strip in parts, cut at round chainages and named by them.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) every: Option<Spanned<f64>>,
     /// Surface for `below` and `above`. Such a zone limits measurements, not the steps of a
     /// surface.
     #[schemars(with = "Option<String>")]
@@ -213,6 +237,9 @@ pub(crate) struct LineEntry {
     /// Heights along the line, as distance from its start and height. They replace its own heights.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) heights: Option<Spanned<Vec<Numbers<2>>>>,
+    /// Surface that the line is laid on, in place of heights of its own.
+    #[schemars(with = "Option<String>")]
+    pub(crate) heights_from: Option<Name>,
     /// Attribute that names the features of GeoJSON files and shapefiles.
     pub(crate) name_attribute: Option<String>,
 }

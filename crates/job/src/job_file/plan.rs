@@ -1,16 +1,22 @@
 //! A job once every name in it is known.
 
 mod item;
+mod step_words;
+mod typical_section;
 
 use std::path::{Path, PathBuf};
 
 use dapedon_contract::LayerCount;
+use dapedon_core::alignment::NamedChainage;
 use dapedon_core::derived::{Choice, Ends, Slopes};
 use dapedon_core::quantities::SideOfLevel;
 
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
 pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
+pub(crate) use typical_section::{
+    BreakHeightPlan, BreakPlan, ByChainage, SweptPlan, TypicalSectionPlan,
+};
 
 /// Where a surface starts from, and what is done to it.
 #[derive(Debug, Clone)]
@@ -52,6 +58,8 @@ pub(crate) enum StepAction {
     Keep(bool),
     Platform(PlatformPlan),
     Embankment(EmbankmentPlan),
+    Swept(SweptPlan),
+    Regrade(RegradePlan),
     BuildUp {
         names: Vec<String>,
         stop_at: Option<String>,
@@ -79,6 +87,16 @@ pub(crate) struct EmbankmentPlan {
     pub(crate) slopes: Slopes,
     pub(crate) until: Option<String>,
     pub(crate) ends: Ends,
+    /// The surface that its line is laid on.
+    pub(crate) laid_on: Option<String>,
+}
+
+/// Ground made anew within zones.
+#[derive(Debug, Clone)]
+pub(crate) struct RegradePlan {
+    pub(crate) points: Vec<[f64; 3]>,
+    pub(crate) lines: Vec<String>,
+    pub(crate) surface: Option<String>,
 }
 
 /// Where a shape of the plan comes from.
@@ -119,6 +137,18 @@ pub(crate) enum ZoneShape {
     Drawn(Shape<[f64; 2]>),
     /// It is the outline of a surface at a level.
     Level(LevelPlan),
+    /// It is a strip along a line.
+    Strip(StripPlan),
+}
+
+/// A zone along a line, between two offsets.
+#[derive(Debug, Clone)]
+pub(crate) struct StripPlan {
+    pub(crate) line: String,
+    pub(crate) offsets: [f64; 2],
+    pub(crate) between: [Option<NamedChainage>; 2],
+    /// It is cut into parts at round chainages.
+    pub(crate) every: Option<f64>,
 }
 
 impl ZoneShape {
@@ -126,7 +156,7 @@ impl ZoneShape {
     pub(crate) fn path(&self) -> Option<&Path> {
         match self {
             ZoneShape::Drawn(shape) => shape.path(),
-            ZoneShape::Level(_) => None,
+            ZoneShape::Level(_) | ZoneShape::Strip(_) => None,
         }
     }
 }
@@ -142,6 +172,8 @@ pub(crate) struct LinePlan {
     pub(crate) shape: Shape<[f64; 3]>,
     /// Heights by distance, in place of its own.
     pub(crate) heights: Option<Vec<[f64; 2]>>,
+    /// The surface that it is laid on.
+    pub(crate) laid_on: Option<String>,
     pub(crate) spot: JobFileLine,
 }
 
@@ -172,80 +204,33 @@ impl BuildUpPlan {
 }
 
 impl StepAction {
-    /// The other surface that it needs.
+    /// All other surfaces that it needs.
+    pub(crate) fn needs(&self) -> impl Iterator<Item = &str> {
+        self.other().into_iter().chain(self.laid_on())
+    }
+
+    /// The surface that its line is laid on.
+    pub(crate) fn laid_on(&self) -> Option<&str> {
+        match self {
+            StepAction::Embankment(EmbankmentPlan { laid_on, .. })
+            | StepAction::Swept(SweptPlan { laid_on, .. }) => laid_on.as_deref(),
+            _ => None,
+        }
+    }
+
+    /// The other surface that it is done with.
     pub(crate) fn other(&self) -> Option<&str> {
         match self {
             StepAction::Combine(_, name) | StepAction::Difference(name) => Some(name),
             StepAction::Platform(PlatformPlan { until, .. })
-            | StepAction::Embankment(EmbankmentPlan { until, .. }) => until.as_deref(),
+            | StepAction::Embankment(EmbankmentPlan { until, .. })
+            | StepAction::Swept(SweptPlan { until, .. }) => until.as_deref(),
+            StepAction::Regrade(RegradePlan { surface, .. }) => surface.as_deref(),
             StepAction::Raise(_)
             | StepAction::Level(_)
             | StepAction::Move(_)
             | StepAction::Keep(_)
             | StepAction::BuildUp { .. } => None,
-        }
-    }
-
-    /// What it does, in words; lengths are in a unit with this symbol.
-    pub(crate) fn words(&self, symbol: &str) -> String {
-        let slopes = |slopes: &Slopes, until: &Option<String>| {
-            let until = until
-                .as_ref()
-                .map_or(String::new(), |name| format!(", down to \"{name}\""));
-            let Slopes { cut, fill, .. } = slopes;
-            match cut == fill {
-                true => format!("slopes 1:{cut}{until}"),
-                false => format!("slopes 1:{cut} in cut, 1:{fill} in fill{until}"),
-            }
-        };
-        match self {
-            StepAction::Raise(by) if *by < 0.0 => format!("lowered by {} {symbol}", -by),
-            StepAction::Raise(by) => format!("raised by {by} {symbol}"),
-            StepAction::Level(height) => format!("set to level {height} {symbol}"),
-            StepAction::Move([east, north]) => {
-                format!("moved {east} {symbol} east, {north} {symbol} north")
-            }
-            StepAction::Combine(Choice::Highest, name) => {
-                format!("the higher of this and \"{name}\"")
-            }
-            StepAction::Combine(Choice::Lowest, name) => {
-                format!("the lower of this and \"{name}\"")
-            }
-            StepAction::Combine(Choice::Other, name) => {
-                format!("replaced by \"{name}\" where it covers")
-            }
-            StepAction::Keep(true) => "kept inside".into(),
-            StepAction::Keep(false) => "kept outside".into(),
-            StepAction::Platform(plan) => {
-                let fall = match plan.rise {
-                    [0.0, 0.0] => String::new(),
-                    [east, north] => format!(", falling {:.4} in 1", libm::hypot(east, north)),
-                };
-                let slopes = slopes(&plan.slopes, &plan.until);
-                format!(
-                    "platform \"{}\" at {} {symbol}{fall}, {slopes}",
-                    plan.outline, plan.level
-                )
-            }
-            StepAction::Embankment(plan) => {
-                let slopes = slopes(&plan.slopes, &plan.until);
-                format!(
-                    "embankment along \"{}\", {} {symbol} wide, {slopes}",
-                    plan.line, plan.width
-                )
-            }
-            StepAction::BuildUp { names, stop_at, .. } => {
-                let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
-                let stop = stop_at.as_ref().map_or(String::new(), |stop| {
-                    format!(", down to the top of \"{stop}\"")
-                });
-                format!(
-                    "lowered by the build-up{} {}{stop}",
-                    if names.len() > 1 { "s" } else { "" },
-                    names.join(" and ")
-                )
-            }
-            StepAction::Difference(name) => format!("difference: heights less those of \"{name}\""),
         }
     }
 }

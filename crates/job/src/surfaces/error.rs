@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use dapedon_core::derived::{CrestError, RunOutError};
+use dapedon_core::derived::{CrestError, RegradeError, RunOutError, SweptError};
 use dapedon_core::overlay::OverlayError;
 use dapedon_core::quantities::SideOfLevel;
 use dapedon_core::units::LengthUnit;
@@ -74,6 +74,15 @@ pub enum SurfaceError {
     /// The line cannot be the top of an embankment.
     #[error("{0}")]
     Crest(#[from] CrestError),
+    /// The typical section cannot be carried along the line.
+    #[error("{0}")]
+    Swept(#[from] SweptError),
+    /// Ground cannot be made anew.
+    #[error("{0}")]
+    Regrade(#[from] RegradeError),
+    /// A surface without points is given where its points are needed.
+    #[error("a level or a terrain grid has no points of its own")]
+    NoPoints,
     /// No part of the surface is below, or above, the level.
     #[error("no part of \"{surface}\" is {} {level}", if *.side == SideOfLevel::Below { "below" } else { "above" })]
     NothingAtLevel {
@@ -193,6 +202,33 @@ impl SurfaceError {
             },
             E::Crest(CrestError::NotLevelWithItself { .. }) => "give both ends the same height",
             E::Crest(_) => "use a larger bend radius, or a narrower top",
+            E::Swept(error) => match error {
+                SweptError::NoHeight { .. } => {
+                    "give the line heights as far as the section goes, or end it before with from and to"
+                }
+                SweptError::Inwards { .. } => {
+                    "order the breaks from the line outwards, also where offsets change by chainage"
+                }
+                SweptError::UprightEdge { .. } => {
+                    "give the last break a width; slopes start from it"
+                }
+                SweptError::NotItselfAgain { .. } => {
+                    "give both ends of the line the same height and the section the same figures"
+                }
+                SweptError::TooMany { .. } => "use a larger chord tolerance",
+                _ => "use a larger bend radius, or a narrower section",
+            },
+            E::Regrade(error) => match error {
+                RegradeError::NothingWithin { .. } => {
+                    "check that points and lines are in the zone, in the survey's coordinate system and unit"
+                }
+                RegradeError::NoGround { .. } => "draw the zone within the surface",
+                RegradeError::Upright { .. } => {
+                    "draw the edge of the zone beside the vertical face of the surface"
+                }
+                _ => "correct the points, and where breaklines cross",
+            },
+            E::NoPoints => "use a surface of points or triangles",
             E::NothingAtLevel { .. } => "use a level between its lowest and highest point",
             E::ZonesCrsDiffer { .. } => {
                 "convert them; if both names stand for the same system, add --ignore-crs"
@@ -236,6 +272,12 @@ impl From<OverlayError> for JobError {
 impl From<RunOutError> for JobError {
     fn from(error: RunOutError) -> Self {
         SurfaceError::RunOut(error).into()
+    }
+}
+
+impl From<SweptError> for JobError {
+    fn from(error: SweptError) -> Self {
+        SurfaceError::Swept(error).into()
     }
 }
 

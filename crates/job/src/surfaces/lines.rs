@@ -1,7 +1,8 @@
 //! Lines of a job, from their files or corners.
 
-use dapedon_core::alignment::Alignment;
-use dapedon_core::plan::Place;
+use dapedon_core::alignment::{
+    Alignment, ByDistance, ChainageError, NamedChainage, Profile, chainage_words,
+};
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 
@@ -10,17 +11,21 @@ use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::lines::{AlignedLine, Corner, PlanAndHeights};
 use crate::input::{self, FilesRead, InputFile, LineSource};
-use crate::job_file::{LinePlan, NameError, Shape};
-use crate::surfaces::{SurfaceError, same_crs};
+use crate::job_file::{Job, LinePlan, NameError, Shape};
+use crate::surfaces::{LineError, SurfaceError, same_crs};
 
-/// A line of the job, in grid coordinates, with heights where it has any.
+/// A line of the job, in grid coordinates.
 pub(crate) struct JobLine {
     pub(crate) file: Option<InputFile>,
     pub(crate) systems: PlanAndHeights,
-    pub(crate) corners: Vec<Vertex>,
+    /// Its corners, where all of them have heights; of curves those of their chords.
+    pub(crate) corners: Option<Vec<Vertex>>,
+    /// With its chainage and its heights, in the job's unit.
+    pub(crate) line: Alignment,
 }
 
-/// A line with its chainage, in a unit: from a file, which `survey` is for where it says none, or of the job.
+/// A line with its chainage and heights, in a unit: from a file, which `survey` is for where it says none, or of the job. One that is
+/// laid on a surface has no heights here.
 ///
 /// # Errors
 ///
@@ -45,19 +50,35 @@ pub(crate) fn with_chainage(
         kind: "line",
         name: name.clone(),
     })?;
-    let known = || job.lines.keys().map(String::as_str);
+    let line = of_job(job, name, files)?;
+    let [crs, _] = line.systems;
+    Ok(AlignedLine {
+        file: line.file,
+        crs,
+        line: line.line.converted(job.unit, unit),
+    })
+}
+
+/// Reads a line of a job, in the job's unit, which files that carry none are in.
+pub(crate) fn of_job(job: &Job, name: &str, files: &FilesRead) -> Result<JobLine, JobError> {
     let plan = job.lines.get(name);
+    let known = || job.lines.keys().map(String::as_str);
     let plan = plan.ok_or_else(|| NameError::unknown("line", name, known()))?;
-    let found = match &plan.shape {
+    read(plan, name, job.unit, files).map_err(|error| error.in_job(&plan.spot))
+}
+
+fn read(
+    plan: &LinePlan,
+    name: &str,
+    unit: LengthUnit,
+    files: &FilesRead,
+) -> Result<JobLine, JobError> {
+    let (file, systems, corners, line) = match &plan.shape {
         Shape::Corners(corners) => {
-            let places = corners
-                .iter()
-                .map(|&[east, north, _]| Place::new(east, north));
-            Ok(AlignedLine {
-                file: None,
-                crs: None,
-                line: input::lines::aligned(name, places).converted(job.unit, unit),
-            })
+            let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
+            let corners: Vec<Corner> = corners.collect();
+            let line = input::lines::aligned(name, &corners);
+            (None, [None, None], corners, line)
         }
         Shape::File {
             path,
@@ -65,11 +86,86 @@ pub(crate) fn with_chainage(
             name_attribute,
         } => {
             let attribute = name_attribute.as_deref();
-            let read = input::lines::read(path, name.as_deref(), attribute, job.unit, files);
-            read.map(|read| read.aligned(unit))
+            let found = input::lines::read(path, name.as_deref(), attribute, unit, files)?;
+            let (file, systems) = (found.file.clone(), found.systems.clone());
+            let corners = found.corners(unit);
+            (Some(file), systems, corners, found.aligned(unit).line)
         }
     };
-    found.map_err(|error| error.in_job(&plan.spot))
+    let (corners, line) = match (&plan.heights, &plan.laid_on) {
+        (_, Some(_)) => (Vec::new(), line.with_profile(None)),
+        (None, None) => (corners, line),
+        (Some(heights), None) => {
+            let heights = ByDistance::new(heights.clone());
+            let heights = heights.ok_or(SurfaceError::LineWithoutHeights)?;
+            let ends = [0.0, line.length()];
+            let mut stops: Vec<f64> = heights.distances().chain(ends).collect();
+            stops.retain(|at| (ends[0]..=ends[1]).contains(at));
+            stops.sort_by(f64::total_cmp);
+            let profile = Profile::through(stops.into_iter().map(|at| [at, heights.at(at)]));
+            (along(&corners, &heights), line.with_profile(profile.ok()))
+        }
+    };
+    let whole = corners
+        .iter()
+        .map(|&(e, n, height)| Some(Vertex::new(e, n, height?)));
+    let corners: Option<Vec<Vertex>> = whole.collect();
+    Ok(JobLine {
+        file,
+        systems,
+        corners: corners.filter(|corners| !corners.is_empty()),
+        line,
+    })
+}
+
+/// The distance from the start of a line that a chainage names.
+pub(crate) fn distance(
+    line: &Alignment,
+    named: NamedChainage,
+    unit: LengthUnit,
+) -> Result<f64, LineError> {
+    let words = |chainage: f64| chainage_words(chainage, unit, 2);
+    line.distance_of(named).map_err(|error| match error {
+        ChainageError::Several {
+            chainage,
+            distances,
+        } => LineError::TwoPlaces {
+            chainage: words(chainage),
+            distances: distances
+                .iter()
+                .map(|at| format!("{at:.2}"))
+                .collect::<Vec<_>>()
+                .join(" and "),
+        },
+        ChainageError::OffLine { chainage, range } => LineError::OffLine {
+            chainage: words(chainage),
+            from: words(range[0]),
+            to: words(range[1]),
+        },
+        error => LineError::Chainage(error),
+    })
+}
+
+/// The stretch of a line between two chainages, as distances from its start; to its ends where none is given.
+pub(crate) fn stretch(
+    line: &Alignment,
+    between: &[Option<NamedChainage>; 2],
+    unit: LengthUnit,
+) -> Result<[f64; 2], LineError> {
+    let at = |named: &NamedChainage| distance(line, *named, unit);
+    let [from, to] = between;
+    let from = from.as_ref().map(at).transpose()?.unwrap_or(0.0);
+    let to = to.as_ref().map(at).transpose()?.unwrap_or(line.length());
+    match from < to {
+        true => Ok([from, to]),
+        false => {
+            let words = |distance: f64| chainage_words(line.chainage().of(distance), unit, 2);
+            Err(LineError::Backwards {
+                from: words(from),
+                to: words(to),
+            })
+        }
+    }
 }
 
 /// Lines that are drawn over a map, in grid coordinates, and the files they are from.
@@ -110,75 +206,24 @@ impl DrawnLines {
     }
 }
 
-/// Reads a line, in the job's unit, which files that carry none are in.
-pub(crate) fn read(
-    plan: &LinePlan,
-    unit: LengthUnit,
-    read: &FilesRead,
-) -> Result<JobLine, JobError> {
-    let (file, systems, corners) = match &plan.shape {
-        Shape::Corners(corners) => {
-            let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
-            (None, [None, None], corners.collect())
-        }
-        Shape::File {
-            path,
-            name,
-            name_attribute,
-        } => {
-            let found =
-                input::lines::read(path, name.as_deref(), name_attribute.as_deref(), unit, read)?;
-            let corners = found.corners(unit);
-            (Some(found.file), found.systems, corners)
-        }
-    };
-    let corners = match &plan.heights {
-        Some(heights) => along(&corners, heights),
-        None => corners,
-    };
-    let whole = corners
-        .iter()
-        .map(|&(e, n, height)| Some(Vertex::new(e, n, height?)));
-    let corners: Option<Vec<Vertex>> = whole.collect();
-    let corners = corners
-        .filter(|corners| !corners.is_empty())
-        .ok_or(SurfaceError::LineWithoutHeights)?;
-    Ok(JobLine {
-        file,
-        systems,
-        corners,
-    })
-}
-
 /// The line with heights by distances along it, linear between them and level beyond; with a corner wherever
 /// they bend.
-fn along(corners: &[Corner], heights: &[[f64; 2]]) -> Vec<Corner> {
-    let height = |distance: f64| {
-        let after = heights.partition_point(|[at, _]| *at <= distance);
-        let before = after.checked_sub(1).map(|before| heights[before]);
-        match (before, heights.get(after).copied()) {
-            (Some([from, low]), Some([to, high])) => {
-                low + (distance - from) / (to - from) * (high - low)
-            }
-            (Some([_, height]), None) | (None, Some([_, height])) => height,
-            (None, None) => f64::NAN,
-        }
-    };
+fn along(corners: &[Corner], heights: &ByDistance) -> Vec<Corner> {
     let mut made = Vec::new();
     let mut distance = 0.0;
     for (index, &(east, north, _)) in corners.iter().enumerate() {
-        made.push((east, north, Some(height(distance))));
+        made.push((east, north, Some(heights.at(distance))));
         let Some(&(next_east, next_north, _)) = corners.get(index + 1) else {
             continue;
         };
         let length = libm::hypot(next_east - east, next_north - north);
         let within = |at: f64| at > distance && at < distance + length;
-        for [at, own] in heights.iter().filter(|[at, _]| within(*at)) {
+        for at in heights.distances().filter(|at| within(*at)) {
             let share = (at - distance) / length;
             made.push((
                 east + share * (next_east - east),
                 north + share * (next_north - north),
-                Some(*own),
+                Some(heights.at(at)),
             ));
         }
         distance += length;
@@ -193,7 +238,10 @@ mod tests {
     #[test]
     fn heights_stand_by_distance() {
         let corners = [(0.0, 0.0, None), (10.0, 0.0, None), (10.0, 10.0, Some(7.0))];
-        let made = along(&corners, &[[5.0, 1.0], [10.0, 2.0], [15.0, 4.0]]);
+        let made = along(
+            &corners,
+            &ByDistance::new(vec![[5.0, 1.0], [10.0, 2.0], [15.0, 4.0]]).unwrap(),
+        );
         let expected = [
             (0.0, 0.0, 1.0),
             (5.0, 0.0, 1.0),

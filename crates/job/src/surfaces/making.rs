@@ -1,6 +1,8 @@
 //! From what was read to surfaces: files as they are, and those that the job derives, step by step.
 
+mod regrade;
 mod steps;
+mod swept;
 
 use std::collections::HashMap;
 use std::sync::Arc;

@@ -1,5 +1,6 @@
 //! Zones as they are read: from files, and those that a job draws.
 
+use dapedon_core::alignment::chainage_words;
 use dapedon_core::plan::Place;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::{RawZone, RawZones};
@@ -8,8 +9,14 @@ use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{FilesRead, InputFile, Reading, load};
 use crate::job_file::NameError;
-use crate::job_file::{Job, Shape, ZoneShape};
+use crate::job_file::{Job, Shape, StripPlan, ZoneShape};
+use crate::surfaces::{LineError, lines, stretch};
 use crate::zones::ZoneOrigin;
+
+/// Chords of a strip's edges stand no farther than this from them, in metres.
+const CHORD: f64 = 0.001;
+/// Parts of a strip at most.
+const MOST_STRIPS: usize = 20_000;
 
 /// Zones as they were read.
 #[derive(Default)]
@@ -34,11 +41,14 @@ impl ReadZones {
 /// Zones of a name in a job that were drawn, in the job's unit.
 pub(super) fn drawn_zones(job: &Job, name: &str, read: &FilesRead) -> Result<ReadZones, JobError> {
     let plan = job.zones.get(name);
-    let drawn = plan.and_then(|plan| match &plan.shape {
-        ZoneShape::Drawn(shape) => Some((plan, shape)),
-        ZoneShape::Level(_) => None,
-    });
-    let (plan, shape) = drawn.ok_or_else(|| NameError::no_such_zone(name, job))?;
+    let plan = plan.ok_or_else(|| NameError::no_such_zone(name, job))?;
+    let shape = match &plan.shape {
+        ZoneShape::Drawn(shape) => shape,
+        ZoneShape::Strip(strip) => {
+            return strips(job, name, strip, read).map_err(|error| error.in_job(&plan.spot));
+        }
+        ZoneShape::Level(_) => return Err(NameError::no_such_zone(name, job).into()),
+    };
     match shape {
         Shape::Corners(corners) => {
             let mut ring: Vec<Place> = corners.iter().map(|&[e, n]| Place::new(e, n)).collect();
@@ -82,6 +92,53 @@ pub(super) fn drawn_zones(job: &Job, name: &str, read: &FilesRead) -> Result<Rea
             })
         }
     }
+}
+
+/// The strip along a line, whole or in parts between round chainages.
+fn strips(
+    job: &Job,
+    name: &str,
+    strip: &StripPlan,
+    read: &FilesRead,
+) -> Result<ReadZones, JobError> {
+    let found = lines::of_job(job, &strip.line, read)?;
+    let line = &found.line;
+    let between = stretch(line, &strip.between, job.unit)?;
+    let mut stops = between.to_vec();
+    if let Some(every) = strip.every {
+        let round = line.stations(every, MOST_STRIPS);
+        let round = round.map_err(|error| LineError::ManyStrips {
+            interval: every,
+            count: error.count,
+        })?;
+        let joints = line.joints();
+        let is_round = |at: &f64| {
+            let count = line.chainage().of(*at) / every;
+            (count - count.round()).abs() < 1e-6 || !joints.contains(at)
+        };
+        stops.extend(round.into_iter().filter(is_round));
+    }
+    stops.retain(|at| (between[0]..=between[1]).contains(at));
+    stops.sort_by(f64::total_cmp);
+    stops.dedup_by(|next, before| *next - *before <= 1e-6 * strip.every.unwrap_or(1.0));
+    let chord = LengthUnit::Metre.convert(CHORD, job.unit);
+    let words = |at: f64| chainage_words(line.chainage().of(at), job.unit, 2);
+    let zone = |pair: &[f64]| RawZone {
+        name: match strip.every {
+            None => name.into(),
+            Some(_) => format!("{name} {} to {}", words(pair[0]), words(pair[1])),
+        },
+        // Which strip of its line it is, whatever it is named.
+        feature: format!("{:?} {:?}", strip.offsets, pair),
+        parts: vec![vec![line.strip([pair[0], pair[1]], strip.offsets, chord)]],
+        ..RawZone::default()
+    };
+    Ok(ReadZones {
+        zones: stops.windows(2).map(zone).collect(),
+        file: found.file,
+        crs: found.systems[0].clone(),
+        notes: Vec::new(),
+    })
 }
 
 /// What was understood and skipped of a file of zones.

@@ -119,7 +119,7 @@ impl<'j> Surfaces<'j> {
                     }
                 }
                 for step in &plan.steps {
-                    if let Some(other) = step.act.other() {
+                    for other in step.act.needs() {
                         self.add(&Source::Named(other.into()), reading, seen)?;
                     }
                     self.shapes(step)?;
@@ -139,17 +139,34 @@ impl<'j> Surfaces<'j> {
                 let plans = names.iter().filter_map(|name| job.build_ups.get(name));
                 zones.extend(plans.flat_map(|plan| &plan.zones));
             }
-            StepAction::Embankment(plan) if !self.lines.contains_key(&plan.line) => {
-                if let Some(line) = job.lines.get(&plan.line) {
-                    let read = lines::read(line, job.unit, &self.files)
-                        .map_err(|error| error.in_job(&line.spot))?;
-                    self.lines.insert(plan.line.clone(), read);
+            StepAction::Embankment(plan) => self.line(job, &plan.line)?,
+            StepAction::Swept(plan) => self.line(job, &plan.line)?,
+            StepAction::Regrade(plan) => {
+                for line in &plan.lines {
+                    self.line(job, line)?;
                 }
             }
             _ => {}
         }
         for name in zones {
             self.drawn(job, name)?;
+        }
+        Ok(())
+    }
+
+    fn line(&mut self, job: &Job, name: &str) -> Result<(), JobError> {
+        if let Entry::Vacant(place) = self.lines.entry(name.into()) {
+            let read = lines::of_job(job, name, &self.files)?;
+            let plan = job.lines.get(name);
+            let is_laid = plan.is_some_and(|plan| plan.laid_on.is_some());
+            if !is_laid && read.corners.is_none() && read.line.profile().is_none() {
+                let error = JobError::from(SurfaceError::LineWithoutHeights);
+                return Err(match plan {
+                    Some(plan) => error.in_job(&plan.spot),
+                    None => error,
+                });
+            }
+            place.insert(read);
         }
         Ok(())
     }
@@ -336,7 +353,7 @@ impl<'j> Surfaces<'j> {
                 (read.zones.iter_mut()).flat_map(|zone| zone.parts.iter_mut().flatten().flatten());
             places.for_each(|at| *at = Place::new(convert(at.east), convert(at.north)));
         }
-        for corner in self.lines.values_mut().flat_map(|line| &mut line.corners) {
+        for corner in (self.lines.values_mut()).flat_map(|line| line.corners.iter_mut().flatten()) {
             *corner = Vertex::new(
                 convert(corner.east),
                 convert(corner.north),
@@ -451,7 +468,7 @@ impl<'j> Surfaces<'j> {
             }
         }
         for step in &plan.steps {
-            if let Some(other) = step.act.other() {
+            for other in step.act.needs() {
                 self.reach(&Source::Named(other.into()), reading, found, seen);
             }
             let zones = step

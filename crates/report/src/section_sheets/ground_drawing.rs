@@ -2,7 +2,6 @@
 
 use dapedon_core::surface::Vertex;
 use dapedon_formats::drawing::{Drawing, Feature, Layer, Shape};
-use dapedon_job::Sections;
 
 use super::SectionSheets;
 use super::paper_drawing::{Anchor, Ink, Item, width_of};
@@ -13,14 +12,12 @@ const APART: f64 = 30.0;
 
 /// All sheets as one drawing, with layers for each surface, for cut and fill, the grid and the words. A length along a section is that of
 /// the ground; heights are as exaggerated as on the sheets.
-pub fn sheets_as_drawing(found: &Sections, sheets: &SectionSheets) -> Drawing {
-    let unit = found.units.length;
+pub fn sheets_as_drawing(sheets: &SectionSheets) -> Drawing {
+    let unit = sheets.unit;
     // Units of the ground for a millimetre.
     let ground = LengthUnit::Metre.convert(f64::from(sheets.scale) / 1000.0, unit);
-    let two = [&found.reference, &found.surveyed].into_iter();
-    let names = two.chain(&found.others).map(|side| side.source.clone());
     let mut layers: Vec<Layer> = Vec::new();
-    for (number, name) in names.enumerate() {
+    for (number, name) in sheets.surfaces.iter().enumerate() {
         let colour = [34, 142, 92, 212, 32, 172];
         layers.push(Layer {
             name: format!("SURFACE_{name}"),
@@ -101,11 +98,11 @@ pub fn sheets_as_drawing(found: &Sections, sheets: &SectionSheets) -> Drawing {
         left += sheet.size[0] + APART;
     }
     Drawing {
-        name: format!("sections along {}", found.line.line),
+        name: sheets.name.clone(),
         unit,
         crs: None,
         height_system: None,
-        date: found.surveyed.survey_date.clone(),
+        date: sheets.date.clone(),
         decimals: 4,
         words: super::frame::SMALL * ground,
         layers,

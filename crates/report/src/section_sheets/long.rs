@@ -28,6 +28,8 @@ const AIR: f64 = 0.2;
 
 /// A long-section that is to be drawn, over a stretch of the line.
 pub(crate) struct Long<'l> {
+    /// Along a line, and not from place to place.
+    pub(crate) is_line: bool,
     pub(crate) line: &'l Alignment,
     pub(crate) lines: &'l [SectionLine],
     pub(crate) between: [f64; 2],
@@ -36,12 +38,16 @@ pub(crate) struct Long<'l> {
     pub(crate) scale: [f64; 2],
 }
 
-/// The parts of the plot on the sheet, from the top down: heights, difference, strips.
-pub(crate) fn plot_height(room: f64) -> f64 {
-    room - ABOVE - GAP - DIFFERENCE - CHAINAGES - 2.0 * STRIP
-}
-
 impl Long<'_> {
+    /// How high the plot of heights may be: what difference, chainages and strips leave.
+    pub(crate) fn plot_height(&self, room: f64) -> f64 {
+        let difference = match self.lines.len() {
+            0 | 1 => 0.0,
+            _ => GAP + DIFFERENCE,
+        };
+        room - ABOVE - difference - CHAINAGES - 2.0 * STRIP
+    }
+
     /// The heights of all surfaces and of the line over the stretch.
     pub(crate) fn heights(&self) -> Option<[f64; 2]> {
         let [from, to] = self.between;
@@ -73,7 +79,7 @@ impl Long<'_> {
         let step = round_up(UP / self.scale[1]);
         let [low, high] = self.heights().unwrap_or([0.0, step]);
         let low = (low / step - AIR).floor() * step;
-        let most = plot_height(bottom - top) / self.scale[1];
+        let most = self.plot_height(bottom - top) / self.scale[1];
         let high = ((high / step + AIR).ceil() * step).min(low + most);
         let plot = left + LEFT;
         let axes = Axes {
@@ -93,11 +99,16 @@ impl Long<'_> {
         if own.len() > 1 {
             sheet.dashed(Ink::Line, 0.3, own);
         }
-        let below = self.difference(sheet, axes.corner[1] + GAP, plot);
+        let below = match self.lines.len() {
+            0 | 1 => axes.corner[1],
+            _ => self.difference(sheet, axes.corner[1] + GAP, plot),
+        };
         self.chainages(sheet, plot, below);
         let strip = below + CHAINAGES;
-        self.horizontal(sheet, [plot, strip]);
-        self.vertical(sheet, [plot, strip + STRIP]);
+        if self.is_line {
+            self.horizontal(sheet, [plot, strip]);
+            self.vertical(sheet, [plot, strip + STRIP]);
+        }
     }
 
     fn x(&self, plot: f64, distance: f64) -> f64 {
@@ -304,7 +315,12 @@ impl Long<'_> {
         let [from, to] = self
             .between
             .map(|at| chainage_words(self.line.chainage().of(at), self.unit, 2));
-        let words = format!("Long-section, {from} to {to}");
+        let what = if self.is_line {
+            "Long-section"
+        } else {
+            "Profile"
+        };
+        let words = format!("{what}, {from} to {to}");
         sheet.bold([left, top + 2.5], USUAL + 0.7, Anchor::Start, words);
     }
 }

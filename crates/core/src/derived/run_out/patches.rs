@@ -5,7 +5,7 @@ use std::f64::consts::TAU;
 use libm::{acos, atan2, hypot, sincos};
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use super::distance;
+use super::SideSlope;
 use crate::derived::Top;
 use crate::plan::{Edge, Place, RELATIVE};
 use crate::surface::Plane;
@@ -47,7 +47,7 @@ impl Rim {
                 from: from.place(),
                 to: to.place(),
             };
-            distance(&edge, place)
+            edge.distance(place)
         });
         distances.fold(f64::INFINITY, f64::min)
     }
@@ -89,44 +89,93 @@ impl EdgeSlope {
         }
     }
 
-    /// The plane beside it: bounded at its ends by the way down, where another edge follows, so that the two meet there;
-    /// square to it where none does.
-    fn strip(&self, run: f64, length: f64) -> Patch {
-        let square = self.out[0] * self.down[0] + self.out[1] * self.down[1];
-        let beyond = |v: &Vertex, joined: bool| {
+    /// How far one comes square to it for a unit of distance on the steepest way.
+    fn square(&self) -> f64 {
+        self.out[0] * self.down[0] + self.out[1] * self.down[1]
+    }
+
+    /// The planes beside it, one for each part of the slope: bounded at its ends by the way down, where another edge follows, so
+    /// that the two meet there; square to it where none does.
+    fn strips(&self, parts: &[[f64; 2]]) -> Vec<Patch> {
+        let square = self.square();
+        let aside = |v: &Vertex, joined: bool, far: f64| {
             let (way, far) = match joined {
-                true => (self.down, length / square),
-                false => (self.out, length),
+                true => (self.down, far / square),
+                false => (self.out, far),
             };
             Place::new(v.east + way[0] * far, v.north + way[1] * far)
         };
         let (from, to) = (&self.from, &self.to);
-        let third = Vertex::new(
-            from.east + self.out[0] * length,
-            from.north + self.out[1] * length,
-            from.height - length / run,
-        );
-        Patch {
-            corners: vec![
-                from.place(),
-                beyond(from, self.joined[0]),
-                beyond(to, self.joined[1]),
-                to.place(),
-            ],
-            plane: Plane::through(*from, third, *to),
-        }
+        let out = |v: &Vertex, [far, drop]: [f64; 2]| {
+            Vertex::new(
+                v.east + self.out[0] * far,
+                v.north + self.out[1] * far,
+                v.height - drop,
+            )
+        };
+        let patch = |pair: &[[f64; 2]]| {
+            let [near, far] = [pair[0], pair[1]];
+            Patch {
+                corners: vec![
+                    aside(from, self.joined[0], near[0]),
+                    aside(from, self.joined[0], far[0]),
+                    aside(to, self.joined[1], far[0]),
+                    aside(to, self.joined[1], near[0]),
+                ],
+                plane: Plane::through(out(from, near), out(from, far), out(to, near)),
+            }
+        };
+        parts.windows(2).map(patch).collect()
     }
 }
 
-/// The planes that fall from the rim, `run` in plan for each unit of height, so far as `length` in plan: one beside each
-/// edge, which falls by that square to the edge; and at corners those of a cone, as many as keep it within `chord`. None
-/// where that would be too many.
+impl EdgeSlope {
+    /// How far out on its steepest way, and how far down, the parts of the slope end, as far as `length`.
+    fn down_steps(&self, side: &SideSlope, length: f64) -> Option<Vec<[f64; 2]>> {
+        let square = self.square();
+        // Along the edge it falls too, by as much as the steepest way goes along it.
+        let along = self.steepest - square / side.run;
+        let rows = parts(side, length * square)?;
+        let step = |&[far, drop]: &[f64; 2]| [far / square, drop + along * far / square];
+        Some(rows.iter().skip(1).map(step).collect())
+    }
+}
+
+/// How far out, and how far down, the parts of a slope end, from its start on, as far as `length`; `None` where they would be more than
+/// anybody needs.
+fn parts(side: &SideSlope, length: f64) -> Option<Vec<[f64; 2]>> {
+    let mut parts = vec![[0.0, 0.0]];
+    let mut at = [0.0, 0.0];
+    while let Some(bench) = side.bench {
+        for [far, drop] in [
+            [side.run * bench.every, bench.every],
+            [bench.width, bench.width * bench.fall],
+        ] {
+            let next = [at[0] + far, at[1] + drop];
+            if next[0] >= length {
+                let share = (length - at[0]) / far;
+                parts.push([length, at[1] + share * drop]);
+                return Some(parts);
+            }
+            at = next;
+            parts.push(at);
+        }
+        if parts.len() > MOST {
+            return None;
+        }
+    }
+    parts.push([length, length / side.run]);
+    Some(parts)
+}
+
+/// The planes that fall from the rim as a slope does, so far as `length` in plan: those beside each edge, which fall so square to
+/// the edge; and at corners those of a cone, as many as keep it within `chord`. None where that would be too many.
 ///
 /// What is seen is the highest of all. Beside an edge that falls itself the plane is steeper than the slope, and steepest
 /// aslant. As if a cone of that steepness stood at each place of the edge, the plane goes over into one at its ends: so
 /// the whole is continuous, however edges bend and fall. Of two cones at one corner the flatter one is seen: between the
 /// ways down of its two edges, and past that of the steeper one as far as it stands above its plane.
-pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Vec<Patch>> {
+pub(super) fn patches(rim: &Rim, side: &SideSlope, length: f64, chord: f64) -> Option<Vec<Patch>> {
     let key = |v: &Vertex| bits(v.place());
     let mut starts: FxHashMap<[u64; 2], Vec<usize>> = FxHashMap::default();
     let mut ends: FxHashSet<[u64; 2]> = FxHashSet::default();
@@ -137,10 +186,16 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
     let beside: Vec<EdgeSlope> = (rim.edges.iter())
         .map(|[from, to]| {
             let joined = [ends.contains(&key(from)), starts.contains_key(&key(to))];
-            EdgeSlope::of(*from, *to, run, joined)
+            EdgeSlope::of(*from, *to, side.run, joined)
         })
         .collect();
-    let mut patches: Vec<Patch> = beside.iter().map(|edge| edge.strip(run, length)).collect();
+    let rows = parts(side, length)?;
+    if beside.len().saturating_mul(rows.len()) > MOST {
+        return None;
+    }
+    let mut patches: Vec<Patch> = (beside.iter())
+        .flat_map(|edge| edge.strips(&rows))
+        .collect();
     // As many parts of a full turn as keep chords close to the circle.
     let part = 2.0 * acos(1.0 - (chord / length).min(0.25));
     for before in &beside {
@@ -157,8 +212,8 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
             if turn <= RELATIVE || turn >= TAU / 2.0 {
                 continue;
             }
-            let parts = (turn / part).ceil().max(1.0);
-            let count = parts + patches.len() as f64;
+            let turned = (turn / part).ceil().max(1.0);
+            let count = turned * rows.len() as f64 + patches.len() as f64;
             if count.is_nan() || count > MOST as f64 {
                 return None;
             }
@@ -170,21 +225,28 @@ pub(super) fn patches(rim: &Rim, run: f64, length: f64, chord: f64) -> Option<Ve
                 turn: if first { turn } else { -turn },
                 // Where both are as steep the fan ends at the way down of the other one to the bit.
                 end: (past == 0.0).then_some(if first { after.down } else { before.down }),
-                parts,
-                length,
-                steepest: flatter.steepest,
+                parts: turned,
+                steps: flatter.down_steps(side, length)?,
             };
-            for index in 0..parts as u32 {
-                let [one, other] = [index, index + 1].map(|index| fan.ray(f64::from(index)));
-                let corners = if first {
-                    [before.to, one, other]
-                } else {
-                    [before.to, other, one]
-                };
-                patches.push(Patch {
-                    corners: corners.map(Vertex::place).to_vec(),
-                    plane: Plane::through(corners[0], corners[1], corners[2]),
-                });
+            for index in 0..turned as u32 {
+                let [mut one, mut other] =
+                    [index, index + 1].map(|index| fan.ray(f64::from(index)));
+                if !first {
+                    std::mem::swap(&mut one, &mut other);
+                }
+                let [mut near, mut near_other] = [before.to; 2];
+                for (far, far_other) in one.into_iter().zip(other) {
+                    // The first part is a triangle, the others are strips.
+                    let mut corners = vec![near.place(), far.place(), far_other.place()];
+                    if near != near_other {
+                        corners.push(near_other.place());
+                    }
+                    patches.push(Patch {
+                        corners,
+                        plane: Plane::through(near, far, far_other),
+                    });
+                    (near, near_other) = (far, far_other);
+                }
             }
         }
     }
@@ -198,12 +260,12 @@ struct Fan {
     turn: f64,
     end: Option<[f64; 2]>,
     parts: f64,
-    length: f64,
-    steepest: f64,
+    /// How far out on a ray, and how far down, the parts of the slope end.
+    steps: Vec<[f64; 2]>,
 }
 
 impl Fan {
-    fn ray(&self, index: f64) -> Vertex {
+    fn ray(&self, index: f64) -> Vec<Vertex> {
         let (sin, cos) = sincos(self.turn * index / self.parts);
         let [e, n] = self.start;
         let way = match self.end {
@@ -211,11 +273,14 @@ impl Fan {
             _ if index == 0.0 => self.start,
             _ => [e * cos - n * sin, e * sin + n * cos],
         };
-        Vertex::new(
-            self.at.east + way[0] * self.length,
-            self.at.north + way[1] * self.length,
-            self.at.height - self.length * self.steepest,
-        )
+        let vertex = |&[far, drop]: &[f64; 2]| {
+            Vertex::new(
+                self.at.east + way[0] * far,
+                self.at.north + way[1] * far,
+                self.at.height - drop,
+            )
+        };
+        self.steps.iter().map(vertex).collect()
     }
 }
 

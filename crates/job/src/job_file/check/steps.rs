@@ -8,10 +8,15 @@ use dapedon_core::units::LengthUnit;
 use toml::Spanned;
 
 use super::super::entries::{
-    EmbankmentEntry, EndsEntry, Name, Numbers, PlatformEntry, SideEntry, StepEntry, all,
+    BenchEntry, EmbankmentEntry, EndsEntry, Name, Numbers, PlatformEntry, RegradeEntry, SideEntry,
+    StepEntry, SweptEntry, all,
 };
-use super::super::{BuildUpPlan, EmbankmentPlan, JobFileError, PlatformPlan, StepAction, StepPlan};
+use super::super::{
+    BuildUpPlan, EmbankmentPlan, JobFileError, LinePlan, PlatformPlan, RegradePlan, StepAction,
+    StepPlan, SweptPlan, TypicalSectionPlan,
+};
 use super::JobFileText;
+use super::typical_sections::{SLOPE_REMEDY, side_slope};
 
 /// Broken slopes stand no farther than this from round ones by default, in metres.
 const CHORD: f64 = 0.01;
@@ -20,7 +25,8 @@ const CHORD: f64 = 0.01;
 pub(super) struct KnownNames<'k> {
     pub(super) surfaces: &'k BTreeSet<&'k str>,
     pub(super) zones: &'k BTreeSet<&'k str>,
-    pub(super) lines: &'k BTreeSet<&'k str>,
+    pub(super) lines: &'k BTreeMap<String, LinePlan>,
+    pub(super) sections: &'k BTreeMap<String, TypicalSectionPlan>,
     pub(super) build_ups: &'k BTreeMap<String, BuildUpPlan>,
 }
 
@@ -90,6 +96,16 @@ pub(super) fn step(
             sheet, spanned, entry, known,
         )?));
     }
+    if let Some(entry) = &entry.swept {
+        acts.push(StepAction::Swept(swept(sheet, spanned, entry, known)?));
+    }
+    if let Some(entry) = &entry.regrade {
+        if zones.is_empty() {
+            let what = "regrade needs zones";
+            return Err(sheet.fault(span(), what, "add zones = [\"...\"]"));
+        }
+        acts.push(StepAction::Regrade(regrade(sheet, spanned, entry, known)?));
+    }
     let named = all(&entry.build_up);
     if !named.is_empty() {
         let stop_at = entry.stop_at.as_ref();
@@ -122,7 +138,7 @@ pub(super) fn step(
             spot: sheet.spot(span()),
         }),
         0 => {
-            let remedy = "use one of raise, lower, level, move, highest, lowest, take, keep, platform, embankment, build-up, difference";
+            let remedy = "use one of raise, lower, level, move, highest, lowest, take, keep, platform, embankment, swept, regrade, build-up, difference";
             Err(sheet.fault(span(), "the step does nothing", remedy))
         }
         _ => {
@@ -171,27 +187,34 @@ fn build_up(
 fn slopes(
     sheet: &JobFileText<'_>,
     step: &Spanned<StepEntry>,
-    [cut, fill]: [f64; 2],
-    chord: Option<f64>,
+    [cut, fill]: [(f64, Option<BenchEntry>); 2],
+    tolerance: Option<f64>,
 ) -> Result<Slopes, JobFileError> {
-    let chord = chord.unwrap_or_else(|| LengthUnit::Metre.convert(CHORD, sheet.unit));
-    for (key, value) in [
-        ("cut-slope", cut),
-        ("fill-slope", fill),
-        ("chord-tolerance", chord),
-    ] {
-        if value <= 0.0 || !value.is_finite() {
-            let what = format!("{key} = {value} is not above zero");
-            let remedy = match key {
-                "chord-tolerance" => {
-                    "give the largest distance between the curved slope and its straight pieces"
-                }
-                _ => "give n of the slope 1:n",
-            };
-            return Err(sheet.fault(step.span(), what, remedy));
-        }
+    let side = |key: &str, (run, bench)| {
+        side_slope(key, run, bench).map_err(|what| sheet.fault(step.span(), what, SLOPE_REMEDY))
+    };
+    Ok(Slopes {
+        cut: side("cut", cut)?,
+        fill: side("fill", fill)?,
+        chord: chord(sheet, step, tolerance)?,
+    })
+}
+
+/// A chord tolerance above zero; the usual one where none is given.
+fn chord(
+    sheet: &JobFileText<'_>,
+    step: &Spanned<StepEntry>,
+    given: Option<f64>,
+) -> Result<f64, JobFileError> {
+    let chord = given.unwrap_or_else(|| LengthUnit::Metre.convert(CHORD, sheet.unit));
+    match chord > 0.0 && chord.is_finite() {
+        true => Ok(chord),
+        false => Err(sheet.fault(
+            step.span(),
+            format!("chord-tolerance = {chord} is not above zero"),
+            "give the largest distance between the curved slope and its straight pieces",
+        )),
     }
-    Ok(Slopes { cut, fill, chord })
 }
 
 fn platform(
@@ -233,7 +256,10 @@ fn platform(
         slopes: slopes(
             sheet,
             step,
-            [entry.cut_slope, entry.fill_slope],
+            [
+                (entry.cut_slope, entry.cut_bench),
+                (entry.fill_slope, entry.fill_bench),
+            ],
             entry.chord_tolerance,
         )?,
         until: until(sheet, &entry.until, known)?,
@@ -250,13 +276,18 @@ fn embankment(
         let what = format!("width = {} is not above zero", entry.width);
         return Err(sheet.fault(step.span(), what, "give the top width"));
     }
+    let (line, laid_on) = line(sheet, &entry.line, known)?;
     Ok(EmbankmentPlan {
-        line: sheet.known(&entry.line, "line", known.lines)?,
+        line,
+        laid_on,
         width: entry.width,
         slopes: slopes(
             sheet,
             step,
-            [entry.cut_slope, entry.fill_slope],
+            [
+                (entry.cut_slope, entry.cut_bench),
+                (entry.fill_slope, entry.fill_bench),
+            ],
             entry.chord_tolerance,
         )?,
         until: until(sheet, &entry.until, known)?,
@@ -265,6 +296,87 @@ fn embankment(
             Some(EndsEntry::Upright) => Ends::Upright,
         },
     })
+}
+
+/// A line of the job, and the surface it is laid on.
+fn line(
+    sheet: &JobFileText<'_>,
+    name: &Name,
+    known: &KnownNames<'_>,
+) -> Result<(String, Option<String>), JobFileError> {
+    let names: BTreeSet<&str> = known.lines.keys().map(String::as_str).collect();
+    let name = sheet.known(name, "line", &names)?;
+    let laid_on = known.lines.get(&name).and_then(|line| line.laid_on.clone());
+    Ok((name, laid_on))
+}
+
+fn swept(
+    sheet: &JobFileText<'_>,
+    step: &Spanned<StepEntry>,
+    entry: &SweptEntry,
+    known: &KnownNames<'_>,
+) -> Result<SweptPlan, JobFileError> {
+    let names: BTreeSet<&str> = known.sections.keys().map(String::as_str).collect();
+    let name = sheet.known(&entry.section, "typical-section", &names)?;
+    let section = known.sections.get(&name).cloned().ok_or_else(|| {
+        sheet.fault(
+            entry.section.span(),
+            "there is no such typical section",
+            "add it",
+        )
+    })?;
+    let (line, laid_on) = line(sheet, &entry.line, known)?;
+    Ok(SweptPlan {
+        name,
+        section,
+        line,
+        laid_on,
+        between: [sheet.chainage(&entry.from)?, sheet.chainage(&entry.to)?],
+        until: until(sheet, &entry.until, known)?,
+        ends: match entry.ends {
+            Some(EndsEntry::Sloping) => Ends::Sloping,
+            None | Some(EndsEntry::Upright) => Ends::Upright,
+        },
+        chord: chord(sheet, step, entry.chord_tolerance)?,
+    })
+}
+
+fn regrade(
+    sheet: &JobFileText<'_>,
+    step: &Spanned<StepEntry>,
+    entry: &RegradeEntry,
+    known: &KnownNames<'_>,
+) -> Result<RegradePlan, JobFileError> {
+    let lines = all(&entry.lines);
+    let lines = lines.iter().map(|name| {
+        let (name, laid_on) = line(sheet, name, known)?;
+        match laid_on {
+            None => Ok(name),
+            Some(surface) => Err(sheet.fault(
+                step.span(),
+                format!("the line \"{name}\" is laid on \"{surface}\""),
+                "use a line with heights of its own",
+            )),
+        }
+    });
+    let plan = RegradePlan {
+        points: entry.points.iter().map(|point| point.0).collect(),
+        lines: lines.collect::<Result<_, _>>()?,
+        surface: until(sheet, &entry.surface, known)?,
+    };
+    let figures = plan.points.iter().flatten();
+    if let Some(value) = { figures }.find(|value| value.is_nan() || value.abs() > FARTHEST) {
+        let what = format!("{value} is not a coordinate or height");
+        return Err(sheet.fault(step.span(), what, "correct it"));
+    }
+    if plan.points.is_empty() && plan.lines.is_empty() && plan.surface.is_none() {
+        return Err(sheet.fault(
+            step.span(),
+            "regrade has nothing to make the ground from",
+            "add points, lines or a surface",
+        ));
+    }
+    Ok(plan)
 }
 
 fn until(

@@ -13,8 +13,8 @@ use super::super::entries::{
     DuplicatesEntry, FlatTrianglesEntry, JobEntries, KeepEntry, Name, ReadingEntry, SurfaceEntry,
     all,
 };
-use super::super::{BuildUpPlan, JobFileError, Start, StepAction, SurfacePlan};
-use super::{JobFileText, steps};
+use super::super::{BuildUpPlan, JobFileError, LinePlan, Start, StepAction, SurfacePlan};
+use super::{JobFileText, steps, typical_sections};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
 use crate::units::UnitCode;
 
@@ -25,21 +25,19 @@ pub(super) fn surfaces(
     zones: &BTreeSet<&str>,
     build_ups: &BTreeMap<String, BuildUpPlan>,
     readings: &BTreeMap<String, Reading>,
+    lines: &BTreeMap<String, LinePlan>,
 ) -> Result<BTreeMap<String, SurfacePlan>, JobFileError> {
     let names: BTreeSet<&str> = entries
         .surfaces
         .keys()
         .map(|name| name.get_ref().as_str())
         .collect();
-    let lines: BTreeSet<&str> = entries
-        .lines
-        .keys()
-        .map(|name| name.get_ref().as_str())
-        .collect();
+    let sections = typical_sections::all(sheet, &entries.typical_sections)?;
     let known = steps::KnownNames {
         surfaces: &names,
         zones,
-        lines: &lines,
+        lines,
+        sections: &sections,
         build_ups,
     };
     let mut plans = BTreeMap::new();
@@ -347,7 +345,7 @@ impl SurfacePlan {
             Start::Surface(name) => Some(name.as_str()),
             Start::File(..) | Start::Level(_) => None,
         };
-        let steps = self.steps.iter().filter_map(|step| step.act.other());
+        let steps = self.steps.iter().flat_map(|step| step.act.needs());
         start.into_iter().chain(steps).collect()
     }
 }

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{Name, Numbers, OneOrMany};
+use super::{BenchEntry, Name, Numbers, OneOrMany, RegradeEntry, SweptEntry};
 use crate::units::UnitCode;
 use dapedon_core::units::LengthUnit;
 
@@ -182,6 +182,10 @@ pub(crate) struct StepEntry {
     pub(crate) platform: Option<PlatformEntry>,
     /// Add an embankment along a line, with side slopes.
     pub(crate) embankment: Option<EmbankmentEntry>,
+    /// Add a typical section along a line, with side slopes.
+    pub(crate) swept: Option<SweptEntry>,
+    /// Make the ground within the zones anew from points and lines.
+    pub(crate) regrade: Option<RegradeEntry>,
     /// Lower by the layers of build-ups, each within its own zones.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) build_up: Option<Spanned<OneOrMany>>,
@@ -233,6 +237,10 @@ pub(crate) struct PlatformEntry {
     pub(crate) cut_slope: f64,
     /// Slope in fill, n of 1:n.
     pub(crate) fill_slope: f64,
+    /// Benches in cut.
+    pub(crate) cut_bench: Option<BenchEntry>,
+    /// Benches in fill.
+    pub(crate) fill_bench: Option<BenchEntry>,
     /// Surface that the slopes meet [default: the surface before this step].
     #[schemars(with = "Option<String>")]
     pub(crate) until: Option<Name>,
@@ -254,6 +262,10 @@ pub(crate) struct EmbankmentEntry {
     pub(crate) cut_slope: f64,
     /// Slope in fill, n of 1:n.
     pub(crate) fill_slope: f64,
+    /// Benches in cut.
+    pub(crate) cut_bench: Option<BenchEntry>,
+    /// Benches in fill.
+    pub(crate) fill_bench: Option<BenchEntry>,
     /// Surface that the slopes meet [default: the surface before this step].
     #[schemars(with = "Option<String>")]
     pub(crate) until: Option<Name>,

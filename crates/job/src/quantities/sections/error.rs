@@ -1,7 +1,5 @@
 //! Why there are no sections.
 
-use dapedon_core::alignment::ChainageError;
-
 use crate::error::job_error;
 use crate::input::Memory;
 
@@ -20,37 +18,6 @@ pub enum SectionsError {
         /// An interval that would do.
         enough: f64,
     },
-    /// The stretch ends before it starts.
-    #[error("the stretch from {from} to {to} has no length")]
-    Backwards {
-        /// Its start.
-        from: String,
-        /// Its end.
-        to: String,
-    },
-    /// A chainage is not on the line.
-    #[error("chainage {chainage} is not on the line, which runs from {from} to {to}")]
-    OffLine {
-        /// The chainage.
-        chainage: String,
-        /// The chainage of the line's start.
-        from: String,
-        /// The chainage of its end.
-        to: String,
-    },
-    /// A chainage is on the line twice.
-    #[error(
-        "chainage {chainage} is on the line more than once, because of an equation: {distances} from its start"
-    )]
-    TwoPlaces {
-        /// The chainage.
-        chainage: String,
-        /// Where, as distances from the start.
-        distances: String,
-    },
-    /// A chainage names no place.
-    #[error(transparent)]
-    Chainage(ChainageError),
     /// Nothing says how wide sections are.
     #[error("nothing says how far the sections reach")]
     NoWidth,
@@ -81,12 +48,6 @@ impl SectionsError {
             SectionsError::ManySections { enough, .. } => {
                 format!("use an interval of {enough} or more")
             }
-            SectionsError::Backwards { .. } => "give --from before --to, as chainages of the line".into(),
-            SectionsError::OffLine { .. } => "give a chainage within that range".into(),
-            SectionsError::TwoPlaces { .. } => {
-                "say which side of the equation is meant, as in \"1+200 back\" or \"1+200 ahead\"".into()
-            }
-            SectionsError::Chainage(_) => "give a chainage of the line".into(),
             SectionsError::TooLarge { .. } => {
                 "use a larger interval or smaller widths, or more memory with --memory".into()
             }

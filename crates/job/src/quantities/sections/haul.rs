@@ -5,10 +5,10 @@ use dapedon_core::quantities::{HaulStretch, MassHaul, mass_haul};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::stations::distance;
 use super::stretches::CutAndFill;
 use crate::error::JobError;
 use crate::figure::{Length, Volume};
+use crate::surfaces::distance;
 use crate::units::ReportUnits;
 
 /// How earth is carried along the line.

@@ -1,11 +1,12 @@
 //! Where sections are cut.
 
-use dapedon_core::alignment::{Alignment, ChainageError, NamedChainage, chainage_words};
+use dapedon_core::alignment::Alignment;
 use dapedon_core::units::LengthUnit;
 
 use super::{MOST, SectionsError};
 use crate::error::JobError;
 use crate::section_rules::SectionRules;
+use crate::surfaces::{LineError, distance, stretch};
 
 /// Along which stretch of the line, and at which distances of it.
 pub(super) struct Stations {
@@ -19,20 +20,10 @@ pub(super) fn stations(
     line: &Alignment,
     unit: LengthUnit,
 ) -> Result<Stations, JobError> {
-    let at = |named: &NamedChainage| distance(line, *named, unit);
-    let [from, to] = &rules.between;
-    let from = from.as_ref().map(at).transpose()?.unwrap_or(0.0);
-    let to = to.as_ref().map(at).transpose()?.unwrap_or(line.length());
-    if from >= to {
-        let words = |distance: f64| chainage_words(line.chainage().of(distance), unit, 2);
-        return Err(SectionsError::Backwards {
-            from: words(from),
-            to: words(to),
-        }
-        .into());
-    }
+    let [from, to] = stretch(line, &rules.between, unit)?;
     let mut distances = vec![from, to];
-    let listed: Result<Vec<f64>, JobError> = rules.at.iter().map(at).collect();
+    let listed = rules.at.iter().map(|named| distance(line, *named, unit));
+    let listed: Result<Vec<f64>, LineError> = listed.collect();
     distances.extend(listed?);
     if let Some(every) = rules.every {
         distances.extend(regular(rules, line, every)?);
@@ -54,12 +45,7 @@ fn regular(rules: &SectionRules, line: &Alignment, every: f64) -> Result<Vec<f64
     if rules.geometry_points {
         return Ok(found);
     }
-    let mut joints = vec![];
-    let mut along = 0.0;
-    for element in line.elements() {
-        joints.push(along);
-        along += element.length();
-    }
+    let joints = line.joints();
     let is_round = |distance: &f64| {
         let count = line.chainage().of(*distance) / every;
         (count - count.round()).abs() < 1e-6 || !joints.contains(distance)
@@ -86,33 +72,4 @@ fn within(mut distances: Vec<f64>, [from, to]: [f64; 2]) -> Vec<f64> {
     let same = dapedon_core::plan::RELATIVE * to.abs().max(1.0);
     distances.dedup_by(|next, kept| *next - *kept <= same);
     distances
-}
-
-/// The distance that a chainage names.
-pub(super) fn distance(
-    line: &Alignment,
-    named: NamedChainage,
-    unit: LengthUnit,
-) -> Result<f64, JobError> {
-    let words = |chainage: f64| chainage_words(chainage, unit, 2);
-    let found = line.distance_of(named).map_err(|error| match error {
-        ChainageError::Several {
-            chainage,
-            distances,
-        } => SectionsError::TwoPlaces {
-            chainage: words(chainage),
-            distances: distances
-                .iter()
-                .map(|at| format!("{at:.2}"))
-                .collect::<Vec<_>>()
-                .join(" and "),
-        },
-        ChainageError::OffLine { chainage, range } => SectionsError::OffLine {
-            chainage: words(chainage),
-            from: words(range[0]),
-            to: words(range[1]),
-        },
-        error => SectionsError::Chainage(error),
-    });
-    Ok(found?)
 }

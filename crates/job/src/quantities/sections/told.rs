@@ -53,7 +53,6 @@ impl Told<'_> {
         // A cross-section is measured in squares of the length unit, whatever plan areas are told in.
         let area = |square: f64| Area::new(square, AreaUnit::usual(unit));
         let has_both = areas.compared > 0.0;
-        let profile = self.line.profile();
         let corners = self
             .names
             .iter()
@@ -72,14 +71,7 @@ impl Told<'_> {
             cut: has_both.then(|| area(areas.cut.area)),
             fill: has_both.then(|| area(areas.fill.area)),
             heights: section.lines.iter().map(|line| line.height(0.0)).collect(),
-            line_height: profile.and_then(|profile| {
-                // Files round: a profile that ends a hair before the line reaches to its end.
-                let ends = [profile.summits().first()?, profile.summits().last()?];
-                let [from, to] = ends.map(|summit| summit.distance);
-                let near = section.distance.clamp(from, to);
-                let is_near = (near - section.distance).abs() <= ROUNDED;
-                profile.height(near).filter(|_| is_near)
-            }),
+            line_height: self.line.height(section.distance, ROUNDED),
             compared: areas.compared,
             not_compared: areas.reference_only + areas.surveyed_only + areas.neither,
             surfaces: match self.request.corners {

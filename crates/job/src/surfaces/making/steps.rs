@@ -3,22 +3,23 @@
 use std::sync::Arc;
 
 use dapedon_core::derived::{
-    Choice, RunOut, Slopes, Top, Treatment, combined, difference, run_out, within, zonewise,
+    Bench, Choice, RunOut, SideSlope, Slopes, Top, Treatment, combined, difference, run_out,
+    within, zonewise,
 };
 use dapedon_core::plan::Place;
 use dapedon_core::quantities::each_overlap;
 use dapedon_core::quantities::{Tolerance, coverage, ground_areas, volume};
-use dapedon_core::surface::{Outline, Surface, Vertex};
+use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
 use super::Making;
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::{InputFile, ZoneSource};
-use crate::job_file::{BuildUpPlan, EmbankmentPlan, PlatformPlan, StepAction, StepPlan};
-use crate::surfaces::SurfaceError;
+use crate::job_file::{BuildUpPlan, PlatformPlan, StepAction, StepPlan};
 use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::surfaces::recipe::{Change, LayerQuantity, Step};
+use crate::surfaces::{MadeSurface, SurfaceError};
 use crate::zones::{KnownZone, told_apart};
 
 impl Making<'_> {
@@ -30,7 +31,7 @@ impl Making<'_> {
         bare: bool,
     ) -> Result<(Surface, Step), JobError> {
         let mut done = Step {
-            action: step.act.words(self.job_unit().symbol()),
+            action: step.act.words(self.job_unit()),
             zones: step.zones.clone(),
             job_file_line: step.spot.line,
             other_surface: None,
@@ -44,7 +45,16 @@ impl Making<'_> {
             None => None,
         };
         done.other_surface = (other.as_ref()).and_then(|other| other.side.recipe.clone());
-        let other = other.map(|other| other.surface);
+        let laid = match step.act.laid_on() {
+            Some(name) => Some(self.named(name, bare)?),
+            None => None,
+        };
+        let recipe = laid.as_ref().and_then(|laid| laid.side.recipe.clone());
+        for file in recipe.iter().flat_map(|recipe| recipe.files()) {
+            if !done.files.contains(file) {
+                done.files.push(file.clone());
+            }
+        }
         let zones = match step.zones.is_empty() {
             true => None,
             false => Some(self.zones(&step.zones)?),
@@ -57,11 +67,16 @@ impl Making<'_> {
                 | StepAction::Move(_)
                 | StepAction::Platform(_)
                 | StepAction::Embankment(_)
+                | StepAction::Swept(_)
         );
         if let Some(zones) = zones.as_ref().filter(|_| !brings) {
             self.on_surface(surface, zones, &mut done.notes)?;
         }
-        let made = self.act(step, surface, other.as_deref(), zones.as_ref(), &mut done)?;
+        let others = Others {
+            other: other.as_ref(),
+            laid: laid.as_ref().map(|laid| &*laid.surface),
+        };
+        let made = self.act(step, surface, &others, zones.as_ref(), &mut done)?;
         if let Some(zones) = zones.as_ref().filter(|_| brings) {
             self.on_surface(&made, zones, &mut done.notes)?;
         }
@@ -75,7 +90,7 @@ impl Making<'_> {
         &self,
         step: &StepPlan,
         surface: &Surface,
-        other: Option<&Surface>,
+        others: &Others<'_>,
         zones: Option<&Zones>,
         done: &mut Step,
     ) -> Result<Surface, JobError> {
@@ -92,7 +107,10 @@ impl Making<'_> {
             Some(zones) => within(&made, surface, zones),
             None => Ok(made),
         };
-        let other = || other.ok_or(JobError::from(InputError::NotRead));
+        let other = || {
+            let other = others.other.map(|other| &*other.surface);
+            other.ok_or(JobError::from(InputError::NotRead))
+        };
         let made = match &step.act {
             StepAction::Raise(by) if zones.is_none() => Ok(surface.raised(self.convert(*by))),
             StepAction::Raise(by) => changed(Treatment::Raise(self.convert(*by))),
@@ -114,9 +132,20 @@ impl Making<'_> {
                 combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
             }
             StepAction::Embankment(plan) => {
-                let body = self.embankment(plan, other().unwrap_or(surface), done)?;
+                let ground = other().unwrap_or(surface);
+                let body = self.embankment(plan, ground, others.laid, done)?;
                 self.run_out_note(&body, done);
                 combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
+            }
+            StepAction::Swept(plan) => {
+                let ground = other().unwrap_or(surface);
+                let body = self.swept(plan, ground, others.laid, done)?;
+                self.run_out_note(&body, done);
+                combined(surface, &Surface::Tin(body.surface), Choice::Other).and_then(limited)
+            }
+            StepAction::Regrade(plan) => {
+                let zones = zones.unwrap_or(&none);
+                return self.regrade(plan, surface, others.other, zones, done);
             }
             StepAction::BuildUp {
                 names,
@@ -281,10 +310,20 @@ impl Making<'_> {
         self.units.area_in_words(area)
     }
 
-    fn slopes(&self, slopes: Slopes) -> Slopes {
+    /// Slopes of the job, in the unit at hand.
+    pub(super) fn slopes(&self, slopes: Slopes) -> Slopes {
+        let side = |side: SideSlope| SideSlope {
+            run: side.run,
+            bench: side.bench.map(|bench| Bench {
+                every: self.convert(bench.every),
+                width: self.convert(bench.width),
+                fall: bench.fall,
+            }),
+        };
         Slopes {
+            cut: side(slopes.cut),
+            fill: side(slopes.fill),
             chord: self.convert(slopes.chord),
-            ..slopes
         }
     }
 
@@ -333,34 +372,6 @@ impl Making<'_> {
         }))
     }
 
-    fn embankment(
-        &self,
-        plan: &EmbankmentPlan,
-        ground: &Surface,
-        done: &mut Step,
-    ) -> Result<RunOut, JobError> {
-        let line = self
-            .stock
-            .lines
-            .get(&plan.line)
-            .ok_or(SurfaceError::LineWithoutHeights)?;
-        let local = |v: &Vertex| {
-            let at = self.frame.to_local(v.east, v.north);
-            Vertex::new(at.east, at.north, v.height)
-        };
-        let corners: Vec<Vertex> = line.corners.iter().map(local).collect();
-        let length: f64 = corners
-            .windows(2)
-            .map(|pair| libm::hypot(pair[1].east - pair[0].east, pair[1].north - pair[0].north))
-            .sum();
-        done.notes.push(format!(
-            "the line is {length:.2} {} long",
-            self.frame.unit().symbol()
-        ));
-        let top = Top::crest(self.frame, &corners, self.convert(plan.width), plan.ends)?;
-        Ok(run_out(&top, ground, self.slopes(plan.slopes))?)
-    }
-
     fn run_out_note(&self, body: &RunOut, done: &mut Step) {
         let symbol = self.frame.unit().symbol();
         for (reach, what) in body.reach.into_iter().zip(["cut", "fill"]) {
@@ -403,10 +414,12 @@ impl Making<'_> {
     fn files_of(&self, step: &StepPlan) -> Vec<InputFile> {
         let job = self.stock.job;
         let mut names: Vec<&String> = step.zones.iter().collect();
-        let mut line = None;
+        let mut lines: Vec<&String> = Vec::new();
         match &step.act {
             StepAction::Platform(plan) => names.push(&plan.outline),
-            StepAction::Embankment(plan) => line = self.stock.lines.get(&plan.line),
+            StepAction::Embankment(plan) => lines.push(&plan.line),
+            StepAction::Swept(plan) => lines.push(&plan.line),
+            StepAction::Regrade(plan) => lines.extend(&plan.lines),
             StepAction::BuildUp {
                 names: build_ups, ..
             } => {
@@ -423,13 +436,23 @@ impl Making<'_> {
                 .clone()
         });
         let mut files: Vec<InputFile> = Vec::new();
-        for file in zones.chain(line.and_then(|line| line.file.clone())) {
+        let lines = lines.into_iter();
+        let lines = lines.filter_map(|name| self.stock.lines.get(name)?.file.clone());
+        for file in zones.chain(lines) {
             if !files.contains(&file) {
                 files.push(file);
             }
         }
         files
     }
+}
+
+/// The other surfaces of a step.
+struct Others<'o> {
+    /// The one that it is done with.
+    other: Option<&'o MadeSurface>,
+    /// The one that its line is laid on.
+    laid: Option<&'o Surface>,
 }
 
 /// A step that lowers by build-ups.
