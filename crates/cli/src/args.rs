@@ -3,6 +3,7 @@
 mod capacity;
 mod contours;
 mod converting;
+mod haul;
 mod map;
 mod paths;
 mod pile;
@@ -25,6 +26,7 @@ use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource
 pub(crate) use capacity::CapacityArgs;
 pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
+pub(crate) use haul::HaulArgs;
 pub(crate) use map::{MapArgs, PaperName, ShownOnMap};
 pub(crate) use pile::PileArgs;
 pub(crate) use profile::ProfileArgs;
@@ -76,6 +78,8 @@ pub(crate) enum Command {
     Measure(Box<MeasureArgs>),
     /// Find the design level where cut balances fill
     Balance(Box<BalanceArgs>),
+    /// Plan which cut goes to which fill, with the least haul
+    Haul(Box<HaulArgs>),
     /// Print the JSON Schema of job files and results
     Schema(SchemaArgs),
     /// Show help on a command, or on terms
@@ -129,6 +133,7 @@ pub(crate) enum SchemaOf {
     Capacity,
     Measure,
     Balance,
+    Haul,
 }
 
 /// Where names stand.

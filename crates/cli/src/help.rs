@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 14] = [
+const PAGES: [Page; 15] = [
     Page {
         command: "demo",
         group: START,
@@ -156,6 +156,17 @@ const PAGES: [Page; 14] = [
             "dapedon balance ground compound --platform compound --shrink 10% --max-leftover 10",
         ],
         finding: "cut and fill do not balance in the range.",
+    },
+    Page {
+        command: "haul",
+        group: MEASURE,
+        what_for: "Plans which cut goes to which fill between zones, so that volume times distance is least; or cost, with \
+            borrow pits and tips. A table, and a map with arrows as wide as what is carried.",
+        examples: [
+            "dapedon haul ground march --zone zones.geojson --shrink 10%",
+            "dapedon haul ground march --zone zones.geojson --tip name=yard,east=412020,north=5861030",
+        ],
+        finding: "",
     },
     Page {
         command: "measure",

@@ -7,6 +7,7 @@ mod contours;
 mod demo;
 mod drawing;
 mod error;
+mod haul;
 mod help;
 mod init;
 mod inspect;
@@ -65,6 +66,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Capacity(args) => return capacity::run(&args),
         Command::Contours(args) => contours::run(&args)?,
         Command::Demo(args) => demo::run(&args)?,
+        Command::Haul(args) => haul::run(&args)?,
         Command::Help(args) => help::run(args.topic.as_deref())?,
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,

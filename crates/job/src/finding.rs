@@ -151,6 +151,7 @@ codes! {
     NotOnMap "not-on-map" Warning "Something that was asked for has no room on a map."
     LevelsOutside "levels-outside" Warning "A level is outside the range of a surface, and has no contour."
     SpotsOutside "spots-outside" Warning "Some places are outside a surface, or where it steps, and have no difference."
+    HaulUnbalanced "haul-unbalanced" Warning "Cut of a haul plan has no place to go to, or nothing comes for fill."
     EndsWithinWidth "ends-within-width" Warning "A surface ends within the width of a section, and the rest of it is not in the areas."
     SectionsCross "sections-cross" Warning "Sections cross each other on the inner side of a curve: the ground beyond counts twice."
     LineCrossesItself "line-crosses-itself" Warning "A line crosses itself: a place there has two chainages."

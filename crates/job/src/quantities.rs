@@ -15,6 +15,7 @@ mod scene;
 mod sections;
 mod spots;
 mod volume;
+mod zone_haul;
 
 pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
 pub use bands::{BandFigures, BandSide, Bands, ZoneBands};
@@ -54,3 +55,7 @@ pub use spots::{
     SpotsRequest, spots,
 };
 pub use volume::{Request, measure};
+pub use zone_haul::{
+    HaulRow, HaulSite, HaulSum, HaulZone, ZoneEnd, ZoneHaul, ZoneHaulError, ZoneHaulGround,
+    ZoneHaulRequest, zone_haul,
+};

@@ -87,6 +87,11 @@ impl ReportUnits {
         Volume::new(self.volume.from_cubic(cubic, self.length), self.volume)
     }
 
+    /// A volume of the report, in cubes of the length unit.
+    pub(crate) fn cubes_of(&self, told: f64) -> f64 {
+        told / self.volume.from_cubic(1.0, self.length)
+    }
+
     /// A length, a height or a difference of heights, as it is reported.
     pub(crate) fn length_of(&self, length: f64) -> Length {
         Length::new(length, self.length)

@@ -16,6 +16,7 @@ mod spots;
 mod steps;
 mod surface;
 mod volume;
+mod zone_haul;
 
 pub use balance::balance;
 pub use bill::bill;
@@ -28,6 +29,7 @@ pub use sections::sections;
 pub use spots::spots;
 pub use surface::surface;
 pub use volume::volume;
+pub use zone_haul::zone_haul;
 
 use dapedon_core::units::LengthUnit;
 

@@ -24,8 +24,8 @@ use dapedon_job::JobError;
 pub use balance_curve::balance_curve;
 pub use capacity_curve::capacity_curve;
 pub use map::{
-    LeftOut, MapContours, MapCut, MapOptions, MapValue, MapWords, Mark, Paper, PaperSize,
-    RESOLUTION, SCREEN, Shown, TitleBlock, TooLarge, difference_map, ground_map, png,
+    LeftOut, MapArrow, MapContours, MapCut, MapOptions, MapPlace, MapValue, MapWords, Mark, Paper,
+    PaperSize, RESOLUTION, SCREEN, Shown, TitleBlock, TooLarge, difference_map, ground_map, png,
     without_letter,
 };
 pub use report::{

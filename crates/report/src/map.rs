@@ -63,6 +63,10 @@ pub enum Shown {
     Breaklines(Arc<Vec<Vec<Place>>>),
     /// Where sections are cut.
     Cuts(Vec<MapCut>),
+    /// From where to where material is carried.
+    Arrows(Vec<MapArrow>),
+    /// Places with their names.
+    Places(Vec<MapPlace>),
     /// Contours that are known already.
     Lines(Box<MapContours>),
     /// Values that are known already.
@@ -78,6 +82,26 @@ pub struct MapCut {
     pub ends: [Place; 2],
     /// Its chainage.
     pub label: String,
+}
+
+/// What is carried from one place to another, on a map.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MapArrow {
+    /// From where to where, in grid coordinates.
+    pub ends: [Place; 2],
+    /// How much: it is as wide.
+    pub volume: f64,
+    /// The same in words.
+    pub label: String,
+}
+
+/// A place on a map with its name.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MapPlace {
+    /// Where, in grid coordinates.
+    pub at: Place,
+    /// Its name.
+    pub name: String,
 }
 
 /// Contours on a map.

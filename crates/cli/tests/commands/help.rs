@@ -29,9 +29,9 @@ fn ran(folder: &Path, line: &str) -> Output {
     run.unwrap()
 }
 
-const COMMANDS: [&str; 13] = [
+const COMMANDS: [&str; 14] = [
     "spots", "profile", "sections", "contours", "init", "inspect", "surface", "volume", "pile",
-    "capacity", "balance", "measure", "schema",
+    "capacity", "balance", "haul", "measure", "schema",
 ];
 
 #[test]
@@ -144,7 +144,7 @@ fn every_key_has_a_short_description() {
     let mut wrong = Vec::new();
     for name in [
         "job-file", "inspect", "surface", "volume", "spots", "profile", "sections", "contours",
-        "pile", "capacity", "balance", "measure",
+        "pile", "capacity", "balance", "haul", "measure",
     ] {
         let schema = site.succeed(&format!("schema {name}"));
         check_keys(name, &serde_json::from_str(&schema).unwrap(), &mut wrong);

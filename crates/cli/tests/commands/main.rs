@@ -17,6 +17,7 @@ mod demo;
 mod documented;
 mod drawings;
 mod grids;
+mod haul;
 mod heights;
 mod help;
 mod hostile;

@@ -53,7 +53,7 @@ fn a_profile_has_the_heights_of_all_surfaces() {
     for (found, expected) in heights.iter().zip(expected) {
         match (found, expected) {
             (Some(found), Some(expected)) => {
-                assert!((found - expected).abs() < 1e-9, "{found} {expected}")
+                assert!((found - expected).abs() < 1e-9, "{found} {expected}");
             }
             (found, expected) => assert_eq!(*found, expected),
         }

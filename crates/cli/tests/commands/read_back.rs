@@ -4,7 +4,7 @@ use std::fmt::Debug;
 
 use dapedon_job::{
     Balanced, Bill, Built, Capacity, Contours, GroundProfile, Inspected, Measurement, Piles,
-    Sections, Spots,
+    Sections, Spots, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -93,6 +93,12 @@ fn results_are_read_back_as_they_were() {
     read_back::<GroundProfile>(
         &site,
         &format!("profile ground --line reach/bank-line.xml --from 0+150 {job}"),
+    );
+    read_back::<ZoneHaul>(
+        &site,
+        &format!(
+            "haul ground march --zone reach/zones.geojson --haul-rate 0.9 --borrow name=hill,east=412300,north=5861000,most=500,cost=2 {job}"
+        ),
     );
     read_back::<Contours>(&site, &format!("contours march --interval 0.5 {job}"));
     read_back::<Contours>(

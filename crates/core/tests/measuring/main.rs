@@ -15,6 +15,7 @@ mod depths;
 mod facet_index;
 mod flat_triangles;
 mod grids;
+mod haul_plan;
 mod invariants;
 mod regrade;
 mod run_out;

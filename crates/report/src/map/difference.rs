@@ -102,8 +102,8 @@ pub fn difference_map(
     svg.outline(&surveyed, view, "2 3");
     outlines(&mut svg, scene, view);
     let mut labels = Labels::new(frame(view), zone_edges(scene, view));
-    over::lines(&mut svg, view, &ground, options, &mut labels);
-    left_out.labels = zone_labels(&mut svg, rows, scene, view, &mut labels, words);
+    left_out.labels = over::lines(&mut svg, view, &ground, options, &mut labels);
+    left_out.labels += zone_labels(&mut svg, rows, scene, view, &mut labels, words);
     left_out.labels += over::spots(&mut svg, view, &ground, options, &mut labels);
     svg.line(format_args!("</g>"));
     svg.coordinates(scene.frame(), view);

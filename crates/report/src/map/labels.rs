@@ -90,6 +90,11 @@ impl Labels {
         }
     }
 
+    /// Labels that look for a place stand clear of this line too.
+    pub(crate) fn avoid(&mut self, line: [[f64; 2]; 2]) {
+        self.lines.push(line);
+    }
+
     fn is_free(&self, own: &LabelBox) -> bool {
         own.is_within(&self.within) && !self.taken.iter().any(|other| own.meets(other))
     }

@@ -1,5 +1,7 @@
 //! What is drawn over the colours of a map: contours, triangles, points, lines with chainages, spot values.
 
+mod arrows;
+
 use std::fmt::Write;
 
 use dapedon_core::alignment::{Alignment, chainage_words};
@@ -108,14 +110,15 @@ pub(super) fn breaklines(svg: &mut Svg, view: &View, options: &MapOptions) -> bo
     asked.is_some() && path.is_empty()
 }
 
-/// Contours with labels that are read uphill, and lines with their chainages.
+/// Contours with labels that are read uphill, lines with their chainages, sections and hauls; how many of the last have no room for their words.
 pub(super) fn lines(
     svg: &mut Svg,
     view: &View,
     ground: &Ground<'_>,
     options: &MapOptions,
     labels: &mut Labels,
-) {
+) -> usize {
+    let mut without_room = 0;
     for shown in &options.shown {
         match shown {
             Shown::Contours(interval) => {
@@ -126,9 +129,14 @@ pub(super) fn lines(
             Shown::Lines(drawn) => contoured(svg, view, ground.frame, drawn, labels),
             Shown::Line(line) => chained(svg, view, ground.frame, line, labels),
             Shown::Cuts(cuts) => sections(svg, view, ground.frame, cuts, labels),
+            Shown::Places(named) => arrows::places(svg, view, ground.frame, named, labels),
+            Shown::Arrows(carried) => {
+                without_room += arrows::arrows(svg, view, ground.frame, carried, labels);
+            }
             _ => {}
         }
     }
+    without_room
 }
 
 /// The contours of the surface at an interval, or a round one; each fifth is an index contour.
