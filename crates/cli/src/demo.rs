@@ -142,7 +142,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "--every",
             "20",
             "--offsets",
-            "-4,-1.5,1.5,4",
+            "-4,-2,2,4",
             "--out",
             &at("haul-road-spots.dxf"),
             "--csv",
@@ -179,6 +179,40 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             "Tern Reach flood bank: cross-sections to the end of March",
             "--report",
             &at("bank-sections.html"),
+        ],
+    )?;
+    step(
+        "Cut a profile through the bank and the pit, from place to place.",
+        &[
+            "profile",
+            "ground",
+            "march",
+            "--job",
+            &job,
+            "--through",
+            "412124,5861161",
+            "--through",
+            "412236,5861022",
+            "--sheets",
+            &at("profile.svg"),
+        ],
+    )?;
+    step(
+        "Plan which cut goes to which fill with the least haul; what is left over goes to a tip in the corner of the site.",
+        &[
+            "haul",
+            "ground",
+            "march",
+            "--job",
+            &job,
+            "--zone",
+            &at("zones.geojson"),
+            "--shrink",
+            "10%",
+            "--tip",
+            "name=tip,east=412020,north=5861030",
+            "--map",
+            &at("haul.svg"),
         ],
     )?;
     step(
@@ -375,6 +409,32 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         &["measure", "2.1", "--job", &job],
     )?;
 
+    let channel = at("channel.toml");
+    step(
+        "A second, small job is in US survey feet: a channel as a typical section along its line, with benches. Its sections\nhave stations, its volumes are cubic yards. Where the bedding ends there is an upright face: a section on it has\ntwo areas.",
+        &[
+            "sections",
+            "ground",
+            "channel formation",
+            "--job",
+            &channel,
+            "--line",
+            "centerline",
+            "--to",
+            "14+50",
+            "--every",
+            "50",
+            "--width",
+            "60",
+            "--sheets",
+            &at("channel-sections.svg"),
+        ],
+    )?;
+    step(
+        "Measure its bill: excavation by sections, and stone bedding by stretches of a hundred feet.",
+        &["measure", "--job", &channel],
+    )?;
+
     let outputs = [
         ("march.dxf", "the surveyed surface, as a drawing"),
         ("march-ground.svg", "a picture of it"),
@@ -397,6 +457,8 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ),
         ("bank-sections.html", "all sheets and tables as a page"),
         ("bank-sections.dxf", "the same, as a drawing"),
+        ("profile.svg", "the profile through bank and pit"),
+        ("haul.svg", "the map of the haul"),
         ("march-contours.dxf", "the contours, as a drawing"),
         ("march-contours.svg", "a map of them"),
         ("haul-road.svg", "a picture of the haul road's formation"),
@@ -420,6 +482,10 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ),
         ("lagoon.svg", "the volume curve of the lagoon"),
         ("pit.svg", "the volume curve of the pit"),
+        (
+            "channel-sections-1.svg",
+            "the sections of the channel, and one more such file",
+        ),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),
     ];

@@ -48,7 +48,7 @@ pub(crate) use sections::measured_sections;
 pub use sections::{
     EnoughInterval, ExactVolumes, HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul,
     LoopOfHaul, Section, SectionCorners, SectionGround, SectionShares, SectionVolumes, Sections,
-    SectionsError, SectionsRequest, Stretch, sections,
+    SectionsError, SectionsRequest, SidedAreas, Stretch, sections,
 };
 pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,

@@ -117,6 +117,21 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             include_bytes!("bank-line.xml").to_vec(),
         ),
         file(
+            "channel.toml",
+            "the job file of a second, small job in US survey feet",
+            include_bytes!("channel.toml").to_vec(),
+        ),
+        file(
+            "channel-ground.csv",
+            "its ground (points in US survey feet)",
+            include_bytes!("channel-ground.csv").to_vec(),
+        ),
+        file(
+            "channel-line.xml",
+            "its line, with stations and heights (LandXML)",
+            include_bytes!("channel-line.xml").to_vec(),
+        ),
+        file(
             "authority-ground.tif",
             "the authority's terrain grid (GeoTIFF)",
             authority.into_inner(),

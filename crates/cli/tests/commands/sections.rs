@@ -730,3 +730,72 @@ fn a_map_shows_where_sections_are_cut() {
     assert!((sum - 1600.0).abs() < 0.5, "{sum}");
     site.succeed(&format!("{line} --map map.png"));
 }
+
+/// A trench with upright ends, and sections that fall on them: areas just before and just behind, so that the volume has no error.
+#[test]
+fn sections_on_upright_faces_have_two_areas() {
+    let site = Site::new();
+    prism(&site);
+    site.write(
+        "dapedon.toml",
+        r#"
+[job]
+name = "Trench"
+unit = "m"
+[surface.level]
+file = "level.csv"
+[zone.trench]
+corners = [[500095, 6000020], [500105, 6000020], [500105, 6000060], [500095, 6000060]]
+[surface.trench]
+start = "level"
+steps = [{ lower = 2, zones = "trench" }]
+[surface.short]
+start = "level"
+steps = [{ raise = 1 }, { keep = "inside", zones = "trench" }]
+[line.middle]
+corners = [[500100, 6000000, 10], [500100, 6000100, 10]]
+"#,
+    );
+    let measured = |surfaces: &str, rest: &str| {
+        site.json(&format!(
+            "sections {surfaces} --line middle --width 10 --json {rest}"
+        ))
+    };
+    for rest in [
+        "--every 20",
+        "--every 20 --rule prismoidal",
+        "--at 0+020,0+060",
+        "--every 20 --curve-correction",
+    ] {
+        let found = measured("level trench", rest);
+        near(volumes(&found)[0], 800.0);
+        let both = measured("trench level", rest);
+        near(volumes(&both)[1], 800.0);
+    }
+    let found = measured("level trench", "--every 20");
+    let sections = found["sections"].as_array().unwrap();
+    let at = |station: &str| sections.iter().find(|s| s["station"] == station).unwrap();
+    near(number(&at("0+020.00")["cut"]), 0.0);
+    near(number(&at("0+020.00")["ahead"]["cut"]), 20.0);
+    near(number(&at("0+060.00")["cut"]), 20.0);
+    near(number(&at("0+060.00")["ahead"]["cut"]), 0.0);
+    assert!(at("0+040.00").get("ahead").is_none());
+    // At both ends there is one side only.
+    let part = measured("level trench", "--every 20 --from 0+020 --to 0+060");
+    near(volumes(&part)[0], 800.0);
+    assert!(
+        part["sections"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|s| s.get("ahead").is_none())
+    );
+    let told = site.succeed("sections level trench --line middle --width 10 --every 20");
+    assert!(
+        told.contains("at an upright face areas just before and just behind it"),
+        "{told}"
+    );
+    // A surface that ends at a section.
+    let short = measured("level short", "--every 20 --from 0+020 --to 0+060");
+    near(volumes(&short)[1], 400.0);
+}

@@ -35,7 +35,7 @@ pub use error::SectionsError;
 pub use haul::{HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul, LoopOfHaul};
 pub use model::{
     EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionShares,
-    SectionVolumes, Sections, Stretch,
+    SectionVolumes, Sections, SidedAreas, Stretch,
 };
 use stretches::{CutAndFill, Rules, Strips};
 
@@ -302,7 +302,9 @@ impl Measuring<'_> {
         if cut.iter().all(|section| section.areas.compared <= 0.0) {
             return Err(SectionsError::NoSection.into());
         }
-        let areas: Vec<SectionAreas> = cut.iter().map(|section| section.areas).collect();
+        let sides =
+            |section: &cutting::CutSection| [section.areas, section.ahead.unwrap_or(section.areas)];
+        let areas: Vec<[SectionAreas; 2]> = cut.iter().map(sides).collect();
         let rules = Rules {
             rule: match self.rules.rule {
                 SectionRule::AverageEndArea => EndAreaRule::Average,

@@ -193,7 +193,24 @@ fn table(found: &Sections) -> Table {
         };
         Row::new(kind, cells)
     };
-    let mut rows: Vec<Row> = found.sections.iter().enumerate().map(row).collect();
+    // Behind an upright face the areas are others: a row of their own.
+    let ahead = |section: &dapedon_job::Section| {
+        let areas = section.ahead?;
+        let cells = cells![section.chainage, areas.cut, areas.fill];
+        Some(Row::new(RowKind::Plain, cells))
+    };
+    let rows = found.sections.iter().enumerate();
+    let mut rows: Vec<Row> = rows
+        .flat_map(|(number, section)| [Some(row((number, section))), ahead(section)])
+        .flatten()
+        .collect();
+    let is_upright = found.sections.iter().any(|section| section.ahead.is_some());
+    let note = match is_upright {
+        true => {
+            "length and volumes are from the section before; at an upright face areas just before and just behind it"
+        }
+        false => "length and volumes are from the section before",
+    };
     if let (Some(first), Some(last)) = (found.sections.first(), found.sections.last()) {
         let SectionVolumes { cut, fill, .. } = found.total;
         let mut cells = cells!["total", "", ""];
@@ -206,7 +223,7 @@ fn table(found: &Sections) -> Table {
         keys: vec![Column::new("chainage", Kind::Chainage(unit, LENGTHS))],
         groups: vec![
             Group {
-                note: "length and volumes are from the section before".into(),
+                note: note.into(),
                 ..Group::new("Sections", own)
             },
             Group {

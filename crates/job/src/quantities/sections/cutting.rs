@@ -2,8 +2,9 @@
 
 use dapedon_core::alignment::Alignment;
 use dapedon_core::plan::{Frame, Place, Precision};
-use dapedon_core::quantities::{Cut, SectionAreas, SectionLine, cut_through};
+use dapedon_core::quantities::{Cut, SectionArea, SectionAreas, SectionLine, cut_through};
 use dapedon_core::surface::FacetIndex;
+use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{WithinZone, Zones};
 
 use super::SectionsError;
@@ -11,6 +12,12 @@ use crate::input::Memory;
 
 /// What a part of a surface in a section takes, also while it is joined and told.
 const PART_BYTES: u64 = 200;
+/// Beside an upright face areas are taken at this distance, in metres.
+const BESIDE: f64 = 1e-4;
+/// Areas beside each other that differ by less than this share are one.
+const ALIKE: f64 = 1e-3;
+/// An upright face is where areas change by so many times what they change over the next step.
+const JUMP: f64 = 10.0;
 /// Sections that are cut before it is asked what they take.
 const AT_A_TIME: usize = 256;
 
@@ -18,7 +25,10 @@ const AT_A_TIME: usize = 256;
 pub(super) struct CutSection {
     pub(super) distance: f64,
     pub(super) cut: Cut,
+    /// Just before it, where a surface is upright there; at the first section just behind it.
     pub(super) areas: SectionAreas,
+    /// Just behind it, where that is something else.
+    pub(super) ahead: Option<SectionAreas>,
     /// All surfaces in it: the reference, the surveyed one, and the others.
     pub(super) lines: Vec<SectionLine>,
 }
@@ -84,7 +94,70 @@ impl<'s> Cutter<'s> {
             }
             sections.extend(cut);
         }
+        let areas: Vec<SectionAreas> = sections.iter().map(|section| section.areas).collect();
+        let both = self.both_sides(distances, &areas);
+        for (number, (section, [before, behind])) in sections.iter_mut().zip(both).enumerate() {
+            let own = section.areas;
+            let side = if number == 0 { behind } else { before };
+            section.areas = side;
+            section.ahead =
+                (number > 0 && number + 1 < areas.len() && behind != before).then_some(behind);
+            // It is drawn as it is on that side: on the face itself the heights of both are mixed.
+            let step = if number == 0 {
+                self.step()
+            } else {
+                -self.step()
+            };
+            if side != own
+                && let Some(beside) = self.of(&[section.distance + step], &self.surfaces).pop()
+            {
+                section.lines = beside.lines;
+            }
+        }
         Ok(sections)
+    }
+
+    /// How far beside an upright face areas are taken: farther than rounding, and no distance that matters.
+    fn step(&self) -> f64 {
+        LengthUnit::Metre.convert(BESIDE, self.frame.unit())
+    }
+
+    /// The areas at some distances, just before and just behind each: two different ones where a surface is upright across the section, or
+    /// ends there.
+    pub(super) fn ends_at(&self, distances: &[f64]) -> Vec<[SectionAreas; 2]> {
+        self.both_sides(distances, &self.areas_at(distances))
+    }
+
+    fn both_sides(&self, distances: &[f64], areas: &[SectionAreas]) -> Vec<[SectionAreas; 2]> {
+        let step = self.step();
+        let length = self.line.length();
+        let mut both: Vec<[SectionAreas; 2]> = areas.iter().map(|own| [*own; 2]).collect();
+        for (side, step) in [-step, step].into_iter().enumerate() {
+            let on_line = |at: &f64| (0.0..=length).contains(&(at + 2.0 * step));
+            let asked: Vec<usize> = (0..distances.len().min(areas.len()))
+                .filter(|&number| on_line(&distances[number]))
+                .collect();
+            let beside = |numbers: &[usize], times: f64| {
+                let at = numbers
+                    .iter()
+                    .map(|&number| distances[number] + times * step);
+                self.areas_at(&at.collect::<Vec<f64>>())
+            };
+            let near = beside(&asked, 1.0);
+            // Most are as they are on the face itself.
+            let differ: Vec<(usize, SectionAreas)> = (asked.into_iter().zip(near))
+                .filter(|(number, near)| differs(&areas[*number], near, 0.0))
+                .collect();
+            let numbers: Vec<usize> = differ.iter().map(|(number, _)| *number).collect();
+            let farther = beside(&numbers, 2.0);
+            for ((number, near), farther) in differ.into_iter().zip(farther) {
+                let grows = change(&near, &farther);
+                if differs(&areas[number], &near, JUMP * grows) {
+                    both[number][side] = on_the_face(&areas[number], &near, &farther);
+                }
+            }
+        }
+        both
     }
 
     /// The areas between the first two surfaces alone.
@@ -110,6 +183,7 @@ impl<'s> Cutter<'s> {
                     distance,
                     cut,
                     areas,
+                    ahead: None,
                     lines,
                 }
             })
@@ -129,6 +203,30 @@ impl<'s> Cutter<'s> {
         }
         let spans = within(&whole, self.reach, &self.within, self.frame.precision());
         Some(Cut { spans, ..whole })
+    }
+}
+
+/// How much cut and fill change from one section to another, both together.
+fn change(one: &SectionAreas, other: &SectionAreas) -> f64 {
+    (one.cut.area - other.cut.area).abs() + (one.fill.area - other.fill.area).abs()
+}
+
+/// True where areas differ by more than a share of themselves, and by more than this.
+fn differs(one: &SectionAreas, other: &SectionAreas, more_than: f64) -> bool {
+    let whole = |of: &SectionAreas| of.cut.area + of.fill.area;
+    change(one, other) > (ALIKE * whole(one).max(whole(other))).max(more_than)
+}
+
+/// The areas on the face, from those at one step beside it and at two.
+fn on_the_face(own: &SectionAreas, near: &SectionAreas, farther: &SectionAreas) -> SectionAreas {
+    let area = |near: SectionArea, farther: SectionArea| SectionArea {
+        area: (2.0 * near.area - farther.area).max(0.0),
+        moment: 2.0 * near.moment - farther.moment,
+    };
+    SectionAreas {
+        cut: area(near.cut, farther.cut),
+        fill: area(near.fill, farther.fill),
+        ..*own
     }
 }
 

@@ -118,6 +118,9 @@ pub struct Section {
     /// The area above the reference.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fill: Option<Area>,
+    /// The areas just behind it, where a surface is upright across the section and those above are just before it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ahead: Option<SidedAreas>,
     /// The heights on the line: of the reference, of the surveyed surface and of the others; none where one does not reach.
     pub heights: Vec<Option<f64>>,
     /// The height of the line itself, where it has one.
@@ -130,6 +133,15 @@ pub struct Section {
     /// The corners of all surfaces, in the same order, where that was asked for.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub surfaces: Vec<SectionCorners>,
+}
+
+/// The areas on one side of a section.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct SidedAreas {
+    /// The area below the reference.
+    pub cut: Area,
+    /// The area above the reference.
+    pub fill: Area,
 }
 
 /// A surface in a section.

@@ -53,12 +53,12 @@ pub(super) struct Rules {
 }
 
 impl Rules {
-    /// The volumes between sections at some distances, whose areas are known.
+    /// The volumes between sections at some distances, whose areas just before and just behind are known.
     pub(super) fn volumes(
         &self,
         cutter: &Cutter<'_>,
         distances: &[f64],
-        areas: &[SectionAreas],
+        areas: &[[SectionAreas; 2]],
     ) -> Vec<CutAndFill> {
         let middles = match self.rule {
             EndAreaRule::Average => Vec::new(),
@@ -78,9 +78,9 @@ impl Rules {
                     StretchAreas {
                         length: between[1] - between[0],
                         turned,
-                        start: of(&ends[0]),
+                        start: of(&ends[0][1]),
                         middle: middles.get(number).map(of),
-                        end: of(&ends[1]),
+                        end: of(&ends[1][0]),
                     }
                     .volume()
                 };
@@ -94,7 +94,7 @@ impl Rules {
 
     /// The same from the start, where nothing is known yet.
     pub(super) fn total_at(&self, cutter: &Cutter<'_>, distances: &[f64]) -> CutAndFill {
-        let areas = cutter.areas_at(distances);
+        let areas = cutter.ends_at(distances);
         CutAndFill::sum(self.volumes(cutter, distances, &areas).into_iter())
     }
 }

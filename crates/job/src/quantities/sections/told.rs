@@ -8,7 +8,7 @@ use super::cutting::CutSection;
 use super::stretches::CutAndFill;
 use super::{
     EnoughInterval, ExactVolumes, Section, SectionCorners, SectionShares, SectionVolumes,
-    SectionsRequest, Stretch,
+    SectionsRequest, SidedAreas, Stretch,
 };
 use crate::figure::Area;
 use crate::units::ReportUnits;
@@ -70,6 +70,10 @@ impl Told<'_> {
             bearing: (90.0 - course.direction.to_degrees()).rem_euclid(360.0),
             cut: has_both.then(|| area(areas.cut.area)),
             fill: has_both.then(|| area(areas.fill.area)),
+            ahead: section.ahead.map(|ahead| SidedAreas {
+                cut: area(ahead.cut.area),
+                fill: area(ahead.fill.area),
+            }),
             heights: section.lines.iter().map(|line| line.height(0.0)).collect(),
             line_height: self.line.height(section.distance, ROUNDED),
             compared: areas.compared,
@@ -160,7 +164,9 @@ pub(super) fn volumes(units: &ReportUnits, of: CutAndFill) -> SectionVolumes {
 
 /// How far volumes are off, as shares of what they should be.
 fn shares(own: &CutAndFill, exact: &CutAndFill) -> SectionShares {
-    let share = |own: f64, exact: f64| (exact > 0.0).then(|| (own - exact) / exact);
+    // What rounding leaves of nothing has no share.
+    let least = 1e-9 * (exact.cut + exact.fill);
+    let share = |own: f64, exact: f64| (exact > least).then(|| (own - exact) / exact);
     SectionShares {
         cut: share(own.cut, exact.cut),
         fill: share(own.fill, exact.fill),
