@@ -18,6 +18,7 @@ use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 use dapedon_contract::{Shrink, Swell};
+use dapedon_core::alignment::NamedChainage;
 use dapedon_core::quantities::Tolerance;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
@@ -292,6 +293,18 @@ pub(crate) struct BalanceArgs {
     /// Shift the level of one platform of the design, with its slopes
     #[arg(long, value_name = "NAME", conflicts_with = "shift_within")]
     pub(crate) platform: Option<String>,
+    /// Shift the heights of one line of the design, with what is made along it
+    #[arg(long, value_name = "LINE", conflicts_with_all = ["platform", "shift_within"])]
+    pub(crate) line: Option<String>,
+    /// First chainage of the stretch that is shifted [default: the start of the line]
+    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires = "line", allow_hyphen_values = true)]
+    pub(crate) from: Option<NamedChainage>,
+    /// Last chainage of the stretch that is shifted [default: the end of the line]
+    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires = "line", allow_hyphen_values = true)]
+    pub(crate) to: Option<NamedChainage>,
+    /// Length of the smooth ends, within the stretch
+    #[arg(long, value_name = "LENGTH", value_parser = length, requires = "line")]
+    pub(crate) ease: Option<f64>,
     /// Swell factor: loose volume per bank volume, as 1.25 or 25%
     #[arg(long, value_name = "SWELL", default_value = "1")]
     pub(crate) swell: Swell,

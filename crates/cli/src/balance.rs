@@ -1,6 +1,6 @@
 //! `balance`: the shift of a design at which its cut makes its fill.
 
-use dapedon_job::{BalanceRequest, Context, Job, RequestedUnits, balance};
+use dapedon_job::{BalanceRequest, Context, Job, LineShift, RequestedUnits, balance};
 use dapedon_report::{balance_curve, describe};
 
 use crate::Outcome;
@@ -53,6 +53,11 @@ fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Comm
         zones: names::zones(job, &args.zones)?,
         moving: names::zones(job, &args.shift_within)?,
         platform: args.platform.clone(),
+        line: args.line.as_ref().map(|line| LineShift {
+            line: line.clone(),
+            between: [args.from, args.to],
+            ease: args.ease.unwrap_or(0.0),
+        }),
         swell: args.swell,
         shrink: args.shrink,
         range: args.range.map(|between| between.0),

@@ -139,6 +139,7 @@ fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, Co
             free_haul: args.free_haul,
             access: args.access,
         }),
+        layers: args.layers,
         corners: args.corners,
     })
 }

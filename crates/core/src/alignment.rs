@@ -6,6 +6,7 @@ mod chainage;
 mod chainage_words;
 mod element;
 mod profile;
+mod raised;
 mod scaled;
 mod stations;
 mod strip;
@@ -18,6 +19,7 @@ pub use chainage::{Chainage, Equation};
 pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage, chainage_words};
 pub use element::{Course, Element, Turn};
 pub use profile::{Curve, Profile, ProfileError, ProfilePiece, VerticalPoint};
+pub use raised::RaisedStretch;
 pub use stations::TooManyStations;
 pub use transition::Growth;
 pub use turning::Bend;
@@ -75,6 +77,15 @@ impl Alignment {
             distances,
             chainage,
             profile,
+        }
+    }
+
+    /// The same line under another name.
+    #[must_use]
+    pub fn with_name(self, name: impl Into<String>) -> Self {
+        Alignment {
+            name: name.into(),
+            ..self
         }
     }
 

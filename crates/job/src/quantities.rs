@@ -17,7 +17,9 @@ mod spots;
 mod volume;
 mod zone_haul;
 
-pub use balance::{BalanceError, BalanceRequest, Balanced, TriedShift, balance};
+pub use balance::{
+    BalanceError, BalanceRequest, Balanced, LineShift, ShiftedHeight, TriedShift, balance,
+};
 pub use bands::{BandFigures, BandSide, Bands, ZoneBands};
 pub use build::{BuildError, Built, BuiltGround, Mesh, build, cells, mesh};
 pub use capacity::{
@@ -47,8 +49,8 @@ pub(crate) use scene::{folds, not_compared};
 pub(crate) use sections::measured_sections;
 pub use sections::{
     EnoughInterval, ExactVolumes, HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul,
-    LoopOfHaul, Section, SectionCorners, SectionGround, SectionShares, SectionVolumes, Sections,
-    SectionsError, SectionsRequest, SidedAreas, Stretch, sections,
+    LoopOfHaul, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, SidedAreas, Stretch, sections,
 };
 pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,

@@ -27,7 +27,7 @@ pub use lines::DrawnLines;
 pub(crate) use lines::{distance, stretch, with_chainage};
 pub(crate) use made::MadeSurface;
 pub use made::OutlierFound;
-pub(crate) use making::Making;
+pub(crate) use making::{LayerBetween, Making, Raised};
 pub use no_overlap::NoOverlapError;
 pub(crate) use no_overlap::{apart, not_laid};
 pub use pool::PoolError;

@@ -385,6 +385,7 @@ fn a_design_is_balanced() {
         zones: Vec::new(),
         moving: Vec::new(),
         platform: platform.map(Into::into),
+        line: None,
         swell: "25%".parse::<Swell>().unwrap(),
         shrink: shrink.parse::<Shrink>().unwrap(),
         range: None,
@@ -745,6 +746,17 @@ fn lines_come_from_files() {
         (with_heights.value, 0.0),
         (20.0 * (3.0 + 1.5 * 7.0 / 3.0), 0.0),
     );
+    folder.write(
+        "ground.asc",
+        "ncols 2\nnrows 2\nxllcorner 0\nyllcorner 0\ncellsize 10\n1 1\n1 1\n",
+    );
+    // The points of a delimited text, in their order.
+    folder.write(
+        "line.csv",
+        "east,north,height\n4010,7010,11\n4030,7010,12\n",
+    );
+    let from_text = made("file = \"line.csv\"");
+    assert!(from_text.is_ok(), "{from_text:?}");
     for (line, what) in [
         ("file = \"line.geojson#other\"", "corners without heights"),
         (
@@ -756,7 +768,7 @@ fn lines_come_from_files() {
             "the file does not have exactly one line named \"crest\"",
         ),
         (
-            "file = \"ground.csv\"",
+            "file = \"ground.asc\"",
             "the file holds surfaces, and lines are needed here",
         ),
     ] {

@@ -71,6 +71,12 @@ pub fn section_sheets(
         names: two
             .chain(&found.others)
             .map(|side| side.source.clone())
+            .chain(
+                found
+                    .layers
+                    .iter()
+                    .map(|own| format!("under {}", own.layer)),
+            )
             .collect(),
         line: Some(&found.line.line),
         options,

@@ -26,6 +26,9 @@ pub(crate) struct SectionsArgs {
     /// Another surface to cut, for its heights; may be given more than once
     #[arg(long = "with", value_name = "SURFACE", value_parser = paths::source())]
     pub(crate) others: Vec<Source>,
+    /// Cut the layers of build-ups too: lines of their own, with areas and volumes
+    #[arg(long)]
+    pub(crate) layers: bool,
     /// Line to cut along: FILE, FILE#NAME or a line of the job
     #[arg(long, value_name = "LINE", value_parser = paths::line())]
     pub(crate) line: LineSource,
@@ -142,7 +145,7 @@ impl RuleName {
     }
 }
 
-pub(super) fn chainage(text: &str) -> Result<NamedChainage, String> {
+pub(crate) fn chainage(text: &str) -> Result<NamedChainage, String> {
     text.parse().map_err(|_| {
         "expected a chainage, as in 0+120, 1+250.50, 12+50.00 (feet) or 120; with back or ahead behind it at an equation".to_owned()
     })

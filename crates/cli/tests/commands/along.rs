@@ -415,3 +415,80 @@ fn mistakes_along_lines_are_said() {
             .contains("the surface \"a\" is made from itself")
     );
 }
+
+/// The heights of a line are shifted until what is made along it balances; whole, or over a stretch.
+#[test]
+fn a_line_is_shifted_until_it_balances() {
+    let site = site(
+        r#"
+[typical-section.road]
+both = [{ width = 5, fall = 0 }]
+cut-slope = 2
+fill-slope = 2
+
+[surface.road]
+start = "ground"
+steps = [{ swept = { section = "road", line = "wavy" } }]
+
+[surface.crest]
+start = "ground"
+steps = [{ embankment = { line = "wavy", width = 10, cut-slope = 2, fill-slope = 2, ends = "upright" } }]
+
+[line.wavy]
+corners = [[500100, 6000100, 11], [500150, 6000100, 9.5], [500200, 6000100, 11]]
+"#,
+    );
+    let run = |rest: &str| site.json(&format!("balance ground {rest} --json"));
+    // On level ground a line whose heights are even about it balances: the mean of 11 and 9.5 is a quarter too high.
+    let whole = run("road --line wavy");
+    let shift = |found: &serde_json::Value| number(&found["best"]["shift"]);
+    assert!((shift(&whole) + 0.25).abs() < 1e-6, "{whole}");
+    assert_eq!(whole["shifted"], "the line \"wavy\"");
+    let heights = whole["heights"].as_array().unwrap();
+    assert_eq!(heights.len(), 3);
+    near(number(&heights[1]["designed"]), 9.5);
+    assert!((number(&heights[1]["shifted"]) - 9.25).abs() < 1e-6);
+    assert!((shift(&run("crest --line wavy")) - shift(&whole)).abs() < 1e-6);
+    // Over a stretch: the ends stay.
+    let part = run("road --line wavy --from 0+020 --to 0+080 --ease 10");
+    let heights = part["heights"].as_array().unwrap();
+    let stations: Vec<&str> = heights
+        .iter()
+        .map(|h| h["station"].as_str().unwrap())
+        .collect();
+    assert_eq!(
+        stations,
+        [
+            "0+000.00", "0+020.00", "0+030.00", "0+050.00", "0+070.00", "0+080.00", "0+100.00"
+        ]
+    );
+    near(
+        number(&heights[1]["shifted"]),
+        number(&heights[1]["designed"]),
+    );
+    assert!(
+        shift(&part) < shift(&whole),
+        "a stretch has to make up for the whole: {part}"
+    );
+    assert!(number(&part["best"]["surplus"]).abs() < 1e-3);
+    let told = site.succeed("balance ground road --line wavy --from 0+020 --to 0+080 --ease 10");
+    assert!(told.contains("New heights of the line"), "{told}");
+    for (rest, expected) in [
+        (
+            "road --line straight",
+            "the design is not made along the line \"straight\"",
+        ),
+        (
+            "road --line wavy --from 0+020 --to 0+030 --ease 8",
+            "the smooth ends are longer than the stretch of 10.00",
+        ),
+        (
+            "road --line wavy --from 0+080 --to 0+030",
+            "the stretch from 0+080.00 to 0+030.00 has no length",
+        ),
+        ("road --line wavy --platform pad", "cannot be used with"),
+    ] {
+        let told = site.refuse(&format!("balance ground {rest}"));
+        assert!(told.contains(expected), "{rest}\n{told}");
+    }
+}

@@ -799,3 +799,77 @@ corners = [[500100, 6000000, 10], [500100, 6000100, 10]]
     let short = measured("level short", "--every 20 --from 0+020 --to 0+060");
     near(volumes(&short)[1], 400.0);
 }
+
+/// Two layers over a formation: each an area of its own, of thickness times width, wherever its zone reaches.
+#[test]
+fn layers_are_cut_too() {
+    let site = Site::new();
+    prism(&site);
+    site.write(
+        "dapedon.toml",
+        r#"
+[job]
+name = "Layers"
+unit = "m"
+[surface.level]
+file = "level.csv"
+[line.middle]
+corners = [[500100, 6000000, 10], [500100, 6000100, 10]]
+[zone.lane]
+line = "middle"
+left = -3
+right = 2
+from = "0+020"
+to = "0+080"
+[zone.edge]
+line = "middle"
+left = 2
+right = 4
+[build-up.lane]
+zones = "lane"
+layers = [{ name = "paving", thickness = 0.1 }, { name = "stone", thickness = 0.4 }]
+[build-up.edge]
+zones = "edge"
+layers = [{ name = "stone", thickness = 0.2 }]
+[surface.formation]
+start = "level"
+steps = [{ build-up = ["lane", "edge"] }]
+"#,
+    );
+    let run = |rest: &str| {
+        site.json(&format!(
+            "sections level formation --line middle --width 10 --every 20 --layers --json {rest}"
+        ))
+    };
+    let found = run("");
+    let layers = found["layers"].as_array().unwrap();
+    let names: Vec<&str> = layers
+        .iter()
+        .map(|l| l["layer"].as_str().unwrap())
+        .collect();
+    assert_eq!(names, ["paving", "stone"]);
+    let area = |layer: usize, section: usize| number(&layers[layer]["areas"][section]);
+    near(area(0, 2), 0.5);
+    near(area(1, 2), 2.0 + 0.4);
+    near(area(1, 0), 0.4);
+    // The lane begins and ends upright, at sections.
+    for what in ["volume", "exact"] {
+        near(number(&layers[0][what]), 60.0 * 0.5);
+        near(number(&layers[1][what]), 60.0 * 2.0 + 100.0 * 0.4);
+    }
+    near(volumes(&found)[0], 30.0 + 160.0);
+    let told = site.succeed(
+        "sections level formation --line middle --width 10 --every 20 --layers --sheets layers.svg --csv layers.csv",
+    );
+    assert!(told.contains("Volumes of the layers"), "{told}");
+    assert!(
+        site.read("layers-1.svg").contains("under stone")
+            || site.read("layers.svg").contains("under stone")
+    );
+    assert!(site.read("layers.csv").contains("area of paving"));
+    let none = site.refuse("sections level level --line middle --width 10 --every 20 --layers");
+    assert!(
+        none.contains("neither surface goes below a build-up"),
+        "{none}"
+    );
+}

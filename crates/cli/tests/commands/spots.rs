@@ -338,3 +338,32 @@ fn places_that_cannot_be_are_refused() {
         assert!(code == 2 && refused.contains(words), "{typed}: {refused}");
     }
 }
+
+/// A point within a bow of the line is square to both its arms: the nearer one is told, the other one beside it.
+#[test]
+fn a_point_may_stand_beside_a_line_twice() {
+    let site = Site::new();
+    site.write(
+        "ground.csv",
+        "east,north,height\n0,0,5\n100,0,5\n100,100,5\n0,100,5\n",
+    );
+    site.write("line.csv", "east,north\n20,10\n20,90\n60,90\n60,10\n");
+    site.write("points.csv", "name,east,north,height\nP1,30,50,5\n");
+    let found = site
+        .json("spots ground.csv ground.csv --points points.csv --line line.csv --unit m --json");
+    let spot = &found["spots"][0];
+    let near = |found: f64, expected: f64| assert!((found - expected).abs() < 1e-9, "{found}");
+    near(number(&spot["chainage"]), 40.0);
+    near(number(&spot["offset"]), 10.0);
+    // The other arm, and the short side between them.
+    let others = spot["also_beside"].as_array().unwrap();
+    let told: Vec<[f64; 2]> = others
+        .iter()
+        .map(|at| [number(&at[0]), number(&at[1])])
+        .collect();
+    for (found, expected) in told.iter().zip([[160.0, 30.0], [90.0, 40.0]]) {
+        near(found[0], expected[0]);
+        near(found[1], expected[1]);
+    }
+    assert_eq!(told.len(), 2);
+}

@@ -57,12 +57,43 @@ impl Alignment {
     /// assert_eq!(line.beside(Place::new(3.0, 51.0)), None);
     /// ```
     pub fn beside(&self, place: Place) -> Option<Beside> {
-        let mut best: Option<Beside> = None;
-        let mut take = |found: Beside| {
-            if best.is_none_or(|best| found.offset.abs() < best.offset.abs()) {
-                best = Some(found);
-            }
+        let best = self.all_beside(place).into_iter().next();
+        // Nearer to an end than to any of these, a place is before the start or behind the end.
+        let away = |course: Course| {
+            let (east, north) = (
+                place.east - course.place.east,
+                place.north - course.place.north,
+            );
+            libm::hypot(east, north)
         };
+        let first = self.elements.first().map(|first| first.at(0.0));
+        let last = self.elements.last().map(|last| last.at(last.length()));
+        let before = first.filter(|start| start.ahead_of(place) < 0.0).map(away);
+        let behind = last.filter(|end| end.ahead_of(place) > 0.0).map(away);
+        let nearest_end = before
+            .into_iter()
+            .chain(behind)
+            .fold(f64::INFINITY, f64::min);
+        best.filter(|best| best.offset.abs() <= nearest_end)
+    }
+
+    /// All places of the line that a place is square to, or bends that it stands outside of: the nearest first.
+    ///
+    /// ```
+    /// use dapedon_core::alignment::{Alignment, Chainage, Element, Turn};
+    /// use dapedon_core::plan::Place;
+    /// // Half a circle of radius 10: a place within is square to both its sides only where it stands between them.
+    /// let [from, to, centre] = [(10.0, 0.0), (-10.0, 0.0), (0.0, 0.0)].map(|(e, n)| Place::new(e, n));
+    /// let up = Element::straight(Place::new(10.0, -30.0), from);
+    /// let down = Element::straight(to, Place::new(-10.0, -30.0));
+    /// let line = Alignment::new("bow", vec![up, Element::arc(from, to, centre, Turn::Left), down], Chainage::from(0.0), None);
+    /// let found = line.all_beside(Place::new(4.0, -20.0));
+    /// let told: Vec<[f64; 2]> = found.iter().map(|beside| [beside.distance.round(), beside.offset.round()]).collect();
+    /// assert_eq!(told, [[10.0, -6.0], [81.0, -14.0]]);
+    /// ```
+    pub fn all_beside(&self, place: Place) -> Vec<Beside> {
+        let mut all: Vec<Beside> = Vec::new();
+        let mut take = |found: Beside| all.push(found);
         for (element, start) in self.elements.iter().zip(&self.distances) {
             element.beside(place, |distance, offset| {
                 take(Beside {
@@ -85,23 +116,15 @@ impl Alignment {
                 });
             }
         }
-        // Nearer to an end than to any of these, a place is before the start or behind the end.
-        let away = |course: Course| {
-            let (east, north) = (
-                place.east - course.place.east,
-                place.north - course.place.north,
-            );
-            libm::hypot(east, north)
-        };
-        let first = self.elements.first().map(|first| first.at(0.0));
-        let last = self.elements.last().map(|last| last.at(last.length()));
-        let before = first.filter(|start| start.ahead_of(place) < 0.0).map(away);
-        let behind = last.filter(|end| end.ahead_of(place) > 0.0).map(away);
-        let nearest_end = before
-            .into_iter()
-            .chain(behind)
-            .fold(f64::INFINITY, f64::min);
-        best.filter(|best| best.offset.abs() <= nearest_end)
+        all.sort_by(|a, b| {
+            let nearer = a.offset.abs().total_cmp(&b.offset.abs());
+            nearer.then(a.distance.total_cmp(&b.distance))
+        });
+        // Where two elements meet a place is square to both, at one distance.
+        all.dedup_by(|next, before| {
+            (next.distance - before.distance).abs() <= 1e-9 * self.length()
+        });
+        all
     }
 }
 

@@ -5,7 +5,7 @@ use crate::plan::RELATIVE;
 /// Heights along a line.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Profile {
-    summits: Vec<VerticalPoint>,
+    pub(super) summits: Vec<VerticalPoint>,
 }
 
 /// A place where two grades meet, high or low.

@@ -1,6 +1,8 @@
 //! Ground within a zone made anew from points and lines, which joins the surface around it along the zone's edge.
 
-use crate::plan::{Edge, Frame, Place, Precision, cross};
+use rustc_hash::FxHashMap;
+
+use crate::plan::{Edge, Extent, Frame, Place, Precision, cross};
 use crate::points::{Duplicates, Line, LineKind, PickUp, Rules, TriangulateError, triangulate};
 use crate::surface::{FacetIndex, HeightAt, Surface, Tin, Vertex};
 use crate::zones::{WithinZone, Zone};
@@ -88,15 +90,15 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
         zone,
         within: WithinZone::of(zone, frame.precision()),
     };
-    let edges = making.edges();
+    let edges = EdgesByCell::of(making.edges());
     let mut pick_up = PickUp::default();
     let mut outside = 0;
     let grid = |v: &Vertex| {
         let at = frame.to_grid(v.place());
         Vertex::new(at.east, at.north, v.height)
     };
-    // Where lines end on an edge of the zone, and on which one.
-    let mut ends: Vec<(usize, Place)> = Vec::new();
+    // Where lines end on an edge of the zone, by its number.
+    let mut ends: FxHashMap<usize, Vec<Place>> = FxHashMap::default();
     let mut within_lines: Vec<[Vertex; 2]> = Vec::new();
     for line in &new.lines {
         for pair in line.windows(2) {
@@ -115,8 +117,10 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
     for [from, to] in &within_lines {
         let first = pick_up.points.len() as u32;
         let mut add = |v: &Vertex| -> Result<(), RegradeError> {
-            let on_edge = edges.iter().position(|edge| making.is_on(edge, v.place()));
-            ends.extend(on_edge.map(|edge| (edge, v.place())));
+            let on_edge = making.edge_at(v.place(), &edges);
+            if let Some(edge) = on_edge {
+                ends.entry(edge).or_default().push(v.place());
+            }
             // On the edge the height is the surface's.
             let height = match on_edge {
                 None => v.height,
@@ -142,9 +146,8 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
     for ring in zone.rings() {
         let first = pick_up.points.len() as u32;
         for _ in ring {
-            let own = ends.iter().filter(|(edge, _)| *edge == number);
-            let own: Vec<Place> = own.map(|(_, at)| *at).collect();
-            let along = making.along(edges[number], &own)?;
+            let own = ends.remove(&number).unwrap_or_default();
+            let along = making.along(edges.edges[number], &own)?;
             pick_up.points.extend(along.iter().map(grid));
             number += 1;
         }
@@ -201,12 +204,26 @@ impl Making<'_> {
     }
 
     /// True within the zone and not on its edge.
-    fn is_inside(&self, at: Place, edges: &[Edge]) -> bool {
-        self.within.holds(at) && !edges.iter().any(|edge| self.is_on(edge, at))
+    fn is_inside(&self, at: Place, edges: &EdgesByCell) -> bool {
+        self.zone.extent().holds(&Extent::of([at]))
+            && self.within.holds(at)
+            && self.edge_at(at, edges).is_none()
     }
 
-    fn is_on(&self, edge: &Edge, at: Place) -> bool {
-        edge.distance(at) <= self.precision.length()
+    /// The edge of the zone that a place is on.
+    fn edge_at(&self, at: Place, edges: &EdgesByCell) -> Option<usize> {
+        let near = self.precision.length();
+        let around = [
+            Place::new(at.east - near, at.north - near),
+            Place::new(at.east + near, at.north + near),
+        ];
+        let mut found: Option<usize> = None;
+        edges.near(&Extent::of(around), |number, edge| {
+            if edge.distance(at) <= near {
+                found = Some(found.map_or(number, |found| found.min(number)));
+            }
+        });
+        found
     }
 
     fn height(&self, at: Place) -> Result<f64, RegradeError> {
@@ -289,7 +306,7 @@ impl Making<'_> {
     }
 
     /// The parts of a piece of a line that are within the zone.
-    fn parts_within(&self, [from, to]: [Vertex; 2], edges: &[Edge]) -> Vec<[Vertex; 2]> {
+    fn parts_within(&self, [from, to]: [Vertex; 2], edges: &EdgesByCell) -> Vec<[Vertex; 2]> {
         let near = self.precision.length();
         let (start, end) = (from.place(), to.place());
         let length = libm::hypot(end.east - start.east, end.north - start.north);
@@ -308,14 +325,12 @@ impl Making<'_> {
             to: end,
         };
         let mut stops = vec![0.0, 1.0];
-        for edge in edges {
+        edges.near(&Extent::of([start, end]), |_, edge| {
             let (a, b) = (cross(start, end, edge.from), cross(start, end, edge.to));
-            if (a < 0.0) == (b < 0.0) {
-                continue;
+            if (a < 0.0) != (b < 0.0) {
+                stops.push(whole.share(edge.at(a / (a - b))));
             }
-            let share = a / (a - b);
-            stops.push(whole.share(edge.at(share)));
-        }
+        });
         stops.retain(|share| (0.0..=1.0).contains(share));
         stops.sort_by(f64::total_cmp);
         let parts = stops.windows(2).filter(|pair| {
@@ -323,5 +338,66 @@ impl Making<'_> {
             (pair[1] - pair[0]) * length > near && self.within.holds(middle)
         });
         parts.map(|pair| [at(pair[0]), at(pair[1])]).collect()
+    }
+}
+
+/// Edges by the cells of the plan that they reach into, so that not all are asked for each place.
+struct EdgesByCell {
+    edges: Vec<Edge>,
+    south_west: Place,
+    cell: f64,
+    /// The last cell along an axis.
+    most: f64,
+    cells: FxHashMap<[i32; 2], Vec<usize>>,
+}
+
+impl EdgesByCell {
+    /// About as many cells as edges.
+    fn of(edges: Vec<Edge>) -> Self {
+        let extent = Extent::of(edges.iter().flat_map(|edge| [edge.from, edge.to]));
+        let along = (edges.len() as f64).sqrt().max(1.0);
+        let cell = (extent.width().max(extent.height()) / along).max(f64::MIN_POSITIVE);
+        let mut made = EdgesByCell {
+            south_west: extent.min,
+            cell,
+            most: along.ceil() + 1.0,
+            cells: FxHashMap::default(),
+            edges: Vec::new(),
+        };
+        for (number, edge) in edges.iter().enumerate() {
+            for key in made.keys(&Extent::of([edge.from, edge.to])) {
+                made.cells.entry(key).or_default().push(number);
+            }
+        }
+        made.edges = edges;
+        made
+    }
+
+    /// The cells of an extent, as far as there are edges.
+    fn keys(&self, extent: &Extent) -> impl Iterator<Item = [i32; 2]> + use<> {
+        let number = |value: f64, from: f64| {
+            // Beyond the edges there are no cells.
+            ((value - from) / self.cell).floor().clamp(-1.0, self.most) as i32
+        };
+        let (low, high) = (extent.min, extent.max);
+        let easts =
+            number(low.east, self.south_west.east)..=number(high.east, self.south_west.east);
+        let norths =
+            number(low.north, self.south_west.north)..=number(high.north, self.south_west.north);
+        easts.flat_map(move |east| norths.clone().map(move |north| [east, north]))
+    }
+
+    /// Visits the edges that may reach into an extent, each once.
+    fn near(&self, extent: &Extent, mut visit: impl FnMut(usize, &Edge)) {
+        let keys = self.keys(extent);
+        let listed = keys.filter_map(|key| self.cells.get(&key)).flatten();
+        let mut numbers: Vec<usize> = listed.copied().collect();
+        numbers.sort_unstable();
+        numbers.dedup();
+        for number in numbers {
+            if let Some(edge) = self.edges.get(number) {
+                visit(number, edge);
+            }
+        }
     }
 }

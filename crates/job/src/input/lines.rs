@@ -7,7 +7,7 @@ use dapedon_core::plan::Place;
 use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 use dapedon_formats::features::Shape as Drawn;
-use dapedon_formats::{Format, dxf, landxml};
+use dapedon_formats::{CodeUses, Format, delimited, dxf, landxml};
 
 use crate::error::JobError;
 use crate::input::maps::MapFile;
@@ -166,6 +166,29 @@ pub(crate) fn read(
                 }
             }
             (own, lines, chosen.with)
+        }
+        // Its points in their order are one line.
+        Format::Delimited => {
+            let options = delimited::Options {
+                roles: None,
+                take: CodeUses::default(),
+                places_only: true,
+            };
+            let mut corners: Vec<Corner> = Vec::new();
+            let found = delimited::each(input.reader(), &options, |point| {
+                let Vertex {
+                    east,
+                    north,
+                    height,
+                } = point.at;
+                corners.push((east, north, (!height.is_nan()).then_some(height)));
+            });
+            found.map_err(|error| InputError::unreadable(path, error))?;
+            let line = (
+                name.unwrap_or_default().to_owned(),
+                DrawnLine::Corners(corners),
+            );
+            (usual, vec![line], Vec::new())
         }
         _ => {
             return Err(InputError::WrongKind {

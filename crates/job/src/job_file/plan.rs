@@ -62,7 +62,7 @@ pub(crate) enum StepAction {
     Regrade(RegradePlan),
     BuildUp {
         names: Vec<String>,
-        stop_at: Option<String>,
+        down_to: DownTo,
         /// Where zones overlap the first named holds.
         first_holds: bool,
     },
@@ -177,6 +177,17 @@ pub(crate) struct LinePlan {
     pub(crate) spot: JobFileLine,
 }
 
+/// Down to where build-ups are dug.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) enum DownTo {
+    /// Below all layers.
+    All,
+    /// The top of a layer.
+    TopOf(String),
+    /// The bottom of a layer.
+    BottomOf(String),
+}
+
 /// The layers over some zones, from the top down.
 #[derive(Debug, Clone)]
 pub(crate) struct BuildUpPlan {
@@ -196,10 +207,17 @@ pub struct Layer {
 }
 
 impl BuildUpPlan {
-    /// The layers that are dug out down to the top of one of them, or all.
-    pub(crate) fn down_to(&self, stop_at: Option<&str>) -> &[Layer] {
-        let end = stop_at.and_then(|stop| self.layers.iter().position(|layer| layer.name == stop));
-        &self.layers[..end.unwrap_or(self.layers.len())]
+    /// The layers that are dug out; all of them, where the one to stop at is not among them.
+    pub(crate) fn down_to(&self, down_to: &DownTo) -> &[Layer] {
+        let named = |name: &str| self.layers.iter().position(|layer| layer.name == name);
+        let end = match down_to {
+            DownTo::All => None,
+            DownTo::TopOf(layer) => named(layer),
+            DownTo::BottomOf(layer) => named(layer).map(|at| at + 1),
+        };
+        self.layers
+            .get(..end.unwrap_or(self.layers.len()))
+            .unwrap_or_default()
     }
 }
 

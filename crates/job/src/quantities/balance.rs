@@ -3,8 +3,12 @@
 use std::sync::Arc;
 
 use dapedon_contract::{Shrink, Swell};
-use dapedon_core::quantities::{Balance, Search, Shifted, at_rest, balance_by, coverage};
+use dapedon_core::alignment::{Alignment, NamedChainage, RaisedStretch, chainage_words};
+use dapedon_core::quantities::{
+    Balance, Search, Shifted, Tolerance, at_rest, balance_by, coverage, volume,
+};
 use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zones;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -17,7 +21,7 @@ use crate::finding::{Code, Finding};
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::schema::{Schema, Word};
 use crate::site::Site;
-use crate::surfaces::{SurfaceFacts, not_laid};
+use crate::surfaces::{Raised, SurfaceFacts, not_laid, stretch};
 use crate::units::ReportUnits;
 use crate::watch::Activity;
 
@@ -34,6 +38,8 @@ pub struct BalanceRequest {
     pub moving: Vec<ZoneSource>,
     /// The platform of the design whose level is shifted, with its slopes, instead of all of it.
     pub platform: Option<String>,
+    /// The line of the design whose heights are shifted, instead of all of it.
+    pub line: Option<LineShift>,
     /// How much a unit in the bank is loose.
     pub swell: Swell,
     /// How much fill a unit in the bank makes.
@@ -42,6 +48,30 @@ pub struct BalanceRequest {
     pub range: Option<[f64; 2]>,
     /// A surplus or shortfall up to this is a balance, in the volume unit.
     pub max_leftover: f64,
+}
+
+/// A line whose heights are shifted.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LineShift {
+    /// The line of the job.
+    pub line: String,
+    /// Between which chainages; to its ends where none is given.
+    pub between: [Option<NamedChainage>; 2],
+    /// How long the smooth ends are, within that stretch; an end of the line has none.
+    pub ease: f64,
+}
+
+/// A height of a line, as designed and shifted.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct ShiftedHeight {
+    /// Its chainage.
+    pub chainage: f64,
+    /// The same as the trade writes it.
+    pub station: String,
+    /// The height as designed.
+    pub designed: f64,
+    /// The height after the best shift.
+    pub shifted: f64,
 }
 
 /// What was found.
@@ -80,6 +110,9 @@ pub struct Balanced {
     pub balanced: bool,
     /// The shift at which they do, or else come closest.
     pub best: TriedShift,
+    /// Of a line that is shifted its new heights, where its grades meet and where the shift begins and is whole.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub heights: Vec<ShiftedHeight>,
     /// What must be known before a figure is trusted.
     pub warnings: Vec<Finding>,
 }
@@ -154,8 +187,20 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             amount,
         };
         let (from, to) = (&*ground.surface, &*design.surface);
-        let (found, range) = match &request.platform {
-            Some(name) => by_platform(
+        let along = request.line.as_ref().map(|line| stretch_of(&site, line));
+        let along = along.transpose()?;
+        let (found, range) = match (&request.platform, &along) {
+            (_, Some((line, over))) => {
+                let raised = Raised::Line(line.name().to_owned(), *over);
+                by_line(
+                    &mut site,
+                    request,
+                    &raised,
+                    (&ground.surface, &design.surface, zones.as_ref()),
+                    &search,
+                )?
+            }
+            (Some(name), None) => by_platform(
                 context,
                 &mut site,
                 request,
@@ -163,7 +208,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
                 (&ground.surface, zones.as_ref()),
                 &search,
             )?,
-            None => {
+            (None, None) => {
                 let step = context.watch.next(Activity::Measuring {
                     reference: request.ground.to_string(),
                     surveyed: request.design.to_string(),
@@ -224,6 +269,10 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             zones.iter().map(|zone| zone.name().to_owned()).collect()
         };
         let moves = match (&request.platform, names(&moving).as_slice()) {
+            _ if request.line.is_some() => {
+                let line = request.line.as_ref().map(|own| own.line.as_str());
+                format!("the line \"{}\"", line.unwrap_or_default())
+            }
             (Some(name), _) => format!("the platform \"{name}\""),
             (None, []) => "the whole design".into(),
             (None, names) => format!("the design within {}", names.join(", ")),
@@ -250,6 +299,9 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             as_designed,
             balanced: meets,
             best: tried(&best),
+            heights: along
+                .map(|(line, over)| new_heights(&line, &over, best.shift, units.length))
+                .unwrap_or_default(),
             warnings,
         })
     })
@@ -280,19 +332,123 @@ fn by_platform(
             }
         }
     };
+    let raised = Raised::Platform(name.into());
+    let found = made_anew(site, request, &raised, (ground, zones), &search)?;
+    Ok((found, search.range))
+}
+
+/// Makes the design anew for each shift of what is raised.
+fn made_anew(
+    site: &mut Site<'_>,
+    request: &BalanceRequest,
+    raised: &Raised,
+    (ground, zones): (&Arc<Surface>, Option<&Zones>),
+    search: &Search,
+) -> Result<Balance, JobError> {
     let warnings = site.making.warnings.clone();
     let found = balance_by(
         |shift| {
-            site.making.raise_platform(name, shift);
+            site.making.raise(raised.clone(), shift);
             let design = site.surface(&request.design)?;
             let found = at_rest(ground, &design.surface, zones);
             let found = found.map_err(|e| not_laid(e, ground, &design.surface, zones))?;
             Ok::<_, JobError>(Shifted { shift, ..found })
         },
-        &search,
+        search,
     );
+    // Each making says the same.
     site.making.warnings = warnings;
-    Ok((found?, search.range))
+    found
+}
+
+/// A line of the job, and the stretch of it that is shifted, in the unit at hand.
+fn stretch_of(site: &Site<'_>, asked: &LineShift) -> Result<(Alignment, RaisedStretch), JobError> {
+    let no_line = || BalanceError::NoLine {
+        name: asked.line.clone(),
+    };
+    let line = site.making.line_of(&asked.line).ok_or_else(no_line)?;
+    let unit = site.making.frame.unit();
+    let [from, to] = stretch(&line, &asked.between, unit)?;
+    let long = to - from;
+    let ends =
+        f64::from(u8::from(asked.between[0].is_some()) + u8::from(asked.between[1].is_some()));
+    if ends * asked.ease > long {
+        return Err(BalanceError::LongEnds { long }.into());
+    }
+    // An end of the line has no smooth end: whatever goes on there is raised with it.
+    let between = [
+        asked.between[0].map_or(f64::NEG_INFINITY, |_| from),
+        asked.between[1].map_or(f64::INFINITY, |_| to),
+    ];
+    let over = RaisedStretch {
+        between,
+        ease: asked.ease,
+    };
+    let named = line.with_name(asked.line.clone());
+    Ok((named, over))
+}
+
+/// Makes the design anew for each height of a line.
+fn by_line(
+    site: &mut Site<'_>,
+    request: &BalanceRequest,
+    raised: &Raised,
+    (ground, design, zones): (&Arc<Surface>, &Arc<Surface>, Option<&Zones>),
+    search: &Search,
+) -> Result<(Balance, [f64; 2]), JobError> {
+    // As far as the design stands over and under the ground, and as far again: slopes grow with the shift.
+    let search = match request.range {
+        Some(_) => *search,
+        None => {
+            let measured = volume(ground, design, zones, Tolerance::ZERO);
+            let measured = measured.map_err(|error| not_laid(error, ground, design, zones))?;
+            let reach = measured.iter().filter_map(|zone| zone.difference);
+            let [low, high] = reach.fold([0.0f64; 2], |[low, high], found| {
+                [
+                    low.min(found.min.difference),
+                    high.max(found.max.difference),
+                ]
+            });
+            // Slopes that end on the ground stand over it by rounding.
+            let nothing = 1e3 * site.making.frame.precision().length();
+            let end = |value: f64| if value.abs() <= nothing { 0.0 } else { value };
+            Search {
+                range: [end(-high), end(-low)],
+                ..*search
+            }
+        }
+    };
+    let found = made_anew(site, request, raised, (ground, zones), &search)?;
+    Ok((found, search.range))
+}
+
+/// The heights of a line where its grades meet, where it ends, and where the shift begins and is whole.
+fn new_heights(
+    line: &Alignment,
+    over: &RaisedStretch,
+    shift: f64,
+    unit: LengthUnit,
+) -> Vec<ShiftedHeight> {
+    let Some(profile) = line.profile() else {
+        return Vec::new();
+    };
+    let [from, to] = over.between;
+    let ends = [from, from + over.ease, to - over.ease, to];
+    let mut distances: Vec<f64> = profile.summits().iter().map(|at| at.distance).collect();
+    distances.extend(ends.into_iter().filter(|at| at.is_finite()));
+    distances.sort_by(f64::total_cmp);
+    distances.dedup();
+    let height = |at: f64| {
+        let designed = profile.height(at)?;
+        let chainage = line.chainage().of(at);
+        Some(ShiftedHeight {
+            chainage,
+            station: chainage_words(chainage, unit, 2),
+            designed,
+            shifted: designed + shift * over.share(at),
+        })
+    };
+    distances.into_iter().filter_map(height).collect()
 }
 
 /// Why a design cannot be balanced.
@@ -300,6 +456,18 @@ fn by_platform(
 #[strum(serialize_all = "kebab-case")]
 #[non_exhaustive]
 pub enum BalanceError {
+    /// The design is not made along a line of that name.
+    #[error("the design is not made along the line \"{name}\"")]
+    NoLine {
+        /// The name.
+        name: String,
+    },
+    /// The smooth ends are longer than the stretch.
+    #[error("the smooth ends are longer than the stretch of {long:.2} that is shifted")]
+    LongEnds {
+        /// How long the stretch is.
+        long: f64,
+    },
     /// The design has no platform of that name.
     #[error("the design has no platform \"{name}\"")]
     NoPlatform {
@@ -311,6 +479,10 @@ pub enum BalanceError {
 impl BalanceError {
     fn remedy(&self) -> &'static str {
         match self {
+            BalanceError::NoLine { .. } => {
+                "use a surface of the job with an embankment or a typical section, and the name of its line"
+            }
+            BalanceError::LongEnds { .. } => "use shorter ends, or a longer stretch",
             BalanceError::NoPlatform { .. } => {
                 "use a surface of the job with a platform, and the name of the platform's outline"
             }

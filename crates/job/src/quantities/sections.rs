@@ -3,6 +3,7 @@
 mod cutting;
 mod error;
 mod haul;
+mod layers;
 mod model;
 mod stations;
 mod stretches;
@@ -27,15 +28,15 @@ use crate::quantities::spots::MapGround;
 use crate::schema::Schema;
 use crate::section_rules::{SectionRule, SectionRules};
 use crate::site::{Site, SiteLine};
-use crate::surfaces::MadeSurface;
+use crate::surfaces::{LayerBetween, MadeSurface};
 use crate::watch::Activity;
 
 use cutting::Cutter;
 pub use error::SectionsError;
 pub use haul::{HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul, LoopOfHaul};
 pub use model::{
-    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionShares,
-    SectionVolumes, Sections, SidedAreas, Stretch,
+    EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionLayer,
+    SectionShares, SectionVolumes, Sections, SidedAreas, Stretch,
 };
 use stretches::{CutAndFill, Rules, Strips};
 
@@ -65,6 +66,8 @@ pub struct SectionsRequest {
     pub zones: Vec<ZoneSource>,
     /// Compute the haul along the line.
     pub haul: Option<HaulRules>,
+    /// Cut the layers of build-ups too.
+    pub layers: bool,
     /// Hand over the corners of all surfaces.
     pub corners: bool,
 }
@@ -89,6 +92,7 @@ pub fn sections(
         let found = site.line(&request.rules.line)?;
         let unit = site.making.frame.unit();
         let asked = stations::stations(&request.rules, &found.line, unit)?;
+        let layers = layers_of(&mut site, request)?;
         let step = context.watch.next(Activity::Cutting)?;
         let watch = |share| step.at(share);
         let surfaces: Vec<&Surface> = made.iter().map(|made| &*made.surface).collect();
@@ -101,6 +105,16 @@ pub fn sections(
             zones: zones.as_ref(),
         };
         let (figures, distances) = step.unless_stopped(measuring.figures(asked, &watch))?;
+        let cuts = layers::LayerCuts {
+            site: &site,
+            found: &found,
+            rules: measuring.volumes_by(),
+            distances: &distances,
+            reach: figures.reach,
+            zones: zones.as_ref(),
+        };
+        let cut = (layers.iter()).map(|(surface, layer)| cuts.cut(surface, layer, &watch));
+        let cut_layers = step.unless_stopped(cut.collect::<Result<Vec<_>, JobError>>())?;
         let told = told::Told {
             request,
             line: &found.line,
@@ -173,11 +187,18 @@ pub fn sections(
                 .map(|ends| ends.map(|end| frame.to_grid(end)))
                 .collect(),
             map,
-            sections: (figures.cut.into_iter())
-                .map(|section| joined(section.lines))
+            sections: (figures.cut.into_iter().enumerate())
+                .map(|(number, section)| {
+                    let layers = cut_layers.iter();
+                    let layers = layers.filter_map(|layer| layer.sections.get(number).cloned());
+                    joined(section.lines.into_iter().chain(layers).collect())
+                })
                 .collect(),
             reach: figures.reach,
-            along: joined(figures.along),
+            along: {
+                let layers = cut_layers.iter().map(|layer| layer.along.clone());
+                joined(figures.along.into_iter().chain(layers).collect())
+            },
             between: [distances[0], distances[distances.len() - 1]],
             line: found.line.clone(),
         };
@@ -208,12 +229,34 @@ pub fn sections(
             total: volumes(total),
             exact,
             enough: figures.enough.map(|found| told.enough(found)),
+            layers: cut_layers.into_iter().map(|layer| layer.told).collect(),
             line: LineFacts::of(found, &units),
             mass_haul,
             warnings,
         };
         Ok((sections, ground))
     })
+}
+
+/// The layers of both measured surfaces, each with the name of its surface.
+fn layers_of(
+    site: &mut Site<'_>,
+    request: &SectionsRequest,
+) -> Result<Vec<(String, LayerBetween)>, JobError> {
+    let mut found = Vec::new();
+    if !request.layers {
+        return Ok(found);
+    }
+    for source in [&request.reference, &request.surveyed] {
+        if let Source::Named(name) = source {
+            let layers = site.making.layers_of(name)?.into_iter();
+            found.extend(layers.map(|layer| (name.clone(), layer)));
+        }
+    }
+    match found.is_empty() {
+        true => Err(SectionsError::NoLayers.into()),
+        false => Ok(found),
+    }
 }
 
 /// What sections along a line come to, for an item of a bill.
@@ -281,6 +324,17 @@ struct Figures {
 }
 
 impl Measuring<'_> {
+    /// How volumes follow from areas.
+    fn volumes_by(&self) -> Rules {
+        Rules {
+            rule: match self.rules.rule {
+                SectionRule::AverageEndArea => EndAreaRule::Average,
+                SectionRule::Prismoidal => EndAreaRule::Prismoidal,
+            },
+            curve_correction: self.rules.curve_correction,
+        }
+    }
+
     fn figures(
         &self,
         asked: stations::Stations,
@@ -305,13 +359,7 @@ impl Measuring<'_> {
         let sides =
             |section: &cutting::CutSection| [section.areas, section.ahead.unwrap_or(section.areas)];
         let areas: Vec<[SectionAreas; 2]> = cut.iter().map(sides).collect();
-        let rules = Rules {
-            rule: match self.rules.rule {
-                SectionRule::AverageEndArea => EndAreaRule::Average,
-                SectionRule::Prismoidal => EndAreaRule::Prismoidal,
-            },
-            curve_correction: self.rules.curve_correction,
-        };
+        let rules = self.volumes_by();
         let volumes = rules.volumes(&cutter, &distances, &areas);
         let strip = |distances: &[f64]| {
             let strips = Strips::of(line, frame, distances, reach, self.zones);

@@ -1,12 +1,16 @@
 //! From what was read to surfaces: files as they are, and those that the job derives, step by step.
 
+mod layers;
 mod regrade;
 mod steps;
 mod swept;
 
+pub(crate) use layers::LayerBetween;
+
 use std::collections::HashMap;
 use std::sync::Arc;
 
+use dapedon_core::alignment::RaisedStretch;
 use dapedon_core::plan::Frame;
 use dapedon_core::surface::{Level, Surface};
 use dapedon_core::units::LengthUnit;
@@ -28,6 +32,15 @@ use crate::surfaces::store::Surfaces;
 use crate::units::ReportUnits;
 use crate::zones::KnownZone;
 
+/// What a design is raised by.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum Raised {
+    /// The level of a platform, by the name of its outline.
+    Platform(String),
+    /// The heights of a line, over a stretch of it in the unit at hand.
+    Line(String, RaisedStretch),
+}
+
 /// Makes surfaces in one frame, each once.
 pub(crate) struct Making<'j> {
     pub(crate) stock: Surfaces<'j>,
@@ -35,8 +48,8 @@ pub(crate) struct Making<'j> {
     pub(crate) units: ReportUnits,
     /// What each step changes is measured.
     pub(crate) changes: bool,
-    /// A platform, and by how much it is raised.
-    raised: Option<(String, f64)>,
+    /// What is raised, and by how much.
+    raised: Option<(Raised, f64)>,
     /// Lines that are drawn over what is measured.
     pub(crate) drawn: DrawnLines,
     read: HashMap<usize, MadeSurface>,
@@ -74,9 +87,9 @@ impl<'j> Making<'j> {
         }
     }
 
-    /// Makes whatever is made from now on with a platform raised by an amount.
-    pub(crate) fn raise_platform(&mut self, name: &str, by: f64) {
-        self.raised = Some((name.into(), by));
+    /// Makes whatever is made from now on with a platform or a line raised by an amount.
+    pub(crate) fn raise(&mut self, what: Raised, by: f64) {
+        self.raised = Some((what, by));
         self.named.clear();
     }
 

@@ -1,6 +1,6 @@
 //! The shift at which the cut of a design makes its fill.
 
-use dapedon_job::{Balanced, TriedShift};
+use dapedon_job::{Balanced, ShiftedHeight, TriedShift};
 
 use super::cells;
 use crate::number::grouped;
@@ -44,8 +44,41 @@ pub fn balance(balanced: &Balanced, pictures: Vec<Picture>) -> Report {
     report.add_on(ShownOn::Terminal, Block::Table(shifts(b, shown(b))));
     let all = b.tried.iter().map(|tried| (String::new(), *tried));
     report.add_on(ShownOn::Sheet, Block::Table(shifts(b, all.collect())));
+    if !b.heights.is_empty() {
+        report.add(Block::Table(heights(b)));
+    }
     report.add_on(ShownOn::Terminal, Block::Inputs);
     report
+}
+
+/// The new heights of a line.
+fn heights(b: &Balanced) -> Table {
+    let height = Kind::Length(Some(b.units.length), 3);
+    let row = |own: &ShiftedHeight| {
+        let cells = cells![
+            own.chainage,
+            own.designed,
+            own.shifted,
+            own.shifted - own.designed
+        ];
+        Row::new(RowKind::Plain, cells)
+    };
+    Table {
+        of: None,
+        keys: vec![Column::new("chainage", Kind::Chainage(b.units.length, 2))],
+        groups: vec![Group {
+            note: "where grades meet, and where the shift begins and is whole".into(),
+            ..Group::new(
+                "New heights of the line",
+                vec![
+                    Column::new("as designed", height.clone()),
+                    Column::new("new height", height.clone()),
+                    Column::new("shift", height),
+                ],
+            )
+        }],
+        rows: b.heights.iter().map(row).collect(),
+    }
 }
 
 /// Some of the tried shifts, with words for the best one and that of the design.

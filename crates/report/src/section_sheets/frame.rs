@@ -75,7 +75,11 @@ pub(crate) fn draw(
 }
 
 fn legend(sheet: &mut PaperSheet, entries: &[Entry], [left, y]: [f64; 2], right: f64) {
-    let room = (right - left) / entries.len().max(1) as f64 - SWATCH - GAP;
+    let widths = entries
+        .iter()
+        .map(|entry| width_of(&entry.words, USUAL - 0.3));
+    let all = right - left - (SWATCH + GAP) * entries.len() as f64;
+    let room = widest(widths.collect(), all);
     let mut x = left;
     for Entry { ink, words } in entries {
         match ink {
@@ -99,6 +103,21 @@ fn legend(sheet: &mut PaperSheet, entries: &[Entry], [left, y]: [f64; 2], right:
         sheet.words([x + SWATCH, y], USUAL - 0.3, Anchor::Start, words);
         x += SWATCH + wide + GAP;
     }
+}
+
+/// How wide each of some words may be, so that all have room: those that need less leave the rest to the others.
+fn widest(mut widths: Vec<f64>, mut room: f64) -> f64 {
+    widths.sort_by(f64::total_cmp);
+    let mut left = widths.len();
+    for width in widths {
+        let share = room / left as f64;
+        if width > share {
+            return share;
+        }
+        room -= width;
+        left -= 1;
+    }
+    f64::INFINITY
 }
 
 /// Words that fit a width in millimetres; what is too long is cut in the middle.
@@ -134,5 +153,9 @@ mod tests {
             assert!(width_of(&words, USUAL) <= width || words == "…", "{words}");
         }
         assert_eq!(fitted("ground", USUAL, 50.0), "ground");
+        // Short ones leave their room to the long one.
+        assert_eq!(widest(vec![2.0, 9.0, 3.0], 12.0), 7.0);
+        assert_eq!(widest(vec![2.0, 9.0, 3.0], 14.0), f64::INFINITY);
+        assert_eq!(widest(vec![8.0, 9.0], 10.0), 5.0);
     }
 }

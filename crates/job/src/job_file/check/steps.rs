@@ -12,8 +12,8 @@ use super::super::entries::{
     StepEntry, SweptEntry, all,
 };
 use super::super::{
-    BuildUpPlan, EmbankmentPlan, JobFileError, LinePlan, PlatformPlan, RegradePlan, StepAction,
-    StepPlan, SweptPlan, TypicalSectionPlan,
+    BuildUpPlan, DownTo, EmbankmentPlan, JobFileError, LinePlan, PlatformPlan, RegradePlan,
+    StepAction, StepPlan, SweptPlan, TypicalSectionPlan,
 };
 use super::JobFileText;
 use super::typical_sections::{SLOPE_REMEDY, side_slope};
@@ -178,7 +178,7 @@ fn build_up(
     }
     Ok(StepAction::BuildUp {
         names,
-        stop_at: stop_at.map(|stop| stop.get_ref().clone()),
+        down_to: stop_at.map_or(DownTo::All, |stop| DownTo::TopOf(stop.get_ref().clone())),
         first_holds,
     })
 }

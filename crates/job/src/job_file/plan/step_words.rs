@@ -4,7 +4,7 @@ use dapedon_core::alignment::{NamedChainage, chainage_words};
 use dapedon_core::derived::{Choice, SideSlope};
 use dapedon_core::units::LengthUnit;
 
-use super::StepAction;
+use super::{DownTo, StepAction};
 
 impl StepAction {
     /// What it does, in words; lengths are in a unit.
@@ -93,11 +93,13 @@ impl StepAction {
                 of.extend(surface.map(|name| format!("the points of \"{name}\"")));
                 format!("ground made anew from {}", of.join(" and "))
             }
-            StepAction::BuildUp { names, stop_at, .. } => {
+            StepAction::BuildUp { names, down_to, .. } => {
                 let names: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
-                let stop = stop_at.as_ref().map_or(String::new(), |stop| {
-                    format!(", down to the top of \"{stop}\"")
-                });
+                let stop = match down_to {
+                    DownTo::All => String::new(),
+                    DownTo::TopOf(layer) => format!(", down to the top of \"{layer}\""),
+                    DownTo::BottomOf(layer) => format!(", down to the bottom of \"{layer}\""),
+                };
                 format!(
                     "lowered by the build-up{} {}{stop}",
                     if names.len() > 1 { "s" } else { "" },

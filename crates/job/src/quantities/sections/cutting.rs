@@ -131,11 +131,15 @@ impl<'s> Cutter<'s> {
     fn both_sides(&self, distances: &[f64], areas: &[SectionAreas]) -> Vec<[SectionAreas; 2]> {
         let step = self.step();
         let length = self.line.length();
+        let bends: Vec<f64> = self.line.bends().iter().map(|bend| bend.distance).collect();
         let mut both: Vec<[SectionAreas; 2]> = areas.iter().map(|own| [*own; 2]).collect();
         for (side, step) in [-step, step].into_iter().enumerate() {
             let on_line = |at: &f64| (0.0..=length).contains(&(at + 2.0 * step));
+            // At a bend a section is square to the line ahead, and one before it would be turned.
+            let is_turned =
+                |at: &f64| step < 0.0 && bends.iter().any(|bend| (bend - at).abs() <= -step);
             let asked: Vec<usize> = (0..distances.len().min(areas.len()))
-                .filter(|&number| on_line(&distances[number]))
+                .filter(|&number| on_line(&distances[number]) && !is_turned(&distances[number]))
                 .collect();
             let beside = |numbers: &[usize], times: f64| {
                 let at = numbers

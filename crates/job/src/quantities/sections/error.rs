@@ -37,6 +37,9 @@ pub enum SectionsError {
         /// The most.
         most: f64,
     },
+    /// There are no layers to cut.
+    #[error("neither surface goes below a build-up: there are no layers to cut")]
+    NoLayers,
     /// No section has both surfaces.
     #[error("no section has both surfaces: they are not together anywhere across the line")]
     NoSection,
@@ -54,6 +57,9 @@ impl SectionsError {
             SectionsError::TooWide { .. } => "use a smaller width, in the unit of the survey".into(),
             SectionsError::NoWidth => {
                 "give --width, or --left and --right, or --zone to cut out to its edge".into()
+            }
+            SectionsError::NoLayers => {
+                "measure a surface of the job that has a build-up step, or leave out --layers".into()
             }
             SectionsError::NoSection => {
                 "check the line and the surfaces with dapedon inspect: their extents must overlap, in one unit and system".into()

@@ -71,6 +71,9 @@ pub struct Sections {
     /// The longest interval that was found, by measuring, to differ by less than one percent.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub enough: Option<EnoughInterval>,
+    /// The layers of build-ups, where they were asked for.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub layers: Vec<SectionLayer>,
     /// The haul along the line, where that was asked for.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mass_haul: Option<LineHaul>,
@@ -142,6 +145,22 @@ pub struct SidedAreas {
     pub cut: Area,
     /// The area above the reference.
     pub fill: Area,
+}
+
+/// A layer of a build-up in all sections.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct SectionLayer {
+    /// The surface that goes below it.
+    pub surface: String,
+    /// The layer.
+    pub layer: String,
+    /// Its area in each section, in their order; none where the surface does not reach.
+    pub areas: Vec<Option<Area>>,
+    /// Its volume by the rule of the sections.
+    pub volume: Volume,
+    /// Its volume between the surfaces over the same strip; none where sections cross each other.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub exact: Option<Volume>,
 }
 
 /// A surface in a section.

@@ -1,6 +1,7 @@
 //! What was found at places.
 
-use dapedon_core::plan::Sum;
+use dapedon_core::alignment::Beside;
+use dapedon_core::plan::{Place, Sum};
 use dapedon_core::surface::HeightAt;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -103,6 +104,9 @@ pub struct Spot {
     /// How far it stands to the right of the line; to its left where negative.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub offset: Option<f64>,
+    /// Of a point of a file: other places of the line that it is square to, farther off, as chainage and offset.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also_beside: Vec<[f64; 2]>,
     /// Easting.
     pub east: f64,
     /// Northing.
@@ -240,6 +244,19 @@ pub(super) fn found(
         },
         _ => SpotState::Step,
     };
+    let also = |place: Place, is_beside: bool| -> Vec<[f64; 2]> {
+        let line = asked
+            .line
+            .as_ref()
+            .filter(|_| is_beside && asked.points_file.is_some());
+        let all = line.map(|line| (&line.line, line.line.all_beside(place)));
+        all.into_iter()
+            .flat_map(|(line, all)| {
+                let told = |own: Beside| [line.chainage().of(own.distance), own.offset];
+                all.into_iter().skip(1).map(told).collect::<Vec<_>>()
+            })
+            .collect()
+    };
     let spot = |(number, spot): (usize, usize)| {
         let AskedSpot {
             name,
@@ -259,6 +276,7 @@ pub(super) fn found(
             zone: zone.and_then(zone_name),
             chainage: chainage.map(|(line, beside)| line.line.chainage().of(beside.distance)),
             offset: beside.map(|beside| beside.offset),
+            also_beside: also(place, beside.is_some()),
             east: place.east,
             north: place.north,
             reference,

@@ -12,11 +12,11 @@ use dapedon_core::quantities::{Tolerance, coverage, ground_areas, volume};
 use dapedon_core::surface::{Outline, Surface};
 use dapedon_core::zones::{Zone, Zones};
 
-use super::Making;
+use super::{Making, Raised};
 use crate::error::JobError;
 use crate::input::InputError;
 use crate::input::{InputFile, ZoneSource};
-use crate::job_file::{BuildUpPlan, PlatformPlan, StepAction, StepPlan};
+use crate::job_file::{BuildUpPlan, DownTo, PlatformPlan, StepAction, StepPlan};
 use crate::surfaces::build_up::{Covering, LayerUnits, areas, quantities};
 use crate::surfaces::recipe::{Change, LayerQuantity, Step};
 use crate::surfaces::{MadeSurface, SurfaceError};
@@ -149,13 +149,13 @@ impl Making<'_> {
             }
             StepAction::BuildUp {
                 names,
-                stop_at,
+                down_to,
                 first_holds,
             } => {
                 let limits = zones.map_or(&[][..], Zones::zones);
                 let plan = Lowering {
                     names,
-                    stop_at: stop_at.as_deref(),
+                    down_to,
                     first_holds: *first_holds,
                 };
                 return self.build_up(&plan, surface, limits, done);
@@ -207,7 +207,7 @@ impl Making<'_> {
         zones.extend(limits.iter().cloned());
         let zones = Zones::new(self.frame, zones);
         let depth = |owner: usize| -> f64 {
-            let layers = build_ups[owner].1.down_to(plan.stop_at);
+            let layers = build_ups[owner].1.down_to(plan.down_to);
             layers.iter().map(|layer| layer.thickness).sum()
         };
         let owner = |within: &[u32]| {
@@ -239,7 +239,7 @@ impl Making<'_> {
             let (name, build_up) = build_ups[owners[zone]];
             let covering = Covering {
                 name,
-                layers: build_up.down_to(plan.stop_at),
+                layers: build_up.down_to(plan.down_to),
             };
             let within = (names[zone].as_str(), &known[zone].origin);
             let layers: Vec<LayerQuantity> = quantities(&covering, within, area, &units)?;
@@ -347,11 +347,11 @@ impl Making<'_> {
             }
             None => zone.extent().middle(),
         };
-        let raised = self
-            .raised
-            .as_ref()
-            .filter(|(name, _)| *name == plan.outline);
-        let level = self.convert(plan.level) + raised.map_or(0.0, |(_, by)| *by);
+        let raised = match &self.raised {
+            Some((Raised::Platform(name), by)) if *name == plan.outline => *by,
+            _ => 0.0,
+        };
+        let level = self.convert(plan.level) + raised;
         let rise = plan.rise;
         let height = |place: Place| {
             level + rise[0] * (place.east - at.east) + rise[1] * (place.north - at.north)
@@ -458,6 +458,6 @@ struct Others<'o> {
 /// A step that lowers by build-ups.
 struct Lowering<'l> {
     names: &'l [String],
-    stop_at: Option<&'l str>,
+    down_to: &'l DownTo,
     first_holds: bool,
 }

@@ -8,7 +8,7 @@ use dapedon_core::quantities::laid_on;
 use dapedon_core::surface::{FacetIndex, Surface, Vertex};
 use dapedon_core::units::LengthUnit;
 
-use super::Making;
+use super::{Making, Raised};
 use crate::error::JobError;
 use crate::input::lines::{self, CHORD};
 use crate::job_file::{BreakHeightPlan, BreakPlan, ByChainage, EmbankmentPlan, SweptPlan};
@@ -27,17 +27,24 @@ impl Making<'_> {
     ) -> Result<RunOut, JobError> {
         let read = self.stock.lines.get(&plan.line);
         let read = read.ok_or(SurfaceError::LineWithoutHeights)?;
-        let corners: Vec<Vertex> = match (laid, &plan.laid_on) {
-            (Some(surface), Some(name)) => {
-                let line = self.line_on(&read.line, surface, name)?;
+        let laid = match (laid, &plan.laid_on) {
+            (Some(surface), Some(name)) => Some(self.line_on(&read.line, surface, name)?),
+            _ if self.is_raised(&plan.line) => {
+                Some(read.line.converted(self.job_unit(), self.frame.unit()))
+            }
+            _ => None,
+        };
+        let corners = match laid {
+            Some(line) => {
+                let line = self.as_raised(&plan.line, line);
                 let chord = LengthUnit::Metre.convert(CHORD, self.frame.unit());
                 let corners = lines::corners(&line, chord).into_iter();
                 let whole = corners.map(|(e, n, height)| Some(Vertex::new(e, n, height?)));
                 whole.collect::<Option<Vec<Vertex>>>()
             }
-            _ => read.corners.clone(),
-        }
-        .ok_or(SurfaceError::LineWithoutHeights)?;
+            None => read.corners.clone(),
+        };
+        let corners = corners.ok_or(SurfaceError::LineWithoutHeights)?;
         let local = |v: &Vertex| {
             let at = self.frame.to_local(v.east, v.north);
             Vertex::new(at.east, at.north, v.height)
@@ -77,6 +84,7 @@ impl Making<'_> {
             (Some(surface), Some(name)) => self.line_on(line, surface, name)?,
             _ => line.converted(unit, self.frame.unit()),
         };
+        let line = self.as_raised(&plan.line, line);
         let between = between.map(|at| at.min(line.length()));
         let chord = self.convert(plan.chord);
         let top = Top::swept(self.frame, &line, &section, between, plan.ends, chord)?;
@@ -91,6 +99,32 @@ impl Making<'_> {
             chord: plan.chord,
         };
         Ok(run_out(&top, ground, self.slopes(slopes))?)
+    }
+
+    fn is_raised(&self, name: &str) -> bool {
+        matches!(&self.raised, Some((Raised::Line(line, _), _)) if line == name)
+    }
+
+    /// A line with its heights raised, where it is the one that is.
+    fn as_raised(&self, name: &str, line: Alignment) -> Alignment {
+        let Some((Raised::Line(raised, over), by)) = &self.raised else {
+            return line;
+        };
+        let chord = LengthUnit::Metre.convert(CHORD, self.frame.unit());
+        let profile = line
+            .profile()
+            .filter(|_| raised == name)
+            .map(|profile| profile.raised(*by, over, chord));
+        match profile {
+            Some(profile) => line.with_profile(Some(profile)),
+            None => line,
+        }
+    }
+
+    /// A line of the job, in the unit of the frame.
+    pub(crate) fn line_of(&self, name: &str) -> Option<Alignment> {
+        let read = self.stock.lines.get(name)?;
+        Some(read.line.converted(self.job_unit(), self.frame.unit()))
     }
 
     /// A line of the job laid on a surface, in the unit of the frame.
