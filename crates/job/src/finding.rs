@@ -159,6 +159,7 @@ codes! {
     ProfileShort "profile-short" Warning "The heights of a line end before the line does."
     FlatTriangles "flat-triangles" Warning "Flat triangles between points of one contour cut off valleys, ridges and summits."
     LinesCross "lines-cross" Warning "Lines cross each other at different heights."
+    SeveralProfiles "several-profiles" Warning "A line has several profiles of heights, and the first is used."
     LeftOut "left-out" Warning "Part of a file was skipped."
     ZoneNotes "zone-notes" Warning "Zones were read with an assumption, or with something skipped."
     AtTheEnd "at-the-end" Warning "A pile touches the edge of the survey and is not measured."

@@ -8,7 +8,7 @@ use dapedon_core::zones::{Zone, Zones};
 
 use crate::context::Context;
 use crate::error::{JobError, job_error};
-use crate::finding::Finding;
+use crate::finding::{Code, Finding};
 use crate::input::{InputFile, LineSource, Memory, Source, ZoneSource, loaded};
 use crate::job_file::ZoneShape;
 use crate::surfaces::{
@@ -153,6 +153,11 @@ impl<'j> Site<'j> {
         let (told, any) = (source.to_string(), self.context.reading.ignore_crs);
         let note = same_crs("a line", &told, &found.crs, &self.systems.plan, any)?;
         self.making.warnings.extend(note);
+        if let Some(words) = found.several_profiles {
+            let finding = Finding::new(Code::SeveralProfiles, words).at(format!("line {told}"));
+            let remedy = "name one of them, as in file#line/profile";
+            self.making.warnings.push(finding.remedy(remedy));
+        }
         Ok(SiteLine {
             source: told,
             file: found.file,

@@ -184,3 +184,42 @@ fn bad_profiles_are_refused() {
         assert!(told.contains(expected), "{line}: {expected}\n{told}");
     }
 }
+
+/// An alignment with two profiles: the first is used and that is said, or one is named.
+#[test]
+fn one_of_several_profiles_is_named() {
+    let site = site();
+    site.write(
+        "line.xml",
+        r#"<LandXML version="1.2"><Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="road" length="100" staStart="0">
+<CoordGeom><Line><Start>2050 1000</Start><End>2050 1100</End></Line></CoordGeom>
+<Profile><ProfAlign name="left"><PVI>0 11</PVI><PVI>100 11</PVI></ProfAlign><ProfAlign name="right"><PVI>0 12</PVI><PVI>100 14</PVI></ProfAlign></Profile>
+</Alignment></Alignments></LandXML>"#,
+    );
+    let heights = |line: &str| {
+        let found = site.json(&format!(
+            "sections level.csv level.csv --line {line} --every 50 --width 5 --unit m --json"
+        ));
+        let sections = found["sections"].as_array().unwrap();
+        let heights: Vec<f64> = sections.iter().map(|s| number(&s["line_height"])).collect();
+        (heights, Site::warnings(&found))
+    };
+    let (first, warnings) = heights("line.xml");
+    assert_eq!(first, [11.0, 11.0, 11.0]);
+    let expected = "the line has 2 profiles: \"left\", \"right\"; the first is used";
+    assert!(
+        warnings.iter().any(|w| w.contains(expected)),
+        "{warnings:?}"
+    );
+    let (named, warnings) = heights("line.xml#road/right");
+    assert_eq!(named, [12.0, 13.0, 14.0]);
+    assert!(
+        !warnings.iter().any(|w| w.contains("profiles")),
+        "{warnings:?}"
+    );
+    assert_eq!(heights("line.xml#road").0, [11.0, 11.0, 11.0]);
+    let told = site.refuse(
+        "sections level.csv level.csv --line line.xml#road/middle --every 50 --width 5 --unit m",
+    );
+    assert!(told.contains("road/middle"), "{told}");
+}

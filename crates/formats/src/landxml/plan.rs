@@ -31,8 +31,10 @@ pub struct Plan {
     pub height_system: Option<String>,
     /// Volumes that the file states between its surfaces.
     pub stated_volumes: Vec<StatedVolume>,
-    /// The alignments.
+    /// The alignments, each with the first of its profiles.
     pub alignments: Vec<Alignment>,
+    /// All profiles of each alignment, by their names.
+    pub profiles: Vec<Vec<(String, Profile)>>,
     /// Parcels and closed plan features as zones; open ones are counted as skipped.
     pub zones: RawZones,
 }
@@ -99,9 +101,8 @@ struct Line {
     start: f64,
     elements: Vec<Element>,
     equations: Vec<Equation>,
-    summits: Vec<VerticalPoint>,
-    /// A line may have several profiles; the first is the one that heights are taken from.
-    has_profile: bool,
+    /// Its profiles, by their names.
+    profiles: Vec<(String, Vec<VerticalPoint>)>,
 }
 
 /// A geometry element at hand: its attributes, and the places within it by their role.
@@ -179,6 +180,12 @@ impl PlanReader {
                     },
                     ..Line::default()
                 });
+            }
+            "ProfAlign" => {
+                let name = said("name")?.unwrap_or_default();
+                if let Some(line) = &mut self.line {
+                    line.profiles.push((name, Vec::new()));
+                }
             }
             "Line" | "Curve" | "Spiral" | "IrregularLine" | "Chain" if self.line.is_some() => {
                 let mut geometry = Geometry::default();
@@ -272,7 +279,7 @@ impl PlanReader {
             "PVI" | "ParaCurve" | "UnsymParaCurve" | "CircCurve" => {
                 let curve = self.curve.take().unwrap_or(Curve::None);
                 let numbers = self.numbers(offset)?;
-                if let Some(line) = self.line.as_mut().filter(|line| !line.has_profile) {
+                if let Some(line) = self.line.as_mut() {
                     let &[station, height] = numbers.as_slice() else {
                         return Err(LandXmlError::Count {
                             offset,
@@ -281,16 +288,15 @@ impl PlanReader {
                             expected: 2,
                         });
                     };
-                    line.summits.push(VerticalPoint {
+                    let point = VerticalPoint {
                         distance: station - line.start,
                         height,
                         curve,
-                    });
-                }
-            }
-            "ProfAlign" => {
-                if let Some(line) = &mut self.line {
-                    line.has_profile = !line.summits.is_empty();
+                    };
+                    match line.profiles.last_mut() {
+                        Some((_, summits)) => summits.push(point),
+                        None => line.profiles.push((String::new(), vec![point])),
+                    }
                 }
             }
             "Alignment" => {
@@ -456,17 +462,20 @@ impl PlanReader {
     }
 
     fn end_alignment(&mut self, line: Line, offset: u64) -> Result<(), LandXmlError> {
-        let profile = match line.summits.len() {
-            0 => None,
-            _ => {
-                let made = Profile::new(line.summits);
-                Some(made.map_err(|source| LandXmlError::Profile {
-                    offset,
-                    name: line.name.clone(),
-                    source,
-                })?)
+        let mut profiles = Vec::new();
+        for (name, summits) in line.profiles {
+            if summits.is_empty() {
+                continue;
             }
-        };
+            let made = Profile::new(summits).map_err(|source| LandXmlError::Profile {
+                offset,
+                name: line.name.clone(),
+                source,
+            })?;
+            profiles.push((name, made));
+        }
+        let profile = profiles.first().map(|(_, profile)| profile.clone());
+        self.plan.profiles.push(profiles);
         let chainage = Chainage::new(line.start, line.equations);
         (self.plan.alignments).push(Alignment::new(line.name, line.elements, chainage, profile));
         Ok(())

@@ -30,6 +30,8 @@ pub(crate) struct ReadLine {
     unit: LengthUnit,
     /// Its name in the file.
     pub(crate) name: String,
+    /// That it has several profiles, and the first is used, in words.
+    pub(crate) several_profiles: Option<String>,
     drawn: DrawnLine,
 }
 
@@ -45,6 +47,8 @@ pub(crate) struct AlignedLine {
     pub(crate) file: Option<InputFile>,
     pub(crate) crs: Option<String>,
     pub(crate) line: Alignment,
+    /// That it has several profiles, and the first is used, in words.
+    pub(crate) several_profiles: Option<String>,
 }
 
 impl ReadLine {
@@ -56,6 +60,7 @@ impl ReadLine {
         };
         let [crs, _] = self.systems;
         AlignedLine {
+            several_profiles: self.several_profiles,
             file: Some(self.file),
             crs,
             line,
@@ -104,17 +109,31 @@ pub(crate) fn read(
 ) -> Result<ReadLine, JobError> {
     let mut input = Input::open(path, read)?;
     let mut systems = [None, None];
+    let mut several = None;
     let (own, mut lines, with) = match input.format {
         Format::LandXml => {
             let plan = landxml::plan(input.reader());
             let plan = plan.map_err(|error| load::landxml_fault(path, error))?;
             let own = plan.unit.unwrap_or(usual);
             systems = [plan.zones.crs.clone(), plan.height_system.clone()];
-            let lines = plan.alignments.into_iter().map(|line| {
-                let name = line.name().to_owned();
-                (name, DrawnLine::Aligned(Box::new(line)))
-            });
-            (own, lines.collect::<Vec<_>>(), Vec::new())
+            let mut lines = Vec::new();
+            for (line, profiles) in plan.alignments.into_iter().zip(plan.profiles) {
+                let own = line.name().to_owned();
+                // One of several profiles is named behind its line.
+                for (profile, heights) in &profiles {
+                    if name.is_some_and(|name| *name == format!("{own}/{profile}")) {
+                        let line = line.clone().with_profile(Some(heights.clone()));
+                        let name = format!("{own}/{profile}");
+                        lines.push((name, DrawnLine::Aligned(Box::new(line))));
+                    }
+                }
+                if name.is_none_or(|name| name == own) && profiles.len() > 1 {
+                    let names = profiles.iter().map(|(name, _)| format!("\"{name}\""));
+                    several = Some(names.collect::<Vec<_>>());
+                }
+                lines.push((own, DrawnLine::Aligned(Box::new(line))));
+            }
+            (own, lines, Vec::new())
         }
         Format::Dxf => {
             let drawing =
@@ -212,6 +231,13 @@ pub(crate) fn read(
     let mut file = input.finish()?;
     file.other_files = with;
     Ok(ReadLine {
+        several_profiles: several.map(|names| {
+            format!(
+                "the line has {} profiles: {}; the first is used",
+                names.len(),
+                names.join(", ")
+            )
+        }),
         file,
         systems,
         unit: own,

@@ -227,8 +227,8 @@ pub(crate) struct BandsEntry {
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct LineEntry {
-    /// File of the line, as `file#name`: a LandXML alignment, a drawing layer with one line, a map
-    /// feature, or points in their order.
+    /// File of the line, as `file#name`: a LandXML alignment (or alignment/profile), a drawing
+    /// layer with one line, a map feature, or points in their order.
     #[schemars(with = "Option<String>")]
     pub(crate) file: Option<Name>,
     /// Corners as east, north and height, in the job's unit.

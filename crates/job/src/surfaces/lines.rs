@@ -22,6 +22,8 @@ pub(crate) struct JobLine {
     pub(crate) corners: Option<Vec<Vertex>>,
     /// With its chainage and its heights, in the job's unit.
     pub(crate) line: Alignment,
+    /// That it has several profiles, and the first is used, in words.
+    pub(crate) several_profiles: Option<String>,
 }
 
 /// A line with its chainage and heights, in a unit: from a file, which `survey` is for where it says none, or of the job. One that is
@@ -53,6 +55,7 @@ pub(crate) fn with_chainage(
     let line = of_job(job, name, files)?;
     let [crs, _] = line.systems;
     Ok(AlignedLine {
+        several_profiles: line.several_profiles,
         file: line.file,
         crs,
         line: line.line.converted(job.unit, unit),
@@ -73,6 +76,7 @@ fn read(
     unit: LengthUnit,
     files: &FilesRead,
 ) -> Result<JobLine, JobError> {
+    let mut several_profiles = None;
     let (file, systems, corners, line) = match &plan.shape {
         Shape::Corners(corners) => {
             let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
@@ -89,6 +93,9 @@ fn read(
             let found = input::lines::read(path, name.as_deref(), attribute, unit, files)?;
             let (file, systems) = (found.file.clone(), found.systems.clone());
             let corners = found.corners(unit);
+            several_profiles = (plan.heights.is_none() && plan.laid_on.is_none())
+                .then(|| found.several_profiles.clone())
+                .flatten();
             (Some(file), systems, corners, found.aligned(unit).line)
         }
     };
@@ -111,6 +118,7 @@ fn read(
         .map(|&(e, n, height)| Some(Vertex::new(e, n, height?)));
     let corners: Option<Vec<Vertex>> = whole.collect();
     Ok(JobLine {
+        several_profiles,
         file,
         systems,
         corners: corners.filter(|corners| !corners.is_empty()),

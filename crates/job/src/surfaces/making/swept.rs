@@ -27,6 +27,7 @@ impl Making<'_> {
     ) -> Result<RunOut, JobError> {
         let read = self.stock.lines.get(&plan.line);
         let read = read.ok_or(SurfaceError::LineWithoutHeights)?;
+        done.notes.extend(read.several_profiles.clone());
         let laid = match (laid, &plan.laid_on) {
             (Some(surface), Some(name)) => Some(self.line_on(&read.line, surface, name)?),
             _ if self.is_raised(&plan.line) => {
@@ -71,7 +72,9 @@ impl Making<'_> {
         done: &mut Step,
     ) -> Result<RunOut, JobError> {
         let read = self.stock.lines.get(&plan.line);
-        let line = &read.ok_or(SurfaceError::LineWithoutHeights)?.line;
+        let read = read.ok_or(SurfaceError::LineWithoutHeights)?;
+        done.notes.extend(read.several_profiles.clone());
+        let line = &read.line;
         let unit = self.job_unit();
         // Chainages and figures are in the job's unit, the surface in that of the frame.
         let section = TypicalSection {
