@@ -161,6 +161,26 @@ fn bad_hauls_are_refused() {
         let told = site.refuse(&format!("haul ground made {rest}"));
         assert!(told.contains(expected), "{rest}: {expected}\n{told}");
     }
+    let square = |name: &str, from: i32, to: i32| {
+        format!(
+            r#"{{"type":"Feature","properties":{{"name":"{name}"}},"geometry":{{"type":"Polygon","coordinates":[[[{from},0],[{to},0],[{to},10],[{from},10],[{from},0]]]}}}}"#
+        )
+    };
+    site.write(
+        "both.geojson",
+        &format!(
+            r#"{{"type":"FeatureCollection","features":[{},{}]}}"#,
+            square("one", 0, 60),
+            square("two", 50, 110)
+        ),
+    );
+    let told = site.refuse("haul ground made --zone both.geojson");
+    assert!(
+        told.contains(
+            "the zones \"one\" and \"two\" overlap on 100.0 m²: it would be carried twice"
+        ),
+        "{told}"
+    );
     // Nothing to carry is no mistake.
     let nothing = site.json("haul ground ground --zone z0 --zone z1 --json");
     assert_eq!(nothing["rows"].as_array().unwrap().len(), 0);

@@ -4,9 +4,12 @@ mod error;
 mod model;
 
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::{Bodies, Flow, HaulEnd, HaulPlan, Tolerance, bodies, haul_plan};
+use dapedon_core::quantities::{
+    Bodies, Flow, HaulEnd, HaulPlan, Tolerance, bodies, each_overlap, haul_plan,
+};
 use dapedon_core::surface::FARTHEST;
 use dapedon_core::units::LengthUnit;
+use dapedon_core::zones::Zones;
 
 use crate::context::Context;
 use crate::error::JobError;
@@ -76,6 +79,7 @@ pub fn zone_haul(
         let mut site = Site::open(context, &sources, &request.zones)?;
         let zones = site.zones(&request.zones)?.ok_or(ZoneHaulError::NoZones)?;
         check(request)?;
+        apart_from_each_other(&zones, &site.making.units)?;
         let [reference, surveyed] = [site.surface(sources[0])?, site.surface(sources[1])?];
         site.making.warn(&[&reference, &surveyed]);
         let (from, to) = (&*reference.surface, &*surveyed.surface);
@@ -138,6 +142,28 @@ pub fn zone_haul(
         };
         Ok((haul, ground))
     })
+}
+
+/// No ground is in two zones: it would be carried twice.
+fn apart_from_each_other(zones: &Zones, units: &ReportUnits) -> Result<(), ZoneHaulError> {
+    let mut found = None;
+    let precision = zones.frame().precision();
+    each_overlap(
+        zones.zones(),
+        precision,
+        |_| true,
+        |pair, area| {
+            found = Some((pair, area));
+            false
+        },
+    );
+    match found {
+        None => Ok(()),
+        Some((pair, area)) => Err(ZoneHaulError::Overlap {
+            zones: pair.map(|zone| zones.zones()[zone].name().to_owned()),
+            area: units.area_in_words(area),
+        }),
+    }
 }
 
 /// Places and costs that can be meant.

@@ -193,7 +193,9 @@ impl SurfaceError {
                 RunOutError::BeyondGround { .. } => {
                     "keep the outline within the ground, or use a larger ground surface"
                 }
-                RunOutError::TooFine { .. } => "use a larger chord tolerance, or steeper slopes",
+                RunOutError::TooFine { .. } => {
+                    "use a larger chord tolerance, steeper slopes, or benches farther apart"
+                }
                 RunOutError::NeverEnds { .. } => {
                     "check that the heights are in the unit of the ground, or make the slope steeper"
                 }

@@ -12,6 +12,14 @@ pub enum ZoneHaulError {
     /// Nothing says between which zones.
     #[error("nothing says between which zones material is carried")]
     NoZones,
+    /// Ground is in two zones.
+    #[error("the zones \"{}\" and \"{}\" overlap on {area}: it would be carried twice", .zones[0], .zones[1])]
+    Overlap {
+        /// The two.
+        zones: [String; 2],
+        /// How much.
+        area: String,
+    },
     /// A coordinate that is none.
     #[error("{value} is not a coordinate")]
     NoPlace {
@@ -33,6 +41,7 @@ impl ZoneHaulError {
     fn remedy(&self) -> String {
         let remedy = match self {
             ZoneHaulError::NoZones => "give two or more zones with --zone",
+            ZoneHaulError::Overlap { .. } => "redraw the zones so that they only touch",
             ZoneHaulError::NoPlace { .. } => "give east and north of the survey",
             ZoneHaulError::CostWithoutRate { .. } => {
                 "add --haul-rate: what a unit of volume costs over a kilometre, or a mile where lengths are feet"
