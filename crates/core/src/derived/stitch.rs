@@ -154,10 +154,22 @@ pub(crate) fn triangles(polygon: &[Corner], places: &Places) -> Vec<[Corner; 3]>
             let area = area(ear(at), places);
             (area > 0.0).then_some((at, area))
         });
-        let Some((at, _)) = ears.min_by(|a, b| a.1.total_cmp(&b.1)) else {
-            return found;
+        let at = match ears.min_by(|a, b| a.1.total_cmp(&b.1)) {
+            Some((at, _)) => {
+                found.push(ear(at));
+                at
+            }
+            // Corners stand so close together that each ear is thinner than coordinates resolve, though the whole need not be: the
+            // one goes that takes the least with it.
+            None => {
+                let size = |at: usize| {
+                    let [a, b, c] = ear(at).map(|corner| places.at(corner.place));
+                    cross(a, b, c).abs()
+                };
+                let least = (0..count).min_by(|&a, &b| size(a).total_cmp(&size(b)));
+                least.unwrap_or(0)
+            }
         };
-        found.push(ear(at));
         left.remove(at);
     }
     if let [a, b, c] = left[..]
@@ -183,6 +195,32 @@ fn area(corners: [Corner; 3], places: &Places) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    /// A long thin triangle whose corners are clusters a few hundredths of a micrometre wide: each ear is thinner than that, the whole is not.
+    #[test]
+    fn clustered_corners_lose_nothing() {
+        let corners = [
+            (28.584602019064558, -2.002642049194044),
+            (28.584601992739305, -2.0026420520829533),
+            (28.418448475731168, -2.0441546317610957),
+            (28.41844845444365, -2.0441546370796573),
+            (28.41844831732351, -2.0441546713384113),
+            (33.070850031722074, -1.5103244411956513),
+            (33.07084996071035, -1.510324448988405),
+        ];
+        let mut places = Places::within(1e-8);
+        let polygon: Vec<Corner> = corners
+            .iter()
+            .map(|&(east, north)| Corner {
+                place: places.number(Place::new(east, north)),
+                height: 0.0,
+            })
+            .collect();
+        let found = triangles(&polygon, &places);
+        let sum: f64 = found.iter().map(|three| area(*three, &places)).sum();
+        // Five metres times the resolution is what may go.
+        assert!((sum - 0.052_217_763_1).abs() < 1e-7, "{sum}");
+    }
 
     fn polygon(corners: &[(f64, f64, f64)]) -> Vec<Vertex> {
         corners

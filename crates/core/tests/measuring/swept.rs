@@ -7,8 +7,8 @@ use dapedon_core::alignment::{
     Alignment, ByDistance, Chainage, Curve, Element, Profile, Turn, VerticalPoint,
 };
 use dapedon_core::derived::{
-    Across, Bench, BreakHeight, Ends, RunOut, SectionBreak, SideSlope, Slopes, SweptError, Top,
-    TypicalSection, run_out,
+    Across, Bench, BreakHeight, Choice, Ends, RunOut, SectionBreak, SideSlope, Slopes, SweptError,
+    Top, TypicalSection, combined, run_out,
 };
 use dapedon_core::plan::Place;
 use dapedon_core::surface::{Level, Surface, Vertex};
@@ -493,8 +493,17 @@ proptest! {
         let ground = ground(5.0);
         let [one, other] = [crest, own].map(|top| {
             let made = run_out(&top, &ground, plain(1.5, 0.01)).unwrap();
-            measure(&ground, &Surface::Tin(made.surface)).volume.net
+            let body = Surface::Tin(made.surface);
+            let whole = combined(&ground_of(100.0 + along, 5.0), &body, Choice::Other).unwrap();
+            (measure(&ground, &body).volume.net, integral(&whole))
         });
-        near(one, other, 1e-9);
+        near(one.0, other.0, 1e-9);
+        near(one.1, other.1, 1e-9);
     }
+}
+
+fn ground_of(half: f64, height: f64) -> Surface {
+    let corners = [(-half, -half), (half, -half), (half, half), (-half, half)];
+    let corners: Vec<_> = corners.iter().map(|&(e, n)| (e, n, height)).collect();
+    solid(&corners, &[[0, 1, 2], [0, 2, 3]])
 }
