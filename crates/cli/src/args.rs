@@ -297,14 +297,14 @@ pub(crate) struct BalanceArgs {
     #[arg(long, value_name = "LINE", conflicts_with_all = ["platform", "shift_within"])]
     pub(crate) line: Option<String>,
     /// First chainage of the stretch that is shifted [default: the start of the line]
-    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires = "line", allow_hyphen_values = true)]
+    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires_all = ["line", "smooth_ends"], allow_hyphen_values = true)]
     pub(crate) from: Option<NamedChainage>,
     /// Last chainage of the stretch that is shifted [default: the end of the line]
-    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires = "line", allow_hyphen_values = true)]
+    #[arg(long, value_name = "CHAINAGE", value_parser = sections::chainage, requires_all = ["line", "smooth_ends"], allow_hyphen_values = true)]
     pub(crate) to: Option<NamedChainage>,
     /// Length of the smooth ends, within the stretch
     #[arg(long, value_name = "LENGTH", value_parser = length, requires = "line")]
-    pub(crate) ease: Option<f64>,
+    pub(crate) smooth_ends: Option<f64>,
     /// Swell factor: loose volume per bank volume, as 1.25 or 25%
     #[arg(long, value_name = "SWELL", default_value = "1")]
     pub(crate) swell: Swell,

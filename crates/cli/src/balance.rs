@@ -56,7 +56,7 @@ fn request(args: &BalanceArgs, job: Option<&Job>) -> Result<BalanceRequest, Comm
         line: args.line.as_ref().map(|line| LineShift {
             line: line.clone(),
             between: [args.from, args.to],
-            ease: args.ease.unwrap_or(0.0),
+            ease: args.smooth_ends.unwrap_or(0.0),
         }),
         swell: args.swell,
         shrink: args.shrink,

@@ -384,6 +384,14 @@ fn mistakes_along_lines_are_said() {
             "regrade needs zones",
         ),
         (
+            "zones = \"pond\", regrade = { points = [[500125, 6000055, 3], [500125, 6000055, 4]] }",
+            "two heights at east 500125.00, north 6000055.00 within the zone \"pond\": 3.000 and 4.000",
+        ),
+        (
+            "platform = { outline = \"pond\", level = 9, cut-slope = 1, fill-slope = 1, chord-tolerance = 1e-9 }",
+            "chord-tolerance = 0.000000001 is finer than coordinates are written",
+        ),
+        (
             "zones = \"pond\", regrade = {}",
             "regrade has nothing to make the ground from",
         ),
@@ -450,7 +458,7 @@ corners = [[500100, 6000100, 11], [500150, 6000100, 9.5], [500200, 6000100, 11]]
     assert!((number(&heights[1]["shifted"]) - 9.25).abs() < 1e-6);
     assert!((shift(&run("crest --line wavy")) - shift(&whole)).abs() < 1e-6);
     // Over a stretch: the ends stay.
-    let part = run("road --line wavy --from 0+020 --to 0+080 --ease 10");
+    let part = run("road --line wavy --from 0+020 --to 0+080 --smooth-ends 10");
     let heights = part["heights"].as_array().unwrap();
     let stations: Vec<&str> = heights
         .iter()
@@ -471,7 +479,8 @@ corners = [[500100, 6000100, 11], [500150, 6000100, 9.5], [500200, 6000100, 11]]
         "a stretch has to make up for the whole: {part}"
     );
     assert!(number(&part["best"]["surplus"]).abs() < 1e-3);
-    let told = site.succeed("balance ground road --line wavy --from 0+020 --to 0+080 --ease 10");
+    let told =
+        site.succeed("balance ground road --line wavy --from 0+020 --to 0+080 --smooth-ends 10");
     assert!(told.contains("New heights of the line"), "{told}");
     for (rest, expected) in [
         (
@@ -479,11 +488,11 @@ corners = [[500100, 6000100, 11], [500150, 6000100, 9.5], [500200, 6000100, 11]]
             "the design is not made along the line \"straight\"",
         ),
         (
-            "road --line wavy --from 0+020 --to 0+030 --ease 8",
+            "road --line wavy --from 0+020 --to 0+030 --smooth-ends 8",
             "the smooth ends are longer than the stretch of 10.00",
         ),
         (
-            "road --line wavy --from 0+080 --to 0+030",
+            "road --line wavy --from 0+080 --to 0+030 --smooth-ends 1",
             "the stretch from 0+080.00 to 0+030.00 has no length",
         ),
         ("road --line wavy --platform pad", "cannot be used with"),

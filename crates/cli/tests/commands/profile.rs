@@ -223,3 +223,17 @@ fn one_of_several_profiles_is_named() {
     );
     assert!(told.contains("road/middle"), "{told}");
 }
+
+/// A small part of a long line has its round chainages too.
+#[test]
+fn a_small_part_of_a_long_line_is_listed() {
+    let site = site();
+    site.write(
+        "long.geojson",
+        r#"{"type":"LineString","coordinates":[[1050,2000],[1050,92000]]}"#,
+    );
+    let found = site.json(
+        "profile level.csv --line long.geojson --from 0+020 --to 0+030 --every 2 --json --unit m",
+    );
+    assert_eq!(found["places"].as_array().unwrap().len(), 6);
+}

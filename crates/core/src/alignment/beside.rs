@@ -116,13 +116,14 @@ impl Alignment {
                 });
             }
         }
+        // Where two elements meet a place is square to both, at one distance.
+        all.sort_by(|a, b| a.distance.total_cmp(&b.distance));
+        all.dedup_by(|next, before| {
+            (next.distance - before.distance).abs() <= 1e-9 * self.length()
+        });
         all.sort_by(|a, b| {
             let nearer = a.offset.abs().total_cmp(&b.offset.abs());
             nearer.then(a.distance.total_cmp(&b.distance))
-        });
-        // Where two elements meet a place is square to both, at one distance.
-        all.dedup_by(|next, before| {
-            (next.distance - before.distance).abs() <= 1e-9 * self.length()
         });
         all
     }

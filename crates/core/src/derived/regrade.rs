@@ -2,6 +2,7 @@
 
 use rustc_hash::FxHashMap;
 
+use crate::plan::places::Places;
 use crate::plan::{Edge, Extent, Frame, Place, Precision, cross};
 use crate::points::{Duplicates, Line, LineKind, PickUp, Rules, TriangulateError, triangulate};
 use crate::surface::{FacetIndex, HeightAt, Surface, Tin, Vertex};
@@ -27,6 +28,8 @@ pub struct Regraded {
     pub outside: usize,
     /// Places on the edge of the zone that have the surface's heights.
     pub edge_points: usize,
+    /// Where breaklines cross each other: the mean of both heights holds there.
+    pub crossings: usize,
 }
 
 /// Why ground is not made anew. Places are in grid coordinates.
@@ -54,6 +57,16 @@ pub enum RegradeError {
         zone: String,
         /// Where.
         at: Place,
+    },
+    /// One place within the zone has two heights.
+    #[error("two heights at east {:.2}, north {:.2} within the zone \"{zone}\": {:.3} and {:.3}", .at.east, .at.north, .heights[0], .heights[1])]
+    TwoHeights {
+        /// The zone.
+        zone: String,
+        /// Where.
+        at: Place,
+        /// The two.
+        heights: [f64; 2],
     },
     /// Points and lines make no surface.
     #[error(transparent)]
@@ -136,7 +149,8 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
             points: vec![first, first + 1],
         });
     }
-    let points = pick_up.points.len();
+    let points = making.different(&pick_up.points, &edges)?;
+    let given = pick_up.points.len();
     if points == 0 {
         return Err(RegradeError::NothingWithin {
             zone: zone.name().into(),
@@ -166,7 +180,7 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
             points: (first..last).chain([first]).collect(),
         });
     }
-    let edge_points = pick_up.points.len() - points;
+    let edge_points = pick_up.points.len() - given;
     let rules = Rules {
         // A line's end on the edge and the edge's own place there have one height but for rounding.
         duplicates: Duplicates::Last,
@@ -178,6 +192,7 @@ pub fn regraded(surface: &Surface, zone: &Zone, new: &NewGround) -> Result<Regra
         points,
         outside,
         edge_points,
+        crossings: made.crossings.len(),
     })
 }
 
@@ -224,6 +239,27 @@ impl Making<'_> {
             }
         });
         found
+    }
+
+    /// How many different places some points, in grid coordinates, have within the zone; each has one height.
+    fn different(&self, points: &[Vertex], edges: &EdgesByCell) -> Result<usize, RegradeError> {
+        let mut known = Places::within(self.precision.length());
+        let mut heights: FxHashMap<u32, f64> = FxHashMap::default();
+        for point in points {
+            let at = self.frame.to_local(point.east, point.north);
+            if !self.is_inside(at, edges) {
+                continue;
+            }
+            let first = *heights.entry(known.number(at)).or_insert(point.height);
+            if (first - point.height).abs() > self.precision.length() {
+                return Err(RegradeError::TwoHeights {
+                    zone: self.zone.name().into(),
+                    at: point.place(),
+                    heights: [first, point.height],
+                });
+            }
+        }
+        Ok(heights.len())
     }
 
     fn height(&self, at: Place) -> Result<f64, RegradeError> {

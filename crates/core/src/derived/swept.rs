@@ -99,8 +99,8 @@ pub enum SweptError {
     },
 }
 
-/// Sections along a line at most.
-const MOST: usize = 100_000;
+/// Breaks of all sections at most.
+const MOST: usize = 2_000_000;
 
 impl TypicalSection {
     /// The same in another unit; falls are the same in each.
@@ -250,7 +250,8 @@ impl Top {
         let precision = frame.precision();
         let near = precision.written();
         let distances = stops(line, section, between, chord, near);
-        if distances.len() > MOST {
+        let across = 1 + section.left.len() + section.right.len();
+        if distances.len().saturating_mul(across) > MOST {
             return Err(SweptError::TooMany {
                 count: distances.len(),
             });

@@ -349,6 +349,9 @@ pub enum BalanceError {
         /// The name.
         name: String,
     },
+    /// A stretch is shifted, and nothing says how long its smooth ends are.
+    #[error("a stretch of the line is shifted without smooth ends: its heights would jump")]
+    NoEnds,
     /// The smooth ends are longer than the stretch.
     #[error("the smooth ends are longer than the stretch of {long:.2} that is shifted")]
     LongEnds {
@@ -369,6 +372,7 @@ impl BalanceError {
             BalanceError::NoLine { .. } => {
                 "use a surface of the job with an embankment or a typical section, and the name of its line"
             }
+            BalanceError::NoEnds => "give the length of the smooth ends",
             BalanceError::LongEnds { .. } => "use shorter ends, or a longer stretch",
             BalanceError::NoPlatform { .. } => {
                 "use a surface of the job with a platform, and the name of the platform's outline"

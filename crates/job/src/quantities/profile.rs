@@ -31,6 +31,8 @@ const CHORD: f64 = 0.005;
 /// Places of a table, where no interval is asked for, and at most.
 const USUAL: f64 = 20.0;
 const MOST: f64 = 100_000.0;
+/// Round chainages of a whole line at most.
+const WHOLE_LINE: usize = 10_000_000;
 /// Decimals of chainages in words.
 const DECIMALS: usize = 2;
 
@@ -232,13 +234,18 @@ impl Listing<'_> {
             });
         }
         let chainage = self.line.chainage();
-        let most = (count as usize).saturating_add(self.line.elements().len() + 2);
-        let stations = self.line.stations(every, most.saturating_mul(2));
+        // Those of the whole line, of which the profile may be a small part.
+        let stations = self.line.stations(every, WHOLE_LINE);
+        let stations = stations.map_err(|error| ProfileError::ManyPlaces {
+            interval: every,
+            count: error.count,
+            enough: round_up(error.length / WHOLE_LINE as f64),
+        })?;
         let is_round = |at: &f64| {
             let count = chainage.of(*at) / every;
             (count - count.round()).abs() < 1e-6
         };
-        let mut distances: Vec<f64> = stations.unwrap_or_default();
+        let mut distances: Vec<f64> = stations;
         distances.retain(is_round);
         distances.extend(given);
         distances.extend([from, to]);

@@ -228,6 +228,7 @@ impl SurfaceError {
                 RegradeError::Upright { .. } => {
                     "draw the edge of the zone beside the vertical face of the surface"
                 }
+                RegradeError::TwoHeights { .. } => "keep one of the two points",
                 _ => "correct the points, and where breaklines cross",
             },
             E::NoPoints => "use a surface of points or triangles",

@@ -21,6 +21,9 @@ use super::typical_sections::{SLOPE_REMEDY, side_slope};
 /// Broken slopes stand no farther than this from round ones by default, in metres.
 const CHORD: f64 = 0.01;
 
+/// Finer than this nothing is written, in metres: a finer tolerance makes only more triangles.
+const FINEST: f64 = 1e-5;
+
 /// The names that steps may use.
 pub(super) struct KnownNames<'k> {
     pub(super) surfaces: &'k BTreeSet<&'k str>,
@@ -207,9 +210,15 @@ fn chord(
     given: Option<f64>,
 ) -> Result<f64, JobFileError> {
     let chord = given.unwrap_or_else(|| LengthUnit::Metre.convert(CHORD, sheet.unit));
-    match chord > 0.0 && chord.is_finite() {
-        true => Ok(chord),
-        false => Err(sheet.fault(
+    let finest = LengthUnit::Metre.convert(FINEST, sheet.unit);
+    match chord.is_finite() {
+        true if chord >= finest => Ok(chord),
+        true if chord > 0.0 => Err(sheet.fault(
+            step.span(),
+            format!("chord-tolerance = {chord} is finer than coordinates are written"),
+            "use 0.001 or more",
+        )),
+        _ => Err(sheet.fault(
             step.span(),
             format!("chord-tolerance = {chord} is not above zero"),
             "give the largest distance between the curved slope and its straight pieces",

@@ -53,6 +53,9 @@ pub(super) fn stretch_of(
     let long = to - from;
     let ends =
         f64::from(u8::from(asked.between[0].is_some()) + u8::from(asked.between[1].is_some()));
+    if ends > 0.0 && !(asked.ease > 0.0 && asked.ease.is_finite()) {
+        return Err(BalanceError::NoEnds.into());
+    }
     if ends * asked.ease > long {
         return Err(BalanceError::LongEnds { long }.into());
     }

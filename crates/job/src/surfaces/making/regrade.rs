@@ -38,6 +38,12 @@ impl Making<'_> {
                 found.points,
                 found.edge_points
             ));
+            if found.crossings > 0 {
+                done.notes.push(format!(
+                    "breaklines cross at {} places; the mean of both heights is used there",
+                    found.crossings
+                ));
+            }
             let within = Surface::Tin(found.surface);
             made = Some(combined(ground, &within, Choice::Other)?);
         }
