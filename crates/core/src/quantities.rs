@@ -46,7 +46,7 @@ pub use haul_plan::{Flow, HaulEnd, HaulPlan, HaulPlanError, haul_plan};
 pub use level_area::{SideOfLevel, level_area};
 pub use long_section::{LeavesSurface, laid_on, long_section};
 pub use mass_haul::{Haul, HaulLoop, HaulStretch, MassHaul, mass_haul};
-pub use middles::{Bodies, Body, bodies};
+pub use middles::{Bodies, Body, bodies, bodies_over};
 pub use overlaps::each_overlap;
 pub use sampled::{Sampled, sampled};
 pub use section::{Cut, SectionArea, SectionAreas, SectionLine, SectionPart, cut_through};

@@ -181,6 +181,15 @@ fn bad_hauls_are_refused() {
         ),
         "{told}"
     );
+    // A zone that reaches beyond the ground.
+    site.write("beyond.geojson", &square("beyond", -20, 60));
+    let beyond = site.json("haul ground made --zone beyond.geojson --json");
+    let expected = "200.0 m² of 800.0 m² are not covered by both surfaces, and not in the plan";
+    let warnings = Site::warnings(&beyond);
+    assert!(
+        warnings.iter().any(|w| w.contains(expected)),
+        "{warnings:?}"
+    );
     // Nothing to carry is no mistake.
     let nothing = site.json("haul ground ground --zone z0 --zone z1 --json");
     assert_eq!(nothing["rows"].as_array().unwrap().len(), 0);

@@ -49,7 +49,15 @@ pub fn bodies(
     surveyed: &Surface,
     zones: Option<&Zones>,
 ) -> Result<Vec<Bodies>, OverlayError> {
-    let overlay = Overlay::new(reference, surveyed, zones)?;
+    bodies_over(&Overlay::new(reference, surveyed, zones)?)
+}
+
+/// The same over an overlay.
+///
+/// # Errors
+///
+/// When it is stopped by who watches.
+pub fn bodies_over(overlay: &Overlay<'_>) -> Result<Vec<Bodies>, OverlayError> {
     let frame = overlay.frame();
     let sums = overlay.fold(&Moments {
         zones: overlay.zone_count(),

@@ -3,11 +3,12 @@
 mod error;
 mod model;
 
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Place};
 use dapedon_core::quantities::{
-    Bodies, Flow, HaulEnd, HaulPlan, Tolerance, bodies, each_overlap, haul_plan,
+    Bodies, Flow, HaulEnd, HaulPlan, Tolerance, bodies_over, coverage, each_overlap, haul_plan,
 };
-use dapedon_core::surface::FARTHEST;
+use dapedon_core::surface::{FARTHEST, Outline};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::Zones;
 
@@ -89,8 +90,10 @@ pub fn zone_haul(
             number: 1,
             of: 1,
         })?;
-        let found = bodies(from, to, Some(&zones));
-        let found = found.map_err(|error| not_laid(error, from, to, Some(&zones)));
+        let watch = |share| step.at(share);
+        let laid = Overlay::new(from, to, Some(&zones));
+        let overlay = laid.map_err(|error| not_laid(error, from, to, Some(&zones)))?;
+        let found = bodies_over(&overlay.watched(&watch)).map_err(JobError::from);
         let found = step.unless_stopped(found)?;
         let units = site.making.units;
         let names = zones.zones().iter().map(|zone| zone.name().to_owned());
@@ -103,6 +106,14 @@ pub fn zone_haul(
         let plan = planning.plan()?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
         warnings.extend(site.zone_notes(&request.zones));
+        if request.reference == request.surveyed {
+            warnings.push(Finding::new(
+                Code::SameSurface,
+                "the reference and the surveyed surface are the same: there is no difference",
+            ));
+        }
+        let outlines = [Outline::of(from), Outline::of(to)];
+        warnings.extend(not_covered(&zones, &outlines, &units));
         warnings.extend(planning.unbalanced(&plan));
         let map = match &context.pictures {
             Some(map) => {
@@ -164,6 +175,26 @@ fn apart_from_each_other(zones: &Zones, units: &ReportUnits) -> Result<(), ZoneH
             area: units.area_in_words(area),
         }),
     }
+}
+
+/// Ground of zones that one or both surfaces do not reach: what is cut and filled there is not in the plan.
+fn not_covered(zones: &Zones, [from, to]: &[Outline; 2], units: &ReportUnits) -> Vec<Finding> {
+    let precision = zones.frame().precision();
+    let covered = coverage(from, to, Some(zones));
+    let named = zones.zones().iter().zip(covered);
+    named
+        .filter_map(|(zone, covered)| {
+            let missing = zone.area() - covered.both;
+            let words = format!(
+                "{} of {} are not covered by both surfaces, and not in the plan",
+                units.area_in_words(missing),
+                units.area_in_words(zone.area())
+            );
+            let finding = Finding::new(Code::NotCompared, words);
+            (missing > precision.area(&zone.extent()))
+                .then(|| finding.at(format!("zone \"{}\"", zone.name())))
+        })
+        .collect()
 }
 
 /// Places and costs that can be meant.
