@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 37] = [
+pub(crate) const TERMS: [(&str, &str); 43] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -141,4 +141,25 @@ pub(crate) const TERMS: [(&str, &str); 37] = [
         "Height between the water level and the spill level.",
     ),
     ("Waterline", "Outline of the water in a basin at a level."),
+    (
+        "Chainage",
+        "Distance along a line, as 1+250.50 (station 12+50.50 in feet). Offsets to the right of the line are positive.",
+    ),
+    (
+        "Typical section",
+        "What is built across a line: breaks by offset and height, the same along it or changing by chainage, and side slopes.",
+    ),
+    (
+        "Bench",
+        "A step in a high slope: the slope goes on for a height, then the bench for a width.",
+    ),
+    (
+        "Haul",
+        "Volume times the distance it is carried, in the volume unit times the length unit.",
+    ),
+    (
+        "Borrow pit",
+        "Place outside the works from which fill is taken.",
+    ),
+    ("Tip", "Place outside the works to which surplus is taken."),
 ];

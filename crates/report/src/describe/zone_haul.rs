@@ -114,9 +114,9 @@ fn plan(found: &ZoneHaul) -> Table {
     let symbol = format!("{}·{}", found.units.volume.symbol(), unit.symbol());
     let costs = found.rate.is_some();
     let mut columns = vec![
-        Column::text("what").head(""),
+        Column::text("from what").head("as"),
         Column::text("to"),
-        Column::text("what there").head(""),
+        Column::text("to what").head("as"),
         Column::new("volume", volume),
         Column::new("distance", Kind::Length(Some(unit), DISTANCES)),
         Column::new("haul", Kind::Figure(0)).head(format!("haul, {symbol}")),
