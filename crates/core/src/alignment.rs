@@ -5,6 +5,7 @@ mod by_distance;
 mod chainage;
 mod chainage_words;
 mod element;
+mod parallel;
 mod profile;
 mod raised;
 mod scaled;
@@ -18,6 +19,7 @@ pub use by_distance::ByDistance;
 pub use chainage::{Chainage, Equation};
 pub use chainage_words::{ChainageError, EquationSide, NamedChainage, NoChainage, chainage_words};
 pub use element::{Course, Element, Turn};
+pub use parallel::ParallelError;
 pub use profile::{Curve, Profile, ProfileError, ProfilePiece, VerticalPoint};
 pub use raised::RaisedStretch;
 pub use stations::TooManyStations;
@@ -196,9 +198,13 @@ impl Alignment {
     /// Places along it, so close that chords lie no farther than `chord` from it.
     pub fn places(&self, chord: f64) -> Vec<Place> {
         let mut places: Vec<Place> = Vec::new();
+        // Where elements meet files round: there is one place, not two.
+        let hair = (chord / 1000.0).min(1e-6);
+        let apart = |a: Place, b: Place| libm::hypot(b.east - a.east, b.north - a.north);
         for element in &self.elements {
-            if places.last() != Some(&element.from()) {
-                places.push(element.from());
+            let from = element.from();
+            if places.last().is_none_or(|&last| apart(last, from) > hair) {
+                places.push(from);
             }
             let steps = element.steps(chord);
             let step = element.length() / f64::from(steps);

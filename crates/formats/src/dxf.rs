@@ -3,10 +3,11 @@
 //! Follows the published DXF reference: faces, polyface and polygon meshes, two- and
 //! three-dimensional and light polylines with elevation and bulges, lines, points, arcs, circles, ellipses, splines,
 //! helices, meshes, filled areas, texts that are numbers, and inserted blocks with their attributes. Curves are broken into
-//! chords that lie no farther than [`CHORD`] from them. Whatever else is drawn is counted by its kind and skipped.
+//! chords that lie no farther than [`CHORD`] from them; a line keeps which of its chords are an arc. Whatever else is drawn is counted by its kind and skipped.
 
 mod arcs;
 mod curves;
+mod drawn_line;
 mod entity;
 mod error;
 mod fields;
@@ -28,6 +29,7 @@ use dapedon_core::surface::Vertex;
 use dapedon_core::units::LengthUnit;
 
 pub use arcs::CHORD;
+pub use drawn_line::DrawnLine;
 pub use error::{DrawingPosition, DxfError};
 pub use numbers::WrittenNumber;
 pub(crate) use pairs::is_binary;
@@ -58,10 +60,10 @@ pub struct Drawing {
 pub struct Layer {
     /// Its points.
     pub points: Vec<Vertex>,
-    /// Its lines, arcs broken into chords; the first place again at the end where one is closed.
-    pub lines: Vec<Vec<Vertex>>,
+    /// Its lines.
+    pub lines: Vec<DrawnLine>,
     /// The lines that symbols draw: no ground, unless the layer is named as lines.
-    pub symbol_lines: Vec<Vec<Vertex>>,
+    pub symbol_lines: Vec<DrawnLine>,
     /// Where flat blocks are inserted at height 0: a height may be written beside them.
     pub flat_symbols: Vec<Vertex>,
     /// Filled areas, as triangles: no ground, unless the layer is named as triangles.
@@ -79,7 +81,7 @@ pub struct Layer {
 impl Layer {
     /// Its lowest and highest height, if there is any.
     pub fn heights(&self) -> Option<[f64; 2]> {
-        let lines = self.lines.iter().flatten();
+        let lines = self.lines.iter().flat_map(|line| &line.places);
         let all = self.points.iter().chain(lines).chain(&self.vertices);
         let ends = all.map(|vertex| [vertex.height, vertex.height]);
         ends.reduce(|[low, high], [height, _]| [low.min(height), high.max(height)])

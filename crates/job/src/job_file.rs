@@ -30,7 +30,7 @@ pub(crate) use kinds::{
 pub use plan::Layer;
 pub(crate) use plan::{
     BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, DownTo, EmbankmentPlan, ItemMaterial,
-    ItemPlan, LevelPlan, LinePlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
+    ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
     PlatformPlan, RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan, SurfacePlan,
     SweptPlan, TypicalSectionPlan, ZonePlan, ZoneShape,
 };

@@ -218,6 +218,130 @@ steps = [{ embankment = { line = "laid", width = 3, cut-slope = 1, fill-slope = 
     assert_eq!(names, ["plan.geojson", "level.csv"]);
 }
 
+/// A drawing of one polyline: 30 east, a quarter of a circle of radius 50 to the left, and 30 north; at height 13 where it is drawn there.
+fn drawn_arc(height: f64) -> String {
+    let bulge = (std::f64::consts::PI / 8.0).tan();
+    format!(
+        "0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n6\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nROAD\n90\n4\n70\n0\n38\n{height}\n\
+         10\n500100\n20\n6000050\n10\n500130\n20\n6000050\n42\n{bulge}\n10\n500180\n20\n6000100\n10\n500180\n20\n6000130\n0\nENDSEC\n0\nEOF\n"
+    )
+}
+
+#[test]
+fn arcs_of_drawings_are_arcs() {
+    let site = site(
+        r#"
+[line.drawn]
+file = "arc.dxf"
+
+[typical-section.dyke]
+both = [{ width = 1.5, fall = 0 }]
+cut-slope = 1
+fill-slope = 2
+
+[surface.dyke]
+start = "ground"
+steps = [{ swept = { section = "dyke", line = "drawn", ends = "upright", chord-tolerance = 0.00001 } }]
+"#,
+    );
+    site.write("arc.dxf", &drawn_arc(13.0));
+    // 3 wide and 3 high at 1:2. Chords a hundredth of a millimetre off take 4/3 of that over the radius.
+    let quarter = 25.0 * std::f64::consts::PI;
+    let expected = (60.0 + quarter) * (3.0 * 3.0 + 2.0 * 9.0);
+    let [_, fill] = volume(&site, "dyke");
+    assert!((fill / expected - 1.0).abs() < 1e-6, "{fill} {expected}");
+    // In plan alone it has no heights.
+    site.write("arc.dxf", &drawn_arc(0.0));
+    let said = site.refuse("volume ground dyke --json");
+    assert!(said.contains("heights"), "{said}");
+    let sections = site.json("sections ground level=12 --line drawn --json --every 20 --left 5 --right 5 --curve-correction");
+    near(
+        number(&sections["sections"].as_array().unwrap().last().unwrap()["chainage"]),
+        60.0 + quarter,
+    );
+    near(number(&sections["total"]["fill"]), 20.0 * (60.0 + quarter));
+}
+
+#[test]
+fn a_line_runs_beside_another() {
+    let job = r#"
+[line.drawn]
+file = "arc.dxf"
+
+[line.kerb]
+parallel-to = "drawn"
+offset = -10
+
+[line.verge]
+parallel-to = "kerb"
+offset = 15.5
+
+[surface.bund]
+start = "ground"
+steps = [{ embankment = { line = "verge", width = 3, cut-slope = 1, fill-slope = 2, ends = "upright", chord-tolerance = 0.00001 } }]
+"#;
+    let site = site(job);
+    site.write("arc.dxf", &drawn_arc(13.0));
+    let length =
+        |line: &str| number(&site.json(&format!("profile ground --line {line} --json"))["length"]);
+    let quarter = |radius: f64| radius * std::f64::consts::FRAC_PI_2;
+    near(length("kerb"), 60.0 + quarter(40.0));
+    near(length("verge"), 60.0 + quarter(55.5));
+    // It has the heights of the line that it runs beside. An embankment follows chords a millimetre off.
+    let expected = (60.0 + quarter(55.5)) * 27.0;
+    let [_, fill] = volume(&site, "bund");
+    assert!((fill / expected - 1.0).abs() < 1e-5, "{fill} {expected}");
+    let json = site.json("surface bund --json");
+    assert_eq!(json["recipe"]["steps"][0]["files"][0]["path"], "arc.dxf");
+
+    let said = |from: &str, to: &str, command: &str| {
+        site.write("other.toml", &site.read("dapedon.toml").replace(from, to));
+        site.refuse(&format!("{command} --job other.toml"))
+    };
+    let tight = said("offset = -10", "offset = -50", "profile ground --line kerb");
+    assert!(
+        tight.contains("there is no line at -50 beside \"drawn\": at 30.000 from its start the line turns with a radius of 50.000")
+            && tight.contains("use a smaller offset"),
+        "{tight}"
+    );
+    for (from, to, expected) in [
+        ("offset = -10", "", "the parallel line has no offset"),
+        (
+            "parallel-to = \"drawn\"",
+            "",
+            "the line has an offset, and is parallel to no line",
+        ),
+        (
+            "parallel-to = \"drawn\"",
+            "parallel-to = \"verge\"",
+            "the line \"kerb\" is parallel to itself, by way of \"verge\"",
+        ),
+        (
+            "parallel-to = \"drawn\"",
+            "parallel-to = \"kerb\"",
+            "the line \"kerb\" is parallel to itself",
+        ),
+        (
+            "parallel-to = \"drawn\"",
+            "parallel-to = \"rail\"",
+            "there is no line \"rail\"",
+        ),
+        (
+            "offset = -10",
+            "offset = nan",
+            "NaN is not a coordinate or height",
+        ),
+        (
+            "offset = -10",
+            "offset = -10\ncorners = [[0, 0, 0], [1, 1, 1]]",
+            "the line is parallel to another, and has a file or corners",
+        ),
+    ] {
+        let found = said(from, to, "profile ground --line kerb");
+        assert!(found.contains(expected), "{to}: {found}");
+    }
+}
+
 #[test]
 fn ground_is_made_anew_within_a_zone() {
     let site = site(

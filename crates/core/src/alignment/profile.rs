@@ -2,6 +2,9 @@
 
 use crate::plan::RELATIVE;
 
+/// Parts of a vertical curve at most.
+const MOST_PARTS: f64 = 1000.0;
+
 /// Heights along a line.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Profile {
@@ -166,6 +169,28 @@ impl Profile {
             put(here, self.grades(index));
         }
         pieces
+    }
+
+    /// Distances in their order, from one to the next of which a straight lies no farther than `chord` from the profile: both its ends,
+    /// where grades break, and so many along its curves.
+    pub(super) fn stops(&self, chord: f64) -> Vec<f64> {
+        let mut stops: Vec<f64> = self.summits.iter().map(|summit| summit.distance).collect();
+        for piece in self.pieces() {
+            let [start, end] = piece.between;
+            let bend = (piece.grades[1] - piece.grades[0]).abs();
+            let parts = ((end - start) * bend / (8.0 * chord)).sqrt().ceil();
+            let parts = parts.clamp(1.0, MOST_PARTS);
+            stops.extend(
+                (0..=parts as u32).map(|part| start + (end - start) * f64::from(part) / parts),
+            );
+        }
+        let ends = self.summits.first().zip(self.summits.last());
+        stops.retain(|at| {
+            ends.is_some_and(|(first, last)| (first.distance..=last.distance).contains(at))
+        });
+        stops.sort_by(f64::total_cmp);
+        stops.dedup();
+        stops
     }
 
     /// The height at a distance from the line's start; `None` off the profile.

@@ -11,7 +11,7 @@ pub struct RaisedStretch {
     pub ease: f64,
 }
 
-/// Parts of a smooth end and of a vertical curve at most.
+/// Parts of a smooth end at most.
 const MOST: f64 = 1000.0;
 
 impl RaisedStretch {
@@ -86,17 +86,7 @@ impl Profile {
             };
         }
         let mut stops = over.stops(by, chord);
-        for piece in self.pieces() {
-            let [start, end] = piece.between;
-            let bend = (piece.grades[1] - piece.grades[0]).abs();
-            let parts = ((end - start) * bend / (8.0 * chord))
-                .sqrt()
-                .ceil()
-                .clamp(1.0, MOST);
-            stops.extend(
-                (0..=parts as u32).map(|part| start + (end - start) * f64::from(part) / parts),
-            );
-        }
+        stops.extend(self.stops(chord));
         stops.extend([first, last]);
         stops.retain(|at| (first..=last).contains(at));
         stops.sort_by(f64::total_cmp);

@@ -6,7 +6,7 @@ use super::fields::Fields;
 use super::pairs::Pairs;
 use super::shape::{Insertion, Shape};
 use super::text::{unescaped, unformatted};
-use super::{DrawingPosition, DxfError, arcs, curves, mesh, numbers, polyline};
+use super::{DrawingPosition, DrawnLine, DxfError, arcs, curves, mesh, numbers, polyline};
 
 /// An entity that is understood, on its layer.
 #[derive(Debug, Clone)]
@@ -70,16 +70,16 @@ fn one<R: BufRead>(
         },
         "LINE" => (
             "line",
-            Shape::Line(vec![fields.vertex(10), fields.vertex(11)]),
+            Shape::Line(vec![fields.vertex(10), fields.vertex(11)].into()),
         ),
         "LWPOLYLINE" => ("polyline", polyline::light(fields, at)?),
         "POLYLINE" => polyline::heavy(pairs, fields, at)?,
         "ARC" | "CIRCLE" => round(fields, at)?,
-        "ELLIPSE" => ("ellipse", Shape::Line(curves::ellipse(fields, at)?)),
+        "ELLIPSE" => ("ellipse", Shape::Line(curves::ellipse(fields, at)?.into())),
         "SPLINE" | "HELIX" => match curves::spline(fields, at)? {
             Some(line) => (
                 if name == "HELIX" { "helix" } else { "spline" },
-                Shape::Line(line),
+                Shape::Line(line.into()),
             ),
             None => return left_out(&format!("{name} without control points"), at),
         },
@@ -141,7 +141,11 @@ fn round(fields: &Fields, at: DrawingPosition) -> Result<(&'static str, Shape), 
         vertices.pop();
         vertices.extend(vertices.first().copied());
     }
-    let shape = Shape::Line(vertices.into_iter().map(|v| plane.place(v)).collect());
+    let line = DrawnLine {
+        arcs: vec![[0, vertices.len() - 1]],
+        places: vertices.into_iter().map(|v| plane.place(v)).collect(),
+    };
+    let shape = Shape::Line(line);
     Ok((if is_arc { "arc" } else { "circle" }, shape))
 }
 

@@ -9,7 +9,7 @@ use super::fields::Fields;
 use super::pairs::Pairs;
 use super::place::Placing;
 use super::shape::Shape;
-use super::{DrawingPosition, DxfError};
+use super::{DrawingPosition, DrawnLine, DxfError};
 
 /// Corners with the bulge that leads on from each, made one line.
 fn bulging(
@@ -17,18 +17,27 @@ fn bulging(
     corners: &[(Vertex, f64)],
     closed: bool,
     plane: Placing,
-) -> Option<Vec<Vertex>> {
+) -> Option<DrawnLine> {
     let Some(&(first, _)) = corners.first() else {
-        return Some(Vec::new());
+        return Some(DrawnLine::default());
     };
-    let mut vertices = vec![first];
+    let mut line = DrawnLine::from(vec![first]);
+    let mut on = |from: Vertex, to: Vertex, bulge: f64| {
+        let begins = line.places.len() - 1;
+        arcs::bulge(chords, &mut line.places, from, to, bulge)?;
+        let ends = line.places.len() - 1;
+        if ends > begins + 1 {
+            line.arcs.push([begins, ends]);
+        }
+        Some(())
+    };
     for pair in corners.windows(2) {
-        arcs::bulge(chords, &mut vertices, pair[0].0, pair[1].0, pair[0].1)?;
+        on(pair[0].0, pair[1].0, pair[0].1)?;
     }
     if let (true, Some(&(last, bulge))) = (closed, corners.last()) {
-        arcs::bulge(chords, &mut vertices, last, first, bulge)?;
+        on(last, first, bulge)?;
     }
-    Some(vertices.iter().map(|&v| plane.place(v)).collect())
+    Some(line.placed(|v| plane.place(v)))
 }
 
 pub(super) fn light(fields: &Fields, at: DrawingPosition) -> Result<Shape, DxfError> {
@@ -140,7 +149,7 @@ pub(super) fn heavy<R: BufRead>(
         if closed {
             vertices.extend(vertices.first().copied());
         }
-        return Ok(("3D polyline", Shape::Line(vertices)));
+        return Ok(("3D polyline", Shape::Line(vertices.into())));
     }
     for (corner, _) in &mut corners {
         corner.height = height;

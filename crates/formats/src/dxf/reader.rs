@@ -245,8 +245,8 @@ impl Reader {
                 let at = place(*at);
                 self.layer(layer).points.push(at);
             }
-            Shape::Line(vertices) => {
-                let line = vertices.iter().map(|&v| place(v)).collect();
+            Shape::Line(line) => {
+                let line = line.placed(place);
                 let layer = self.layer(layer);
                 match put_as {
                     As::Drawn => layer.lines.push(line),
@@ -352,7 +352,7 @@ impl Reader {
             .collect();
         let own = block.entities.iter().all(|entity| match &entity.shape {
             Shape::Point(at) => at.height == base,
-            Shape::Line(vertices) => vertices.iter().all(|v| v.height == base),
+            Shape::Line(line) => line.places.iter().all(|v| v.height == base),
             Shape::Mesh { .. } => false,
             // Neither is ground.
             Shape::Filled(_) | Shape::Text { .. } => true,

@@ -2,14 +2,14 @@
 
 use dapedon_core::surface::Vertex;
 
+use super::DrawnLine;
 use super::place::Placing;
 
 /// What an entity is.
 #[derive(Debug, Clone)]
 pub(super) enum Shape {
     Point(Vertex),
-    /// Places along it; the first again at its end where it is closed.
-    Line(Vec<Vertex>),
+    Line(DrawnLine),
     Mesh {
         vertices: Vec<Vertex>,
         facets: Vec<[u32; 3]>,

@@ -124,7 +124,7 @@ pub fn surface(
     for (name, mut layer) in layers {
         if elsewhere {
             let before = layer.lines.len();
-            layer.lines.retain(|line| !is_at_zero(line));
+            layer.lines.retain(|line| !is_at_zero(&line.places));
             let flat = before - layer.lines.len();
             if flat > 0 {
                 made.left_out
@@ -204,7 +204,8 @@ fn is_at_zero(line: &[Vertex]) -> bool {
 }
 
 fn has_heights(layer: &Layer) -> bool {
-    layer.points.iter().any(|v| v.height != 0.0) || layer.lines.iter().any(|line| !is_at_zero(line))
+    layer.points.iter().any(|v| v.height != 0.0)
+        || layer.lines.iter().any(|line| !is_at_zero(&line.places))
 }
 
 impl RawSurface {
@@ -236,7 +237,8 @@ impl RawSurface {
             CodeUse::Points => {
                 let before = self.vertices.len();
                 self.vertices.extend(layer.points);
-                (self.vertices).extend(layer.lines.into_iter().flatten());
+                let lines = layer.lines.into_iter();
+                (self.vertices).extend(lines.flat_map(|line| line.places));
                 self.vertices.extend(layer.vertices);
                 let points = count(self.vertices.len() - before, "point", "points");
                 self.notes.push(format!("layer {name}: {points}"));
@@ -247,9 +249,9 @@ impl RawSurface {
                 let (mut lines, mut open) = (0, 0);
                 for line in layer.lines {
                     lines += 1;
-                    let ends = [line.first(), line.last()];
+                    let ends = [line.places.first(), line.places.last()];
                     open += usize::from(ends[0] != ends[1]);
-                    self.add_line(line, kind);
+                    self.add_line(line.places, kind);
                 }
                 let word = match kind {
                     LineKind::Breakline => "breakline",
@@ -399,13 +401,14 @@ pub fn zones(drawing: &Drawing, wanted: Option<&str>) -> Result<RawZones, DxfErr
     let mut found = RawZones::default();
     let mut open = 0;
     for (name, layer) in drawing.layers.iter().filter(|(name, _)| is_wanted(name)) {
-        let ends_meet = |line: &&Vec<Vertex>| {
+        let ends_meet = |line: &&[Vertex]| {
             let place = |v: Option<&Vertex>| v.map(|v| v.place());
             line.len() > 3 && place(line.first()) == place(line.last())
         };
         // An outline needs no heights: one that a symbol draws counts as well.
         let lines = || layer.lines.iter().chain(&layer.symbol_lines);
-        let closed: Vec<&Vec<Vertex>> = lines().filter(ends_meet).collect();
+        let places = || lines().map(|line| line.places.as_slice());
+        let closed: Vec<&[Vertex]> = places().filter(ends_meet).collect();
         open += lines().count() - closed.len();
         for (index, line) in closed.iter().enumerate() {
             let ring = line.iter().map(|v| v.place()).collect();

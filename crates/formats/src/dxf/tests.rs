@@ -95,17 +95,21 @@ fn everything_is_read_layer_by_layer() {
         let [line, arc] = &layer("EDGES").lines[..] else {
             panic!("two lines")
         };
-        assert_eq!(line[1], Vertex::new(4.0, 0.0, 2.0));
+        assert_eq!(line.places[1], Vertex::new(4.0, 0.0, 2.0));
         // The right half of a circle of 10, from south to north.
+        let arc = &arc.places;
         let (first, last) = (arc[0], *arc.last().unwrap());
         assert!((first.north + 10.0).abs() < 1e-9 && (last.north - 10.0).abs() < 1e-9);
         assert!(arc.iter().all(|v| v.east > -1e-9 && v.height == 4.0));
-        let contour = &layer("CONTOURS").lines[0];
+        let contour = &layer("CONTOURS").lines[0].places;
         assert!(contour[0] == *contour.last().unwrap());
         // Half a circle of 1.5 bulges east of the side from (4, 0) to (4, 3).
         let east = contour.iter().map(|v| v.east).fold(0.0, f64::max);
         assert!((east - 5.5).abs() < CHORD);
-        assert_eq!(layer("CRESTS").lines[0][1], Vertex::new(9.0, 0.0, 6.0));
+        assert_eq!(
+            layer("CRESTS").lines[0].places[1],
+            Vertex::new(9.0, 0.0, 6.0)
+        );
         assert_eq!(
             (layer("MESH").vertices.len(), layer("MESH").facets.len()),
             (10, 6)
@@ -116,7 +120,7 @@ fn everything_is_read_layer_by_layer() {
             (5, 3)
         );
         assert_eq!(layer("NOTES").kinds["text"], 2);
-        let pad = &layer("PADS").lines[0];
+        let pad = &layer("PADS").lines[0].places;
         assert_eq!(pad.first(), pad.last());
         // One east of the block's base, twice as large, turned to the north.
         let tree = layer("TREES").points[0];
@@ -417,7 +421,7 @@ fn splines_and_ellipses_are_chords_near_the_curve() {
         )
         .as_bytes(),
     );
-    let line = |layer: &str| &found.layers[layer].lines[0];
+    let line = |layer: &str| &found.layers[layer].lines[0].places;
     let area = |line: &[Vertex]| -> f64 {
         let cross = |p: &[Vertex]| p[0].east * p[1].north - p[1].east * p[0].north;
         line.windows(2).map(cross).sum::<f64>() / 2.0
@@ -463,7 +467,7 @@ fn a_helix_is_the_spline_that_it_carries() {
     let helix = "0 HELIX 8 A 71 1 72 4 73 2 40 0 40 0 40 1 40 1 10 0 20 0 30 1 10 4 20 0 30 3
         90 29 10 9 20 9 30 9 11 8 21 8 31 8 12 0 22 0 32 1 40 5 41 3 42 2";
     let found = made(drawing(helix, "", 6).as_bytes());
-    let line = &found.layers["A"].lines[0];
+    let line = &found.layers["A"].lines[0].places;
     assert_eq!(line.last(), Some(&Vertex::new(4.0, 0.0, 3.0)));
     assert!(line.iter().all(|v| v.north == 0.0));
 }

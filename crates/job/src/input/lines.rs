@@ -99,6 +99,25 @@ pub(crate) fn aligned(name: &str, corners: &[Corner]) -> Alignment {
     line.with_profile(heights.and_then(|heights| Profile::through(heights).ok()))
 }
 
+/// A line of a drawing: one with arcs keeps them.
+fn of_drawing(layer: &str, line: &dxf::DrawnLine) -> DrawnLine {
+    // A drawing in plan has zero for all heights.
+    let has_heights = line.places.iter().any(|v| v.height != 0.0);
+    if line.arcs.is_empty() {
+        let height = |v: &Vertex| has_heights.then_some(v.height);
+        let corners = line.places.iter().map(|v| (v.east, v.north, height(v)));
+        return DrawnLine::Corners(corners.collect());
+    }
+    let (elements, last) = line.elements();
+    let (elements, heights): (Vec<Element>, Vec<f64>) = elements.into_iter().unzip();
+    let line = Alignment::new(layer, elements, Chainage::from(0.0), None);
+    let distances = line.joints().iter().copied().chain([line.length()]);
+    let heights = distances.zip(heights.into_iter().chain(last));
+    let profile = Profile::through(heights.map(|(distance, height)| [distance, height]));
+    let profile = profile.ok().filter(|_| has_heights);
+    DrawnLine::Aligned(Box::new(line.with_profile(profile)))
+}
+
 /// Reads the one line of a file, or the one of a name; a file that says no unit is in `usual`.
 pub(crate) fn read(
     path: &Path,
@@ -138,18 +157,10 @@ pub(crate) fn read(
         Format::Dxf => {
             let drawing =
                 dxf::read(input.reader()).map_err(|error| load::dxf_fault(path, error))?;
-            let of = |(layer, lines): (String, Vec<Vec<Vertex>>)| {
-                let corners = |line: Vec<Vertex>| {
-                    // A drawing in plan has zero for all heights.
-                    let has_heights = line.iter().any(|v| v.height != 0.0);
-                    let height = |v: &Vertex| has_heights.then_some(v.height);
-                    let corners = line.iter().map(|v| (v.east, v.north, height(v)));
-                    DrawnLine::Corners(corners.collect())
-                };
-                lines
-                    .into_iter()
-                    .map(move |line| (layer.clone(), corners(line)))
-                    .collect::<Vec<_>>()
+            let of = |(layer, lines): (String, Vec<dxf::DrawnLine>)| {
+                let lines = lines.into_iter();
+                let lines = lines.map(move |line| (layer.clone(), of_drawing(&layer, &line)));
+                lines.collect::<Vec<_>>()
             };
             let layers = drawing
                 .layers

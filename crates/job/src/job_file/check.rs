@@ -160,8 +160,9 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         zones_and_lines::zone(&sheet, name, entry, &surface_names, &line_names)
     })?;
     let lines = each(&entries.lines, |name, entry| {
-        zones_and_lines::line(&sheet, name, entry, &surface_names)
+        zones_and_lines::line(&sheet, name, entry, &surface_names, &line_names)
     })?;
+    zones_and_lines::in_no_circle(&sheet, &entries.lines, &lines)?;
     let factor_volume = entries.job.volume_unit;
     let factor_volume =
         factor_volume.map_or(VolumeUnit::usual(unit), |UnitCode(asked)| asked.on(unit));

@@ -223,7 +223,7 @@ pub(crate) struct BandsEntry {
     pub(crate) colours: Option<Spanned<Vec<String>>>,
 }
 
-/// A line: from a file, or by its corners.
+/// A line: from a file, by its corners, or parallel to another line.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(crate) struct LineEntry {
@@ -234,6 +234,12 @@ pub(crate) struct LineEntry {
     /// Corners as east, north and height, in the job's unit.
     #[schemars(with = "Option<Vec<[f64; 3]>>")]
     pub(crate) corners: Option<Spanned<Vec<Numbers<3>>>>,
+    /// Line that this one is parallel to, in place of a file or corners: it has the heights of that line.
+    #[schemars(with = "Option<String>")]
+    pub(crate) parallel_to: Option<Name>,
+    /// How far it runs beside that line, in the job's unit: to the right where positive, to the left where negative.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) offset: Option<Spanned<f64>>,
     /// Heights along the line, as distance from its start and height. They replace its own heights.
     #[schemars(with = "Option<Vec<[f64; 2]>>")]
     pub(crate) heights: Option<Spanned<Vec<Numbers<2>>>>,

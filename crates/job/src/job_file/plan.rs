@@ -167,9 +167,28 @@ pub(crate) struct ZonePlan {
     pub(crate) spot: JobFileLine,
 }
 
+/// Where a line comes from.
+#[derive(Debug, Clone)]
+pub(crate) enum LineShape {
+    /// It was drawn.
+    Drawn(Shape<[f64; 3]>),
+    /// It runs beside another line, so far to its right.
+    Parallel { to: String, offset: f64 },
+}
+
+impl LineShape {
+    /// The file it comes from.
+    pub(crate) fn path(&self) -> Option<&Path> {
+        match self {
+            LineShape::Drawn(shape) => shape.path(),
+            LineShape::Parallel { .. } => None,
+        }
+    }
+}
+
 #[derive(Debug, Clone)]
 pub(crate) struct LinePlan {
-    pub(crate) shape: Shape<[f64; 3]>,
+    pub(crate) shape: LineShape,
     /// Heights by distance, in place of its own.
     pub(crate) heights: Option<Vec<[f64; 2]>>,
     /// The surface that it is laid on.

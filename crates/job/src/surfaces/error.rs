@@ -186,7 +186,7 @@ impl SurfaceError {
             E::Endless => "limit it first, as in { keep = \"inside\", zones = \"...\" }",
             E::SeveralZones { .. } => "choose one of them, as in file = \"...#name\"",
             E::LineWithoutHeights => {
-                "add heights by distance to the line, as in heights = [[0, 24.5], [100, 25]]"
+                "add heights by distance to the line, as in heights = [[0, 24.5], [100, 25]], or lay it on a surface with heights-from"
             }
             E::RunOut(error) => match error {
                 RunOutError::NeverMeets { .. } => "use steeper slopes, or a larger ground surface",

@@ -1,6 +1,6 @@
 //! Why a chainage, or two, are no part of a line.
 
-use dapedon_core::alignment::ChainageError;
+use dapedon_core::alignment::{ChainageError, ParallelError};
 
 use crate::error::job_error;
 
@@ -51,6 +51,16 @@ pub enum LineError {
         /// How many strips it makes.
         count: f64,
     },
+    /// There is no line beside another at an offset.
+    #[error("there is no line at {offset} beside \"{line}\": {source}")]
+    NoParallel {
+        /// The line that it would run beside.
+        line: String,
+        /// The offset, in the job's unit.
+        offset: f64,
+        /// Why.
+        source: ParallelError,
+    },
     /// The line leaves the surface that it is laid on.
     #[error("the line leaves the surface \"{surface}\" at {chainage}")]
     LeavesSurface {
@@ -74,6 +84,9 @@ impl LineError {
             LineError::Chainage(_) => "give a chainage of the line",
             LineError::Unsorted => "sort the table by chainage, and give each chainage once",
             LineError::ManyStrips { .. } => "use a larger interval",
+            LineError::NoParallel { .. } => {
+                "use a smaller offset, or one to the other side of the line"
+            }
             LineError::LeavesSurface { .. } => {
                 "use a larger surface, or give the line heights of its own"
             }

@@ -9,9 +9,9 @@ use dapedon_core::units::LengthUnit;
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::Finding;
-use crate::input::lines::{AlignedLine, Corner, PlanAndHeights};
+use crate::input::lines::{AlignedLine, CHORD, Corner, PlanAndHeights};
 use crate::input::{self, FilesRead, InputFile, LineSource};
-use crate::job_file::{Job, LinePlan, NameError, Shape};
+use crate::job_file::{Job, LinePlan, LineShape, NameError, Shape};
 use crate::surfaces::{LineError, SurfaceError, same_crs};
 
 /// A line of the job, in grid coordinates.
@@ -67,28 +67,37 @@ pub(crate) fn of_job(job: &Job, name: &str, files: &FilesRead) -> Result<JobLine
     let plan = job.lines.get(name);
     let known = || job.lines.keys().map(String::as_str);
     let plan = plan.ok_or_else(|| NameError::unknown("line", name, known()))?;
-    read(plan, name, job.unit, files).map_err(|error| error.in_job(&plan.spot))
+    read(job, plan, name, files).map_err(|error| error.in_job(&plan.spot))
 }
 
-fn read(
-    plan: &LinePlan,
-    name: &str,
-    unit: LengthUnit,
-    files: &FilesRead,
-) -> Result<JobLine, JobError> {
+fn read(job: &Job, plan: &LinePlan, name: &str, files: &FilesRead) -> Result<JobLine, JobError> {
+    let unit = job.unit;
     let mut several_profiles = None;
     let (file, systems, corners, line) = match &plan.shape {
-        Shape::Corners(corners) => {
+        LineShape::Parallel { to, offset } => {
+            let beside = of_job(job, to, files)?;
+            let chord = LengthUnit::Metre.convert(CHORD, unit);
+            let line = beside.line.parallel(*offset, chord);
+            let line = line.map_err(|source| LineError::NoParallel {
+                line: to.clone(),
+                offset: *offset,
+                source,
+            })?;
+            several_profiles = beside.several_profiles;
+            let corners = input::lines::corners(&line, chord);
+            (beside.file, beside.systems, corners, line.with_name(name))
+        }
+        LineShape::Drawn(Shape::Corners(corners)) => {
             let corners = corners.iter().map(|&[e, n, h]| (e, n, Some(h)));
             let corners: Vec<Corner> = corners.collect();
             let line = input::lines::aligned(name, &corners);
             (None, [None, None], corners, line)
         }
-        Shape::File {
+        LineShape::Drawn(Shape::File {
             path,
             name,
             name_attribute,
-        } => {
+        }) => {
             let attribute = name_attribute.as_deref();
             let found = input::lines::read(path, name.as_deref(), attribute, unit, files)?;
             let (file, systems) = (found.file.clone(), found.systems.clone());

@@ -1,6 +1,6 @@
 //! Zones and lines: one way to draw each, with figures that can be meant.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
 use dapedon_core::quantities::SideOfLevel;
@@ -8,7 +8,9 @@ use dapedon_core::surface::FARTHEST;
 use toml::Spanned;
 
 use super::super::entries::{LineEntry, Name, Numbers, ZoneEntry};
-use super::super::{JobFileError, LevelPlan, LinePlan, Shape, StripPlan, ZonePlan, ZoneShape};
+use super::super::{
+    JobFileError, LevelPlan, LinePlan, LineShape, Shape, StripPlan, ZonePlan, ZoneShape,
+};
 use super::JobFileText;
 
 pub(super) fn zone(
@@ -148,6 +150,7 @@ pub(super) fn line(
     name: &Name,
     entry: &LineEntry,
     surfaces: &BTreeSet<&str>,
+    lines: &BTreeSet<&str>,
 ) -> Result<LinePlan, JobFileError> {
     let corners = entry.corners.as_ref();
     if let Some(corners) = corners {
@@ -180,20 +183,85 @@ pub(super) fn line(
     };
     Ok(LinePlan {
         laid_on,
-        shape: shape(
-            sheet,
-            name,
-            "line",
-            &entry.file,
-            &entry.name_attribute,
-            corners,
-        )?,
+        shape: match parallel(sheet, name, entry, lines)? {
+            Some(parallel) => parallel,
+            None => LineShape::Drawn(shape(
+                sheet,
+                name,
+                "line",
+                &entry.file,
+                &entry.name_attribute,
+                corners,
+            )?),
+        },
         heights: entry
             .heights
             .as_ref()
             .map(|heights| heights.get_ref().iter().map(|pair| pair.0).collect()),
         spot: sheet.spot(name.span()),
     })
+}
+
+/// The line beside another, where that is what a line is.
+fn parallel(
+    sheet: &JobFileText<'_>,
+    name: &Name,
+    entry: &LineEntry,
+    lines: &BTreeSet<&str>,
+) -> Result<Option<LineShape>, JobFileError> {
+    let (to, offset) = match (&entry.parallel_to, &entry.offset) {
+        (None, None) => return Ok(None),
+        (Some(to), Some(offset)) => (to, offset),
+        (Some(to), None) => {
+            let what = "the parallel line has no offset";
+            let remedy =
+                "add offset: to the right of that line where positive, as in offset = -3.5";
+            return Err(sheet.fault(to.span(), what, remedy));
+        }
+        (None, Some(offset)) => {
+            let what = "the line has an offset, and is parallel to no line";
+            return Err(sheet.fault(offset.span(), what, "add parallel-to = \"...\""));
+        }
+    };
+    if entry.file.is_some() || entry.corners.is_some() {
+        let what = "the line is parallel to another, and has a file or corners";
+        return Err(sheet.fault(name.span(), what, "keep one of them"));
+    }
+    in_range(sheet, offset.span(), [offset.get_ref()].into_iter())?;
+    Ok(Some(LineShape::Parallel {
+        to: sheet.known(to, "line", lines)?,
+        offset: *offset.get_ref(),
+    }))
+}
+
+/// Refuses lines that are parallel to each other in a circle.
+pub(super) fn in_no_circle(
+    sheet: &JobFileText<'_>,
+    entries: &BTreeMap<Name, LineEntry>,
+    lines: &BTreeMap<String, LinePlan>,
+) -> Result<(), JobFileError> {
+    for (name, plan) in lines {
+        let (mut by_way_of, mut plan) = (vec![name], plan);
+        while let LineShape::Parallel { to, .. } = &plan.shape {
+            let spanned = entries.keys().find(|entry| entry.get_ref() == name);
+            if let (true, Some(spanned)) = (to == name, spanned) {
+                let way = match by_way_of.last().filter(|last| **last != name) {
+                    Some(last) => format!(", by way of \"{last}\""),
+                    None => String::new(),
+                };
+                let what = format!("the line \"{name}\" is parallel to itself{way}");
+                let remedy = "give one of these lines a file or corners";
+                return Err(sheet.fault(spanned.span(), what, remedy));
+            }
+            // One that only leads into a circle is none: those in it are refused.
+            let Some(next) = lines.get(to).filter(|_| !by_way_of.contains(&to)) else {
+                break;
+            };
+            by_way_of.push(to);
+            plan = next;
+        }
+    }
+    Ok(())
 }
 
 fn shape<const N: usize>(

@@ -42,11 +42,12 @@ impl Checked<'_> {
         Ok(names)
     }
 
-    /// The bands that its ground is reported in.
+    /// A line of the job.
     pub(in crate::job_file) fn line(&self, name: &Name) -> Result<String, JobFileError> {
         self.sheet.known(name, "line", self.known.lines)
     }
 
+    /// The bands that its ground is reported in.
     pub(in crate::job_file) fn bands(&self) -> Result<Option<BandRules>, JobFileError> {
         let Some(name) = &self.entry.bands else {
             return Ok(None);
