@@ -3,10 +3,13 @@
 //! Follows the LandXML 1.2 schema: `Units`, `CoordinateSystem`, `Surfaces/Surface/Definition` with
 //! `Pnts/P` (northing first, or `pntRef` to a survey point) and `Faces/F`; where there is no definition `SourceData` with its points,
 //! breaklines, contours and boundaries; `CgPoints/CgPoint`. A face marked `i="1"` is invisible and left
-//! out; a face of a grid has four corners and is split along its first and third.
+//! out; a face of a grid has four corners and is split along its first and third. Surfaces that are given by cross-sections of an
+//! alignment are named `alignment/surface`.
 
 mod attributes;
+mod cross_sections;
 mod error;
+mod geometry;
 mod ids;
 mod named;
 mod parser;
@@ -23,6 +26,7 @@ use quick_xml::events::Event;
 use crate::{CodeUses, RawSurface, Utf8};
 pub use error::LandXmlError;
 use parser::Parser;
+use plan::PlanReader;
 pub use plan::{CHORD, Plan, StatedVolume, plan};
 pub use write::{Head, write};
 pub use write_drawing::write_drawing;
@@ -30,8 +34,8 @@ pub use write_drawing::write_drawing;
 /// The name under which the survey points of a file can be asked for.
 pub const POINTS: &str = "points";
 
-/// Reads one surface: the one named, or the only one there is; the survey points, by their own name
-/// or when there is no surface. `take` says what the codes of survey points are taken as.
+/// Reads one surface: the one named, or the only one there is; one that is given by cross-sections, by its name or when there is no other; the
+/// survey points, by their own name or when there is no surface. `take` says what the codes of survey points are taken as.
 ///
 /// # Errors
 ///
@@ -41,12 +45,13 @@ pub fn read(
     wanted: Option<&str>,
     take: &CodeUses,
 ) -> Result<RawSurface, LandXmlError> {
-    let (mut found, mut points) = (None, None);
+    let (mut found, mut points, mut sectioned) = (None, None, Vec::new());
     let mut names = Vec::new();
     // Without a name the first is kept; more of them are an error, so they are not.
     let keep = |name: &str, index: usize| wanted.map_or(index == 0, |wanted| wanted == name);
     each(input, take, keep, |surface| match surface.kind {
         Kind::Points => points = Some(surface),
+        Kind::Sections => sectioned.push(surface),
         Kind::Surface => {
             names.push(surface.raw.name.clone());
             if keep(&surface.raw.name, names.len() - 1) && found.is_none() {
@@ -54,6 +59,13 @@ pub fn read(
             }
         }
     })?;
+    // Cross-sections of a surface that the file holds itself are asked for by their name.
+    if names.is_empty() || wanted.is_some() {
+        names.extend(sectioned.iter().map(|surface| surface.raw.name.clone()));
+        let mut sectioned = sectioned.into_iter();
+        found = found
+            .or(sectioned.find(|surface| wanted.is_none_or(|wanted| wanted == surface.raw.name)));
+    }
     if found.is_none() && (names.is_empty() || wanted == Some(POINTS)) {
         found = points.filter(|_| wanted.is_none_or(|wanted| wanted == POINTS));
     }
@@ -80,11 +92,13 @@ pub struct Contents {
     pub raw: RawSurface,
 }
 
-/// Surfaces, or survey points.
+/// Surfaces, what cross-sections say of one, or survey points.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Kind {
     /// A surface.
     Surface,
+    /// A surface that is given by cross-sections.
+    Sections,
     /// The survey points of the file.
     Points,
 }
@@ -105,6 +119,10 @@ pub fn each(
     let mut parser = Parser::new(take);
     let mut buffer = Vec::new();
     let mut surfaces = 0;
+    // Alignments are read for their cross-sections alone: what is wrong with one that has none does not matter here.
+    let mut alignments: Option<PlanReader> = None;
+    let mut fault = None;
+    let mut has_sections = false;
     loop {
         buffer.clear();
         let offset = reader.buffer_position();
@@ -122,6 +140,20 @@ pub fn each(
                 return Err(LandXmlError::Xml { offset, source });
             }
         };
+        if let Event::Start(element) = &event {
+            match element.local_name().as_ref() {
+                "Alignments" => {
+                    alignments.get_or_insert_with(|| parser.alignments());
+                }
+                "CrossSects" => has_sections = true,
+                _ => {}
+            }
+        }
+        if parser.in_alignments()
+            && let (Some(reader), None) = (&mut alignments, &fault)
+        {
+            fault = reader.take(&event, offset).err();
+        }
         match event {
             Event::Start(element) => {
                 parser.start(&element, offset)?;
@@ -148,6 +180,18 @@ pub fn each(
         None if !parser.any => Err(LandXmlError::NoElement),
         None => {
             parser.release(&mut visit)?;
+            if has_sections {
+                if let Some(fault) = fault {
+                    return Err(fault);
+                }
+                let reader = alignments.unwrap_or_default();
+                for raw in reader.plan.sectioned {
+                    visit(Contents {
+                        kind: Kind::Sections,
+                        raw: parser.in_its_system(raw),
+                    });
+                }
+            }
             if let Some(points) = parser.survey_points() {
                 visit(points);
             }

@@ -802,6 +802,60 @@ corners = [[500100, 6000000, 10], [500100, 6000100, 10]]
 
 /// Two layers over a formation: each an area of its own, of thickness times width, wherever its zone reaches.
 #[test]
+fn cross_sections_of_a_file_are_a_surface() {
+    let site = Site::new();
+    // A quarter turn to the left of radius 50, with ten sections: flat at 12 from 5 left to 8 right, and a bank on a straight behind it.
+    let quarter = 25.0 * std::f64::consts::PI;
+    let flat = |index: i32| {
+        let station = 1000.0 + quarter * f64::from(index) / 9.0;
+        format!(
+            r#"<CrossSect sta="{station}"><CrossSectSurf name="deck"><PntList2D>-5 12 0 12 8 12</PntList2D></CrossSectSurf></CrossSect>"#
+        )
+    };
+    let bank = |station: f64| {
+        format!(
+            r#"<CrossSect sta="{station}"><DesignCrossSectSurf name="bank"><CrossSectPnt>-7 10</CrossSectPnt><CrossSectPnt>-1 13</CrossSectPnt><CrossSectPnt>1 13</CrossSectPnt><CrossSectPnt>7 10</CrossSectPnt></DesignCrossSectSurf></CrossSect>"#
+        )
+    };
+    let sections: String = (0..10)
+        .map(flat)
+        .chain([quarter + 1005.0, quarter + 1018.0].map(bank))
+        .collect();
+    site.write(
+        "road.xml",
+        &format!(
+            r#"<LandXML><Units><Metric linearUnit="meter"/></Units><Alignments><Alignment name="road" length="{}" staStart="1000">
+<CoordGeom><Curve rot="ccw" radius="50"><Start>6000000 500000</Start><Center>6000050 500000</Center><End>6000050 500050</End></Curve>
+<Line><Start>6000050 500050</Start><End>6000070 500050</End></Line></CoordGeom><CrossSects>{sections}</CrossSects></Alignment></Alignments></LandXML>"#,
+            quarter + 20.0
+        ),
+    );
+    let fill = |name: &str| {
+        let json = site.json(&format!(
+            "volume level=10 road.xml#road/{name} --unit m --json"
+        ));
+        number(&json["zones"][0]["volume"]["fill"])
+    };
+    // Between two sections there is a plane: nine triangles less nine smaller ones.
+    let sines = 9.0 * (std::f64::consts::FRAC_PI_2 / 9.0).sin();
+    near(
+        fill("deck"),
+        2.0 * (58.0 * 58.0 - 45.0 * 45.0) / 2.0 * sines,
+    );
+    near(fill("bank"), 13.0 * 3.0 * (2.0 + 14.0) / 2.0);
+    let told = site.succeed("inspect road.xml");
+    assert!(
+        told.contains("road/deck") && told.contains("road/bank"),
+        "{told}"
+    );
+    let said = site.refuse("volume level=10 road.xml --unit m");
+    assert!(
+        said.contains("road/bank") && said.contains("road/deck"),
+        "{said}"
+    );
+}
+
+#[test]
 fn layers_are_cut_too() {
     let site = Site::new();
     prism(&site);

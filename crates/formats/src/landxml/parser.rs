@@ -10,6 +10,7 @@ use super::attributes::{
 };
 use super::ids::Ids;
 use super::named::{NamedPoints, Reference};
+use super::plan::PlanReader;
 use super::source::Source;
 use super::{Contents, Kind, LandXmlError, POINTS};
 use crate::HeightUnit;
@@ -18,6 +19,8 @@ use crate::{CodeUse, CodeUses, RawSurface};
 
 /// Open elements over the units of the file.
 const FILE_UNITS: usize = 2;
+/// The element that alignments stand in.
+const ALIGNMENTS: &str = "Alignments";
 /// The attribute that names a survey point.
 const REFERENCE: &str = "pntRef";
 
@@ -400,6 +403,30 @@ impl<'t> Parser<'t> {
             visit(contents);
         }
         Ok(())
+    }
+
+    /// Whether the element at hand is within alignments.
+    pub(super) fn in_alignments(&self) -> bool {
+        let above = self.open.get(FILE_UNITS - 1);
+        above.is_some_and(|name| name == ALIGNMENTS)
+    }
+
+    /// A reader of alignments that knows the survey points so far.
+    pub(super) fn alignments(&self) -> PlanReader {
+        let points = self.named.by_name();
+        PlanReader::among(points.into_iter().map(|(name, at)| (name, at.place())))
+    }
+
+    /// A surface in the units and systems of the file.
+    pub(super) fn in_its_system(&self, surface: RawSurface) -> RawSurface {
+        RawSurface {
+            unit: self.unit,
+            height_unit: self.height_unit,
+            crs: self.crs.clone(),
+            height_system: self.height_system.clone(),
+            date: self.date.clone(),
+            ..surface
+        }
     }
 
     /// The survey points, once the whole file is read.

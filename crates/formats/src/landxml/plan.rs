@@ -8,7 +8,7 @@ use std::collections::HashMap;
 use std::io::BufRead;
 
 use dapedon_core::alignment::{
-    Alignment, Chainage, Curve, Element, Equation, Growth, Profile, Turn, VerticalPoint,
+    Alignment, Chainage, Curve, Element, Equation, Profile, VerticalPoint,
 };
 use dapedon_core::plan::Place;
 use dapedon_core::units::{Foot, LengthUnit, VolumeUnit};
@@ -17,7 +17,9 @@ use quick_xml::events::{BytesStart, Event};
 
 use super::LandXmlError;
 use super::attributes::{attribute, coordinate_system, height_system, unit};
-use crate::{RawZone, RawZones, Utf8};
+use super::cross_sections::CrossSections;
+use super::geometry::{Geometry, number};
+use crate::{RawSurface, RawZone, RawZones, Utf8};
 
 /// Chords of arcs and spirals in outlines lie no farther than this from them, in the file's unit.
 pub const CHORD: f64 = 0.001;
@@ -35,6 +37,8 @@ pub struct Plan {
     pub alignments: Vec<Alignment>,
     /// All profiles of each alignment, by their names.
     pub profiles: Vec<Vec<(String, Profile)>>,
+    /// The surfaces that cross-sections along them give.
+    pub sectioned: Vec<RawSurface>,
     /// Parcels and closed plan features as zones; open ones are counted as skipped.
     pub zones: RawZones,
 }
@@ -67,23 +71,8 @@ pub fn plan(input: impl BufRead) -> Result<Plan, LandXmlError> {
         buffer.clear();
         let offset = reader.buffer_position();
         match reader.read_event_into(&mut buffer) {
-            Ok(Event::Start(element)) => {
-                found.start(&element, offset)?;
-                found.open.push(element.local_name().as_ref().into());
-            }
-            Ok(Event::Empty(element)) => {
-                found.start(&element, offset)?;
-                found.end(element.local_name().as_ref(), offset)?;
-            }
-            Ok(Event::Text(text)) => found
-                .text
-                .push_str(&String::from_utf8_lossy(text.as_bytes())),
-            Ok(Event::End(element)) => {
-                found.open.pop();
-                found.end(element.local_name().as_ref(), offset)?;
-            }
             Ok(Event::Eof) => return found.finish(offset),
-            Ok(_) => {}
+            Ok(event) => found.take(&event, offset)?,
             // Every syntax error is something that the end of the file leaves open.
             Err(quick_xml::Error::Syntax(_)) if found.any => return found.finish(offset),
             Err(source) => {
@@ -103,19 +92,13 @@ struct Line {
     equations: Vec<Equation>,
     /// Its profiles, by their names.
     profiles: Vec<(String, Vec<VerticalPoint>)>,
+    cross_sections: CrossSections,
 }
 
-/// A geometry element at hand: its attributes, and the places within it by their role.
+/// What of a file is no ground by itself, as it comes by.
 #[derive(Default)]
-struct Geometry {
-    attributes: HashMap<String, String>,
-    places: HashMap<String, Place>,
-    list: Vec<Place>,
-}
-
-#[derive(Default)]
-struct PlanReader {
-    plan: Plan,
+pub(super) struct PlanReader {
+    pub(super) plan: Plan,
     any: bool,
     open: Vec<String>,
     /// Survey points that places may name.
@@ -129,6 +112,39 @@ struct PlanReader {
 }
 
 impl PlanReader {
+    /// One for the alignments of a file whose survey points are known already.
+    pub(super) fn among<'n>(points: impl IntoIterator<Item = (&'n str, Place)>) -> Self {
+        let points = points.into_iter();
+        PlanReader {
+            any: true,
+            points: points.map(|(name, place)| (name.into(), place)).collect(),
+            ..PlanReader::default()
+        }
+    }
+
+    /// Takes one event in.
+    pub(super) fn take(&mut self, event: &Event<'_>, offset: u64) -> Result<(), LandXmlError> {
+        match event {
+            Event::Start(element) => {
+                self.start(element, offset)?;
+                self.open.push(element.local_name().as_ref().into());
+            }
+            Event::Empty(element) => {
+                self.start(element, offset)?;
+                self.end(element.local_name().as_ref(), offset)?;
+            }
+            Event::Text(text) => self
+                .text
+                .push_str(&String::from_utf8_lossy(text.as_bytes())),
+            Event::End(element) => {
+                self.open.pop();
+                self.end(element.local_name().as_ref(), offset)?;
+            }
+            _ => {}
+        }
+        Ok(())
+    }
+
     fn start(&mut self, element: &BytesStart<'_>, offset: u64) -> Result<(), LandXmlError> {
         self.text.clear();
         let name = element.local_name();
@@ -206,6 +222,32 @@ impl PlanReader {
                     geometry.places.insert(name.into(), place);
                 }
             }
+            "CrossSect" => {
+                if let Some(line) = &mut self.line {
+                    let station = said("sta")?.ok_or(LandXmlError::Missing {
+                        offset,
+                        element: "CrossSect",
+                        part: "sta",
+                    })?;
+                    let skew = said("angleSkew")?.map(|text| number(&text, offset));
+                    let is_skewed = skew.transpose()?.is_some_and(|angle| angle != 0.0);
+                    let distance = number(&station, offset)? - line.start;
+                    line.cross_sections.begin(distance, is_skewed);
+                }
+            }
+            "CrossSectSurf" | "DesignCrossSectSurf" => {
+                if let Some(line) = &mut self.line {
+                    let is_closed = said("closedArea")?.is_some_and(|said| said == "true");
+                    let name = said("name")?.unwrap_or_default();
+                    line.cross_sections.surface(name, is_closed);
+                }
+            }
+            "CrossSectPnt" => {
+                let format = said("dataFormat")?;
+                if let (Some(line), Some("Slope Distance")) = (&mut self.line, format.as_deref()) {
+                    line.cross_sections.by_slope();
+                }
+            }
             "StaEquation" => {
                 if let Some(line) = &mut self.line {
                     let numbers = ["staBack", "staAhead", "staInternal"].map(said);
@@ -271,6 +313,37 @@ impl PlanReader {
                 let places = numbers.chunks_exact(each).map(|p| Place::new(p[1], p[0]));
                 if let Some(geometry) = &mut self.geometry {
                     geometry.list.extend(places);
+                }
+            }
+            "PntList2D" | "CrossSectPnt" => {
+                let numbers = self.numbers(offset)?;
+                if let Some(line) = self
+                    .line
+                    .as_mut()
+                    .filter(|line| line.cross_sections.are_open())
+                {
+                    let (pairs, rest) = numbers.as_chunks::<2>();
+                    if !rest.is_empty() {
+                        return Err(LandXmlError::Count {
+                            offset,
+                            element: "a cross-section",
+                            found: numbers.len(),
+                            expected: numbers.len() + 1,
+                        });
+                    }
+                    match name {
+                        "PntList2D" => line.cross_sections.list(pairs.to_vec()),
+                        _ => {
+                            for &point in pairs {
+                                line.cross_sections.point(point);
+                            }
+                        }
+                    }
+                }
+            }
+            "CrossSectSurf" | "DesignCrossSectSurf" => {
+                if let Some(line) = &mut self.line {
+                    line.cross_sections.end_surface();
                 }
             }
             "Line" | "Curve" | "Spiral" | "IrregularLine" | "Chain" => {
@@ -349,114 +422,8 @@ impl PlanReader {
     }
 
     fn end_element(&mut self, name: &str, offset: u64) -> Result<(), LandXmlError> {
-        let (Some(geometry), Some(line)) = (self.geometry.take(), &mut self.line) else {
-            return Ok(());
-        };
-        let element: &'static str = match name {
-            "Line" => "Line",
-            "Curve" => "Curve",
-            "Spiral" => "Spiral",
-            _ => "IrregularLine",
-        };
-        let place = |part: &'static str| {
-            geometry
-                .places
-                .get(part)
-                .copied()
-                .ok_or(LandXmlError::Missing {
-                    offset,
-                    element,
-                    part,
-                })
-        };
-        let (from, to) = (place("Start")?, place("End")?);
-        let turn = || match geometry.attributes.get("rot").map(String::as_str) {
-            Some("cw") => Ok(Turn::Right),
-            Some("ccw") => Ok(Turn::Left),
-            _ => Err(LandXmlError::Missing {
-                offset,
-                element,
-                part: "rot",
-            }),
-        };
-        match element {
-            "Line" => line.elements.push(Element::straight(from, to)),
-            "Curve" => {
-                let arc = Element::arc(from, to, place("Center")?, turn()?);
-                line.elements.push(arc);
-            }
-            "Spiral" => {
-                let kind = geometry
-                    .attributes
-                    .get("spiType")
-                    .map_or("clothoid", String::as_str);
-                // Those that have a published definition.
-                let growth = match kind {
-                    "clothoid" => Some(Growth::Even),
-                    "bloss" => Some(Growth::Bloss),
-                    "cosine" => Some(Growth::Cosine),
-                    "sinusoid" => Some(Growth::Sine),
-                    "cubic" => None,
-                    _ => {
-                        return Err(LandXmlError::Spiral {
-                            offset,
-                            found: kind.into(),
-                        });
-                    }
-                };
-                let (turn, pi) = (turn()?, place("PI")?);
-                let said = |part: &'static str| {
-                    let text = geometry.attributes.get(part);
-                    text.map(String::as_str).ok_or(LandXmlError::Missing {
-                        offset,
-                        element,
-                        part,
-                    })
-                };
-                let curvature = |part: &'static str| match said(part)? {
-                    "INF" => Ok::<f64, LandXmlError>(0.0),
-                    radius => match number(radius, offset)? {
-                        0.0 => Ok(0.0),
-                        radius => Ok(turn.sign() / radius),
-                    },
-                };
-                let towards =
-                    |place: Place| libm::atan2(pi.north - place.north, pi.east - place.east);
-                let ends = [curvature("radiusStart")?, curvature("radiusEnd")?];
-                line.elements.push(match growth {
-                    Some(growth) => {
-                        let length = number(said("length")?, offset)?;
-                        Element::transition(from, to, towards(from), ends, length, growth)
-                    }
-                    None => {
-                        let is_out = ends[0] == 0.0;
-                        // Between two arcs it has no straight end.
-                        if !is_out && ends[1] != 0.0 {
-                            return Err(LandXmlError::Spiral {
-                                offset,
-                                found: "cubic, between two arcs".into(),
-                            });
-                        }
-                        let tangent = towards(if is_out { from } else { to });
-                        Element::cubic_parabola(from, to, tangent, is_out)
-                    }
-                });
-            }
-            _ => {
-                let mut places = vec![from];
-                places.extend(
-                    geometry
-                        .list
-                        .iter()
-                        .copied()
-                        .filter(|&p| p != from && p != to),
-                );
-                places.push(to);
-                let straights = places
-                    .windows(2)
-                    .map(|pair| Element::straight(pair[0], pair[1]));
-                line.elements.extend(straights);
-            }
+        if let (Some(geometry), Some(line)) = (self.geometry.take(), &mut self.line) {
+            line.elements.extend(geometry.elements(name, offset)?);
         }
         Ok(())
     }
@@ -477,7 +444,10 @@ impl PlanReader {
         let profile = profiles.first().map(|(_, profile)| profile.clone());
         self.plan.profiles.push(profiles);
         let chainage = Chainage::new(line.start, line.equations);
-        (self.plan.alignments).push(Alignment::new(line.name, line.elements, chainage, profile));
+        let alignment = Alignment::new(line.name, line.elements, chainage, profile);
+        let sectioned = line.cross_sections.over(&alignment);
+        self.plan.sectioned.extend(sectioned);
+        self.plan.alignments.push(alignment);
         Ok(())
     }
 
@@ -511,14 +481,4 @@ impl PlanReader {
             ..RawZone::default()
         });
     }
-}
-
-fn number(text: &str, offset: u64) -> Result<f64, LandXmlError> {
-    let parsed: Option<f64> = fast_float2::parse(text.trim()).ok();
-    parsed
-        .filter(|number| number.is_finite())
-        .ok_or_else(|| LandXmlError::NotANumber {
-            offset,
-            found: text.into(),
-        })
 }
