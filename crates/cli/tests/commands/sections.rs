@@ -834,6 +834,8 @@ fn cross_sections_of_a_file_are_a_surface() {
         let json = site.json(&format!(
             "volume level=10 road.xml#road/{name} --unit m --json"
         ));
+        let said = Site::warnings(&json).join("\n");
+        assert!(!said.contains("cross"), "{said}");
         number(&json["zones"][0]["volume"]["fill"])
     };
     // Between two sections there is a plane: nine triangles less nine smaller ones.
