@@ -16,7 +16,13 @@ pub(crate) struct MapArgs {
     #[arg(long, value_name = "FILE", value_parser = paths::map())]
     pub(crate) map: Option<PathBuf>,
     /// Paper for a map at a true scale
-    #[arg(long, hide_short_help = true, value_enum, requires = "map")]
+    #[arg(
+        long,
+        hide_short_help = true,
+        value_enum,
+        ignore_case = true,
+        requires = "map"
+    )]
     pub(crate) paper: Option<PaperName>,
     /// Use the paper upright, higher than wide
     #[arg(long, hide_short_help = true, requires = "paper")]

@@ -20,6 +20,7 @@ pub(crate) struct SheetArgs {
         long,
         hide_short_help = true,
         value_enum,
+        ignore_case = true,
         default_value = "a3",
         help_heading = "Sheets"
     )]

@@ -51,7 +51,7 @@ fn maps_are_drawn_as_svg_or_png() {
 #[test]
 fn paper_has_its_size_and_a_round_scale() {
     let site = Site::new();
-    site.succeed(&format!("{LINE} --map a3.png --paper a3"));
+    site.succeed(&format!("{LINE} --map a3.png --paper A3"));
     assert_eq!(picture(&site, "a3.png"), [3307, 2339, 200]);
     site.succeed(&format!("{LINE} --map a4.svg --paper a4 --upright"));
     let svg = site.read("a4.svg");
