@@ -1,5 +1,6 @@
 //! The arguments, as clap reads them.
 
+mod accuracy;
 mod capacity;
 mod contours;
 mod converting;
@@ -24,6 +25,7 @@ use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
 use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
 
+pub(crate) use accuracy::AccuracyArgs;
 pub(crate) use capacity::CapacityArgs;
 pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
@@ -253,6 +255,8 @@ pub(crate) struct VolumeArgs {
     /// Largest height difference in the middle band [default: the tolerance]
     #[arg(long, value_name = "HEIGHT", value_parser = tolerance, requires = "bands", allow_negative_numbers = true)]
     pub(crate) middle_band: Option<Tolerance>,
+    #[command(flatten)]
+    pub(crate) accuracy: AccuracyArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet

@@ -77,6 +77,7 @@ fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError
         by_depth: args.by_depth,
         bands: bands.transpose()?,
         middle_band: args.middle_band,
+        accuracies: args.accuracy.both(),
         converting: args.converting.converting(job)?,
     })
 }

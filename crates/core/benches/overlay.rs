@@ -4,9 +4,10 @@
 
 use std::time::Instant;
 
+use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::triangulate;
-use dapedon_core::quantities::{Tolerance, coverage, volume};
+use dapedon_core::quantities::{Accuracy, Tolerance, coverage, standard, volume, weighed_volumes};
 use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
 use peak_alloc::PeakAlloc;
@@ -73,6 +74,23 @@ fn main() {
 
     MEMORY.reset_peak_usage();
     let held = MEMORY.current_usage();
+    let mut times = Vec::new();
+    let mut found = (0.0, 0.0);
+    for _ in 0..RUNS {
+        let start = Instant::now();
+        found = uncertain(&reference, &surveyed);
+        times.push(start.elapsed().as_secs_f64());
+    }
+    let (seconds, (weighed, sure)) = (median(times), found);
+    println!(
+        "with uncertainty {seconds:.3} s  {:.2} times the overlay, of which weighing {weighed:.3} s, {} beyond; net ±{:.3}",
+        seconds / ours,
+        mb(MEMORY.peak_usage() - held),
+        2.0 * sure
+    );
+
+    MEMORY.reset_peak_usage();
+    let held = MEMORY.current_usage();
     let start = Instant::now();
     let (a, b) = rayon::join(|| Outline::of(&reference), || Outline::of(&surveyed));
     let domain = coverage(&a, &b, None)[0];
@@ -92,6 +110,26 @@ fn main() {
 fn measured(reference: &Surface, surveyed: &Surface) -> dapedon_core::quantities::ZoneVolume {
     match volume(reference, surveyed, None, Tolerance::ZERO) {
         Ok(measured) => measured[0],
+        Err(error) => panic!("{error}"),
+    }
+}
+
+/// The time until all points are weighed, and the standard uncertainty of the net volume, where each point is accurate to 20 mm.
+fn uncertain(reference: &Surface, surveyed: &Surface) -> (f64, f64) {
+    let start = Instant::now();
+    let own = Accuracy {
+        height: 0.02,
+        plan: 0.02,
+        ..Accuracy::EXACT
+    };
+    let sides = [reference, surveyed];
+    let overlay = Overlay::new(reference, surveyed, None);
+    let found = overlay.and_then(|overlay| weighed_volumes(&overlay, Tolerance::ZERO, sides));
+    match found {
+        Ok(found) => {
+            let weighed = start.elapsed().as_secs_f64();
+            (weighed, standard(&found.uncertainty(&[0], [own; 2]).net))
+        }
         Err(error) => panic!("{error}"),
     }
 }

@@ -22,6 +22,7 @@ pub(crate) mod section;
 pub(crate) mod section_patches;
 pub(crate) mod spots;
 pub(crate) mod standing;
+pub(crate) mod uncertainty;
 pub(crate) mod water;
 
 pub use crate::overlay::coverage::{Coverage, Overlap, coverage, shared_area};
@@ -53,4 +54,8 @@ pub use section::{Cut, SectionArea, SectionAreas, SectionLine, SectionPart, cut_
 pub use section_patches::SectionPatch;
 pub use spots::{SpotGrid, TooManySpots};
 pub use standing::{FoundPile, PileRules, standing};
+pub use uncertainty::{
+    Accuracy, BothSides, UncertaintyParts, VolumeUncertainty, WeighedVolumes, standard,
+    weighed_volumes,
+};
 pub use water::WaterAtLevel;

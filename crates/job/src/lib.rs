@@ -7,6 +7,7 @@
 
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
 
+mod accuracy;
 mod band_rules;
 mod bill;
 mod context;
@@ -26,6 +27,7 @@ mod units;
 mod watch;
 mod zones;
 
+pub use accuracy::{AccuracyError, StatedAccuracy, SurfaceAccuracy, SurveyKind};
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
     Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow, ItemSections,
@@ -63,10 +65,11 @@ pub use quantities::{
     SearchRules, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
     SectionVolumes, Sections, SectionsError, SectionsRequest, ShiftedHeight, SidedAreas,
     SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
-    SpotsRequest, Stretch, ToeHeights, TriedShift, VolumeByBase, Volumes, Way, WithoutBuildUp,
-    ZoneBands, ZoneDepths, ZoneEnd, ZoneHaul, ZoneHaulError, ZoneHaulGround, ZoneHaulRequest,
-    ZoneMeasurement, balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh,
-    pile, profile, sections, spots, spread, zone_haul,
+    SpotsRequest, Stretch, ToeHeights, TriedShift, Uncertainty, UncertaintyOf, UncertaintyParts,
+    VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneEnd, ZoneHaul,
+    ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty, balance,
+    build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, profile, sections,
+    spots, spread, zone_haul,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};

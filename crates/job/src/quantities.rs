@@ -14,6 +14,8 @@ mod profile;
 mod scene;
 mod sections;
 mod spots;
+pub(crate) mod uncertainty;
+mod uncertainty_notes;
 mod volume;
 mod zone_haul;
 
@@ -56,6 +58,7 @@ pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
     SpotsRequest, spots,
 };
+pub use uncertainty::{Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty};
 pub use volume::{Request, measure};
 pub use zone_haul::{
     HaulRow, HaulSite, HaulSum, HaulZone, ZoneEnd, ZoneHaul, ZoneHaulError, ZoneHaulGround,

@@ -809,6 +809,7 @@ fn reference() -> String {
         ("`[job]`", "FactsEntry"),
         ("`[report]`", "ReportEntry"),
         ("`[surface.NAME]`", "SurfaceEntry"),
+        ("`accuracy = { ... }` of a surface", "AccuracyNumbersEntry"),
         ("`[reading.NAME]`", "ReadingEntry"),
         ("a step of a surface", "StepEntry"),
         ("`platform = { ... }`", "PlatformEntry"),

@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 43] = [
+pub(crate) const TERMS: [(&str, &str); 45] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -29,6 +29,14 @@ pub(crate) const TERMS: [(&str, &str); 43] = [
     (
         "Tolerance",
         "Height differences up to this size count as unchanged. Their volume is in no cut or fill.",
+    ),
+    (
+        "Accuracy",
+        "How far points of a surface are off, as standard uncertainties: each point by itself, and all of them alike.",
+    ),
+    (
+        "Uncertainty",
+        "How sure a volume is: in 95 of 100 cases the true volume is within ± of the figure.",
     ),
     (
         "Plan area",

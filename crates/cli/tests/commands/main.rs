@@ -6,6 +6,7 @@
     reason = "a test that cannot go on should say where"
 )]
 
+mod accuracy;
 mod along;
 mod bad_input;
 mod bands;

@@ -1,6 +1,6 @@
 //! Two folds in one walk.
 
-use super::{Fold, Piece};
+use super::{Fold, Piece, Strip};
 
 /// Two folds that are taken over the same pieces.
 pub(crate) struct Both<A, B>(pub(crate) A, pub(crate) B);
@@ -12,9 +12,15 @@ impl<A: Fold, B: Fold> Fold for Both<A, B> {
         (self.0.part(), self.1.part())
     }
 
+    #[inline(always)]
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
         self.0.piece(&mut part.0, piece);
         self.1.piece(&mut part.1, piece);
+    }
+
+    fn strip(&self, part: &mut Self::Part, strip: &Strip<'_>) {
+        self.0.strip(&mut part.0, strip);
+        self.1.strip(&mut part.1, strip);
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {

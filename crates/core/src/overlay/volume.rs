@@ -2,7 +2,7 @@
 
 mod tally;
 
-use crate::overlay::{Each, Strip};
+use crate::overlay::{Both, Each, Strip};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::Place;
 use crate::plan::clip::{Integral, Polygon, Values};
@@ -121,19 +121,23 @@ pub fn volumes(
     overlay: &Overlay<'_>,
     tolerances: &[Tolerance],
 ) -> Result<Vec<Vec<ZoneVolume>>, OverlayError> {
-    let precision = overlay.frame().precision();
-    let fold = |tolerance: &Tolerance| VolumeFold {
-        zones: overlay.zone_count(),
-        tolerance: tolerance.0,
-        still: precision.length().max(tolerance.0),
-        sliver: precision.area(&overlay.extent()),
-    };
+    let fold = |tolerance: &Tolerance| VolumeFold::of(overlay, tolerance);
     let tallies = match tolerances {
         [tolerance] => vec![overlay.fold(&fold(tolerance))?],
         _ => overlay.fold(&Each(tolerances.iter().map(fold).collect()))?,
     };
     let measured = |tallies: &Vec<Tally>| tallies.iter().map(Tally::measured).collect();
     Ok(tallies.iter().map(measured).collect())
+}
+
+/// The volumes of an overlay, and what another fold gathers in the same walk.
+pub(crate) fn volumes_with<F: Fold>(
+    overlay: &Overlay<'_>,
+    tolerance: Tolerance,
+    fold: F,
+) -> Result<(Vec<ZoneVolume>, F::Part), OverlayError> {
+    let (tallies, part) = overlay.fold(&Both(VolumeFold::of(overlay, &tolerance), fold))?;
+    Ok((tallies.iter().map(Tally::measured).collect(), part))
 }
 
 struct VolumeFold {
@@ -156,6 +160,16 @@ struct Measured {
 }
 
 impl VolumeFold {
+    fn of(overlay: &Overlay<'_>, tolerance: &Tolerance) -> Self {
+        let precision = overlay.frame().precision();
+        VolumeFold {
+            zones: overlay.zone_count(),
+            tolerance: tolerance.0,
+            still: precision.length().max(tolerance.0),
+            sliver: precision.area(&overlay.extent()),
+        }
+    }
+
     /// Parts a piece where its difference passes the tolerance.
     #[inline(always)]
     fn measure(

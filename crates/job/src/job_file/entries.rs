@@ -1,5 +1,6 @@
 //! What may stand in a job file, as serde reads it and its schema says it.
 
+mod accuracy;
 mod bill;
 mod build_up;
 mod surface;
@@ -10,6 +11,7 @@ use std::collections::BTreeMap;
 use crate::units::{RequestedAreaUnit, RequestedVolumeUnit, UnitCode};
 use dapedon_core::units::{LengthUnit, MassUnit};
 
+pub(crate) use accuracy::*;
 pub(crate) use bill::*;
 pub(crate) use build_up::*;
 use schemars::JsonSchema;

@@ -11,6 +11,7 @@ use dapedon_core::alignment::NamedChainage;
 use dapedon_core::derived::{Choice, Ends, Slopes};
 use dapedon_core::quantities::SideOfLevel;
 
+use crate::accuracy::StatedAccuracy;
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
 pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
@@ -25,6 +26,8 @@ pub(crate) struct SurfacePlan {
     pub(crate) steps: Vec<StepPlan>,
     /// It is to be dug below by a build-up.
     pub(crate) finished: bool,
+    /// How accurate it is, in the job's unit, where that is stated.
+    pub(crate) accuracy: Option<StatedAccuracy>,
     pub(crate) spot: JobFileLine,
 }
 

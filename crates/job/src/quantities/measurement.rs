@@ -12,6 +12,7 @@ use crate::job_file::JobFacts;
 use crate::quantities::bands::Bands;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
+use crate::quantities::uncertainty::{Uncertainty, ZoneUncertainty};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
@@ -48,6 +49,9 @@ pub struct Measurement {
     /// The sum of the zones, when there are several.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneMeasurement>,
+    /// How uncertain the volumes are, where it is known how accurate both surfaces are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub uncertainty: Option<Uncertainty>,
     /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub by_depth: Vec<ZoneDepths>,
@@ -170,6 +174,19 @@ impl ZoneMeasurement {
             net if net > 0.0 => "more fill than cut",
             net if net < 0.0 => "more cut than fill",
             _ => "cut equals fill",
+        }
+    }
+
+    /// Says of its volumes how uncertain they are.
+    pub(crate) fn is_uncertain_by(&mut self, own: &ZoneUncertainty) {
+        let volume = &mut self.volume;
+        let each = [
+            (&mut volume.cut, own.cut),
+            (&mut volume.fill, own.fill),
+            (&mut volume.net, own.net),
+        ];
+        for (figure, own) in each {
+            figure.uncertainty = Some(own.standard.value);
         }
     }
 

@@ -4,6 +4,7 @@ use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volumes};
 use dapedon_core::surface::Outline;
 
+use crate::accuracy::StatedAccuracy;
 use crate::band_rules::BandRules;
 use crate::context::Context;
 use crate::error::JobError;
@@ -14,6 +15,8 @@ use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
 use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
 use crate::quantities::scene::Scene;
+use crate::quantities::uncertainty;
+use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
 use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::{SurfaceFacts, apart, not_laid};
@@ -36,6 +39,8 @@ pub struct Request {
     pub bands: Option<BandRules>,
     /// How far their middle band reaches on both sides of zero, in place of what they say themselves.
     pub middle_band: Option<Tolerance>,
+    /// How accurate the reference and the surveyed surface are, in the unit measured in, in place of what the job says.
+    pub accuracies: [Option<StatedAccuracy>; 2],
     /// By what cut and fill are converted.
     pub converting: Option<Converting>,
 }
@@ -51,6 +56,7 @@ impl Request {
             by_depth: None,
             bands: None,
             middle_band: None,
+            accuracies: [None, None],
             converting: None,
         }
     }
@@ -66,7 +72,13 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let sources = [&request.reference, &request.surveyed];
         let mut site = Site::open(context, &sources, &request.zones)?;
         let zones = site.zones(&request.zones)?;
-        let made = [site.surface(sources[0])?, site.surface(sources[1])?];
+        let mut made = [site.surface(sources[0])?, site.surface(sources[1])?];
+        let unit = site.making.units.length;
+        for (made, stated) in made.iter_mut().zip(&request.accuracies) {
+            if let Some(stated) = stated {
+                made.side.accuracy = Some(stated.resolved([unit; 2])?);
+            }
+        }
         site.making.warn(&[&made[0], &made[1]]);
         let (zones, tolerance) = (zones.as_ref(), request.tolerance);
         let without = match made.iter().any(|made| made.side.is_below_layers()) {
@@ -85,7 +97,10 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let laid = Overlay::new(from, to, zones);
         let overlay = laid.map_err(|error| not_laid(error, from, to, zones))?;
         let overlay = overlay.watched(&watch);
-        let measured = step.unless_stopped(measured(&overlay, tolerance))?;
+        let sides = [&reference.side, &surveyed.side];
+        let units = site.making.units;
+        let found = uncertainty::measured(&overlay, tolerance, [from, to], sides, &units);
+        let (measured, uncertainty) = step.unless_stopped(found)?;
         if measured.iter().all(|zone| zone.pieces == 0) {
             return Err(apart(from, to, zones));
         }
@@ -97,6 +112,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         });
         let without = step.unless_stopped(without.transpose())?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
+        warnings.extend(accuracy_notes(sides, tolerance.value(), &units));
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
                 Code::SameSurface,
@@ -110,7 +126,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             scene.currency = by.currency.clone().or(scene.currency);
         }
 
-        let rows = scene.rows(&measured, &areas);
+        let mut rows = scene.rows(&measured, &areas);
         scene.rules = request.bands.as_ref().map(|rules| {
             let rules = rules.within(scene.units.length);
             BandRules {
@@ -136,7 +152,16 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         warnings.extend(scene.warnings(&rows, &outlines));
         scene.ends = Some(outlines);
         let [reference, surveyed] = sides;
-        let units = scene.units;
+        let mut total = ZoneMeasurement::total(&rows, &units);
+        if let Some(own) = &uncertainty {
+            for (row, own) in rows.iter_mut().zip(&own.zones) {
+                row.is_uncertain_by(own);
+            }
+            if let (Some(total), Some(own)) = (&mut total, &own.total) {
+                total.is_uncertain_by(own);
+            }
+            warnings.extend(net_uncertain(total.as_ref().or(rows.first())));
+        }
         let mut measurement = Measurement {
             command: "volume".into(),
             schema: Schema,
@@ -148,8 +173,9 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             tolerance: units.length_of(request.tolerance.value()),
             zone_files: site.zone_files(&request.zones),
             line_files: std::mem::take(&mut site.making.drawn.files),
-            total: ZoneMeasurement::total(&rows, &units),
+            total,
             zones: rows,
+            uncertainty,
             by_depth,
             bands,
             without_build_up,

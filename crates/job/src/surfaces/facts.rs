@@ -5,6 +5,7 @@ use std::sync::Arc;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::accuracy::SurfaceAccuracy;
 use crate::input::InputFile;
 use crate::surfaces::recipe::{Recipe, once};
 
@@ -28,6 +29,9 @@ pub struct SurfaceFacts {
     /// Facets it has.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub triangles: Option<usize>,
+    /// How accurate its points are, where that is stated or known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub accuracy: Option<SurfaceAccuracy>,
     /// What was understood, converted, merged or skipped on the way.
     pub notes: Vec<String>,
     /// How it was made, where it is a surface of a job.

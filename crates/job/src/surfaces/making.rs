@@ -16,12 +16,13 @@ use dapedon_core::surface::{Level, Surface};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{Zone, Zones};
 
+use crate::accuracy::SurfaceAccuracy;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::InputError;
 use crate::input::{Reading, Source, ZoneSource};
 use crate::job_file::NameError;
-use crate::job_file::{Start, StepAction, SurfacePlan};
+use crate::job_file::{Start, StepAction, StepPlan, SurfacePlan};
 use crate::surfaces::SurfaceError;
 use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::ground;
@@ -128,6 +129,7 @@ impl<'j> Making<'j> {
             side: SurfaceFacts {
                 source,
                 kind: format!("level at {height} {}", self.frame.unit().symbol()),
+                accuracy: Some(SurfaceAccuracy::of_a_level(self.frame.unit())),
                 ..SurfaceFacts::default()
             },
             ..MadeSurface::of(Surface::Level(Level::new(self.frame, height)))
@@ -202,6 +204,7 @@ impl<'j> Making<'j> {
         };
         let mut surface = start.surface.clone();
         let mut dug = false;
+        let mut accuracy = start.side.accuracy.clone();
         for step in &plan.steps {
             if bare && matches!(step.act, StepAction::BuildUp { .. }) {
                 continue;
@@ -212,6 +215,11 @@ impl<'j> Making<'j> {
                 .map_err(|error| error.in_job(&step.spot))?;
             surface = Arc::new(next);
             recipe.steps.push(done);
+            accuracy = self.accuracy_after(step, accuracy, bare)?;
+        }
+        if let Some(stated) = &plan.accuracy {
+            let found = stated.resolved([self.job_unit(), self.frame.unit()]);
+            accuracy = Some(found.map_err(|error| JobError::from(error).in_job(&plan.spot))?);
         }
         let finished = match dug {
             true => None,
@@ -230,6 +238,7 @@ impl<'j> Making<'j> {
             survey_date: start.side.survey_date.clone().filter(|_| !derived),
             points: start.side.points.filter(|_| !derived),
             triangles: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
+            accuracy,
             notes: if derived {
                 Vec::new()
             } else {
@@ -248,6 +257,33 @@ impl<'j> Making<'j> {
             },
             ..start
         })
+    }
+
+    /// How accurate a surface is after a step, where it is known of all that it is made from.
+    fn accuracy_after(
+        &mut self,
+        step: &StepPlan,
+        own: Option<SurfaceAccuracy>,
+        bare: bool,
+    ) -> Result<Option<SurfaceAccuracy>, JobError> {
+        if matches!(step.act, StepAction::Level(_)) && step.zones.is_empty() {
+            return Ok(Some(SurfaceAccuracy::of_a_level(self.frame.unit())));
+        }
+        // Where a surface only says how far slopes run, its heights are in none of the ground.
+        let brings = match &step.act {
+            StepAction::Combine(_, other) | StepAction::Difference(other) => Some(other),
+            StepAction::Regrade(plan) => plan.surface.as_ref(),
+            _ => None,
+        };
+        let Some(other) = brings else { return Ok(own) };
+        let other = self.named(other, bare)?.side.accuracy;
+        let (Some(own), Some(other)) = (own, other) else {
+            return Ok(None);
+        };
+        Ok(Some(match step.act {
+            StepAction::Difference(_) => own.and(&other),
+            _ => own.or_worse(&other),
+        }))
     }
 
     /// The zones of some names in the job, one after the other, in the frame at hand.

@@ -7,6 +7,7 @@ use dapedon_job::{
 use super::bands::bands;
 use super::layers::layers;
 use super::steps::{ItemSteps, converted};
+use super::uncertainty::{plus_minus, uncertainty};
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
 use crate::number::grouped;
 use crate::report::{
@@ -39,6 +40,7 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         };
         report.add(Block::Paragraph(where_to.into()));
     }
+    uncertainty(m, &mut report);
     if let Some(found) = &m.bands {
         report
             .blocks
@@ -87,7 +89,11 @@ fn headlines(m: &Measurement) -> Vec<Headline> {
     .map(|(label, figure, words)| Headline {
         label: label.into(),
         figure: told_volume(m, figure.value),
-        words: words.into(),
+        words: match plus_minus(m, figure) {
+            Some(sure) if words.is_empty() => sure,
+            Some(sure) => format!("{sure}, {words}"),
+            None => words.into(),
+        },
     })
     .to_vec()
 }

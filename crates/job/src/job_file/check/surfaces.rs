@@ -10,11 +10,12 @@ use dapedon_formats::delimited::parse_roles;
 use toml::Spanned;
 
 use super::super::entries::{
-    DuplicatesEntry, FlatTrianglesEntry, JobEntries, KeepEntry, Name, ReadingEntry, SurfaceEntry,
-    all,
+    AccuracyEntry, DuplicatesEntry, FlatTrianglesEntry, JobEntries, KeepEntry, Name, ReadingEntry,
+    SurfaceEntry, all,
 };
 use super::super::{BuildUpPlan, JobFileError, LinePlan, Start, StepAction, SurfacePlan};
 use super::{JobFileText, steps, typical_sections};
+use crate::accuracy::{AccuracyError, StatedAccuracy};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
 use crate::units::UnitCode;
 
@@ -54,6 +55,7 @@ pub(super) fn surfaces(
             start,
             steps: steps.collect::<Result<_, _>>()?,
             finished: entry.finished,
+            accuracy: accuracy(sheet, entry)?,
             spot: sheet.spot(name.span()),
         };
         plans.insert(name.get_ref().clone(), plan);
@@ -78,6 +80,25 @@ pub(super) fn surfaces(
     }
     no_loop(sheet, entries, &plans)?;
     Ok(plans)
+}
+
+/// How accurate a surface is stated to be.
+fn accuracy(
+    sheet: &JobFileText<'_>,
+    entry: &SurfaceEntry,
+) -> Result<Option<StatedAccuracy>, JobFileError> {
+    let Some(stated) = &entry.accuracy else {
+        return Ok(None);
+    };
+    let read = match stated.get_ref() {
+        AccuracyEntry::Words(text) => text.parse(),
+        AccuracyEntry::Numbers(numbers) => numbers.stated(),
+    };
+    // What no survey is off by is refused where it stands, not first when it is measured.
+    let found = read.and_then(|stated| stated.resolved([sheet.unit; 2]).map(|_| stated));
+    let fault =
+        |error: AccuracyError| sheet.fault(stated.span(), error.to_string(), error.remedy());
+    found.map(Some).map_err(fault)
 }
 
 fn start(

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{BenchEntry, Name, Numbers, OneOrMany, RegradeEntry, SweptEntry};
+use super::{AccuracyEntry, BenchEntry, Name, Numbers, OneOrMany, RegradeEntry, SweptEntry};
 use crate::units::UnitCode;
 use dapedon_core::units::LengthUnit;
 
@@ -83,6 +83,9 @@ with_reading_keys! {
         /// build-up.
         #[serde(default)]
         pub(crate) finished: bool,
+        /// How accurate its points are: a kind of survey, numbers, or both, as in "gnss" or "gnss,height=0.03".
+        #[schemars(with = "Option<AccuracyEntry>")]
+        pub(crate) accuracy: Option<Spanned<AccuracyEntry>>,
         /// Reading kept under a name that says how the file is read; keys here go before its own.
         #[serde(rename = "as")]
         #[schemars(rename = "as", with = "Option<String>")]

@@ -1,0 +1,251 @@
+//! Uncertainties of volumes, from stated accuracies: closed forms on a level survey of four points.
+
+use crate::site::{Site, number};
+
+/// Standard uncertainty of a volume over 16 by 10 between four points, whose heights are each off by one: of the two triangles of 80,
+/// two corners have a third of both, the others a third of one.
+fn heights_of_four() -> f64 {
+    let third: f64 = 80.0 / 3.0;
+    (2.0 * (2.0 * third).powi(2) + 2.0 * third * third).sqrt()
+}
+
+const DESIGN: &str = "volume ground.xml survey.csv --unit m --reference-accuracy design --json";
+
+#[track_caller]
+fn near(found: &serde_json::Value, expected: f64) {
+    let found = found.as_f64().unwrap();
+    assert!(
+        (found - expected).abs() <= 1e-9 * expected.abs().max(1e-3),
+        "{found} is not {expected}"
+    );
+}
+
+#[test]
+fn four_points_have_a_closed_form() {
+    let site = Site::new();
+    let json = site.json(&format!(
+        "{DESIGN} --surveyed-accuracy height=0.02,common-height=0.01,plan=0.3,common-plan=0.5"
+    ));
+    let own = &json["uncertainty"]["zones"][0]["fill"];
+    near(
+        &own["surveyed"]["heights"]["value"],
+        0.02 * heights_of_four(),
+    );
+    near(&own["surveyed"]["common_height"]["value"], 0.01 * 160.0);
+    // It is level: where its points are does not matter.
+    near(&own["surveyed"]["places"]["value"], 0.0);
+    near(&own["surveyed"]["common_place"]["value"], 0.0);
+    let standard = (0.02 * heights_of_four()).hypot(1.6);
+    near(&own["standard"]["value"], standard);
+    near(&json["zones"][0]["volume"]["fill"]["uncertainty"], standard);
+    near(&json["zones"][0]["volume"]["net"]["uncertainty"], standard);
+    near(&json["zones"][0]["volume"]["cut"]["uncertainty"], 0.0);
+    assert_eq!(json["uncertainty"]["coverage_factor"], 2.0);
+    assert_eq!(json["uncertainty"]["total"], serde_json::Value::Null);
+    // The other way round it is cut that is as uncertain.
+    let turned = site.json(
+        "volume survey.csv ground.xml --unit m --surveyed-accuracy design --json \
+         --reference-accuracy height=0.02,common-height=0.01",
+    );
+    near(
+        &turned["zones"][0]["volume"]["cut"]["uncertainty"],
+        standard,
+    );
+    let own = &turned["uncertainty"]["zones"][0]["cut"];
+    near(&own["reference"]["common_height"]["value"], 1.6);
+    near(&own["surveyed"]["common_height"]["value"], 0.0);
+}
+
+#[test]
+fn zones_share_points_and_units_do_not_matter() {
+    let site = Site::new();
+    site.zone(
+        "halves.geojson",
+        &[
+            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
+            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
+        ],
+    );
+    let line = format!("{DESIGN} --zone halves.geojson --surveyed-accuracy");
+    let json = site.json(&format!("{line} height=0.02,common-height=0.01"));
+    let part = |zone: &serde_json::Value, which: &str| number(&zone["fill"]["surveyed"][which]);
+    let own = &json["uncertainty"];
+    let total = &own["total"];
+    let sum = |which: &str| {
+        (0..2)
+            .map(|zone| part(&own["zones"][zone], which))
+            .sum::<f64>()
+    };
+    assert!((part(total, "common_height") - 1.6).abs() < 1e-9);
+    assert!((sum("common_height") - 1.6).abs() < 1e-9);
+    assert!((part(total, "heights") - 0.02 * heights_of_four()).abs() < 1e-9);
+    let both = part(&own["zones"][0], "heights").hypot(part(&own["zones"][1], "heights"));
+    assert!(
+        part(total, "heights") > both,
+        "points of both halves count once, with the sum of their weights"
+    );
+
+    // Accuracies are in the unit that is measured in; volumes in yards, of which the foot has its own.
+    let feet = site.json(&format!(
+        "{line} height=0.02,common-height=0.01 --length-unit ft --volume-unit m3"
+    ));
+    let foot = 0.3048;
+    assert!((part(&feet["uncertainty"]["total"], "common_height") - 1.6 * foot).abs() < 1e-9);
+    let usual = |unit: &str| {
+        let json = site.json(&format!(
+            "{line} gnss --length-unit {unit} --volume-unit m3"
+        ));
+        number(&json["uncertainty"]["total"]["fill"]["standard"])
+    };
+    assert!((usual("ft") - usual("m")).abs() < 1e-9);
+}
+
+#[test]
+fn accuracies_of_the_job_go_along_with_what_is_made_of_surfaces() {
+    let site = Site::new();
+    let job = |of_survey: &str, more: &str| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Yard\"\nunit = \"m\"\n\
+                 [surface.ground]\nfile = \"ground.xml\"\naccuracy = \"design\"\n\
+                 [surface.survey]\nfile = \"survey.csv\"\n{of_survey}\n{more}"
+            ),
+        );
+    };
+    let common = |line: &str| {
+        let json = site.json(&format!("volume {line} --json"));
+        let net = &json["uncertainty"]["zones"][0]["net"];
+        net["surveyed"]["common_height"]["value"].as_f64()
+    };
+    for stated in [
+        "accuracy = \"common-height=0.01\"",
+        "accuracy = { common-height = 0.01 }",
+        "accuracy = { kind = \"gnss\", common-height = 0.01 }",
+        "accuracy = \"gnss, common-height=0.01\"",
+    ] {
+        job(stated, "");
+        assert!(
+            (common("ground survey").unwrap() - 1.6).abs() < 1e-9,
+            "{stated}"
+        );
+    }
+    // The command line goes before it.
+    let said = common("ground survey --surveyed-accuracy common-height=0.03").unwrap();
+    assert!((said - 4.8).abs() < 1e-9);
+    let made = "[surface.other]\nfile = \"survey.csv\"\naccuracy = \"common-height=0.05\"\n\
+                [surface.none]\nfile = \"survey.csv\"\n\
+                [surface.raised]\nstart = \"survey\"\nsteps = [{ raise = 1.0 }]\n\
+                [surface.higher]\nstart = \"raised\"\nsteps = [{ highest = \"other\" }]\n\
+                [surface.unsure]\nstart = \"raised\"\nsteps = [{ highest = \"none\" }]\n\
+                [surface.sure]\nstart = \"unsure\"\naccuracy = \"common-height=0.02\"\n\
+                [surface.flat]\nstart = \"survey\"\nsteps = [{ level = 20.0 }]\n";
+    job("accuracy = \"common-height=0.01\"", made);
+    let of = |name: &str| common(&format!("ground {name}"));
+    for (name, expected) in [
+        ("raised", 1.6),
+        ("higher", 8.0),
+        ("sure", 3.2),
+        ("flat", 0.0),
+    ] {
+        assert!((of(name).unwrap() - expected).abs() < 1e-9, "{name}");
+    }
+    assert_eq!(of("unsure"), None);
+}
+
+#[test]
+fn what_must_be_known_of_it_is_said() {
+    let site = Site::new();
+    let warnings = |line: &str| {
+        let json = site.json(&format!("volume {line} --unit m --json"));
+        let of = json["warnings"].as_array().unwrap().iter();
+        let codes = of.map(|found| found["code"].as_str().unwrap().to_owned());
+        codes
+            .filter(|code| code != "not-compared")
+            .collect::<Vec<_>>()
+    };
+    let sides = "ground.xml survey.csv";
+    let none: [&str; 0] = [];
+    // Nobody asked for it.
+    assert_eq!(warnings(sides), none);
+    assert_eq!(warnings("level=9 survey.csv"), none);
+    assert_eq!(
+        warnings("level=9 survey.csv --surveyed-accuracy gnss"),
+        none
+    );
+    assert_eq!(
+        warnings(&format!("{sides} --surveyed-accuracy gnss")),
+        ["accuracy-missing"]
+    );
+    let both = "--reference-accuracy design --surveyed-accuracy";
+    assert_eq!(warnings(&format!("{sides} {both} gnss")), none);
+    assert_eq!(
+        warnings(&format!("{sides} {both} height=0.9")),
+        ["accuracy-coarse"]
+    );
+    assert_eq!(
+        warnings(&format!("{sides} {both} gnss --tolerance 0.02")),
+        ["tolerance-fine"]
+    );
+    assert_eq!(
+        warnings(&format!("{sides} {both} gnss --tolerance 0.06")),
+        none
+    );
+    let close = "level=11.48 survey.csv --surveyed-accuracy common-height=0.015";
+    assert_eq!(warnings(close), ["net-uncertain"]);
+    let twice = "--reference-accuracy gnss --surveyed-accuracy gnss";
+    assert_eq!(
+        warnings(&format!("survey.csv survey.csv {twice}")),
+        ["accuracy-shared", "same-surface"]
+    );
+}
+
+#[test]
+fn accuracies_that_cannot_be_are_refused() {
+    let site = Site::new();
+    for (stated, words) in [
+        ("height=20", "more than any survey is off by"),
+        ("height=-0.01", "below zero or no number"),
+        ("height=NaN", "below zero or no number"),
+        ("height=2cm", "\"2cm\" is not a number"),
+        ("heigth=0.02", "\"heigth\" is no kind of survey"),
+        ("rover", "\"rover\" is no kind of survey"),
+        ("correlation=5", "says nothing about heights or places"),
+    ] {
+        let error = site.refuse(&format!(
+            "volume ground.xml survey.csv --unit m --reference-accuracy design --surveyed-accuracy {stated}"
+        ));
+        assert!(error.contains(words), "{stated}: {error}");
+    }
+    for (stated, words) in [
+        ("accuracy = \"height=20\"", "more than any survey is off by"),
+        ("accuracy = { height = -1 }", "below zero or no number"),
+        ("accuracy = { kind = \"gps\" }", "expected a kind of survey"),
+        ("accuracy = { hight = 1 }", "expected a kind of survey"),
+        ("accuracy = 0.02", "expected a kind of survey"),
+    ] {
+        site.write(
+            "dapedon.toml",
+            &format!("[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.survey]\nfile = \"survey.csv\"\n{stated}\n"),
+        );
+        let error = site.refuse("volume survey survey");
+        assert!(error.contains(words), "{stated}: {error}");
+        assert!(error.contains("accuracy ="), "the line is shown: {error}");
+    }
+}
+
+#[test]
+fn the_page_says_it_in_words() {
+    let site = Site::new();
+    site.zone(
+        "halves.geojson",
+        &[
+            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
+            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
+        ],
+    );
+    let line = "volume ground.xml survey.csv --unit m --zone halves.geojson --reference-accuracy total-station --surveyed-accuracy gnss,plan=0.02";
+    let out = site.succeed(line);
+    let told = out.split("Uncertainty\n").nth(1).unwrap();
+    insta::assert_snapshot!(told.split("\nReference ").next().unwrap());
+}

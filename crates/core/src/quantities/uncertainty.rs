@@ -1,0 +1,225 @@
+//! How uncertain a volume is, from how accurate the points of both surfaces are.
+//!
+//! After the *Guide to the Expression of Uncertainty in Measurement* (JCGM 100:2008, 5.1.2): a volume is linear in the
+//! heights of points, each of which counts with the integral of its own share of the facets around it. See `docs/methods.md`, "Uncertainty of a volume".
+
+mod correlated;
+mod weights;
+
+use crate::overlay::volume::{Tolerance, ZoneVolume, volumes_with};
+use crate::overlay::{Overlay, OverlayError};
+use crate::plan::Extent;
+use crate::surface::Surface;
+use weights::{CUT_FILL_NET, Entry, Summed, WeightFold};
+
+/// How accurate the points of a surface are: standard uncertainties, in the unit of its frame.
+///
+/// ```
+/// use dapedon_core::quantities::Accuracy;
+/// let rover = Accuracy { height: 0.02, plan: 0.015, common_height: 0.01, ..Accuracy::EXACT };
+/// assert!(rover.is_sound());
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Accuracy {
+    /// Of the height of each point by itself.
+    pub height: f64,
+    /// Of the place of each point by itself, in east and in north.
+    pub plan: f64,
+    /// Of all heights alike: the setup, the datum.
+    pub common_height: f64,
+    /// Of all places alike, in east and in north.
+    pub common_plan: f64,
+    /// How far the errors of heights go together: at this distance their correlation has fallen to 1/e. Nothing where each point errs by itself.
+    pub correlation: f64,
+}
+
+impl Accuracy {
+    /// A design, or a level: nothing about it is uncertain.
+    pub const EXACT: Accuracy = Accuracy {
+        height: 0.0,
+        plan: 0.0,
+        common_height: 0.0,
+        common_plan: 0.0,
+        correlation: 0.0,
+    };
+
+    /// Of numbers in the order of its fields.
+    pub const fn of([height, plan, common_height, common_plan, correlation]: [f64; 5]) -> Self {
+        Accuracy {
+            height,
+            plan,
+            common_height,
+            common_plan,
+            correlation,
+        }
+    }
+
+    /// Its numbers, in the order of its fields.
+    pub const fn numbers(&self) -> [f64; 5] {
+        [
+            self.height,
+            self.plan,
+            self.common_height,
+            self.common_plan,
+            self.correlation,
+        ]
+    }
+
+    /// Whether all its numbers are finite and none is below zero.
+    pub fn is_sound(&self) -> bool {
+        let numbers = self.numbers();
+        numbers
+            .iter()
+            .all(|value| value.is_finite() && *value >= 0.0)
+    }
+
+    /// The same in a unit that is so many times smaller.
+    #[must_use]
+    pub fn times(&self, factor: f64) -> Accuracy {
+        Accuracy::of(self.numbers().map(|value| value * factor))
+    }
+}
+
+/// What the points of one surface add to the uncertainty of a volume: standard uncertainties, which are independent of each other.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct UncertaintyParts {
+    /// Of heights, each by itself.
+    pub height: f64,
+    /// Of places, each by itself.
+    pub plan: f64,
+    /// Of all heights alike.
+    pub common_height: f64,
+    /// Of all places alike.
+    pub common_plan: f64,
+}
+
+impl UncertaintyParts {
+    /// All of them together.
+    pub fn standard(&self) -> f64 {
+        let parts = [self.height, self.plan, self.common_height, self.common_plan];
+        parts.iter().map(|part| part * part).sum::<f64>().sqrt()
+    }
+}
+
+/// What both surfaces add to the uncertainty of a volume: the reference, and the surveyed.
+pub type BothSides = [UncertaintyParts; 2];
+
+/// The uncertainty of the volumes of a zone.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct VolumeUncertainty {
+    /// Of the cut.
+    pub cut: BothSides,
+    /// Of the fill.
+    pub fill: BothSides,
+    /// Of fill less cut.
+    pub net: BothSides,
+}
+
+/// The uncertainty of a volume that both its surfaces add to, where their errors are independent.
+pub fn standard(sides: &BothSides) -> f64 {
+    libm::hypot(sides[0].standard(), sides[1].standard())
+}
+
+/// Volumes by zone, and how much each point of both surfaces counts in them.
+#[derive(Debug, Clone)]
+pub struct WeighedVolumes<'s> {
+    /// The volumes of each zone.
+    pub zones: Vec<ZoneVolume>,
+    surfaces: [&'s Surface; 2],
+    /// What counts of the facets of each side, zone after zone.
+    entries: [Vec<Entry>; 2],
+    extent: Extent,
+}
+
+/// Measures the volumes of an overlay as [`volumes`](crate::quantities::volumes) does, to the same bits, and in the same walk how much
+/// each point of both surfaces counts in them.
+///
+/// `surfaces` are those of the overlay, the reference first. The points of a surface are the corners of its facets. The triangulation is kept as it
+/// is; ground that is as high as the other surface counts as if it stayed on its side of zero.
+///
+/// # Errors
+///
+/// When it is stopped by who watches.
+///
+/// ```
+/// use dapedon_core::overlay::Overlay;
+/// use dapedon_core::plan::Frame;
+/// use dapedon_core::quantities::{Accuracy, Tolerance, standard, weighed_volumes};
+/// use dapedon_core::surface::{Grid, Level, Surface};
+/// use dapedon_core::units::LengthUnit;
+/// // Ten by ten metres at 2 m over a level, all heights 10 mm too high or too low: 1 m³ more or less.
+/// let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+/// let flat = Grid::new(frame, frame.to_local(0.0, 0.0), [1.0, 1.0], [11, 11], vec![2.0; 121]).unwrap();
+/// let [level, flat] = [Surface::Level(Level::new(frame, 0.0)), Surface::Grid(flat)];
+/// let overlay = Overlay::new(&level, &flat, None).unwrap();
+/// let survey = Accuracy { common_height: 0.01, ..Accuracy::EXACT };
+/// let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&level, &flat]).unwrap();
+/// let found = weighed.uncertainty(&[0], [Accuracy::EXACT, survey]);
+/// assert!((standard(&found.fill) - 1.0).abs() < 1e-12);
+/// ```
+pub fn weighed_volumes<'s>(
+    overlay: &Overlay<'_>,
+    tolerance: Tolerance,
+    surfaces: [&'s Surface; 2],
+) -> Result<WeighedVolumes<'s>, OverlayError> {
+    let fold = WeightFold::new(tolerance.value(), overlay.frame().precision());
+    let (zones, gathered) = volumes_with(overlay, tolerance, fold)?;
+    Ok(WeighedVolumes {
+        zones,
+        surfaces,
+        entries: WeightFold::entries(gathered),
+        extent: overlay.extent(),
+    })
+}
+
+impl WeighedVolumes<'_> {
+    /// How uncertain the sum of the volumes of some zones is, where both surfaces are so accurate. Zones share points, so it is less
+    /// than the sum of their uncertainties, or as much.
+    pub fn uncertainty(&self, zones: &[usize], accuracies: [Accuracy; 2]) -> VolumeUncertainty {
+        let one = |side: usize| {
+            let (entries, accuracy) = (&self.entries[side], &accuracies[side]);
+            if *accuracy == Accuracy::EXACT {
+                return [UncertaintyParts::default(); 3];
+            }
+            let of = |zone: &usize| {
+                let from = entries.partition_point(|entry| entry.zone() < *zone);
+                let to = entries.partition_point(|entry| entry.zone() <= *zone);
+                entries.get(from..to).unwrap_or_default()
+            };
+            let summed = Summed::over(self.surfaces[side], zones.iter().map(of));
+            parts(&summed, accuracy, self.extent)
+        };
+        let (reference, surveyed) = rayon::join(|| one(0), || one(1));
+        let both = |kind: usize| [reference[kind], surveyed[kind]];
+        VolumeUncertainty {
+            cut: both(0),
+            fill: both(1),
+            net: both(2),
+        }
+    }
+}
+
+/// What the weights of one side make of its accuracy: of cut, fill and net.
+fn parts(summed: &Summed<'_>, accuracy: &Accuracy, extent: Extent) -> [UncertaintyParts; 3] {
+    CUT_FILL_NET.map(|counts| {
+        let points = summed.points(counts);
+        let heights = points.clone().map(|[weight, ..]| weight);
+        let of_heights = match accuracy.correlation > 0.0 {
+            true => {
+                correlated::variance(summed.places().zip(heights), accuracy.correlation, extent)
+            }
+            false => heights.map(|weight| weight * weight).sum::<f64>(),
+        };
+        let of_places = points.map(|[_, east, north]| east * east + north * north);
+        let [weight, east, north] = summed.all(counts);
+        UncertaintyParts {
+            height: accuracy.height * of_heights.max(0.0).sqrt(),
+            plan: accuracy.plan * of_places.sum::<f64>().sqrt(),
+            common_height: accuracy.common_height * weight.abs(),
+            common_plan: accuracy.common_plan * libm::hypot(east, north),
+        }
+    })
+}
+
+#[cfg(test)]
+mod tests;

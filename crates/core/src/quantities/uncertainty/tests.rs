@@ -1,0 +1,417 @@
+//! Uncertainties against what becomes of volumes when points are moved.
+
+use super::*;
+use crate::overlay::volume::volume;
+use crate::plan::{Frame, Place};
+use crate::quantities::Volumes;
+use crate::surface::{Level, Tin, Vertex};
+use crate::units::LengthUnit;
+use crate::zones::{Zone, Zones};
+use proptest::prelude::*;
+
+/// Numbers that look like chance, the same each time: a linear congruential generator (D. E. Knuth's MMIX constants).
+struct Chance(u64);
+
+impl Chance {
+    fn even(&mut self) -> f64 {
+        self.0 = self
+            .0
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
+        (self.0 >> 11) as f64 / (1u64 << 53) as f64
+    }
+
+    /// With a mean of nothing and a variance of one (G. Box and M. Muller).
+    fn normal(&mut self) -> f64 {
+        let (a, b) = (1.0 - self.even(), self.even());
+        (-2.0 * a.ln()).sqrt() * (std::f64::consts::TAU * b).cos()
+    }
+}
+
+fn frame() -> Frame {
+    Frame::new(LengthUnit::Metre, [0.0, 0.0])
+}
+
+/// Points on a jittered grid of `count` by `count` metres, split into triangles, over heights.
+fn ground(count: usize, seed: u64, height: impl Fn(f64, f64) -> f64) -> Tin {
+    let mut chance = Chance(seed);
+    let mut vertices = Vec::new();
+    for row in 0..=count {
+        for column in 0..=count {
+            let inner = |at: usize, by: f64| {
+                if at == 0 || at == count {
+                    0.0
+                } else {
+                    by - 0.5
+                }
+            };
+            let (e, n) = (
+                column as f64 + 0.6 * inner(column, chance.even()),
+                row as f64 + 0.6 * inner(row, chance.even()),
+            );
+            vertices.push(Vertex::new(e, n, height(e, n)));
+        }
+    }
+    let mut facets = Vec::new();
+    for row in 0..count {
+        for column in 0..count {
+            let at = |c: usize, r: usize| (r * (count + 1) + c) as u32;
+            let [a, b, c, d] = [
+                at(column, row),
+                at(column + 1, row),
+                at(column + 1, row + 1),
+                at(column, row + 1),
+            ];
+            facets.extend([[a, b, c], [a, c, d]]);
+        }
+    }
+    Tin::from_facets(frame(), vertices, facets).unwrap()
+}
+
+/// A bank and a hollow, with ground of the plain between.
+fn rolling(e: f64, n: f64) -> f64 {
+    10.0 + 1.5 * (e / 3.0).sin() + (n / 4.0).cos()
+}
+
+fn plain(e: f64, n: f64) -> f64 {
+    10.0 + 0.02 * e - 0.03 * n
+}
+
+/// The middle of the ground, away from its edge.
+fn zones(rings: &[[f64; 4]]) -> Zones {
+    let zone = |&[west, south, east, north]: &[f64; 4]| {
+        let ring = [
+            (west, south),
+            (east, south),
+            (east, north),
+            (west, north),
+            (west, south),
+        ];
+        let ring = ring.map(|(e, n)| Place::new(e, n)).to_vec();
+        Zone::new("z", frame(), vec![vec![ring]]).unwrap()
+    };
+    Zones::new(frame(), rings.iter().map(zone).collect())
+}
+
+/// What was measured zone by zone, and in all.
+struct Measured {
+    zones: Vec<ZoneVolume>,
+    uncertainty: Vec<VolumeUncertainty>,
+    total: VolumeUncertainty,
+}
+
+fn measured(
+    sides: [&Surface; 2],
+    zones: Option<&Zones>,
+    tolerance: f64,
+    accuracies: [Accuracy; 2],
+) -> Measured {
+    let overlay = Overlay::new(sides[0], sides[1], zones).unwrap();
+    let tolerance = Tolerance::new(tolerance).unwrap();
+    let found = weighed_volumes(&overlay, tolerance, sides).unwrap();
+    let all: Vec<usize> = (0..found.zones.len()).collect();
+    let each = all
+        .iter()
+        .map(|&zone| found.uncertainty(&[zone], accuracies));
+    Measured {
+        uncertainty: each.collect(),
+        total: found.uncertainty(&all, accuracies),
+        zones: found.zones,
+    }
+}
+
+fn moved(tin: &Tin, mut by: impl FnMut(usize, Vertex) -> Vertex) -> Surface {
+    let vertices = tin.vertices().iter().enumerate();
+    let vertices = vertices.map(|(index, &vertex)| by(index, vertex)).collect();
+    Surface::Tin(Tin::from_facets(frame(), vertices, tin.facets().to_vec()).unwrap())
+}
+
+fn volumes_of(sides: [&Surface; 2], zones: Option<&Zones>, tolerance: f64) -> Volumes {
+    let tolerance = Tolerance::new(tolerance).unwrap();
+    let found = volume(sides[0], sides[1], zones, tolerance).unwrap();
+    let sum = |of: fn(&Volumes) -> f64| found.iter().map(|zone| of(&zone.volume)).sum();
+    Volumes {
+        cut: sum(|v| v.cut),
+        fill: sum(|v| v.fill),
+        net: sum(|v| v.net),
+        unchanged: 0.0,
+    }
+}
+
+const POINTS: Accuracy = Accuracy {
+    height: 1.0,
+    ..Accuracy::EXACT
+};
+
+#[test]
+fn the_volumes_are_those_without_it() {
+    let [a, b] = [
+        Surface::Tin(ground(12, 5, plain)),
+        Surface::Tin(ground(12, 9, rolling)),
+    ];
+    let zones = zones(&[[1.0, 1.0, 6.0, 9.0], [4.0, 3.0, 11.0, 11.0]]);
+    let found = measured([&a, &b], Some(&zones), 0.05, [POINTS; 2]);
+    let tolerance = Tolerance::new(0.05).unwrap();
+    assert_eq!(
+        found.zones,
+        volume(&a, &b, Some(&zones), tolerance).unwrap()
+    );
+}
+
+#[test]
+fn a_grid_and_its_triangles_are_as_uncertain() {
+    let heights: Vec<f64> = (0..121)
+        .map(|i| rolling((i % 11) as f64, (i / 11) as f64))
+        .collect();
+    let corner = frame().to_local(0.0, 0.0);
+    let grid = crate::surface::Grid::new(frame(), corner, [1.0, 1.0], [11, 11], heights).unwrap();
+    let tin = Surface::Tin(grid.to_tin().unwrap());
+    let grid = Surface::Grid(grid);
+    let flat =
+        crate::surface::Grid::new(frame(), corner, [1.0, 1.0], [11, 11], vec![10.2; 121]).unwrap();
+    let flat_tin = Surface::Tin(flat.to_tin().unwrap());
+    let flat = Surface::Grid(flat);
+    let all = Accuracy {
+        height: 0.02,
+        plan: 0.01,
+        common_height: 0.01,
+        common_plan: 0.02,
+        correlation: 1.5,
+    };
+    let [a, b] =
+        [[&flat, &grid], [&flat_tin, &tin]].map(|sides| measured(sides, None, 0.0, [all; 2]).total);
+    for (a, b) in [(a.cut, b.cut), (a.fill, b.fill), (a.net, b.net)] {
+        assert!(
+            (standard(&a) / standard(&b) - 1.0).abs() < 1e-9,
+            "{a:?} {b:?}"
+        );
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// One point raised by a hair changes cut, fill and net by its weight; moved by a hair in plan by what its facets lean. With a tolerance too.
+    #[test]
+    fn weights_are_what_volumes_do(seed in 0u64..1000, point in 0usize..80, tolerance in prop::sample::select(vec![0.0, 0.3]), zoned in any::<bool>()) {
+        let (reference, survey) = (Surface::Tin(ground(8, seed, plain)), ground(8, seed + 1, rolling));
+        let surface = Surface::Tin(survey.clone());
+        let zones = zones(&[[0.9, 1.1, 6.8, 7.2]]);
+        let zones = zoned.then_some(&zones);
+        let overlay = Overlay::new(&reference, &surface, zones).unwrap();
+        let fold = WeightFold::new(tolerance, frame().precision());
+        let gathered = overlay.fold(&fold).unwrap();
+        let [_, entries] = WeightFold::entries(gathered);
+        let summed = Summed::over(&surface, [entries.as_slice()].into_iter());
+        let at = survey.vertices()[point].place();
+        let number = summed.places().position(|place| place == at);
+        let [cut, fill, net] = CUT_FILL_NET.map(|counts| {
+            number.and_then(|number| summed.points(counts).nth(number)).unwrap_or_default()
+        });
+        let expected = [cut, fill, net];
+        let before = volumes_of([&reference, &surface], zones, tolerance);
+        let hair = 1e-6;
+        let change = |axis: usize| {
+            let raised = moved(&survey, |index, mut vertex| {
+                if index == point {
+                    *[&mut vertex.height, &mut vertex.east, &mut vertex.north][axis] += hair;
+                }
+                vertex
+            });
+            let after = volumes_of([&reference, &raised], zones, tolerance);
+            [before.cut - after.cut, after.fill - before.fill, after.net - before.net].map(|change| change / hair)
+        };
+        // Of the change with the hair: second derivatives, and rounding of volumes of some hundred.
+        let near = |a: f64, b: f64| (a - b).abs() < 2e-4 * (1.0 + b.abs());
+        let raised = change(0);
+        for kind in 0..3 {
+            prop_assert!(near(raised[kind], expected[kind][0]), "{kind}: {raised:?} {expected:?}");
+        }
+        // The edge of ground that is not bounded by a zone moves as well.
+        if zoned {
+            for axis in [1, 2] {
+                let aside = change(axis);
+                for kind in 0..3 {
+                    prop_assert!(near(aside[kind], -expected[kind][axis]), "{kind}: {aside:?} {expected:?}");
+                }
+            }
+        }
+    }
+
+    /// Changed sides are as uncertain, and so is ground that is shifted, or parted into zones that share its points.
+    #[test]
+    fn it_does_not_depend_on_how_it_is_looked_at(seed in 0u64..1000, split in 2.0..7.0f64) {
+        let [a, b] = [Surface::Tin(ground(9, seed, plain)), Surface::Tin(ground(9, seed + 7, rolling))];
+        let own = Accuracy { height: 0.03, plan: 0.02, common_height: 0.01, common_plan: 0.015, correlation: 2.0 };
+        let [there, back] = [measured([&a, &b], None, 0.0, [own, POINTS]), measured([&b, &a], None, 0.0, [POINTS, own])];
+        let near = |a: &BothSides, b: &BothSides| (standard(a) / standard(b) - 1.0).abs() < 1e-9;
+        prop_assert!(near(&there.total.cut, &back.total.fill) && near(&there.total.net, &back.total.net));
+        let parted = zones(&[[0.0, 0.0, split, 9.0], [split, 0.0, 9.0, 9.0]]);
+        let parted = measured([&a, &b], Some(&parted), 0.0, [own, POINTS]);
+        prop_assert!(near(&parted.total.net, &there.total.net) && near(&parted.total.cut, &there.total.cut));
+        // What is common to both parts adds up whole; what each point has by itself less than that.
+        let [one, other] = [0, 1].map(|zone| parted.uncertainty[zone].net[0].common_height);
+        prop_assert!((one + other - there.total.net[0].common_height).abs() < 1e-9);
+    }
+}
+
+/// For cut, fill and net: how often the truth is within 95 %, and the spread against what was stated; in so many draws.
+fn drawn(sides: [&Tin; 2], zones: Option<&Zones>, accuracies: [Accuracy; 2]) -> [(f64, f64); 3] {
+    const DRAWS: usize = 1500;
+    let exact = sides.map(|tin| Surface::Tin(tin.clone()));
+    let found = |sides: [&Surface; 2]| {
+        let Volumes { cut, fill, net, .. } = volumes_of(sides, zones, 0.0);
+        [cut, fill, net]
+    };
+    // What a survey states of itself, from its own points.
+    let stated = |sides: [&Surface; 2]| {
+        let VolumeUncertainty { cut, fill, net } = measured(sides, zones, 0.0, accuracies).total;
+        [cut, fill, net].map(|own| standard(&own))
+    };
+    let truth = found([&exact[0], &exact[1]]);
+    let mut chance = Chance(4711);
+    let mut tallies = [(0, 0.0); 3];
+    for _ in 0..DRAWS {
+        let [reference, surveyed] = [0, 1].map(|side| {
+            let own = accuracies[side];
+            let common = [own.common_plan, own.common_plan, own.common_height];
+            let common = common.map(|u| u * chance.normal());
+            moved(sides[side], |_, v| Vertex {
+                east: v.east + common[0] + own.plan * chance.normal(),
+                north: v.north + common[1] + own.plan * chance.normal(),
+                height: v.height + common[2] + own.height * chance.normal(),
+            })
+        });
+        let sides = [&reference, &surveyed];
+        let (found, own) = (found(sides), stated(sides));
+        for kind in 0..3 {
+            let error: f64 = found[kind] - truth[kind];
+            tallies[kind].0 += usize::from(error.abs() <= 1.96 * own[kind]);
+            tallies[kind].1 += error * error;
+        }
+    }
+    let own = stated([&exact[0], &exact[1]]);
+    let count = DRAWS as f64;
+    [0, 1, 2].map(|kind| {
+        let (within, squares) = tallies[kind];
+        (
+            f64::from(within as u32) / count,
+            (squares / count).sqrt() / own[kind],
+        )
+    })
+}
+
+/// Within three times what 1500 draws scatter by: 0.0056 of a share of 0.95, 0.018 of a spread.
+#[track_caller]
+fn holds((share, spread): (f64, f64)) {
+    assert!(
+        (share - 0.95).abs() < 0.017,
+        "{share} of the truth, {spread} of the spread"
+    );
+    assert!(
+        (spread - 1.0).abs() < 0.055,
+        "{spread} of the spread, {share} of the truth"
+    );
+}
+
+const SURVEY: Accuracy = Accuracy {
+    height: 0.02,
+    plan: 0.02,
+    common_height: 0.008,
+    common_plan: 0.01,
+    correlation: 0.0,
+};
+
+#[test]
+fn stated_intervals_hold_the_truth() {
+    let (reference, survey) = (ground(14, 3, plain), ground(14, 4, rolling));
+    let zones = zones(&[[1.2, 1.3, 7.4, 12.6], [7.4, 1.3, 12.8, 12.6]]);
+    for accuracies in [
+        [POINTS.times(0.03), Accuracy::EXACT],
+        [
+            Accuracy {
+                plan: 0.04,
+                ..Accuracy::EXACT
+            },
+            Accuracy {
+                plan: 0.04,
+                ..Accuracy::EXACT
+            },
+        ],
+        [SURVEY, SURVEY],
+    ] {
+        for kind in drawn([&reference, &survey], Some(&zones), accuracies) {
+            holds(kind);
+        }
+    }
+}
+
+#[test]
+fn errors_that_go_together_are_stated() {
+    // Heights in error by a field whose correlation falls with distance: drawn by Cholesky's roots of the correlations of all points.
+    let (level, survey) = (
+        Surface::Level(Level::new(frame(), 9.0)),
+        ground(11, 8, rolling),
+    );
+    let length = 2.5;
+    let places: Vec<Place> = survey.vertices().iter().map(|v| v.place()).collect();
+    let count = places.len();
+    let mut root = vec![vec![0.0; count]; count];
+    for i in 0..count {
+        for j in 0..=i {
+            let distance = libm::hypot(
+                places[i].east - places[j].east,
+                places[i].north - places[j].north,
+            );
+            let before: f64 = (0..j).map(|k| root[i][k] * root[j][k]).sum();
+            let rest = (-distance / length).exp() - before;
+            root[i][j] = if i == j {
+                rest.max(0.0).sqrt()
+            } else {
+                rest / root[j][j]
+            };
+        }
+    }
+    let own = Accuracy {
+        height: 0.05,
+        correlation: length,
+        ..Accuracy::EXACT
+    };
+    let exact = Surface::Tin(survey.clone());
+    let truth = volumes_of([&level, &exact], None, 0.0).net;
+    let stated = standard(
+        &measured([&level, &exact], None, 0.0, [Accuracy::EXACT, own])
+            .total
+            .net,
+    );
+    let by_itself = Accuracy {
+        correlation: 0.0,
+        ..own
+    };
+    let alone = standard(
+        &measured([&level, &exact], None, 0.0, [Accuracy::EXACT, by_itself])
+            .total
+            .net,
+    );
+    assert!(stated > 3.0 * alone, "{stated} {alone}");
+    let mut chance = Chance(99);
+    let (mut within, mut squares) = (0, 0.0);
+    const DRAWS: usize = 2000;
+    for _ in 0..DRAWS {
+        let free: Vec<f64> = (0..count).map(|_| chance.normal()).collect();
+        let drawn = moved(&survey, |index, v| {
+            let error: f64 = root[index].iter().zip(&free).map(|(a, b)| a * b).sum();
+            Vertex {
+                height: v.height + own.height * error,
+                ..v
+            }
+        });
+        let found = volumes_of([&level, &drawn], None, 0.0).net;
+        within += usize::from((found - truth).abs() <= 1.96 * stated);
+        squares += (found - truth).powi(2);
+    }
+    holds((
+        within as f64 / DRAWS as f64,
+        (squares / DRAWS as f64).sqrt() / stated,
+    ));
+}

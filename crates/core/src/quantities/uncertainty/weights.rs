@@ -1,0 +1,427 @@
+//! How much a volume changes with each point of both surfaces.
+
+use std::collections::HashMap;
+
+use crate::overlay::{Fold, Piece};
+use crate::plan::clip::{Polygon, Values};
+use crate::plan::{Place, Precision, cross};
+use crate::surface::{Plane, Surface, Vertex};
+
+/// What ground counts as.
+const CUT: u32 = 0;
+const FILL: u32 = 1;
+
+/// The ground of a facet that counts in a zone as cut or as fill.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Entry {
+    facet: u32,
+    /// The zone, and whether it is fill.
+    zone_and_kind: u32,
+    moments: Moments,
+}
+
+impl Entry {
+    pub(super) fn zone(&self) -> usize {
+        (self.zone_and_kind >> 1) as usize
+    }
+
+    fn kind(&self) -> usize {
+        (self.zone_and_kind & 1) as usize
+    }
+}
+
+/// Gathers, facet by facet, the ground that counts as cut and as fill.
+pub(super) struct WeightFold {
+    tolerance: f64,
+    /// Differences up to this are none.
+    still: f64,
+}
+
+/// Facets of a block that are told apart without a search.
+const KNOWN: usize = 1 << 12;
+
+/// What one side has gathered: of a facet in a zone now and then more than one entry.
+#[derive(Default)]
+pub(super) struct Gathered {
+    entries: Vec<Entry>,
+    /// Where the last entry of a facet is, by the lower digits of its number.
+    last: Vec<u32>,
+}
+
+impl Gathered {
+    #[inline]
+    fn add(&mut self, facet: u32, zone_and_kind: u32, moments: Moments) {
+        if self.last.is_empty() {
+            self.last = vec![u32::MAX; KNOWN];
+        }
+        // Cut and fill of a facet stand apart.
+        let slot = (facet as usize * 2 + (zone_and_kind & 1) as usize) % KNOWN;
+        let Some(last) = self.last.get_mut(slot) else {
+            return;
+        };
+        match self.entries.get_mut(*last as usize) {
+            Some(entry) if entry.facet == facet && entry.zone_and_kind == zone_and_kind => {
+                entry.moments.add(moments);
+            }
+            _ => {
+                *last = self.entries.len() as u32;
+                self.entries.push(Entry {
+                    facet,
+                    zone_and_kind,
+                    moments,
+                });
+            }
+        }
+    }
+}
+
+/// The area of some ground, and its moments in east and in north: with them any function that is linear on it is
+/// integrated. A line that counts has them too.
+#[derive(Debug, Clone, Copy, Default)]
+struct Moments([f64; 3]);
+
+impl Moments {
+    /// Of a weight at a place.
+    fn at(weight: f64, place: Place) -> Self {
+        Moments([weight, weight * place.east, weight * place.north])
+    }
+
+    #[inline]
+    fn of(polygon: &Polygon) -> Self {
+        let [first, rest @ ..] = polygon.corners() else {
+            return Moments::default();
+        };
+        let (mut twice, mut east, mut north) = (0.0, 0.0, 0.0);
+        for pair in rest.windows(2) {
+            let &[a, b] = pair else { continue };
+            let own = cross(*first, a, b);
+            twice += own;
+            east += own * ((a.east - first.east) + (b.east - first.east));
+            north += own * ((a.north - first.north) + (b.north - first.north));
+        }
+        let area = twice / 2.0;
+        Moments([
+            area,
+            area * first.east + east / 6.0,
+            area * first.north + north / 6.0,
+        ])
+    }
+
+    fn less(self, other: Moments) -> Self {
+        let mut rest = self;
+        other
+            .0
+            .iter()
+            .zip(&mut rest.0)
+            .for_each(|(less, own)| *own -= less);
+        rest
+    }
+
+    #[inline]
+    fn add(&mut self, other: Moments) {
+        for (sum, more) in self.0.iter_mut().zip(other.0) {
+            *sum += more;
+        }
+    }
+
+    /// The integral of what is one at each corner of a facet in turn, and nothing at its others.
+    #[inline]
+    fn at_corners(&self, [a, b, c]: [Place; 3]) -> [f64; 3] {
+        let Moments([area, east, north]) = *self;
+        // The cross product of an edge with the way from its start to a place, integrated over all places.
+        let beside = |from: Place, to: Place| {
+            (to.east - from.east) * (north - area * from.north)
+                - (to.north - from.north) * (east - area * from.east)
+        };
+        let whole = cross(a, b, c).recip();
+        let [first, second] = [beside(b, c) * whole, beside(c, a) * whole];
+        [first, second, area - first - second]
+    }
+}
+
+impl WeightFold {
+    pub(super) fn new(tolerance: f64, precision: Precision) -> Self {
+        WeightFold {
+            tolerance,
+            still: precision.length().max(tolerance),
+        }
+    }
+
+    /// What counts of a piece on which the difference passes the tolerance: as cut, and as fill.
+    #[cold]
+    fn parted(
+        &self,
+        outline: &Polygon,
+        values: &Values,
+        [least, greatest]: [f64; 2],
+        planes: [Plane; 2],
+    ) -> [Moments; 2] {
+        let above = |values: &Values, greatest: f64| {
+            if greatest <= self.still {
+                return Moments::default();
+            }
+            let mut moments = Moments::of(&outline.part_above(values, self.tolerance));
+            if self.tolerance > 0.0 {
+                self.edge(outline, values, planes, &mut moments);
+            }
+            moments
+        };
+        let fill = above(values, greatest);
+        let cut = match self.tolerance {
+            // What does not rise falls.
+            0.0 => Moments::of(outline).less(fill),
+            _ => above(&values.map(|value| -value), -least),
+        };
+        [cut, fill]
+    }
+
+    /// Where the ground rises past the tolerance more of it counts, at once with the whole tolerance: along that line a rise of the ground adds the
+    /// tolerance for each unit of its length over the slope of the difference.
+    fn edge(&self, outline: &Polygon, values: &Values, planes: [Plane; 2], into: &mut Moments) {
+        let corners = outline.corners();
+        let mut ends: [Option<Place>; 2] = [None, None];
+        for (index, &corner) in corners.iter().enumerate() {
+            let before = if index == 0 {
+                corners.len() - 1
+            } else {
+                index - 1
+            };
+            let (Some(&previous), Some(&from), Some(&to)) =
+                (corners.get(before), values.get(before), values.get(index))
+            else {
+                continue;
+            };
+            let (from, to) = (from - self.tolerance, to - self.tolerance);
+            if (from < 0.0) == (to < 0.0) {
+                continue;
+            }
+            let share = from / (from - to);
+            let at = Place::new(
+                previous.east + share * (corner.east - previous.east),
+                previous.north + share * (corner.north - previous.north),
+            );
+            let free = ends.iter_mut().find(|end| end.is_none());
+            if let Some(free) = free {
+                *free = Some(at);
+            }
+        }
+        if let [Some(a), Some(b)] = ends {
+            let [[e, n], [f, m]] = planes.map(|plane| [plane.slope_east, plane.slope_north]);
+            let slope = libm::hypot(e - f, n - m);
+            let length = libm::hypot(b.east - a.east, b.north - a.north);
+            let middle = Place::new((a.east + b.east) / 2.0, (a.north + b.north) / 2.0);
+            into.add(Moments::at(self.tolerance * length / slope, middle));
+        }
+    }
+}
+
+impl Fold for WeightFold {
+    type Part = [Gathered; 2];
+
+    fn part(&self) -> Self::Part {
+        Self::Part::default()
+    }
+
+    #[inline(always)]
+    fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
+        let outline = piece.outline;
+        let difference = |p: Place| piece.surveyed.at(p) - piece.reference.at(p);
+        let (values, least, greatest) = outline.values(difference);
+        let mut add = |kind: u32, moments: Moments| {
+            for (gathered, facet) in part.iter_mut().zip(piece.facets) {
+                for &zone in piece.zones {
+                    gathered.add(facet, zone << 1 | kind, moments);
+                }
+            }
+        };
+        // As volumes are measured.
+        if least >= self.tolerance && greatest > self.still {
+            add(FILL, Moments::of(outline));
+        } else if greatest <= -self.tolerance && least < -self.still {
+            add(CUT, Moments::of(outline));
+        } else if least < -self.still || greatest > self.still {
+            let planes = [piece.reference, piece.surveyed];
+            let [cut, fill] = self.parted(outline, &values, [least, greatest], planes);
+            add(CUT, cut);
+            add(FILL, fill);
+        }
+    }
+
+    fn join(&self, part: &mut Self::Part, next: Self::Part) {
+        for (own, next) in part.iter_mut().zip(next) {
+            own.entries.extend(next.entries);
+        }
+    }
+}
+
+impl WeightFold {
+    /// What was gathered by both sides, zone after zone.
+    pub(super) fn entries(gathered: [Gathered; 2]) -> [Vec<Entry>; 2] {
+        gathered.map(|side| {
+            let mut entries = side.entries;
+            entries.sort_by_key(Entry::zone);
+            entries
+        })
+    }
+}
+
+/// The corners of a facet, with the numbers of its points; none of a level.
+fn corners(surface: &Surface, facet: u32) -> Option<[(usize, Vertex); 3]> {
+    match surface {
+        Surface::Tin(tin) => {
+            let points = tin
+                .facets()
+                .get(facet as usize)?
+                .map(|point| point as usize);
+            let vertex = |point: usize| tin.vertices().get(point).map(|&vertex| (point, vertex));
+            let [a, b, c] = points.map(vertex);
+            Some([a?, b?, c?])
+        }
+        Surface::Grid(grid) => {
+            let nodes = grid.nodes(facet as usize)?;
+            Some(nodes.map(|node| (node, grid.vertex(node))))
+        }
+        Surface::Level(_) => None,
+    }
+}
+
+/// By how much cut and fill grow with one point: with its height, and with its place in east and in north.
+#[derive(Debug, Clone, Copy, Default)]
+struct PointSums([[f64; 3]; 2]);
+
+/// Which of the points at hand each point of a surface is.
+enum Index {
+    /// Of all points; more than there are where it is none of them.
+    Dense(Vec<u32>),
+    /// Of the few that are at hand.
+    Few(HashMap<usize, u32>),
+}
+
+/// The points that count in some zones.
+pub(super) struct Summed<'s> {
+    surface: &'s Surface,
+    numbers: Vec<u32>,
+    points: Vec<PointSums>,
+    /// The sums over all points.
+    all: PointSums,
+}
+
+/// What counts: cut, fill, and both.
+pub(super) const CUT_FILL_NET: [[f64; 2]; 3] = [[1.0, 0.0], [0.0, 1.0], [1.0, 1.0]];
+
+impl PointSums {
+    #[inline]
+    fn add(&mut self, kind: usize, gain: [f64; 3]) {
+        if let Some(own) = self.0.get_mut(kind) {
+            own.iter_mut()
+                .zip(gain)
+                .for_each(|(sum, more)| *sum += more);
+        }
+    }
+
+    fn of(&self, [cut, fill]: [f64; 2]) -> [f64; 3] {
+        let [of_cut, of_fill] = self.0;
+        [0, 1, 2].map(|axis| cut * of_cut[axis] + fill * of_fill[axis])
+    }
+}
+
+impl Summed<'_> {
+    /// Of each point that counts: with its height, and with its place.
+    pub(super) fn points(&self, counts: [f64; 2]) -> impl Iterator<Item = [f64; 3]> + Clone {
+        self.points.iter().map(move |point| point.of(counts))
+    }
+
+    /// Where the same points are.
+    pub(super) fn places(&self) -> impl Iterator<Item = Place> + Clone {
+        self.numbers.iter().map(|&number| {
+            let number = number as usize;
+            match self.surface {
+                Surface::Tin(tin) => tin.vertices().get(number).copied().unwrap_or_default(),
+                Surface::Grid(grid) => grid.vertex(number),
+                Surface::Level(_) => Vertex::default(),
+            }
+            .place()
+        })
+    }
+
+    /// Of all points alike.
+    pub(super) fn all(&self, counts: [f64; 2]) -> [f64; 3] {
+        self.all.of(counts)
+    }
+}
+
+impl Index {
+    /// For so many facets of a surface.
+    fn of(surface: &Surface, facets: usize) -> Self {
+        let count = match surface {
+            Surface::Tin(tin) => tin.vertices().len(),
+            Surface::Grid(grid) => grid.heights().len(),
+            Surface::Level(_) => 0,
+        };
+        match facets < count / 16 {
+            true => Index::Few(HashMap::new()),
+            false => Index::Dense(vec![u32::MAX; count]),
+        }
+    }
+
+    /// That of a point, which is the next one if it is new.
+    #[inline]
+    fn find(&mut self, point: usize, next: usize) -> usize {
+        let known = match self {
+            Index::Dense(all) => match all.get_mut(point) {
+                Some(known) => known,
+                None => return next,
+            },
+            Index::Few(few) => few.entry(point).or_insert(u32::MAX),
+        };
+        if *known == u32::MAX {
+            *known = next as u32;
+        }
+        *known as usize
+    }
+}
+
+impl<'s> Summed<'s> {
+    /// Sums over the facets around each point.
+    pub(super) fn over<'e>(
+        surface: &'s Surface,
+        entries: impl Iterator<Item = &'e [Entry]> + Clone,
+    ) -> Self {
+        let mut summed = Summed {
+            surface,
+            numbers: Vec::new(),
+            points: Vec::new(),
+            all: PointSums::default(),
+        };
+        let facets = entries.clone().map(<[Entry]>::len).sum();
+        let mut index = Index::of(surface, facets);
+        for entry in entries.flatten() {
+            let Some(corners) = corners(surface, entry.facet) else {
+                continue;
+            };
+            let [a, b, c] = corners.map(|(_, vertex)| vertex);
+            let plane = Plane::through(a, b, c);
+            let weights = entry
+                .moments
+                .at_corners([a, b, c].map(|vertex| vertex.place()));
+            for ((number, _), weight) in corners.into_iter().zip(weights) {
+                let at = index.find(number, summed.points.len());
+                if at == summed.points.len() {
+                    summed.points.push(PointSums::default());
+                    summed.numbers.push(number as u32);
+                }
+                let Some(point) = summed.points.get_mut(at) else {
+                    continue;
+                };
+                let gain = [
+                    weight,
+                    weight * plane.slope_east,
+                    weight * plane.slope_north,
+                ];
+                point.add(entry.kind(), gain);
+                summed.all.add(entry.kind(), gain);
+            }
+        }
+        summed
+    }
+}

@@ -1,0 +1,125 @@
+//! How uncertain volumes are, from how accurate both surfaces are.
+
+use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::quantities::{
+    BothSides, Tolerance, UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume, standard,
+    volumes, weighed_volumes,
+};
+use dapedon_core::surface::Surface;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::accuracy::COVERAGE_FACTOR;
+use crate::figure::Volume;
+use crate::surfaces::SurfaceFacts;
+use crate::units::ReportUnits;
+
+/// How uncertain the volumes of a measurement are. All its figures are standard uncertainties; with ± stand as many of them as
+/// the coverage factor says.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct Uncertainty {
+    /// How many standard uncertainties are shown with ±.
+    pub coverage_factor: f64,
+    /// Zone by zone, in the order of the measurement's.
+    pub zones: Vec<ZoneUncertainty>,
+    /// Of the sum of the zones, when there are several: they share points.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub total: Option<ZoneUncertainty>,
+}
+
+/// How uncertain the volumes of a zone are.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct ZoneUncertainty {
+    /// Of the cut.
+    pub cut: UncertaintyOf,
+    /// Of the fill.
+    pub fill: UncertaintyOf,
+    /// Of fill less cut.
+    pub net: UncertaintyOf,
+}
+
+/// The standard uncertainty of a volume, and what makes it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct UncertaintyOf {
+    /// All of it.
+    pub standard: Volume,
+    /// From the reference.
+    pub reference: UncertaintyParts,
+    /// From the surveyed surface.
+    pub surveyed: UncertaintyParts,
+}
+
+/// What the points of a surface add: standard uncertainties, whose squares add up.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct UncertaintyParts {
+    /// Of heights, each by itself.
+    pub heights: Volume,
+    /// Of places, each by itself.
+    pub places: Volume,
+    /// Of all heights alike.
+    pub common_height: Volume,
+    /// Of all places alike.
+    pub common_place: Volume,
+}
+
+impl UncertaintyParts {
+    /// All of them, in order.
+    pub fn each(&self) -> [Volume; 4] {
+        [
+            self.heights,
+            self.places,
+            self.common_height,
+            self.common_place,
+        ]
+    }
+
+    fn of(parts: &CoreParts, units: &ReportUnits) -> Self {
+        let told = |value: f64| units.volume_of(value);
+        UncertaintyParts {
+            heights: told(parts.height),
+            places: told(parts.plan),
+            common_height: told(parts.common_height),
+            common_place: told(parts.common_plan),
+        }
+    }
+}
+
+impl ZoneUncertainty {
+    fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
+        let of = |sides: &BothSides| UncertaintyOf {
+            standard: units.volume_of(standard(sides)),
+            reference: UncertaintyParts::of(&sides[0], units),
+            surveyed: UncertaintyParts::of(&sides[1], units),
+        };
+        ZoneUncertainty {
+            cut: of(&found.cut),
+            fill: of(&found.fill),
+            net: of(&found.net),
+        }
+    }
+}
+
+/// The volumes of an overlay; with how uncertain they are, where it is known how accurate both surfaces are.
+pub(crate) fn measured(
+    overlay: &Overlay<'_>,
+    tolerance: Tolerance,
+    surfaces: [&Surface; 2],
+    sides: [&SurfaceFacts; 2],
+    units: &ReportUnits,
+) -> Result<(Vec<ZoneVolume>, Option<Uncertainty>), OverlayError> {
+    let [Some(reference), Some(surveyed)] = sides.map(|side| side.accuracy.as_ref()) else {
+        let found = volumes(overlay, &[tolerance])?;
+        return Ok((found.into_iter().flatten().collect(), None));
+    };
+    let accuracies = [reference.numbers(), surveyed.numbers()];
+    let found = weighed_volumes(overlay, tolerance, surfaces)?;
+    let all: Vec<usize> = (0..found.zones.len()).collect();
+    let of = |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones, accuracies), units);
+    let uncertainty = Uncertainty {
+        coverage_factor: COVERAGE_FACTOR,
+        zones: all.iter().map(|&zone| of(&[zone])).collect(),
+        total: (all.len() > 1).then(|| of(&all)),
+    };
+    Ok((found.zones, Some(uncertainty)))
+}
