@@ -16,7 +16,7 @@ pub use stated::{AccuracyError, StatedAccuracy};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
 pub struct SurfaceAccuracy {
-    /// As it was stated, or as that of the surfaces it is made from was; nothing where it is exact by what it is: a level.
+    /// As it was stated, of it or of what it is made from; not of a level.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub stated: Option<String>,
     /// Kinds of survey whose usual values stand for numbers that were not stated.

@@ -24,8 +24,8 @@ use crate::schema::Schema;
 pub use error::BillError;
 use inputs::BillInputs;
 pub use model::{
-    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections, MaterialBalance,
-    MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
+    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections, ItemUncertainty,
+    MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
 };
 use rows::RowUnits;
 

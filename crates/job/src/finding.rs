@@ -179,7 +179,7 @@ codes! {
     HeightsApart "heights-apart" Warning "One surface is above the other by nearly the same height everywhere."
     AccuracyMissing "accuracy-missing" Warning "The accuracy of only one of two surfaces is known, and no uncertainty is given."
     AccuracyCoarse "accuracy-coarse" Warning "Heights are stated to be less accurate than those of any survey for volumes."
-    AccuracyShared "accuracy-shared" Warning "Both sides are made from one file, whose errors count as if the sides were independent."
+    AccuracyShared "accuracy-shared" Warning "Two surfaces share a survey, whose errors count as if they were independent."
     ToleranceFine "tolerance-fine" Warning "A tolerance is smaller than the uncertainty of a difference at a point."
     NetUncertain "net-uncertain" Warning "A net volume is less than its uncertainty."
     LittleShared "little-shared" Warning "Two surfaces overlap little, or not at all."

@@ -193,11 +193,51 @@ fn what_must_be_known_of_it_is_said() {
     );
     let close = "level=11.48 survey.csv --surveyed-accuracy common-height=0.015";
     assert_eq!(warnings(close), ["net-uncertain"]);
-    let twice = "--reference-accuracy gnss --surveyed-accuracy gnss";
-    assert_eq!(
-        warnings(&format!("survey.csv survey.csv {twice}")),
-        ["accuracy-shared", "same-surface"]
+}
+
+/// What is made from a survey differs from it as the job says: its errors count once.
+#[test]
+fn errors_of_one_survey_count_once() {
+    let site = Site::new();
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"Yard\"\nunit = \"m\"\n\
+         [surface.survey]\nfile = \"survey.csv\"\naccuracy = \"common-height=0.01\"\n\
+         [surface.ground]\nfile = \"ground.xml\"\naccuracy = \"common-height=0.03\"\n\
+         [surface.design]\nfile = \"ground.xml\"\naccuracy = \"design\"\n\
+         [surface.flat]\nstart = \"survey\"\nsteps = [{ lowest = \"design\" }]\n\
+         [surface.mixed]\nstart = \"survey\"\nsteps = [{ lowest = \"ground\" }]\n",
     );
+    let own = |line: &str| {
+        let json = site.json(&format!("volume {line} --json"));
+        let shared = Site::warnings(&json)
+            .iter()
+            .any(|words| words.contains("share a survey"));
+        let own = &json["uncertainty"];
+        let once = own["errors_count_once"].as_str().map(str::to_owned);
+        (number(&own["zones"][0]["net"]["standard"]), once, shared)
+    };
+    // Over 160 of level ground, common errors of 0.01.
+    for line in ["survey flat", "flat survey", "survey survey"] {
+        let (standard, once, shared) = own(line);
+        let expected = if line == "survey survey" { 0.0 } else { 1.6 };
+        assert!(
+            (standard - expected).abs() < 1e-9 && !shared,
+            "{line}: {standard}"
+        );
+        assert!(
+            once.is_some_and(|source| source.ends_with("survey.csv")),
+            "{line}"
+        );
+    }
+    // Where they differ one side is the survey, the other the ground.
+    let (standard, once, shared) = own("survey mixed");
+    assert!(standard > 1.6f64.hypot(4.8) - 1e-9, "{standard}");
+    assert_eq!((once, shared), (None, true));
+    // Another survey shares nothing.
+    let (standard, once, shared) = own("ground survey");
+    assert!((standard - 1.6f64.hypot(4.8)).abs() < 1e-9);
+    assert_eq!((once, shared), (None, false));
 }
 
 #[test]
@@ -248,4 +288,55 @@ fn the_page_says_it_in_words() {
     let out = site.succeed(line);
     let told = out.split("Uncertainty\n").nth(1).unwrap();
     insta::assert_snapshot!(told.split("\nReference ").next().unwrap());
+}
+
+/// The bill carries it to what is paid: through swell and the rate, with zones that share points as one.
+#[test]
+fn items_of_the_bill_are_as_uncertain_as_what_they_count() {
+    let site = Site::new();
+    site.zone(
+        "halves.geojson",
+        &[
+            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
+            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
+        ],
+    );
+    let job = |accuracy: &str| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Yard\"\nunit = \"m\"\ncurrency = \"EUR\"\n\
+                 [surface.ground]\nfile = \"ground.xml\"\naccuracy = \"design\"\n\
+                 [surface.survey]\nfile = \"survey.csv\"\n{accuracy}\n\
+                 [zone.halves]\nfile = \"halves.geojson\"\n\
+                 [material.gravel]\nswell = 1.25\n\
+                 [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"ground\"\nsurveyed = \"survey\"\n\
+                 zones = \"halves\"\nunit = \"m3\"\nmaterial = \"gravel\"\nmeasured-state = \"bank\"\npaid-state = \"loose\"\nrate = 4\n\
+                 [[item]]\ncode = \"2\"\ndescription = \"Area\"\nmeasure = \"area\"\nreference = \"ground\"\nsurveyed = \"survey\"\nunit = \"m2\"\n"
+            ),
+        );
+    };
+    job("accuracy = \"height=0.02,common-height=0.01\"");
+    let json = site.json("measure --json");
+    let items = &json["sections"][0]["items"];
+    let own = &items[0]["uncertainty"];
+    let standard = (0.02 * heights_of_four()).hypot(1.6);
+    near(&own["measured"], standard);
+    near(&own["quantity"], 1.25 * standard);
+    near(&own["amount"], 5.0 * standard);
+    near(&own["from"]["surveyed"]["common_height"]["value"], 1.6);
+    assert_eq!(items[1]["uncertainty"], serde_json::Value::Null);
+    let out = site.succeed("measure");
+    assert!(
+        out.contains("all heights alike in \"survey\"")
+            || out.contains("the height of each point in \"survey\""),
+        "{out}"
+    );
+    job("");
+    let json = site.json("measure --json");
+    assert_eq!(
+        json["sections"][0]["items"][0]["uncertainty"],
+        serde_json::Value::Null
+    );
+    assert!(!site.succeed("measure").contains("Uncertainty"));
 }

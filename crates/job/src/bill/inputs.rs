@@ -14,6 +14,7 @@ use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::job_file::{ItemPlan, Job, NameError};
+use crate::quantities::uncertainty::Sureness;
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
 use crate::surfaces::MadeSurface;
@@ -114,7 +115,9 @@ impl<'j> BillInputs<'j> {
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);
-            step.unless_stopped(pass.measure(&scene, outlines, &step, zones_of))?;
+            let sure = Sureness::of(sides);
+            let found = pass.measure(&scene, outlines, sure.as_ref(), &step, zones_of);
+            step.unless_stopped(found)?;
         }
         self.passes = passes;
         Ok(())

@@ -11,7 +11,7 @@ use rust_decimal::Decimal;
 use super::BillError;
 use super::inputs::BillInputs;
 use super::kinds::ItemMeasurement;
-use super::model::{BillItem, FurtherCount, ItemRow};
+use super::model::{BillItem, FurtherCount, ItemRow, ItemUncertainty};
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -43,6 +43,7 @@ pub(crate) fn measured(
         findings,
     } = asked.rows(desk, item, units)?;
     let bands = asked.bands(desk).cloned();
+    let uncertain = asked.uncertainty(desk);
     let kind = item.what.kind();
     let (exact, written) = match kind.typed() {
         Some((quantity, _)) => (binary(quantity), symbols.rounding().of(quantity)),
@@ -90,6 +91,11 @@ pub(crate) fn measured(
     });
     let expected = &item.expected;
     let departures = expected.departures(quantity);
+    let uncertainty = uncertain.map(|own| {
+        let standard = own.standard;
+        let of_measured = standard.unit.convert(standard.value, counted_in);
+        ItemUncertainty::of(of_measured, [written, quantity], item.rate, own)
+    });
     let due = (item.rate).map(|rate| amount(quantity, rate)).transpose()?;
     let sides = kind.surfaces();
     let (reference, surveyed) = match sides {
@@ -111,6 +117,7 @@ pub(crate) fn measured(
         total,
         by_sections,
         bands,
+        uncertainty,
         unrounded: exact,
         measured: written,
         measured_unit: measured_unit.into(),

@@ -15,6 +15,7 @@ use super::passes::PassIndex;
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::job_file::{ItemKind, ItemPlan};
+use crate::quantities::UncertaintyOf;
 use crate::quantities::bands::Bands;
 use crate::surfaces::LayerQuantity;
 
@@ -35,6 +36,11 @@ pub(super) trait ItemMeasurement {
 
     /// The bands that its ground is reported in.
     fn bands<'d>(&self, _desk: &'d BillInputs<'_>) -> Option<&'d Bands> {
+        None
+    }
+
+    /// How uncertain what it counts is, where that is known.
+    fn uncertainty<'d>(&self, _desk: &'d BillInputs<'_>) -> Option<&'d UncertaintyOf> {
         None
     }
 

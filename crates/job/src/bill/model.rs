@@ -1,14 +1,15 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
-use crate::quantities::{Bands, SectionVolumes, ZoneMeasurement};
+use crate::quantities::{Bands, SectionVolumes, UncertaintyOf, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
-use dapedon_contract::{ConversionStep, Cost, LoadsMade};
+use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
 use dapedon_core::units::VolumeUnit;
 use rust_decimal::Decimal;
 use schemars::JsonSchema;
@@ -145,6 +146,9 @@ pub struct BillItem {
     /// Its ground by how much it differs, where that was asked for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bands: Option<Bands>,
+    /// How uncertain it is, where it is known how accurate both surfaces are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub uncertainty: Option<ItemUncertainty>,
     /// The sum of the rows, unrounded; what is shared counts once.
     pub unrounded: f64,
     /// The sum of the rows as they are written.
@@ -192,6 +196,46 @@ pub struct BillItem {
     pub warnings: Vec<Finding>,
     /// The line of the job file it stands in.
     pub job_file_line: usize,
+}
+
+/// How uncertain an item is: standard uncertainties, from the accuracy of both surfaces. Factors and rates count as exact.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct ItemUncertainty {
+    /// How many standard uncertainties are shown with ±.
+    pub coverage_factor: f64,
+    /// Of what is measured, in its unit.
+    pub measured: f64,
+    /// Of what is paid, in its unit.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub quantity: Option<f64>,
+    /// Of the amount.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amount: Option<f64>,
+    /// What makes it, as volumes.
+    pub from: UncertaintyOf,
+}
+
+impl ItemUncertainty {
+    /// From that of what is measured: what is paid follows from it by factors.
+    pub(crate) fn of(
+        of_measured: f64,
+        [measured, paid]: [Decimal; 2],
+        rate: Option<Decimal>,
+        from: &UncertaintyOf,
+    ) -> Self {
+        let factor = paid.checked_div(measured).map(binary);
+        let quantity = factor.map(|factor| of_measured * factor.abs());
+        ItemUncertainty {
+            coverage_factor: COVERAGE_FACTOR,
+            measured: of_measured,
+            quantity,
+            amount: quantity
+                .zip(rate)
+                .map(|(quantity, rate)| quantity * binary(rate).abs()),
+            from: *from,
+        }
+    }
 }
 
 /// What the sections of an item come to.

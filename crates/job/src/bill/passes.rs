@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes};
+use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes, weighed_volumes};
 use dapedon_core::surface::{Outline, Surface};
 
 use super::grounds::{GroundParts, ItemGround};
@@ -12,7 +12,8 @@ use crate::band_rules::BandRules;
 use crate::error::{JobError, JobFileLine};
 use crate::job_file::MeasuredZones;
 use crate::quantities::bands::{self, Bands};
-use crate::quantities::{Scene, ZoneMeasurement};
+use crate::quantities::uncertainty::Sureness;
+use crate::quantities::{Scene, ZoneMeasurement, ZoneUncertainty};
 use crate::surfaces::{apart, not_laid};
 use crate::units::ReportUnits;
 use crate::watch::Step;
@@ -26,6 +27,8 @@ pub(crate) struct Pass {
     parts: Vec<PassGround>,
     /// For each tolerance, region by region.
     measured: Vec<Vec<ZoneMeasurement>>,
+    /// For each tolerance, how uncertain what counts on each ground is, where that is known.
+    uncertain: Vec<Vec<ZoneUncertainty>>,
     bands: Vec<BandsAsked>,
 }
 
@@ -86,6 +89,7 @@ impl Passes {
                 tolerances: Vec::new(),
                 parts: Vec::new(),
                 measured: Vec::new(),
+                uncertain: Vec::new(),
                 bands: Vec::new(),
             });
             self.0.len() - 1
@@ -146,6 +150,12 @@ impl Passes {
         self.0[ticket.pass].bands[ticket.bands?].found.as_ref()
     }
 
+    /// How uncertain what was asked for with a ticket is, where that is known.
+    pub(crate) fn uncertainty(&self, ticket: PassIndex) -> Option<&ZoneUncertainty> {
+        let pass = &self.0[ticket.pass];
+        pass.uncertain.get(ticket.tolerance)?.get(ticket.part)
+    }
+
     /// The ground of a ticket, and what was measured between its surfaces, region by region.
     pub(crate) fn found(&self, ticket: PassIndex) -> (&ItemGround, &[ZoneMeasurement]) {
         let pass = &self.0[ticket.pass];
@@ -163,6 +173,7 @@ impl Pass {
         &mut self,
         scene: &Scene,
         outlines: [&Outline; 2],
+        sure: Option<&Sureness>,
         step: &Step,
         zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<(), JobError> {
@@ -190,7 +201,23 @@ impl Pass {
             }
         };
         let laid = laid.map_err(fault)?.watched(&watch);
-        let found = volumes(&laid, &self.tolerances).map_err(fault)?;
+        let found = match sure {
+            None => volumes(&laid, &self.tolerances).map_err(fault)?,
+            Some(sure) => {
+                let mut found = Vec::new();
+                for &tolerance in &self.tolerances {
+                    let weighed = weighed_volumes(&laid, tolerance, [reference, surveyed]);
+                    let weighed = weighed.map_err(fault)?;
+                    let grounds = self.parts.iter().map(|part| {
+                        let own = weighed.uncertainty(&part.laid.counted, sure.accuracies);
+                        ZoneUncertainty::of(&own, &scene.units)
+                    });
+                    self.uncertain.push(grounds.collect());
+                    found.push(weighed.zones);
+                }
+                found
+            }
+        };
         let covered: Vec<Coverage> = coverage(outlines[0], outlines[1], regions.as_ref());
         for by_region in found {
             let rows = by_region.iter().zip(&covered);

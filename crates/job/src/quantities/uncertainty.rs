@@ -2,8 +2,8 @@
 
 use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{
-    BothSides, Tolerance, UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume, standard,
-    volumes, weighed_volumes,
+    Accuracy, BothSides, Tolerance, UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume,
+    standard, volumes, weighed_volumes,
 };
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::Volume;
-use crate::surfaces::SurfaceFacts;
+use crate::surfaces::MadeSurface;
 use crate::units::ReportUnits;
 
 /// How uncertain the volumes of a measurement are. All its figures are standard uncertainties; with ± stand as many of them as
@@ -21,6 +21,9 @@ use crate::units::ReportUnits;
 pub struct Uncertainty {
     /// How many standard uncertainties are shown with ±.
     pub coverage_factor: f64,
+    /// The survey that both sides are made from, where it is one: its errors count once.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub errors_count_once: Option<String>,
     /// Zone by zone, in the order of the measurement's.
     pub zones: Vec<ZoneUncertainty>,
     /// Of the sum of the zones, when there are several: they share points.
@@ -86,7 +89,7 @@ impl UncertaintyParts {
 }
 
 impl ZoneUncertainty {
-    fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
+    pub(crate) fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
         let of = |sides: &BothSides| UncertaintyOf {
             standard: units.volume_of(standard(sides)),
             reference: UncertaintyParts::of(&sides[0], units),
@@ -100,24 +103,61 @@ impl ZoneUncertainty {
     }
 }
 
+/// How accurate both sides are, as they count against each other.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Sureness {
+    pub(crate) accuracies: [Accuracy; 2],
+    /// The one survey that both sides are made from: where they differ the job says how, so that one of them adds no errors
+    /// of its own.
+    pub(crate) counted_once: Option<String>,
+    /// Errors of a survey are in both sides, beside others.
+    pub(crate) partly_shared: bool,
+}
+
+impl Sureness {
+    /// Of two sides, where it is known how accurate both are.
+    pub(crate) fn of(sides: [&MadeSurface; 2]) -> Option<Self> {
+        let [Some(reference), Some(surveyed)] = sides.map(|made| made.side.accuracy.as_ref())
+        else {
+            return None;
+        };
+        let [from, to] = sides.map(|made| &made.errors_of);
+        let shared = from.intersection(to).next();
+        let mut accuracies = [reference.numbers(), surveyed.numbers()];
+        let exact = accuracies.contains(&Accuracy::EXACT);
+        let counted_once = shared.filter(|_| from.len() == 1 && to.len() == 1 && !exact);
+        if counted_once.is_some() {
+            // Where their accuracies were stated differently, the worse counts.
+            let worse = usize::from(surveyed.of_a_height() > reference.of_a_height());
+            accuracies[1 - worse] = Accuracy::EXACT;
+        }
+        Some(Sureness {
+            accuracies,
+            counted_once: counted_once.cloned(),
+            partly_shared: shared.is_some() && counted_once.is_none() && !exact,
+        })
+    }
+}
+
 /// The volumes of an overlay; with how uncertain they are, where it is known how accurate both surfaces are.
 pub(crate) fn measured(
     overlay: &Overlay<'_>,
     tolerance: Tolerance,
     surfaces: [&Surface; 2],
-    sides: [&SurfaceFacts; 2],
+    sure: Option<&Sureness>,
     units: &ReportUnits,
 ) -> Result<(Vec<ZoneVolume>, Option<Uncertainty>), OverlayError> {
-    let [Some(reference), Some(surveyed)] = sides.map(|side| side.accuracy.as_ref()) else {
+    let Some(sure) = sure else {
         let found = volumes(overlay, &[tolerance])?;
         return Ok((found.into_iter().flatten().collect(), None));
     };
-    let accuracies = [reference.numbers(), surveyed.numbers()];
     let found = weighed_volumes(overlay, tolerance, surfaces)?;
     let all: Vec<usize> = (0..found.zones.len()).collect();
-    let of = |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones, accuracies), units);
+    let of =
+        |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones, sure.accuracies), units);
     let uncertainty = Uncertainty {
         coverage_factor: COVERAGE_FACTOR,
+        errors_count_once: sure.counted_once.clone(),
         zones: all.iter().map(|&zone| of(&[zone])).collect(),
         total: (all.len() > 1).then(|| of(&all)),
     };

@@ -6,6 +6,7 @@ use crate::accuracy::{COVERAGE_FACTOR, SurfaceAccuracy};
 use crate::digits::figure_in_words;
 use crate::finding::{Code, Finding};
 use crate::quantities::measurement::ZoneMeasurement;
+use crate::quantities::uncertainty::Sureness;
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
@@ -28,6 +29,7 @@ pub(crate) fn net_uncertain(whole: Option<&ZoneMeasurement>) -> Option<Finding> 
 /// What must be known of the accuracy of both sides before the uncertainty is trusted.
 pub(crate) fn accuracy_notes(
     sides: [&SurfaceFacts; 2],
+    sure: Option<&Sureness>,
     tolerance: f64,
     units: &ReportUnits,
 ) -> Vec<Finding> {
@@ -51,10 +53,10 @@ pub(crate) fn accuracy_notes(
     for (side, own) in sides.iter().zip([reference, surveyed]) {
         found.extend(coarse(side, own));
     }
-    let shared = shared_file(sides).filter(|_| !(reference.is_exact() || surveyed.is_exact()));
-    if let Some(path) = shared {
+    if sure.is_some_and(|sure| sure.partly_shared) {
         let words = format!(
-            "both sides are made from {path}: its errors count as if the sides were independent, so the volume is surer than is stated"
+            "\"{}\" and \"{}\" share a survey: its errors count as if the sides were independent, so the volume is surer than is stated",
+            sides[0].source, sides[1].source
         );
         found.push(Finding::new(Code::AccuracyShared, words));
     }
@@ -88,12 +90,4 @@ fn coarse(side: &SurfaceFacts, own: &SurfaceAccuracy) -> Option<Finding> {
         let remedy = "check the unit of its accuracy";
         Finding::new(Code::AccuracyCoarse, words).remedy(remedy)
     })
-}
-
-/// The first file that both sides are made from.
-fn shared_file([reference, surveyed]: [&SurfaceFacts; 2]) -> Option<&str> {
-    let others = surveyed.files();
-    let found = reference.files().into_iter();
-    let mut shared = found.filter(|file| others.contains(file));
-    shared.next().map(|file| file.path.as_str())
 }

@@ -15,7 +15,7 @@ use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
 use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
 use crate::quantities::scene::Scene;
-use crate::quantities::uncertainty;
+use crate::quantities::uncertainty::{self, Sureness};
 use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
 use crate::schema::Schema;
 use crate::site::Site;
@@ -85,6 +85,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
             false => None,
         };
+        let sure = Sureness::of([&made[0], &made[1]]);
         let [reference, surveyed] = made;
         let (from, to) = (&*reference.surface, &*surveyed.surface);
         let step = context.watch.next(Activity::Measuring {
@@ -99,7 +100,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let overlay = overlay.watched(&watch);
         let sides = [&reference.side, &surveyed.side];
         let units = site.making.units;
-        let found = uncertainty::measured(&overlay, tolerance, [from, to], sides, &units);
+        let found = uncertainty::measured(&overlay, tolerance, [from, to], sure.as_ref(), &units);
         let (measured, uncertainty) = step.unless_stopped(found)?;
         if measured.iter().all(|zone| zone.pieces == 0) {
             return Err(apart(from, to, zones));
@@ -112,7 +113,12 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         });
         let without = step.unless_stopped(without.transpose())?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
-        warnings.extend(accuracy_notes(sides, tolerance.value(), &units));
+        warnings.extend(accuracy_notes(
+            sides,
+            sure.as_ref(),
+            tolerance.value(),
+            &units,
+        ));
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
                 Code::SameSurface,

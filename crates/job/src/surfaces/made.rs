@@ -1,6 +1,7 @@
 //! A surface that is measured.
 
 use schemars::JsonSchema;
+use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use dapedon_core::plan::Place;
@@ -14,6 +15,8 @@ use crate::surfaces::facts::SurfaceFacts;
 pub(crate) struct MadeSurface {
     pub(crate) surface: Arc<Surface>,
     pub(crate) side: SurfaceFacts,
+    /// The sources whose errors are in its heights.
+    pub(crate) errors_of: BTreeSet<String>,
     /// True where a file holds it as it is, and it was not made from points.
     pub(crate) handed_over: bool,
     /// The finished surface that it is, where no build-up was taken off.
@@ -45,6 +48,7 @@ impl MadeSurface {
         MadeSurface {
             surface: Arc::new(surface),
             side: SurfaceFacts::default(),
+            errors_of: BTreeSet::new(),
             handed_over: true,
             finished: None,
             patches: None,

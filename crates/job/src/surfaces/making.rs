@@ -7,7 +7,7 @@ mod swept;
 
 pub(crate) use layers::LayerBetween;
 
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 use std::sync::Arc;
 
 use dapedon_core::alignment::RaisedStretch;
@@ -40,6 +40,12 @@ pub(crate) enum Raised {
     Platform(String),
     /// The heights of a line, over a stretch of it in the unit at hand.
     Line(String, RaisedStretch),
+}
+
+/// How accurate a surface is on the way, and whose errors are in it.
+struct HowSure {
+    accuracy: Option<SurfaceAccuracy>,
+    errors_of: BTreeSet<String>,
 }
 
 /// Makes surfaces in one frame, each once.
@@ -149,6 +155,7 @@ impl<'j> Making<'j> {
         let (mut made, warnings) = ground::made(*loaded, self.frame, &read.reading)?;
         self.warnings.extend(warnings);
         made.side.source = source.to_string();
+        made.errors_of.insert(source.to_string());
         self.read.insert(index, made.clone());
         Ok(made)
     }
@@ -204,7 +211,10 @@ impl<'j> Making<'j> {
         };
         let mut surface = start.surface.clone();
         let mut dug = false;
-        let mut accuracy = start.side.accuracy.clone();
+        let mut sure = HowSure {
+            accuracy: start.side.accuracy.clone(),
+            errors_of: start.errors_of.clone(),
+        };
         for step in &plan.steps {
             if bare && matches!(step.act, StepAction::BuildUp { .. }) {
                 continue;
@@ -215,11 +225,16 @@ impl<'j> Making<'j> {
                 .map_err(|error| error.in_job(&step.spot))?;
             surface = Arc::new(next);
             recipe.steps.push(done);
-            accuracy = self.accuracy_after(step, accuracy, bare)?;
+            self.after(step, &mut sure, bare)?;
         }
         if let Some(stated) = &plan.accuracy {
             let found = stated.resolved([self.job_unit(), self.frame.unit()]);
-            accuracy = Some(found.map_err(|error| JobError::from(error).in_job(&plan.spot))?);
+            let own = found.map_err(|error| JobError::from(error).in_job(&plan.spot))?;
+            // Of what is exact no errors go on.
+            if own.is_exact() {
+                sure.errors_of.clear();
+            }
+            sure.accuracy = Some(own);
         }
         let finished = match dug {
             true => None,
@@ -238,7 +253,7 @@ impl<'j> Making<'j> {
             survey_date: start.side.survey_date.clone().filter(|_| !derived),
             points: start.side.points.filter(|_| !derived),
             triangles: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
-            accuracy,
+            accuracy: sure.accuracy,
             notes: if derived {
                 Vec::new()
             } else {
@@ -249,6 +264,7 @@ impl<'j> Making<'j> {
         Ok(MadeSurface {
             surface,
             side,
+            errors_of: sure.errors_of,
             finished,
             // What a step makes need not follow them.
             breaklines: match plan.steps.is_empty() {
@@ -260,14 +276,12 @@ impl<'j> Making<'j> {
     }
 
     /// How accurate a surface is after a step, where it is known of all that it is made from.
-    fn accuracy_after(
-        &mut self,
-        step: &StepPlan,
-        own: Option<SurfaceAccuracy>,
-        bare: bool,
-    ) -> Result<Option<SurfaceAccuracy>, JobError> {
+    fn after(&mut self, step: &StepPlan, sure: &mut HowSure, bare: bool) -> Result<(), JobError> {
         if matches!(step.act, StepAction::Level(_)) && step.zones.is_empty() {
-            return Ok(Some(SurfaceAccuracy::of_a_level(self.frame.unit())));
+            *sure = HowSure {
+                accuracy: Some(SurfaceAccuracy::of_a_level(self.frame.unit())),
+                errors_of: BTreeSet::new(),
+            };
         }
         // Where a surface only says how far slopes run, its heights are in none of the ground.
         let brings = match &step.act {
@@ -275,15 +289,15 @@ impl<'j> Making<'j> {
             StepAction::Regrade(plan) => plan.surface.as_ref(),
             _ => None,
         };
-        let Some(other) = brings else { return Ok(own) };
-        let other = self.named(other, bare)?.side.accuracy;
-        let (Some(own), Some(other)) = (own, other) else {
-            return Ok(None);
-        };
-        Ok(Some(match step.act {
-            StepAction::Difference(_) => own.and(&other),
-            _ => own.or_worse(&other),
-        }))
+        let Some(other) = brings else { return Ok(()) };
+        let other = self.named(other, bare)?;
+        sure.errors_of.extend(other.errors_of);
+        let both = sure.accuracy.as_ref().zip(other.side.accuracy.as_ref());
+        sure.accuracy = both.map(|(own, other)| match step.act {
+            StepAction::Difference(_) => own.and(other),
+            _ => own.or_worse(other),
+        });
+        Ok(())
     }
 
     /// The zones of some names in the job, one after the other, in the frame at hand.

@@ -1,30 +1,27 @@
 //! How uncertain the volumes of a measurement are, and what makes it.
 
 use dapedon_job::{
-    Measurement, SurfaceAccuracy, SurfaceFacts, Uncertainty, UncertaintyOf, UncertaintyParts,
-    Volume, ZoneMeasurement, ZoneUncertainty,
+    Bill, BillItem, ItemUncertainty, Measurement, SurfaceAccuracy, SurfaceFacts, Uncertainty,
+    UncertaintyOf, Volume, ZoneMeasurement, ZoneUncertainty,
 };
+
+use rust_decimal::Decimal;
+use rust_decimal::prelude::ToPrimitive;
 
 use super::cells;
 use crate::number::{rounded_with, written};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// What the points of a surface add, each in words.
-const PARTS: [(&str, &str); 4] = [
-    ("heights", "the height of each point"),
-    ("positions", "the position of each point"),
-    ("common height", "all heights alike"),
-    ("common position", "all positions alike"),
+const PARTS: [&str; 4] = [
+    "the height of each point",
+    "the position of each point",
+    "all heights alike",
+    "all positions alike",
 ];
 
-/// The volumes of a row, and what each is called.
-fn volumes(zone: &ZoneMeasurement) -> [(&'static str, Volume); 3] {
-    let volume = &zone.volume;
-    [
-        ("cut", volume.cut),
-        ("fill", volume.fill),
-        ("net", volume.net),
-    ]
+fn volumes(zone: &ZoneMeasurement) -> [Volume; 3] {
+    [zone.volume.cut, zone.volume.fill, zone.volume.net]
 }
 
 fn each(own: &ZoneUncertainty) -> [&UncertaintyOf; 3] {
@@ -52,120 +49,201 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
         own.coverage_factor
     );
     report.add(Block::Paragraph(words));
-    report.add(Block::Table(parts(m, own, sides)));
+    report.add(Block::Table(rounded(m, own)));
+    let parts = parts(m, own, sides);
+    if !parts.rows.is_empty() {
+        report.add(Block::Table(parts));
+    }
     report.add(Block::Paragraph(most(m, own, sides)));
     report.add(Block::Table(accuracies(
         sides,
         &Kind::Length(Some(m.units.length), 3),
     )));
-    for side in sides {
-        let kinds = side.accuracy.iter().flat_map(|own| &own.usual_values_of);
+    if let Some(source) = &own.errors_count_once {
+        let words = format!(
+            "Both sides are made from \"{source}\". Where they differ the job says how, so its errors count once."
+        );
+        report.add(Block::Paragraph(words));
+    }
+    let usual = sides.into_iter().filter_map(|side| {
+        let kinds = side.accuracy.as_ref()?.usual_values_of.iter();
         let kinds: Vec<&str> = kinds.map(|kind| kind.code()).collect();
-        if !kinds.is_empty() {
-            let words = format!(
-                "\"{}\": what is not stated is the usual value of {}. The page on methods lists these values and where they come from.",
-                side.source,
-                kinds.join(" and ")
-            );
-            report.add(Block::Paragraph(words));
-        }
+        (!kinds.is_empty()).then(|| format!("{} for \"{}\"", kinds.join(" and "), side.source))
+    });
+    let usual: Vec<String> = usual.collect();
+    if !usual.is_empty() {
+        let words = format!(
+            "What is not stated is the usual value of its kind: {}. The page on methods lists these values and where they come from.",
+            usual.join(", ")
+        );
+        report.add(Block::Paragraph(words));
     }
 }
 
-/// Each volume with its uncertainty, and the parts that each side adds to it.
-fn parts(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Table {
+/// Each volume with its uncertainty.
+fn rounded(m: &Measurement, own: &Uncertainty) -> Table {
     let volume = Kind::Volume(m.units.volume, m.units.decimals);
-    let of_side = |name: &str, side: &SurfaceFacts, of: fn(&UncertaintyOf) -> &UncertaintyParts| {
-        let counts = |index: usize| {
-            let all = own.zones.iter().flat_map(each);
-            { all }.any(|found| of(found).each()[index].value > 0.0)
-        };
-        let columns = PARTS.iter().enumerate().map(|(index, (head, _))| {
-            let on = match counts(index) {
-                true => ShownOn::Both,
-                false => ShownOn::Sheet,
-            };
-            let column = Column::new(format!("{name}, {head}"), volume.clone());
-            column.head(*head).on(on)
-        });
-        let on = match (0..PARTS.len()).any(counts) {
-            true => ShownOn::Both,
-            false => ShownOn::Sheet,
-        };
-        Group {
-            on,
-            ..Group::new(
-                format!(
-                    "From \"{}\" ({name}), ± {}",
-                    side.source,
-                    m.units.volume.symbol()
-                ),
-                columns.collect(),
-            )
-        }
-    };
-    let groups = vec![
-        Group::new(
-            format!("Volume, {}", m.units.volume.name()),
-            vec![
-                Column::new("rounded", volume.clone()).head("rounded"),
-                Column::new("uncertainty", volume.clone()).head("±"),
-            ],
-        ),
-        of_side("reference", sides[0], |found| &found.reference),
-        of_side("surveyed", sides[1], |found| &found.surveyed),
-    ];
-    let rows = |kind: RowKind, zone: &ZoneMeasurement, found: &ZoneUncertainty| {
-        let named = volumes(zone).into_iter().zip(each(found));
-        let rows = named.map(|((of, figure), found)| {
+    let columns = ["cut", "fill", "net"].into_iter().flat_map(|name| {
+        [
+            Column::new(format!("{name}, rounded"), volume.clone()).head(name),
+            Column::new(format!("uncertainty of {name}"), volume.clone()).head("±"),
+        ]
+    });
+    let row = |kind: RowKind, zone: &ZoneMeasurement, found: &ZoneUncertainty| {
+        let mut cells = cells![&zone.zone];
+        for (figure, found) in volumes(zone).into_iter().zip(each(found)) {
             let expanded = own.coverage_factor * found.standard.value;
-            let mut cells = cells![&zone.zone, of];
             cells.extend(match rounded_with(figure.value, expanded) {
                 Some(both) => both.map(Cell::Written),
                 None => [figure.value, expanded].map(Cell::Number),
             });
-            let parts = found.reference.each().into_iter();
-            let parts = parts.chain(found.surveyed.each());
-            // To the same place as the whole.
-            cells.extend(parts.map(|part| {
-                let part = own.coverage_factor * part.value;
+        }
+        Row::new(kind, cells)
+    };
+    let zones = m.zones.iter().zip(&own.zones);
+    let zones = zones.map(|(zone, found)| row(RowKind::Plain, zone, found));
+    let total = m.total.iter().zip(&own.total);
+    let total = total.map(|(zone, found)| row(RowKind::Total, zone, found));
+    Table {
+        of: None,
+        keys: vec![Column::text("zone")],
+        groups: vec![Group::new(
+            format!("Volume ± uncertainty, {}", m.units.volume.symbol()),
+            columns.collect(),
+        )],
+        rows: zones.chain(total).collect(),
+    }
+}
+
+/// What each side adds to the uncertainty of all volumes together.
+fn parts(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Table {
+    let volume = Kind::Volume(m.units.volume, m.units.decimals);
+    let whole = own.total.as_ref().or(own.zones.first());
+    let rows = sides.iter().enumerate().flat_map(|(side, facts)| {
+        let of = move |found: &UncertaintyOf| [found.reference, found.surveyed][side];
+        PARTS.iter().enumerate().filter_map(move |(index, words)| {
+            let each = each(whole?);
+            let parts = each.map(|found| of(found).each()[index].value);
+            let counts = parts.iter().any(|part| *part > 0.0);
+            let cells = each.into_iter().zip(parts).map(|(found, part)| {
+                let [part, expanded] =
+                    [part, found.standard.value].map(|u| own.coverage_factor * u);
+                // To the same place as the whole.
                 match rounded_with(part, expanded) {
                     Some([part, _]) => Cell::Written(part),
                     None => Cell::Number(part),
                 }
-            }));
-            Row::new(kind, cells)
-        });
-        rows.collect::<Vec<_>>()
+            });
+            let mut row = cells![&facts.source, *words];
+            row.extend(cells);
+            counts.then(|| Row::new(RowKind::Plain, row))
+        })
+    });
+    let columns = ["cut", "fill", "net"]
+        .map(|name| Column::new(format!("part of {name}"), volume.clone()).head(name));
+    let of = match m.total {
+        Some(_) => " of the total",
+        None => "",
     };
-    let zones = m.zones.iter().zip(&own.zones);
-    let zones = zones.flat_map(|(zone, found)| rows(RowKind::Plain, zone, found));
-    let total = m.total.iter().zip(&own.total);
-    let total = total.flat_map(|(zone, found)| rows(RowKind::Total, zone, found));
     Table {
         of: None,
-        keys: vec![Column::text("zone"), Column::text("of")],
-        groups,
-        rows: zones.chain(total).collect(),
+        keys: vec![Column::text("surface"), Column::text("cause")],
+        groups: vec![Group::new(
+            format!(
+                "Parts of the uncertainty{of}, ± {}",
+                m.units.volume.symbol()
+            ),
+            columns.to_vec(),
+        )],
+        rows: rows.collect(),
     }
+}
+
+/// How uncertain the items of a bill are.
+pub(super) fn of_items(bill: &Bill, report: &mut Report) {
+    let items = || {
+        let items = bill.items();
+        items.filter_map(|item| Some((item, item.uncertainty.as_ref()?)))
+    };
+    let Some((_, first)) = items().next() else {
+        return;
+    };
+    report.heading("Uncertainty");
+    let words = format!(
+        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
+        first.coverage_factor
+    );
+    report.add(Block::Paragraph(words));
+    let row = |(item, own): (&BillItem, &ItemUncertainty)| {
+        let pair = |figure: Option<Decimal>, standard: Option<f64>| {
+            let figure = figure.zip(standard);
+            let both = figure.and_then(|(figure, standard)| {
+                rounded_with(figure.to_f64()?, own.coverage_factor * standard)
+            });
+            match both {
+                Some(both) => both.map(Cell::Written),
+                None => [Cell::Empty, Cell::Empty],
+            }
+        };
+        let quantity = match own.quantity {
+            Some(standard) => pair(Some(item.quantity), Some(standard)),
+            None => pair(Some(item.measured), Some(own.measured)),
+        };
+        let names = [&item.reference, &item.surveyed];
+        let names = names.map(|name| name.as_deref().unwrap_or_default());
+        let most = greatest(&own.from, names);
+        let most = most.map(|(side, words, _)| format!("{words} in \"{side}\""));
+        let mut cells = cells![&item.code, &item.description, &item.unit];
+        cells.extend(quantity);
+        cells.extend(pair(item.amount, own.amount));
+        cells.push(most.into());
+        Row::new(RowKind::Plain, cells)
+    };
+    // Rounded by their uncertainty, not to the hundredth.
+    let currency = bill.currency.as_deref().unwrap_or_default();
+    let amount = format!("amount, {currency}");
+    report.add(Block::Table(Table {
+        of: None,
+        keys: vec![Column::text("item"), Column::text("description")],
+        groups: vec![Group::new(
+            "",
+            vec![
+                Column::text("unit"),
+                Column::new("quantity", Kind::Count),
+                Column::new("uncertainty of the quantity", Kind::Count).head("±"),
+                Column::new("amount", Kind::Count).head(amount.trim_end_matches(", ")),
+                Column::new("uncertainty of the amount", Kind::Count).head("±"),
+                Column::text("most of it from"),
+            ],
+        )],
+        rows: items().map(row).collect(),
+    }));
+}
+
+/// The greatest part of an uncertainty: of which side, what it is in words, and how much; none where there is none.
+fn greatest<'n>(
+    own: &UncertaintyOf,
+    names: [&'n str; 2],
+) -> Option<(&'n str, &'static str, Volume)> {
+    let sides = names.into_iter().zip([own.reference, own.surveyed]);
+    let parts = sides.flat_map(|(name, own)| {
+        let named = PARTS.iter().zip(own.each());
+        named.map(move |(words, part)| (name, *words, part))
+    });
+    let greatest = parts.max_by(|a, b| a.2.value.total_cmp(&b.2.value));
+    greatest.filter(|(_, _, part)| part.value > 0.0)
 }
 
 /// Where most of it comes from, in a sentence.
 fn most(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> String {
     let whole = own.total.as_ref().or(own.zones.first());
-    let zone = m.total.as_ref().or(m.zones.first());
-    let (Some(whole), Some(zone)) = (whole, zone) else {
+    let Some(whole) = whole else {
         return String::new();
     };
     // What is measured is most of the time all cut or all fill: then the net says as much.
     let net = &whole.net;
-    let parts = sides.into_iter().zip([&net.reference, &net.surveyed]);
-    let parts = parts.flat_map(|(side, own)| {
-        let named = PARTS.iter().zip(own.each());
-        named.map(move |((_, words), part)| (side, *words, part.value))
-    });
-    let greatest = parts.max_by(|a, b| a.2.total_cmp(&b.2));
-    let Some((side, words, part)) = greatest.filter(|(_, _, part)| *part > 0.0) else {
+    let names = sides.map(|side| side.source.as_str());
+    let Some((side, words, part)) = greatest(net, names) else {
         return "Both surfaces are stated to be exact: nothing is uncertain.".into();
     };
     let expanded = own.coverage_factor * net.standard.value;
@@ -174,13 +252,13 @@ fn most(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> String
         None => value.to_string(),
     };
     format!(
-        "Most of the uncertainty of the net{} comes from {words} in \"{}\": ±{} of ±{} {}.",
+        "Most of the uncertainty of the {}net comes from {words} in \"{}\": ±{} of ±{} {}.",
         match m.total {
-            Some(_) => format!(" of {}", zone.zone),
-            None => String::new(),
+            Some(_) => "total ",
+            None => "",
         },
-        side.source,
-        told(own.coverage_factor * part),
+        side,
+        told(own.coverage_factor * part.value),
         told(expanded),
         m.units.volume.symbol()
     )

@@ -13,9 +13,9 @@ use crate::error::JobError;
 use crate::figure::{Area, Volume};
 use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
-use crate::quantities::ZoneMeasurement;
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
+use crate::quantities::{UncertaintyOf, ZoneMeasurement};
 use crate::units::ReportUnits;
 
 struct Between {
@@ -64,6 +64,17 @@ impl ItemMeasurement for Between {
 
     fn overlay(&self) -> Option<PassIndex> {
         Some(self.ticket)
+    }
+
+    fn uncertainty<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d UncertaintyOf> {
+        let own = desk.passes.uncertainty(self.ticket)?;
+        match self.counts {
+            Counts::Cut => Some(&own.cut),
+            Counts::Fill => Some(&own.fill),
+            Counts::Net => Some(&own.net),
+            // Areas change by whole pieces of ground: nothing linear is known of them.
+            Counts::Area | Counts::CutArea | Counts::FillArea => None,
+        }
     }
 
     fn bands<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d Bands> {
