@@ -55,7 +55,7 @@ pub use section_patches::SectionPatch;
 pub use spots::{SpotGrid, TooManySpots};
 pub use standing::{FoundPile, PileRules, standing};
 pub use uncertainty::{
-    Accuracy, BothSides, UncertaintyParts, VolumeUncertainty, WeighedVolumes, standard,
-    weighed_volumes,
+    Accuracy, BothSides, PointWeights, UncertaintyParts, VolumeUncertainty, WeighedVolumes,
+    standard, weighed_volumes,
 };
 pub use water::WaterAtLevel;

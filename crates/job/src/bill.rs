@@ -10,6 +10,7 @@ mod materials;
 mod model;
 mod passes;
 mod rows;
+mod total_uncertainty;
 
 use dapedon_contract::{ContractError, FactorUnits, plus};
 use dapedon_core::units::AreaUnit;
@@ -24,8 +25,8 @@ use crate::schema::Schema;
 pub use error::BillError;
 use inputs::BillInputs;
 pub use model::{
-    Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections, ItemUncertainty,
-    MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
+    AmountUncertainty, Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections,
+    ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
 };
 use rows::RowUnits;
 
@@ -97,6 +98,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             mass_unit: job.mass_unit.symbol().into(),
             currency: job.currency.clone(),
             amount: total(measured.iter().map(|item| item.amount))?,
+            amount_uncertainty: total_uncertainty::of(&desk, &tickets, &measured)?,
             sections: sections(&items, measured)?,
             materials,
             vehicles,

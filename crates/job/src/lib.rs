@@ -30,9 +30,9 @@ mod zones;
 pub use accuracy::{AccuracyError, StatedAccuracy, SurfaceAccuracy, SurveyKind};
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
-    Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap, ItemRow, ItemSections,
-    ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
-    bill,
+    AmountUncertainty, Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap,
+    ItemRow, ItemSections, ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem,
+    SurfacePair, VehicleFacts, bill,
 };
 pub use context::{Context, Pictures};
 pub use digits::in_threes;

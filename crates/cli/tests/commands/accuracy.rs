@@ -332,11 +332,85 @@ fn items_of_the_bill_are_as_uncertain_as_what_they_count() {
             || out.contains("the height of each point in \"survey\""),
         "{out}"
     );
+    near(&json["amount_uncertainty"]["standard"], 5.0 * standard);
     job("");
     let json = site.json("measure --json");
+    assert_eq!(json["amount_uncertainty"], serde_json::Value::Null);
     assert_eq!(
         json["sections"][0]["items"][0]["uncertainty"],
         serde_json::Value::Null
     );
     assert!(!site.succeed("measure").contains("Uncertainty"));
+}
+
+/// Two items that share a survey err together: what is common adds up, what a point has by itself counts once in both.
+#[test]
+fn the_total_of_a_bill_counts_shared_surveys_as_shared() {
+    let site = Site::new();
+    let square = |west: i32, east: i32| [(west, 0), (east, 0), (east, 10), (west, 10), (west, 0)];
+    site.zone(
+        "halves.geojson",
+        &[("west", &square(0, 8)), ("east", &square(8, 16))],
+    );
+    let item = |code: &str, measure: &str, sides: [&str; 2], zone: &str, rate: f64| {
+        format!(
+            "[[item]]\ncode = \"{code}\"\ndescription = \"Item\"\nmeasure = \"{measure}\"\nreference = \"{}\"\nsurveyed = \"{}\"\n\
+             zones = \"{zone}\"\nunit = \"m3\"\nrate = {rate}\n",
+            sides[0], sides[1]
+        )
+    };
+    let standard = |items: &[String]| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Yard\"\nunit = \"m\"\ncurrency = \"EUR\"\n\
+                 [surface.ground]\nfile = \"ground.xml\"\naccuracy = \"design\"\n\
+                 [surface.survey]\nfile = \"survey.csv\"\naccuracy = \"height=0.02,common-height=0.01\"\n\
+                 [zone.west]\nfile = \"halves.geojson#west\"\n[zone.east]\nfile = \"halves.geojson#east\"\n{}",
+                items.concat()
+            ),
+        );
+        number(&site.json("measure --json")["amount_uncertainty"]["standard"])
+    };
+    let whole = (0.02 * heights_of_four()).hypot(1.6);
+    let (up, down) = (["ground", "survey"], ["survey", "ground"]);
+    let near = |found: f64, expected: f64| {
+        assert!(
+            (found - expected).abs() < 1e-9 * (1.0 + expected),
+            "{found} is not {expected}"
+        );
+    };
+    near(
+        standard(&[
+            item("1", "fill", up, "west", 4.0),
+            item("2", "fill", up, "east", 4.0),
+        ]),
+        4.0 * whole,
+    );
+    // Measured the other way round it is cut, and errs in the same way.
+    near(
+        standard(&[
+            item("1", "fill", up, "west", 4.0),
+            item("2", "cut", down, "east", 4.0),
+        ]),
+        4.0 * whole,
+    );
+    // Net of the other way round falls as the fill rises: together nothing is left to err.
+    near(
+        standard(&[
+            item("1", "fill", up, "west", 4.0),
+            item("2", "net", down, "west", 4.0),
+        ]),
+        0.0,
+    );
+    // One ground, two rates.
+    near(
+        standard(&[
+            item("1", "fill", up, "west", 1.0),
+            item("2", "fill", up, "east", 1.0),
+            item("3", "net", up, "west", 2.0),
+            item("4", "net", up, "east", 2.0),
+        ]),
+        3.0 * whole,
+    );
 }

@@ -4,13 +4,15 @@
 //! heights of points, each of which counts with the integral of its own share of the facets around it. See `docs/methods.md`, "Uncertainty of a volume".
 
 mod correlated;
+mod point_weights;
 mod weights;
 
 use crate::overlay::volume::{Tolerance, ZoneVolume, volumes_with};
 use crate::overlay::{Overlay, OverlayError};
-use crate::plan::Extent;
+use crate::plan::{Extent, Place};
 use crate::surface::Surface;
-use weights::{CUT_FILL_NET, Entry, Summed, WeightFold};
+pub use point_weights::PointWeights;
+use weights::{CUT_FILL_NET, Entries, Summed, WeightFold};
 
 /// How accurate the points of a surface are: standard uncertainties, in the unit of its frame.
 ///
@@ -126,8 +128,8 @@ pub struct WeighedVolumes<'s> {
     /// The volumes of each zone.
     pub zones: Vec<ZoneVolume>,
     surfaces: [&'s Surface; 2],
-    /// What counts of the facets of each side, zone after zone.
-    entries: [Vec<Entry>; 2],
+    /// What counts of the facets of each side.
+    entries: [Entries; 2],
     extent: Extent,
 }
 
@@ -165,9 +167,9 @@ pub fn weighed_volumes<'s>(
     let fold = WeightFold::new(tolerance.value(), overlay.frame().precision());
     let (zones, gathered) = volumes_with(overlay, tolerance, fold)?;
     Ok(WeighedVolumes {
+        entries: WeightFold::entries(gathered, zones.len()),
         zones,
         surfaces,
-        entries: WeightFold::entries(gathered),
         extent: overlay.extent(),
     })
 }
@@ -181,12 +183,7 @@ impl WeighedVolumes<'_> {
             if *accuracy == Accuracy::EXACT {
                 return [UncertaintyParts::default(); 3];
             }
-            let of = |zone: &usize| {
-                let from = entries.partition_point(|entry| entry.zone() < *zone);
-                let to = entries.partition_point(|entry| entry.zone() <= *zone);
-                entries.get(from..to).unwrap_or_default()
-            };
-            let summed = Summed::over(self.surfaces[side], zones.iter().map(of));
+            let summed = Summed::over(self.surfaces[side], &entries.of(zones));
             parts(&summed, accuracy, self.extent)
         };
         let (reference, surveyed) = rayon::join(|| one(0), || one(1));
@@ -197,28 +194,47 @@ impl WeighedVolumes<'_> {
             net: both(2),
         }
     }
+
+    /// By how much cut, and by how much fill, of the sum of some zones grow with each point of the reference and of the surveyed
+    /// surface: first the cut, then the fill, of each side.
+    pub fn point_weights(&self, zones: &[usize]) -> [[PointWeights; 2]; 2] {
+        let of_side = |side: usize, up: f64| {
+            let summed = Summed::over(self.surfaces[side], &self.entries[side].of(zones));
+            // Where the surveyed surface rises there is more fill and less cut.
+            [[-up, 0.0], [0.0, up]].map(|counts| PointWeights::of(summed.numbered(counts)))
+        };
+        [of_side(0, -1.0), of_side(1, 1.0)]
+    }
 }
 
 /// What the weights of one side make of its accuracy: of cut, fill and net.
 fn parts(summed: &Summed<'_>, accuracy: &Accuracy, extent: Extent) -> [UncertaintyParts; 3] {
     CUT_FILL_NET.map(|counts| {
-        let points = summed.points(counts);
-        let heights = points.clone().map(|[weight, ..]| weight);
-        let of_heights = match accuracy.correlation > 0.0 {
-            true => {
-                correlated::variance(summed.places().zip(heights), accuracy.correlation, extent)
-            }
-            false => heights.map(|weight| weight * weight).sum::<f64>(),
-        };
-        let of_places = points.map(|[_, east, north]| east * east + north * north);
-        let [weight, east, north] = summed.all(counts);
-        UncertaintyParts {
-            height: accuracy.height * of_heights.max(0.0).sqrt(),
-            plan: accuracy.plan * of_places.sum::<f64>().sqrt(),
-            common_height: accuracy.common_height * weight.abs(),
-            common_plan: accuracy.common_plan * libm::hypot(east, north),
-        }
+        let (points, all) = (summed.points(counts), summed.all(counts));
+        parts_of(points, summed.places(), all, accuracy, extent)
     })
+}
+
+/// What points add that count so much with their height and their place, and what all of them add alike.
+fn parts_of(
+    points: impl Iterator<Item = [f64; 3]> + Clone,
+    places: impl Iterator<Item = Place> + Clone,
+    [weight, east, north]: [f64; 3],
+    accuracy: &Accuracy,
+    extent: Extent,
+) -> UncertaintyParts {
+    let heights = points.clone().map(|[weight, ..]| weight);
+    let of_heights = match accuracy.correlation > 0.0 {
+        true => correlated::variance(places.zip(heights), accuracy.correlation, extent),
+        false => heights.map(|weight| weight * weight).sum::<f64>(),
+    };
+    let of_places = points.map(|[_, east, north]| east * east + north * north);
+    UncertaintyParts {
+        height: accuracy.height * of_heights.max(0.0).sqrt(),
+        plan: accuracy.plan * of_places.sum::<f64>().sqrt(),
+        common_height: accuracy.common_height * weight.abs(),
+        common_plan: accuracy.common_plan * libm::hypot(east, north),
+    }
 }
 
 #[cfg(test)]

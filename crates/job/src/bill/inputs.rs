@@ -116,7 +116,7 @@ impl<'j> BillInputs<'j> {
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);
             let sure = Sureness::of(sides);
-            let found = pass.measure(&scene, outlines, sure.as_ref(), &step, zones_of);
+            let found = pass.measure(&scene, outlines, sure, &step, zones_of);
             step.unless_stopped(found)?;
         }
         self.passes = passes;

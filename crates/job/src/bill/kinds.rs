@@ -40,7 +40,12 @@ pub(super) trait ItemMeasurement {
     }
 
     /// How uncertain what it counts is, where that is known.
-    fn uncertainty<'d>(&self, _desk: &'d BillInputs<'_>) -> Option<&'d UncertaintyOf> {
+    fn uncertainty(&self, _desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
+        None
+    }
+
+    /// How often cut and fill count in it, where it is their volume that counts.
+    fn volume_counts(&self) -> Option<[f64; 2]> {
         None
     }
 

@@ -41,6 +41,9 @@ pub struct Bill {
     /// The sum of all amounts, where any item has a rate.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub amount: Option<Decimal>,
+    /// How uncertain the sum of the amounts is that are known to be.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amount_uncertainty: Option<AmountUncertainty>,
     /// The factors of the materials that items dig, haul or place.
     pub materials: Vec<MaterialFacts>,
     /// The vehicles that haul them.
@@ -198,6 +201,18 @@ pub struct BillItem {
     pub job_file_line: usize,
 }
 
+/// How uncertain the sum of some amounts is. Errors of a survey that several items share count in all of them at once.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct AmountUncertainty {
+    /// How many standard uncertainties are shown with ±.
+    pub coverage_factor: f64,
+    /// The sum of the amounts whose uncertainty is known.
+    pub amount: Decimal,
+    /// Its standard uncertainty.
+    pub standard: f64,
+}
+
 /// How uncertain an item is: standard uncertainties, from the accuracy of both surfaces. Factors and rates count as exact.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
@@ -222,7 +237,7 @@ impl ItemUncertainty {
         of_measured: f64,
         [measured, paid]: [Decimal; 2],
         rate: Option<Decimal>,
-        from: &UncertaintyOf,
+        from: UncertaintyOf,
     ) -> Self {
         let factor = paid.checked_div(measured).map(binary);
         let quantity = factor.map(|factor| of_measured * factor.abs());
@@ -233,7 +248,7 @@ impl ItemUncertainty {
             amount: quantity
                 .zip(rate)
                 .map(|(quantity, rate)| quantity * binary(rate).abs()),
-            from: *from,
+            from,
         }
     }
 }

@@ -4,7 +4,9 @@ use std::sync::Arc;
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::{Coverage, Tolerance, coverage, volumes, weighed_volumes};
+use dapedon_core::quantities::{
+    Coverage, PointWeights, Tolerance, coverage, volumes, weighed_volumes,
+};
 use dapedon_core::surface::{Outline, Surface};
 
 use super::grounds::{GroundParts, ItemGround};
@@ -28,7 +30,9 @@ pub(crate) struct Pass {
     /// For each tolerance, region by region.
     measured: Vec<Vec<ZoneMeasurement>>,
     /// For each tolerance, how uncertain what counts on each ground is, where that is known.
-    uncertain: Vec<Vec<ZoneUncertainty>>,
+    uncertain: Vec<Vec<GroundUncertainty>>,
+    /// How accurate both sides are, where that is known.
+    pub(crate) sure: Option<Sureness>,
     bands: Vec<BandsAsked>,
 }
 
@@ -41,6 +45,13 @@ struct BandsAsked {
     spot: JobFileLine,
     /// Once they are measured.
     found: Option<Bands>,
+}
+
+/// How uncertain the volumes on some ground are.
+pub(crate) struct GroundUncertainty {
+    pub(crate) volumes: ZoneUncertainty,
+    /// By how much cut and fill grow with the points of the reference and of the surveyed surface.
+    pub(crate) weights: [[PointWeights; 2]; 2],
 }
 
 /// The ground of some items.
@@ -90,6 +101,7 @@ impl Passes {
                 parts: Vec::new(),
                 measured: Vec::new(),
                 uncertain: Vec::new(),
+                sure: None,
                 bands: Vec::new(),
             });
             self.0.len() - 1
@@ -151,7 +163,7 @@ impl Passes {
     }
 
     /// How uncertain what was asked for with a ticket is, where that is known.
-    pub(crate) fn uncertainty(&self, ticket: PassIndex) -> Option<&ZoneUncertainty> {
+    pub(crate) fn uncertainty(&self, ticket: PassIndex) -> Option<&GroundUncertainty> {
         let pass = &self.0[ticket.pass];
         pass.uncertain.get(ticket.tolerance)?.get(ticket.part)
     }
@@ -173,7 +185,7 @@ impl Pass {
         &mut self,
         scene: &Scene,
         outlines: [&Outline; 2],
-        sure: Option<&Sureness>,
+        sure: Option<Sureness>,
         step: &Step,
         zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
     ) -> Result<(), JobError> {
@@ -201,7 +213,7 @@ impl Pass {
             }
         };
         let laid = laid.map_err(fault)?.watched(&watch);
-        let found = match sure {
+        let found = match &sure {
             None => volumes(&laid, &self.tolerances).map_err(fault)?,
             Some(sure) => {
                 let mut found = Vec::new();
@@ -209,8 +221,12 @@ impl Pass {
                     let weighed = weighed_volumes(&laid, tolerance, [reference, surveyed]);
                     let weighed = weighed.map_err(fault)?;
                     let grounds = self.parts.iter().map(|part| {
-                        let own = weighed.uncertainty(&part.laid.counted, sure.accuracies);
-                        ZoneUncertainty::of(&own, &scene.units)
+                        let counted = &part.laid.counted;
+                        let own = weighed.uncertainty(counted, sure.accuracies);
+                        GroundUncertainty {
+                            volumes: ZoneUncertainty::of(&own, &scene.units),
+                            weights: weighed.point_weights(counted),
+                        }
                     });
                     self.uncertain.push(grounds.collect());
                     found.push(weighed.zones);
@@ -218,6 +234,7 @@ impl Pass {
                 found
             }
         };
+        self.sure = sure;
         let covered: Vec<Coverage> = coverage(outlines[0], outlines[1], regions.as_ref());
         for by_region in found {
             let rows = by_region.iter().zip(&covered);

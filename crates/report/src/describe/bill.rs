@@ -12,7 +12,7 @@ use crate::report::{
 };
 
 /// Descriptions are broken at this many characters on a terminal.
-const DESCRIPTION: usize = 44;
+pub(super) const DESCRIPTION: usize = 44;
 
 /// A bill, with pictures of where its items lie; how each quantity is computed on a terminal where that is wanted.
 pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {

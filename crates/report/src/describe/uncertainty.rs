@@ -8,6 +8,7 @@ use dapedon_job::{
 use rust_decimal::Decimal;
 use rust_decimal::prelude::ToPrimitive;
 
+use super::bill::DESCRIPTION;
 use super::cells;
 use crate::number::{rounded_with, written};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
@@ -55,6 +56,10 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
         report.add(Block::Table(parts));
     }
     report.add(Block::Paragraph(most(m, own, sides)));
+    let help = help(m, own, sides);
+    if !help.is_empty() {
+        report.add(Block::Lines(help));
+    }
     report.add(Block::Table(accuracies(
         sides,
         &Kind::Length(Some(m.units.length), 3),
@@ -170,7 +175,7 @@ pub(super) fn of_items(bill: &Bill, report: &mut Report) {
     };
     report.heading("Uncertainty");
     let words = format!(
-        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
+        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
         first.coverage_factor
     );
     report.add(Block::Paragraph(words));
@@ -193,18 +198,43 @@ pub(super) fn of_items(bill: &Bill, report: &mut Report) {
         let names = names.map(|name| name.as_deref().unwrap_or_default());
         let most = greatest(&own.from, names);
         let most = most.map(|(side, words, _)| format!("{words} in \"{side}\""));
-        let mut cells = cells![&item.code, &item.description, &item.unit];
+        let unit = match own.quantity {
+            Some(_) => &item.unit,
+            None => &item.measured_unit,
+        };
+        let mut cells = cells![&item.code, &item.description, unit];
         cells.extend(quantity);
         cells.extend(pair(item.amount, own.amount));
         cells.push(most.into());
         Row::new(RowKind::Plain, cells)
     };
+    let total = bill.amount_uncertainty.iter().filter_map(|own| {
+        let amount = own.amount.to_f64()?;
+        let [amount, uncertainty] = rounded_with(amount, own.coverage_factor * own.standard)?;
+        let cells = cells![
+            "",
+            "total of these items",
+            "",
+            "",
+            "",
+            amount,
+            uncertainty,
+            ""
+        ];
+        Some(Row::new(RowKind::Total, cells))
+    });
     // Rounded by their uncertainty, not to the hundredth.
     let currency = bill.currency.as_deref().unwrap_or_default();
     let amount = format!("amount, {currency}");
     report.add(Block::Table(Table {
         of: None,
-        keys: vec![Column::text("item"), Column::text("description")],
+        keys: vec![
+            Column::text("item"),
+            Column {
+                wrap: Some(DESCRIPTION),
+                ..Column::text("description")
+            },
+        ],
         groups: vec![Group::new(
             "",
             vec![
@@ -216,7 +246,7 @@ pub(super) fn of_items(bill: &Bill, report: &mut Report) {
                 Column::text("most of it from"),
             ],
         )],
-        rows: items().map(row).collect(),
+        rows: items().map(row).chain(total).collect(),
     }));
 }
 
@@ -262,6 +292,61 @@ fn most(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> String
         told(expanded),
         m.units.volume.symbol()
     )
+}
+
+/// What a better survey would take off the uncertainty of the net, survey by survey.
+fn help(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Vec<String> {
+    let Some(whole) = own.total.as_ref().or(own.zones.first()) else {
+        return Vec::new();
+    };
+    let net = &whole.net;
+    let standard = net.standard.value;
+    let expanded = own.coverage_factor * standard;
+    // What is left of it where so much of its square is gone.
+    let off = |gone: f64| {
+        let left = (standard * standard - gone).max(0.0).sqrt();
+        let off = own.coverage_factor * (standard - left);
+        match rounded_with(off, expanded) {
+            Some([off, _]) if !off.is_zero() => {
+                format!("{} {}", written(off), m.units.volume.symbol())
+            }
+            _ => "nothing".into(),
+        }
+    };
+    let square = |parts: &[Volume]| {
+        parts
+            .iter()
+            .map(|part| part.value * part.value)
+            .sum::<f64>()
+    };
+    let surveys = sides.into_iter().zip([&net.reference, &net.surveyed]);
+    let lines = surveys.filter_map(|(side, parts)| {
+        let single = square(&[parts.heights, parts.places]);
+        let common = square(&[parts.common_height, parts.common_place]);
+        if single + common <= 0.0 {
+            return None;
+        }
+        let goes_together = (side.accuracy.as_ref()).is_some_and(|own| own.correlation.value > 0.0);
+        // Twice the points halve the square of what each has by itself; half the error leaves a quarter of it.
+        let (more, gone) = match goes_together {
+            false => ("twice the points", single / 2.0),
+            true => ("single points with half the error", single * 0.75),
+        };
+        Some(format!(
+            "  \"{}\": {more} would take {} off the ± of the net, a setup and datum with half the error {}.",
+            side.source,
+            off(gone),
+            off(common * 0.75)
+        ))
+    });
+    let lines: Vec<String> = lines.collect();
+    match lines.is_empty() {
+        true => lines,
+        false => ["What would help:".to_owned()]
+            .into_iter()
+            .chain(lines)
+            .collect(),
+    }
 }
 
 /// How accurate both surfaces are stated to be.

@@ -201,8 +201,8 @@ proptest! {
         let overlay = Overlay::new(&reference, &surface, zones).unwrap();
         let fold = WeightFold::new(tolerance, frame().precision());
         let gathered = overlay.fold(&fold).unwrap();
-        let [_, entries] = WeightFold::entries(gathered);
-        let summed = Summed::over(&surface, [entries.as_slice()].into_iter());
+        let [_, entries] = WeightFold::entries(gathered, 1);
+        let summed = Summed::over(&surface, &entries.of(&[0]));
         let at = survey.vertices()[point].place();
         let number = summed.places().position(|place| place == at);
         let [cut, fill, net] = CUT_FILL_NET.map(|counts| {
@@ -252,6 +252,34 @@ proptest! {
         // What is common to both parts adds up whole; what each point has by itself less than that.
         let [one, other] = [0, 1].map(|zone| parted.uncertainty[zone].net[0].common_height);
         prop_assert!((one + other - there.total.net[0].common_height).abs() < 1e-9);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// Weights of zones and of kinds add up to those of the whole; of a sum that is taken off again nothing is left.
+    #[test]
+    fn weights_of_parts_add_up(seed in 0u64..1000, split in 2.0..7.0f64, correlation in prop::sample::select(vec![0.0, 1.5])) {
+        let [a, b] = [Surface::Tin(ground(9, seed, plain)), Surface::Tin(ground(9, seed + 7, rolling))];
+        let own = Accuracy { height: 0.03, plan: 0.02, common_height: 0.01, common_plan: 0.015, correlation };
+        let parted = zones(&[[0.0, 0.0, split, 9.0], [split, 0.0, 9.0, 9.0]]);
+        let overlay = Overlay::new(&a, &b, Some(&parted)).unwrap();
+        let found = weighed_volumes(&overlay, Tolerance::ZERO, [&a, &b]).unwrap();
+        let expected = found.uncertainty(&[0, 1], [own; 2]).net;
+        for (side, surface) in [(0, &a), (1, &b)] {
+            let mut net = PointWeights::default();
+            for zone in [0, 1] {
+                let [cut, fill] = found.point_weights(&[zone])[side].clone();
+                net.add(&fill, 1.0);
+                net.add(&cut, -1.0);
+            }
+            let parts = net.parts(surface, &own);
+            prop_assert!((parts.standard() / expected[side].standard() - 1.0).abs() < 1e-9);
+            let whole = net.clone();
+            net.add(&whole, -1.0);
+            prop_assert!(net.parts(surface, &own).standard() < 1e-12);
+        }
     }
 }
 

@@ -21,7 +21,7 @@ pub(super) struct Entry {
 }
 
 impl Entry {
-    pub(super) fn zone(&self) -> usize {
+    fn zone(&self) -> usize {
         (self.zone_and_kind >> 1) as usize
     }
 
@@ -44,6 +44,8 @@ const KNOWN: usize = 1 << 12;
 #[derive(Default)]
 pub(super) struct Gathered {
     entries: Vec<Entry>,
+    /// What came after it, in order; not copied together, of which there is much.
+    more: Vec<Vec<Entry>>,
     /// Where the last entry of a facet is, by the lower digits of its number.
     last: Vec<u32>,
 }
@@ -249,19 +251,53 @@ impl Fold for WeightFold {
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {
         for (own, next) in part.iter_mut().zip(next) {
-            own.entries.extend(next.entries);
+            own.more.push(next.entries);
+            own.more.extend(next.more);
         }
     }
 }
 
 impl WeightFold {
-    /// What was gathered by both sides, zone after zone.
-    pub(super) fn entries(gathered: [Gathered; 2]) -> [Vec<Entry>; 2] {
+    /// What was gathered by both sides, for so many zones.
+    pub(super) fn entries(gathered: [Gathered; 2], zones: usize) -> [Entries; 2] {
         gathered.map(|side| {
-            let mut entries = side.entries;
+            let all = std::iter::once(side.entries).chain(side.more);
+            if zones == 1 {
+                return Entries::OfOneZone(all.collect());
+            }
+            let mut entries: Vec<Entry> = all.flatten().collect();
             entries.sort_by_key(Entry::zone);
-            entries
+            Entries::ByZone(entries)
         })
+    }
+}
+
+/// What counts of the facets of one side.
+#[derive(Debug, Clone)]
+pub(super) enum Entries {
+    /// Zone after zone.
+    ByZone(Vec<Entry>),
+    /// All of one zone, in the pieces in which they were gathered.
+    OfOneZone(Vec<Vec<Entry>>),
+}
+
+impl Entries {
+    /// What counts in some zones.
+    pub(super) fn of<'e>(&'e self, zones: &[usize]) -> Vec<&'e [Entry]> {
+        match self {
+            Entries::OfOneZone(all) if zones.contains(&0) => {
+                all.iter().map(Vec::as_slice).collect()
+            }
+            Entries::OfOneZone(_) => Vec::new(),
+            Entries::ByZone(all) => {
+                let of = |zone: &usize| {
+                    let from = all.partition_point(|entry| entry.zone() < *zone);
+                    let to = all.partition_point(|entry| entry.zone() <= *zone);
+                    all.get(from..to).unwrap_or_default()
+                };
+                zones.iter().map(of).collect()
+            }
+        }
     }
 }
 
@@ -283,6 +319,17 @@ fn corners(surface: &Surface, facet: u32) -> Option<[(usize, Vertex); 3]> {
         }
         Surface::Level(_) => None,
     }
+}
+
+/// Where a point of a surface is.
+pub(super) fn place(surface: &Surface, number: u32) -> Place {
+    let number = number as usize;
+    let vertex = match surface {
+        Surface::Tin(tin) => tin.vertices().get(number).copied().unwrap_or_default(),
+        Surface::Grid(grid) => grid.vertex(number),
+        Surface::Level(_) => Vertex::default(),
+    };
+    vertex.place()
 }
 
 /// By how much cut and fill grow with one point: with its height, and with its place in east and in north.
@@ -326,6 +373,11 @@ impl PointSums {
 }
 
 impl Summed<'_> {
+    /// The points that count, by their numbers.
+    pub(super) fn numbered(&self, counts: [f64; 2]) -> impl Iterator<Item = (u32, [f64; 3])> {
+        self.numbers.iter().copied().zip(self.points(counts))
+    }
+
     /// Of each point that counts: with its height, and with its place.
     pub(super) fn points(&self, counts: [f64; 2]) -> impl Iterator<Item = [f64; 3]> + Clone {
         self.points.iter().map(move |point| point.of(counts))
@@ -333,15 +385,9 @@ impl Summed<'_> {
 
     /// Where the same points are.
     pub(super) fn places(&self) -> impl Iterator<Item = Place> + Clone {
-        self.numbers.iter().map(|&number| {
-            let number = number as usize;
-            match self.surface {
-                Surface::Tin(tin) => tin.vertices().get(number).copied().unwrap_or_default(),
-                Surface::Grid(grid) => grid.vertex(number),
-                Surface::Level(_) => Vertex::default(),
-            }
-            .place()
-        })
+        self.numbers
+            .iter()
+            .map(|&number| place(self.surface, number))
     }
 
     /// Of all points alike.
@@ -383,19 +429,16 @@ impl Index {
 
 impl<'s> Summed<'s> {
     /// Sums over the facets around each point.
-    pub(super) fn over<'e>(
-        surface: &'s Surface,
-        entries: impl Iterator<Item = &'e [Entry]> + Clone,
-    ) -> Self {
+    pub(super) fn over(surface: &'s Surface, entries: &[&[Entry]]) -> Self {
         let mut summed = Summed {
             surface,
             numbers: Vec::new(),
             points: Vec::new(),
             all: PointSums::default(),
         };
-        let facets = entries.clone().map(<[Entry]>::len).sum();
+        let facets = entries.iter().map(|entries| entries.len()).sum();
         let mut index = Index::of(surface, facets);
-        for entry in entries.flatten() {
+        for entry in entries.iter().copied().flatten() {
             let Some(corners) = corners(surface, entry.facet) else {
                 continue;
             };

@@ -66,13 +66,22 @@ impl ItemMeasurement for Between {
         Some(self.ticket)
     }
 
-    fn uncertainty<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d UncertaintyOf> {
-        let own = desk.passes.uncertainty(self.ticket)?;
+    fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
+        let own = &desk.passes.uncertainty(self.ticket)?.volumes;
         match self.counts {
-            Counts::Cut => Some(&own.cut),
-            Counts::Fill => Some(&own.fill),
-            Counts::Net => Some(&own.net),
+            Counts::Cut => Some(own.cut),
+            Counts::Fill => Some(own.fill),
+            Counts::Net => Some(own.net),
             // Areas change by whole pieces of ground: nothing linear is known of them.
+            Counts::Area | Counts::CutArea | Counts::FillArea => None,
+        }
+    }
+
+    fn volume_counts(&self) -> Option<[f64; 2]> {
+        match self.counts {
+            Counts::Cut => Some([1.0, 0.0]),
+            Counts::Fill => Some([0.0, 1.0]),
+            Counts::Net => Some([-1.0, 1.0]),
             Counts::Area | Counts::CutArea | Counts::FillArea => None,
         }
     }
