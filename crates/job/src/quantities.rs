@@ -11,6 +11,7 @@ mod line_facts;
 mod measurement;
 pub(crate) mod pile;
 mod profile;
+pub(crate) mod sanity;
 mod scene;
 mod sections;
 mod spots;

@@ -32,6 +32,7 @@ mod provenance;
 mod read_back;
 mod readings;
 mod same_ground;
+mod sanity;
 mod sections;
 mod sheets;
 mod site;

@@ -14,6 +14,7 @@ use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::{InputFile, Source, ZoneSource};
 use crate::job_file::{ItemPlan, Job, NameError};
+use crate::quantities::sanity;
 use crate::quantities::uncertainty::Sureness;
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
@@ -112,6 +113,7 @@ impl<'j> BillInputs<'j> {
             })?;
             let sides = [&reference.1, &surveyed.1];
             self.site.making.warn(&sides);
+            self.site.making.warnings.extend(sanity::of_sides(sides));
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);

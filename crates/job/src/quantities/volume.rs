@@ -14,6 +14,7 @@ use crate::job_file::Job;
 use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
 use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
+use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::{self, Sureness};
 use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
@@ -80,6 +81,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             }
         }
         site.making.warn(&[&made[0], &made[1]]);
+        let odd = sanity::of_sides([&made[0], &made[1]]);
         let (zones, tolerance) = (zones.as_ref(), request.tolerance);
         let without = match made.iter().any(|made| made.side.is_below_layers()) {
             true => Some([site.bare(sources[0])?, site.bare(sources[1])?]),
@@ -113,6 +115,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         });
         let without = step.unless_stopped(without.transpose())?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
+        warnings.extend(odd);
         warnings.extend(accuracy_notes(
             sides,
             sure.as_ref(),

@@ -333,7 +333,7 @@ fn help(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Vec<St
             true => ("single points with half the error", single * 0.75),
         };
         Some(format!(
-            "  \"{}\": {more} would take {} off the ± of the net, a setup and datum with half the error {}.",
+            "  \"{}\": {more}, {}; half the common error of setup and datum, {}.",
             side.source,
             off(gone),
             off(common * 0.75)
@@ -342,10 +342,15 @@ fn help(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Vec<St
     let lines: Vec<String> = lines.collect();
     match lines.is_empty() {
         true => lines,
-        false => ["What would help:".to_owned()]
-            .into_iter()
-            .chain(lines)
-            .collect(),
+        false => {
+            let whole = match rounded_with(net.standard.value, expanded) {
+                Some([_, expanded]) => written(expanded),
+                None => expanded.to_string(),
+            };
+            let symbol = m.units.volume.symbol();
+            let words = format!("What would take how much off the ±{whole} {symbol} of the net:");
+            std::iter::once(words).chain(lines).collect()
+        }
     }
 }
 

@@ -15,6 +15,7 @@ use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
+use crate::quantities::sanity::sides_swapped;
 use crate::quantities::{UncertaintyOf, ZoneMeasurement};
 use crate::units::ReportUnits;
 
@@ -52,14 +53,23 @@ impl ItemMeasurement for Between {
     ) -> Result<Rows, ContractError> {
         let area = |area: Area| units.counted_area(item, area);
         let volume = |volume: Volume| units.counted_volume(item, volume);
-        overlaid(desk, self.ticket, item, units, |z| match self.counts {
+        let mut found = overlaid(desk, self.ticket, item, units, |z| match self.counts {
             Counts::Cut => volume(z.volume.cut),
             Counts::Fill => volume(z.volume.fill),
             Counts::Net => volume(z.volume.net),
             Counts::Area => area(z.area.compared),
             Counts::CutArea => area(z.area.cut),
             Counts::FillArea => area(z.area.fill),
-        })
+        })?;
+        let measured = found.rows.first().and_then(|row| row.measured.as_ref());
+        let whole = found.total.as_ref().or(measured);
+        let swapped = whole.and_then(|whole| match self.counts {
+            Counts::Cut | Counts::CutArea => sides_swapped("cut", &whole.volume),
+            Counts::Fill | Counts::FillArea => sides_swapped("fill", &whole.volume),
+            Counts::Net | Counts::Area => None,
+        });
+        found.warnings.extend(swapped);
+        Ok(found)
     }
 
     fn overlay(&self) -> Option<PassIndex> {
