@@ -7,7 +7,7 @@ use std::time::Instant;
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::{Frame, Place};
 use dapedon_core::points::triangulate;
-use dapedon_core::quantities::{Accuracy, Tolerance, coverage, standard, volume, weighed_volumes};
+use dapedon_core::quantities::{Accuracy, Tolerance, coverage, volume, weighed_volumes};
 use dapedon_core::surface::{Outline, Surface, Tin, Vertex};
 use dapedon_core::units::LengthUnit;
 use peak_alloc::PeakAlloc;
@@ -128,7 +128,7 @@ fn uncertain(reference: &Surface, surveyed: &Surface) -> (f64, f64) {
     match found {
         Ok(found) => {
             let weighed = start.elapsed().as_secs_f64();
-            (weighed, standard(&found.uncertainty(&[0], [own; 2]).net))
+            (weighed, found.uncertainty(&[0], [own; 2]).net.standard())
         }
         Err(error) => panic!("{error}"),
     }

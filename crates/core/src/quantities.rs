@@ -56,6 +56,6 @@ pub use spots::{SpotGrid, TooManySpots};
 pub use standing::{FoundPile, PileRules, standing};
 pub use uncertainty::{
     Accuracy, BothSides, PointWeights, UncertaintyParts, VolumeUncertainty, WeighedVolumes,
-    standard, weighed_volumes,
+    weighed_volumes,
 };
 pub use water::WaterAtLevel;

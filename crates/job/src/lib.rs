@@ -55,8 +55,8 @@ pub use job_file::{
 };
 pub use quantities::{
     Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BandFigures,
-    BandSide, Bands, BuildError, Built, BuiltGround, Capacity, CapacityAnswer, CapacityError,
-    CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
+    BandSide, Bands, BetterSurvey, BuildError, Built, BuiltGround, Capacity, CapacityAnswer,
+    CapacityError, CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
     ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
     Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, GroundProfile, HaulDirection,
     HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum, HaulZone, LevelRow, LineFacts,

@@ -16,7 +16,7 @@ mod scene;
 mod sections;
 mod spots;
 pub(crate) mod uncertainty;
-mod uncertainty_notes;
+pub(crate) mod uncertainty_notes;
 mod volume;
 mod zone_haul;
 
@@ -59,7 +59,9 @@ pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
     SpotsRequest, spots,
 };
-pub use uncertainty::{Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty};
+pub use uncertainty::{
+    BetterSurvey, Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty,
+};
 pub use volume::{Request, measure};
 pub use zone_haul::{
     HaulRow, HaulSite, HaulSum, HaulZone, ZoneEnd, ZoneHaul, ZoneHaulError, ZoneHaulGround,

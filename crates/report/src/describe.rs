@@ -15,6 +15,7 @@ mod sections;
 mod spots;
 mod steps;
 mod surface;
+mod uncertain_items;
 mod uncertainty;
 mod volume;
 mod zone_haul;

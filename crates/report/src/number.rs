@@ -36,7 +36,8 @@ pub fn grouped(value: f64, decimals: usize) -> String {
 /// assert_eq!(words(-3.14159, 0.0996), ["−3.14", "0.10"]);
 /// ```
 pub fn rounded_with(figure: f64, uncertainty: f64) -> Option<[Decimal; 2]> {
-    if !uncertainty.is_finite() || uncertainty <= 0.0 {
+    // Beyond these digits do not reach.
+    if !(1e-9..1e15).contains(&uncertainty) {
         return None;
     }
     // What rounds up to three digits has one fewer behind the point.

@@ -11,6 +11,13 @@ fn heights_of_four() -> f64 {
 
 const DESIGN: &str = "volume ground.xml survey.csv --unit m --reference-accuracy design --json";
 
+/// The survey in two zones.
+fn halves(site: &Site) {
+    let square = |west: i32, east: i32| [(west, 0), (east, 0), (east, 10), (west, 10), (west, 0)];
+    let zones: [(&str, &[(i32, i32)]); 2] = [("west", &square(0, 8)), ("east", &square(8, 16))];
+    site.zone("halves.geojson", &zones);
+}
+
 #[track_caller]
 fn near(found: &serde_json::Value, expected: f64) {
     let found = found.as_f64().unwrap();
@@ -59,13 +66,7 @@ fn four_points_have_a_closed_form() {
 #[test]
 fn zones_share_points_and_units_do_not_matter() {
     let site = Site::new();
-    site.zone(
-        "halves.geojson",
-        &[
-            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
-            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
-        ],
-    );
+    halves(&site);
     let line = format!("{DESIGN} --zone halves.geojson --surveyed-accuracy");
     let json = site.json(&format!("{line} height=0.02,common-height=0.01"));
     let part = |zone: &serde_json::Value, which: &str| number(&zone["fill"]["surveyed"][which]);
@@ -195,6 +196,74 @@ fn what_must_be_known_of_it_is_said() {
     assert_eq!(warnings(close), ["net-uncertain"]);
 }
 
+/// A level is a height like any other: a water level that was read is not exact.
+#[test]
+fn a_level_may_be_uncertain() {
+    let site = Site::new();
+    let json = site.json(
+        "volume level=9 survey.csv --unit m --reference-accuracy common-height=0.02 --surveyed-accuracy design --json",
+    );
+    near(&json["zones"][0]["volume"]["fill"]["uncertainty"], 3.2);
+    near(
+        &json["uncertainty"]["zones"][0]["fill"]["reference"]["common_height"]["value"],
+        3.2,
+    );
+}
+
+/// With no more than a hair of error, or as much as is taken, there are words for it all.
+#[test]
+fn tiny_accuracies_are_told() {
+    let site = Site::new();
+    for stated in [
+        "height=1e-30",
+        "height=1e-300",
+        "height=1e-12",
+        "common-height=2",
+    ] {
+        let out = site.succeed(&format!(
+            "volume ground.xml survey.csv --unit m --reference-accuracy design --surveyed-accuracy {stated}"
+        ));
+        assert!(out.contains("Uncertainty"), "{out}");
+    }
+}
+
+#[test]
+fn the_help_lists_all_kinds_of_survey() {
+    use strum::VariantArray;
+    let help = Site::new().succeed("volume --help");
+    for kind in dapedon_job::SurveyKind::VARIANTS {
+        assert!(help.contains(kind.code()), "{}", kind.code());
+    }
+}
+
+/// What a better survey takes off: half the error leaves a quarter of its square.
+#[test]
+fn better_surveys_are_what_remains_of_squares() {
+    let site = Site::new();
+    let of = |stated: &str| {
+        let json = site.json(&format!("{DESIGN} --surveyed-accuracy {stated}"));
+        let standard = number(&json["uncertainty"]["zones"][0]["net"]["standard"]);
+        let better = json["uncertainty"]["better_surveys"].clone();
+        assert_eq!(better.as_array().unwrap().len(), 1);
+        (standard, better[0].clone())
+    };
+    let (whole, better) = of("height=0.02,common-height=0.01");
+    assert_eq!(better["surface"], "survey.csv");
+    let after = |stated: &str| whole - of(stated).0;
+    near(
+        &better["half_the_error_of_points"]["value"],
+        after("height=0.01,common-height=0.01"),
+    );
+    near(
+        &better["half_the_common_error"]["value"],
+        after("height=0.02,common-height=0.005"),
+    );
+    let fewer = format!("height={},common-height=0.01", 0.02 / 2f64.sqrt());
+    near(&better["twice_the_points"]["value"], after(&fewer));
+    let (_, together) = of("height=0.02,correlation=5");
+    assert_eq!(together["twice_the_points"], serde_json::Value::Null);
+}
+
 /// What is made from a survey differs from it as the job says: its errors count once.
 #[test]
 fn errors_of_one_survey_count_once() {
@@ -206,6 +275,7 @@ fn errors_of_one_survey_count_once() {
          [surface.ground]\nfile = \"ground.xml\"\naccuracy = \"common-height=0.03\"\n\
          [surface.design]\nfile = \"ground.xml\"\naccuracy = \"design\"\n\
          [surface.flat]\nstart = \"survey\"\nsteps = [{ lowest = \"design\" }]\n\
+         [surface.moved]\nstart = \"survey\"\nsteps = [{ move = [1, 0] }]\n\
          [surface.mixed]\nstart = \"survey\"\nsteps = [{ lowest = \"ground\" }]\n",
     );
     let own = |line: &str| {
@@ -233,6 +303,9 @@ fn errors_of_one_survey_count_once() {
     // Where they differ one side is the survey, the other the ground.
     let (standard, once, shared) = own("survey mixed");
     assert!(standard > 1.6f64.hypot(4.8) - 1e-9, "{standard}");
+    assert_eq!((once, shared), (None, true));
+    // Moved aside, a survey errs elsewhere.
+    let (_, once, shared) = own("survey moved");
     assert_eq!((once, shared), (None, true));
     // Another survey shares nothing.
     let (standard, once, shared) = own("ground survey");
@@ -277,13 +350,7 @@ fn accuracies_that_cannot_be_are_refused() {
 #[test]
 fn the_page_says_it_in_words() {
     let site = Site::new();
-    site.zone(
-        "halves.geojson",
-        &[
-            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
-            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
-        ],
-    );
+    halves(&site);
     let line = "volume ground.xml survey.csv --unit m --zone halves.geojson --reference-accuracy total-station --surveyed-accuracy gnss,plan=0.02";
     let out = site.succeed(line);
     let told = out.split("Uncertainty\n").nth(1).unwrap();
@@ -294,13 +361,7 @@ fn the_page_says_it_in_words() {
 #[test]
 fn items_of_the_bill_are_as_uncertain_as_what_they_count() {
     let site = Site::new();
-    site.zone(
-        "halves.geojson",
-        &[
-            ("west", &[(0, 0), (8, 0), (8, 10), (0, 10), (0, 0)]),
-            ("east", &[(8, 0), (16, 0), (16, 10), (8, 10), (8, 0)]),
-        ],
-    );
+    halves(&site);
     let job = |accuracy: &str| {
         site.write(
             "dapedon.toml",
@@ -333,8 +394,10 @@ fn items_of_the_bill_are_as_uncertain_as_what_they_count() {
         "{out}"
     );
     near(&json["amount_uncertainty"]["standard"], 5.0 * standard);
+    assert_eq!(json["warnings"], serde_json::json!([]));
     job("");
     let json = site.json("measure --json");
+    assert_eq!(json["warnings"][0]["code"], "accuracy-missing");
     assert_eq!(json["amount_uncertainty"], serde_json::Value::Null);
     assert_eq!(
         json["sections"][0]["items"][0]["uncertainty"],
@@ -347,11 +410,7 @@ fn items_of_the_bill_are_as_uncertain_as_what_they_count() {
 #[test]
 fn the_total_of_a_bill_counts_shared_surveys_as_shared() {
     let site = Site::new();
-    let square = |west: i32, east: i32| [(west, 0), (east, 0), (east, 10), (west, 10), (west, 0)];
-    site.zone(
-        "halves.geojson",
-        &[("west", &square(0, 8)), ("east", &square(8, 16))],
-    );
+    halves(&site);
     let item = |code: &str, measure: &str, sides: [&str; 2], zone: &str, rate: f64| {
         format!(
             "[[item]]\ncode = \"{code}\"\ndescription = \"Item\"\nmeasure = \"{measure}\"\nreference = \"{}\"\nsurveyed = \"{}\"\n\

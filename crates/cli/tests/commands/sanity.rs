@@ -53,6 +53,8 @@ fn a_reference_later_than_its_survey_is_asked_about() {
     // What is no day, or is not known, says nothing.
     assert!(!found("odd.xml ground.xml"));
     assert!(!found("later.xml survey.csv --unit m"));
+    // A design is handed over anew after what was dug to it.
+    assert!(!found("later.xml ground.xml --reference-accuracy design"));
     let out = site.succeed("volume later.xml ground.xml");
     assert!(out.contains("is from 2031-03-04"), "{out}");
 }

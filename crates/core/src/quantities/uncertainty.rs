@@ -4,15 +4,17 @@
 //! heights of points, each of which counts with the integral of its own share of the facets around it. See `docs/methods.md`, "Uncertainty of a volume".
 
 mod correlated;
+mod point_sums;
 mod point_weights;
 mod weights;
 
 use crate::overlay::volume::{Tolerance, ZoneVolume, volumes_with};
 use crate::overlay::{Overlay, OverlayError};
-use crate::plan::{Extent, Place};
+use crate::plan::Place;
 use crate::surface::Surface;
+use point_sums::{CUT_FILL_NET, Summed};
 pub use point_weights::PointWeights;
-use weights::{CUT_FILL_NET, Entries, Summed, WeightFold};
+use weights::{Entries, WeightFold};
 
 /// How accurate the points of a surface are: standard uncertainties, in the unit of its frame.
 ///
@@ -103,8 +105,21 @@ impl UncertaintyParts {
     }
 }
 
-/// What both surfaces add to the uncertainty of a volume: the reference, and the surveyed.
-pub type BothSides = [UncertaintyParts; 2];
+/// What both surfaces add to the uncertainty of a volume. Their errors are independent.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct BothSides {
+    /// The reference.
+    pub reference: UncertaintyParts,
+    /// The surveyed surface.
+    pub surveyed: UncertaintyParts,
+}
+
+impl BothSides {
+    /// Both of them together.
+    pub fn standard(&self) -> f64 {
+        libm::hypot(self.reference.standard(), self.surveyed.standard())
+    }
+}
 
 /// The uncertainty of the volumes of a zone.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -117,11 +132,6 @@ pub struct VolumeUncertainty {
     pub net: BothSides,
 }
 
-/// The uncertainty of a volume that both its surfaces add to, where their errors are independent.
-pub fn standard(sides: &BothSides) -> f64 {
-    libm::hypot(sides[0].standard(), sides[1].standard())
-}
-
 /// Volumes by zone, and how much each point of both surfaces counts in them.
 #[derive(Debug, Clone)]
 pub struct WeighedVolumes<'s> {
@@ -130,7 +140,6 @@ pub struct WeighedVolumes<'s> {
     surfaces: [&'s Surface; 2],
     /// What counts of the facets of each side.
     entries: [Entries; 2],
-    extent: Extent,
 }
 
 /// Measures the volumes of an overlay as [`volumes`](crate::quantities::volumes) does, to the same bits, and in the same walk how much
@@ -146,7 +155,7 @@ pub struct WeighedVolumes<'s> {
 /// ```
 /// use dapedon_core::overlay::Overlay;
 /// use dapedon_core::plan::Frame;
-/// use dapedon_core::quantities::{Accuracy, Tolerance, standard, weighed_volumes};
+/// use dapedon_core::quantities::{Accuracy, Tolerance, weighed_volumes};
 /// use dapedon_core::surface::{Grid, Level, Surface};
 /// use dapedon_core::units::LengthUnit;
 /// // Ten by ten metres at 2 m over a level, all heights 10 mm too high or too low: 1 m³ more or less.
@@ -157,7 +166,7 @@ pub struct WeighedVolumes<'s> {
 /// let survey = Accuracy { common_height: 0.01, ..Accuracy::EXACT };
 /// let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&level, &flat]).unwrap();
 /// let found = weighed.uncertainty(&[0], [Accuracy::EXACT, survey]);
-/// assert!((standard(&found.fill) - 1.0).abs() < 1e-12);
+/// assert!((found.fill.standard() - 1.0).abs() < 1e-12);
 /// ```
 pub fn weighed_volumes<'s>(
     overlay: &Overlay<'_>,
@@ -170,7 +179,6 @@ pub fn weighed_volumes<'s>(
         entries: WeightFold::entries(gathered, zones.len()),
         zones,
         surfaces,
-        extent: overlay.extent(),
     })
 }
 
@@ -184,34 +192,38 @@ impl WeighedVolumes<'_> {
                 return [UncertaintyParts::default(); 3];
             }
             let summed = Summed::over(self.surfaces[side], &entries.of(zones));
-            parts(&summed, accuracy, self.extent)
+            parts(&summed, accuracy)
         };
         let (reference, surveyed) = rayon::join(|| one(0), || one(1));
-        let both = |kind: usize| [reference[kind], surveyed[kind]];
-        VolumeUncertainty {
-            cut: both(0),
-            fill: both(1),
-            net: both(2),
-        }
+        let [cut, fill, net] = [0, 1, 2].map(|kind| BothSides {
+            reference: reference[kind],
+            surveyed: surveyed[kind],
+        });
+        VolumeUncertainty { cut, fill, net }
     }
 
-    /// By how much cut, and by how much fill, of the sum of some zones grow with each point of the reference and of the surveyed
-    /// surface: first the cut, then the fill, of each side.
-    pub fn point_weights(&self, zones: &[usize]) -> [[PointWeights; 2]; 2] {
-        let of_side = |side: usize, up: f64| {
-            let summed = Summed::over(self.surfaces[side], &self.entries[side].of(zones));
-            // Where the surveyed surface rises there is more fill and less cut.
-            [[-up, 0.0], [0.0, up]].map(|counts| PointWeights::of(summed.numbered(counts)))
-        };
-        [of_side(0, -1.0), of_side(1, 1.0)]
+    /// By how much cut, and by how much fill, of the sum of some zones grow with each point of the reference.
+    pub fn reference_weights(&self, zones: &[usize]) -> [PointWeights; 2] {
+        // Where the reference rises there is more cut and less fill.
+        self.weights(0, zones, [[1.0, 0.0], [0.0, -1.0]])
+    }
+
+    /// The same with each point of the surveyed surface.
+    pub fn surveyed_weights(&self, zones: &[usize]) -> [PointWeights; 2] {
+        self.weights(1, zones, [[-1.0, 0.0], [0.0, 1.0]])
+    }
+
+    fn weights(&self, side: usize, zones: &[usize], counts: [[f64; 2]; 2]) -> [PointWeights; 2] {
+        let summed = Summed::over(self.surfaces[side], &self.entries[side].of(zones));
+        counts.map(|counts| PointWeights::of(summed.numbered(counts)))
     }
 }
 
 /// What the weights of one side make of its accuracy: of cut, fill and net.
-fn parts(summed: &Summed<'_>, accuracy: &Accuracy, extent: Extent) -> [UncertaintyParts; 3] {
+fn parts(summed: &Summed<'_>, accuracy: &Accuracy) -> [UncertaintyParts; 3] {
     CUT_FILL_NET.map(|counts| {
         let (points, all) = (summed.points(counts), summed.all(counts));
-        parts_of(points, summed.places(), all, accuracy, extent)
+        parts_of(points, summed.places(), all, accuracy)
     })
 }
 
@@ -221,11 +233,10 @@ fn parts_of(
     places: impl Iterator<Item = Place> + Clone,
     [weight, east, north]: [f64; 3],
     accuracy: &Accuracy,
-    extent: Extent,
 ) -> UncertaintyParts {
     let heights = points.clone().map(|[weight, ..]| weight);
     let of_heights = match accuracy.correlation > 0.0 {
-        true => correlated::variance(places.zip(heights), accuracy.correlation, extent),
+        true => correlated::variance(places.zip(heights), accuracy.correlation),
         false => heights.map(|weight| weight * weight).sum::<f64>(),
     };
     let of_places = points.map(|[_, east, north]| east * east + north * north);

@@ -1,7 +1,5 @@
 //! Kinds of survey, and the values that are usual for each.
 
-use std::borrow::Cow;
-
 use dapedon_core::quantities::Accuracy;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -88,9 +86,9 @@ impl SurveyKind {
     }
 
     /// All of them, as a message lists them.
-    pub(crate) fn listed() -> Cow<'static, str> {
+    pub(crate) fn listed() -> String {
         let codes: Vec<&str> = Self::VARIANTS.iter().map(|kind| kind.code()).collect();
-        codes.join(", ").into()
+        codes.join(", ")
     }
 }
 

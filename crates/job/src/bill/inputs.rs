@@ -16,6 +16,7 @@ use crate::input::{InputFile, Source, ZoneSource};
 use crate::job_file::{ItemPlan, Job, NameError};
 use crate::quantities::sanity;
 use crate::quantities::uncertainty::Sureness;
+use crate::quantities::uncertainty_notes::accuracy_notes;
 use crate::quantities::{Scene, folds};
 use crate::site::Site;
 use crate::surfaces::MadeSurface;
@@ -114,10 +115,14 @@ impl<'j> BillInputs<'j> {
             let sides = [&reference.1, &surveyed.1];
             self.site.making.warn(&sides);
             self.site.making.warnings.extend(sanity::of_sides(sides));
+            let sure = Sureness::of(sides);
+            let facts = sides.map(|made| &made.side);
+            let units = self.site.making.units;
+            let notes = accuracy_notes(facts, sure.as_ref(), pass.finest_tolerance(), &units);
+            self.site.making.warnings.extend(notes);
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);
-            let sure = Sureness::of(sides);
             let found = pass.measure(&scene, outlines, sure, &step, zones_of);
             step.unless_stopped(found)?;
         }

@@ -51,6 +51,7 @@ struct BandsAsked {
 pub(crate) struct GroundUncertainty {
     pub(crate) volumes: ZoneUncertainty,
     /// By how much cut and fill grow with the points of the reference and of the surveyed surface.
+    /// Nothing of a side that is exact.
     pub(crate) weights: [[PointWeights; 2]; 2],
 }
 
@@ -216,6 +217,7 @@ impl Pass {
         let found = match &sure {
             None => volumes(&laid, &self.tolerances).map_err(fault)?,
             Some(sure) => {
+                // One tolerance after the other: what is gathered is larger than the surfaces.
                 let mut found = Vec::new();
                 for &tolerance in &self.tolerances {
                     let weighed = weighed_volumes(&laid, tolerance, [reference, surveyed]);
@@ -225,7 +227,16 @@ impl Pass {
                         let own = weighed.uncertainty(counted, sure.accuracies);
                         GroundUncertainty {
                             volumes: ZoneUncertainty::of(&own, &scene.units),
-                            weights: weighed.point_weights(counted),
+                            weights: [
+                                match sure.errs(0) {
+                                    true => weighed.reference_weights(counted),
+                                    false => Default::default(),
+                                },
+                                match sure.errs(1) {
+                                    true => weighed.surveyed_weights(counted),
+                                    false => Default::default(),
+                                },
+                            ],
                         }
                     });
                     self.uncertain.push(grounds.collect());
@@ -267,6 +278,12 @@ impl Pass {
             }
         }
         Ok(())
+    }
+
+    /// The finest of its tolerances, where any item has one.
+    pub(crate) fn finest_tolerance(&self) -> f64 {
+        let own = self.tolerances.iter().map(|tolerance| tolerance.value());
+        own.filter(|own| *own > 0.0).reduce(f64::min).unwrap_or(0.0)
     }
 
     /// How many pieces all of it is summed over, and how far their area is from that of the outlines, relatively.

@@ -49,11 +49,9 @@ pub(super) fn of(
         let falls = item.rate.is_some_and(|rate| rate.is_sign_negative());
         let each = of_amount / standard * if falls { -1.0 } else { 1.0 };
         let sides = pass.sides.iter().zip(&ground.weights).zip(sure.accuracies);
+        // What counts as exact against the other side adds nothing.
+        let sides = sides.filter(|(_, accuracy)| *accuracy != Accuracy::EXACT);
         for ((&number, weights), accuracy) in sides {
-            // What counts as exact against the other side adds nothing.
-            if accuracy == Accuracy::EXACT {
-                continue;
-            }
             let surface = surfaces.entry(number).or_insert_with(|| OfSurface {
                 weights: PointWeights::default(),
                 accuracy,

@@ -1,6 +1,7 @@
 //! What a careful colleague would ask about two surfaces before looking at the figure.
 
 use crate::finding::{Code, Finding};
+use crate::quantities::convert::Way;
 use crate::quantities::measurement::Volumes;
 use crate::surfaces::{MadeSurface, SurfaceFacts};
 
@@ -11,9 +12,13 @@ pub(crate) fn of_sides(sides: [&MadeSurface; 2]) -> Vec<Finding> {
     alike.chain(dates).collect()
 }
 
-/// Where the reference was surveyed after the surveyed surface.
+/// Where the reference was surveyed after the surveyed surface. A design that is handed over anew is later than what was dug to it.
 fn dates_reversed([reference, surveyed]: [&SurfaceFacts; 2]) -> Option<Finding> {
-    let day = |side: &SurfaceFacts| side.survey_date.clone().filter(|date| is_day(date));
+    let day = |side: &SurfaceFacts| {
+        let is_design = side.accuracy.as_ref().is_some_and(|own| own.is_exact());
+        let date = side.survey_date.clone().filter(|date| is_day(date));
+        date.filter(|_| !is_design)
+    };
     let (from, to) = (day(reference)?, day(surveyed)?);
     (from > to).then(|| {
         let words = format!(
@@ -21,7 +26,7 @@ fn dates_reversed([reference, surveyed]: [&SurfaceFacts; 2]) -> Option<Finding> 
             reference.source, surveyed.source
         );
         Finding::new(Code::DatesReversed, words)
-            .remedy("swap the two sides, or check the dates in the files")
+            .remedy("swap the two sides, check the dates in the files, or state the accuracy of a design as \"design\"")
     })
 }
 
@@ -53,12 +58,13 @@ fn heights_alike(made: &MadeSurface) -> Option<Finding> {
 }
 
 /// What is counted, where hardly any of it is found but much of its opposite.
-pub(crate) fn sides_swapped(counts: &'static str, volume: &Volumes) -> Option<Finding> {
+pub(crate) fn sides_swapped(way: Way, volume: &Volumes) -> Option<Finding> {
     /// Of the opposite.
     const HARDLY: f64 = 0.02;
-    let (own, other, opposite) = match counts {
-        "cut" => (volume.cut, volume.fill, "fill"),
-        _ => (volume.fill, volume.cut, "cut"),
+    let (cut, fill) = ((volume.cut, "cut"), (volume.fill, "fill"));
+    let ((own, counts), (other, opposite)) = match way {
+        Way::Cut => (cut, fill),
+        Way::Fill => (fill, cut),
     };
     (own.value < HARDLY * other.value).then(|| {
         // Without figures: an item says the same alone and in the bill, to the last digit, and these are not rounded as it is.

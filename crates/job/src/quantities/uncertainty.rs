@@ -3,7 +3,7 @@
 use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{
     Accuracy, BothSides, Tolerance, UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume,
-    standard, volumes, weighed_volumes,
+    volumes, weighed_volumes,
 };
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::Volume;
-use crate::surfaces::MadeSurface;
+use crate::surfaces::{MadeSurface, SurfaceFacts};
 use crate::units::ReportUnits;
 
 /// How uncertain the volumes of a measurement are. All its figures are standard uncertainties; with ± stand as many of them as
@@ -24,11 +24,56 @@ pub struct Uncertainty {
     /// The survey that both sides are made from, where it is one: its errors count once.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub errors_count_once: Option<String>,
+    /// What a better survey would take off the uncertainty of the net of all zones together.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub better_surveys: Vec<BetterSurvey>,
     /// Zone by zone, in the order of the measurement's.
     pub zones: Vec<ZoneUncertainty>,
     /// Of the sum of the zones, when there are several: they share points.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub total: Option<ZoneUncertainty>,
+}
+
+/// By how much the standard uncertainty of a net falls with a better survey of one side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct BetterSurvey {
+    /// The surface.
+    pub surface: String,
+    /// With twice the points, where their errors are independent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub twice_the_points: Option<Volume>,
+    /// With half the error of single points.
+    pub half_the_error_of_points: Volume,
+    /// With half the error that is common to all points.
+    pub half_the_common_error: Volume,
+}
+
+impl BetterSurvey {
+    /// Of each side that errs. Twice the points leave half the square of what each has by itself; half the error leaves a quarter
+    /// of it.
+    fn of(net: &UncertaintyOf, sides: [&SurfaceFacts; 2]) -> Vec<Self> {
+        let whole = net.standard.value;
+        let off = |gone: f64| {
+            net.standard
+                .with(whole - (whole * whole - gone).max(0.0).sqrt())
+        };
+        let surveys = sides.into_iter().zip([&net.reference, &net.surveyed]);
+        let surveys = surveys.filter_map(|(side, parts)| {
+            let square =
+                |one: Volume, other: Volume| one.value * one.value + other.value * other.value;
+            let single = square(parts.heights, parts.places);
+            let common = square(parts.common_height, parts.common_place);
+            let independent =
+                (side.accuracy.as_ref()).is_some_and(|own| own.correlation.value == 0.0);
+            (single + common > 0.0).then(|| BetterSurvey {
+                surface: side.source.clone(),
+                twice_the_points: independent.then(|| off(single / 2.0)),
+                half_the_error_of_points: off(single * 0.75),
+                half_the_common_error: off(common * 0.75),
+            })
+        });
+        surveys.collect()
+    }
 }
 
 /// How uncertain the volumes of a zone are.
@@ -91,9 +136,9 @@ impl UncertaintyParts {
 impl ZoneUncertainty {
     pub(crate) fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
         let of = |sides: &BothSides| UncertaintyOf {
-            standard: units.volume_of(standard(sides)),
-            reference: UncertaintyParts::of(&sides[0], units),
-            surveyed: UncertaintyParts::of(&sides[1], units),
+            standard: units.volume_of(sides.standard()),
+            reference: UncertaintyParts::of(&sides.reference, units),
+            surveyed: UncertaintyParts::of(&sides.surveyed, units),
         };
         ZoneUncertainty {
             cut: of(&found.cut),
@@ -137,6 +182,11 @@ impl Sureness {
             partly_shared: shared.is_some() && counted_once.is_none() && !exact,
         })
     }
+
+    /// True where a side adds errors.
+    pub(crate) fn errs(&self, side: usize) -> bool {
+        self.accuracies[side] != Accuracy::EXACT
+    }
 }
 
 /// The volumes of an overlay; with how uncertain they are, where it is known how accurate both surfaces are.
@@ -144,6 +194,7 @@ pub(crate) fn measured(
     overlay: &Overlay<'_>,
     tolerance: Tolerance,
     surfaces: [&Surface; 2],
+    sides: [&SurfaceFacts; 2],
     sure: Option<&Sureness>,
     units: &ReportUnits,
 ) -> Result<(Vec<ZoneVolume>, Option<Uncertainty>), OverlayError> {
@@ -155,11 +206,15 @@ pub(crate) fn measured(
     let all: Vec<usize> = (0..found.zones.len()).collect();
     let of =
         |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones, sure.accuracies), units);
+    let zones: Vec<ZoneUncertainty> = all.iter().map(|&zone| of(&[zone])).collect();
+    let total = (all.len() > 1).then(|| of(&all));
+    let whole = total.as_ref().or(zones.first());
     let uncertainty = Uncertainty {
         coverage_factor: COVERAGE_FACTOR,
         errors_count_once: sure.counted_once.clone(),
-        zones: all.iter().map(|&zone| of(&[zone])).collect(),
-        total: (all.len() > 1).then(|| of(&all)),
+        better_surveys: whole.map_or(Vec::new(), |own| BetterSurvey::of(&own.net, sides)),
+        zones,
+        total,
     };
     Ok((found.zones, Some(uncertainty)))
 }

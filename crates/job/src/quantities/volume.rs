@@ -102,7 +102,14 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let overlay = overlay.watched(&watch);
         let sides = [&reference.side, &surveyed.side];
         let units = site.making.units;
-        let found = uncertainty::measured(&overlay, tolerance, [from, to], sure.as_ref(), &units);
+        let found = uncertainty::measured(
+            &overlay,
+            tolerance,
+            [from, to],
+            sides,
+            sure.as_ref(),
+            &units,
+        );
         let (measured, uncertainty) = step.unless_stopped(found)?;
         if measured.iter().all(|zone| zone.pieces == 0) {
             return Err(apart(from, to, zones));

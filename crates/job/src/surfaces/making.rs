@@ -285,18 +285,28 @@ impl<'j> Making<'j> {
         }
         // Where a surface only says how far slopes run, its heights are in none of the ground.
         let brings = match &step.act {
-            StepAction::Combine(_, other) | StepAction::Difference(other) => Some(other),
-            StepAction::Regrade(plan) => plan.surface.as_ref(),
-            _ => None,
+            StepAction::Combine(_, other) | StepAction::Difference(other) => Some(other.as_str()),
+            StepAction::Regrade(plan) => plan.surface.as_deref(),
+            other => other.laid_on(),
         };
-        let Some(other) = brings else { return Ok(()) };
-        let other = self.named(other, bare)?;
-        sure.errors_of.extend(other.errors_of);
-        let both = sure.accuracy.as_ref().zip(other.side.accuracy.as_ref());
-        sure.accuracy = both.map(|(own, other)| match step.act {
-            StepAction::Difference(_) => own.and(other),
-            _ => own.or_worse(other),
-        });
+        if let Some(other) = brings {
+            let other = self.named(other, bare)?;
+            sure.errors_of.extend(other.errors_of);
+            let both = sure.accuracy.as_ref().zip(other.side.accuracy.as_ref());
+            sure.accuracy = both.map(|(own, other)| match step.act {
+                StepAction::Difference(_) => own.and(other),
+                _ => own.or_worse(other),
+            });
+        }
+        // Elsewhere, or turned over, the same errors are not the same any more.
+        if matches!(step.act, StepAction::Move(_) | StepAction::Difference(_)) {
+            let changed = sure
+                .errors_of
+                .iter()
+                .map(|source| format!("{source}, changed"));
+            let changed: Vec<String> = changed.collect();
+            sure.errors_of.extend(changed);
+        }
         Ok(())
     }
 

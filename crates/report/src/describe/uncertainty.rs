@@ -1,14 +1,10 @@
 //! How uncertain the volumes of a measurement are, and what makes it.
 
 use dapedon_job::{
-    Bill, BillItem, ItemUncertainty, Measurement, SurfaceAccuracy, SurfaceFacts, Uncertainty,
-    UncertaintyOf, Volume, ZoneMeasurement, ZoneUncertainty,
+    Measurement, SurfaceAccuracy, SurfaceFacts, Uncertainty, UncertaintyOf, Volume,
+    ZoneMeasurement, ZoneUncertainty,
 };
 
-use rust_decimal::Decimal;
-use rust_decimal::prelude::ToPrimitive;
-
-use super::bill::DESCRIPTION;
 use super::cells;
 use crate::number::{rounded_with, written};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
@@ -56,7 +52,7 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
         report.add(Block::Table(parts));
     }
     report.add(Block::Paragraph(most(m, own, sides)));
-    let help = help(m, own, sides);
+    let help = help(m, own);
     if !help.is_empty() {
         report.add(Block::Lines(help));
     }
@@ -164,94 +160,8 @@ fn parts(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Table
     }
 }
 
-/// How uncertain the items of a bill are.
-pub(super) fn of_items(bill: &Bill, report: &mut Report) {
-    let items = || {
-        let items = bill.items();
-        items.filter_map(|item| Some((item, item.uncertainty.as_ref()?)))
-    };
-    let Some((_, first)) = items().next() else {
-        return;
-    };
-    report.heading("Uncertainty");
-    let words = format!(
-        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
-        first.coverage_factor
-    );
-    report.add(Block::Paragraph(words));
-    let row = |(item, own): (&BillItem, &ItemUncertainty)| {
-        let pair = |figure: Option<Decimal>, standard: Option<f64>| {
-            let figure = figure.zip(standard);
-            let both = figure.and_then(|(figure, standard)| {
-                rounded_with(figure.to_f64()?, own.coverage_factor * standard)
-            });
-            match both {
-                Some(both) => both.map(Cell::Written),
-                None => [Cell::Empty, Cell::Empty],
-            }
-        };
-        let quantity = match own.quantity {
-            Some(standard) => pair(Some(item.quantity), Some(standard)),
-            None => pair(Some(item.measured), Some(own.measured)),
-        };
-        let names = [&item.reference, &item.surveyed];
-        let names = names.map(|name| name.as_deref().unwrap_or_default());
-        let most = greatest(&own.from, names);
-        let most = most.map(|(side, words, _)| format!("{words} in \"{side}\""));
-        let unit = match own.quantity {
-            Some(_) => &item.unit,
-            None => &item.measured_unit,
-        };
-        let mut cells = cells![&item.code, &item.description, unit];
-        cells.extend(quantity);
-        cells.extend(pair(item.amount, own.amount));
-        cells.push(most.into());
-        Row::new(RowKind::Plain, cells)
-    };
-    let total = bill.amount_uncertainty.iter().filter_map(|own| {
-        let amount = own.amount.to_f64()?;
-        let [amount, uncertainty] = rounded_with(amount, own.coverage_factor * own.standard)?;
-        let cells = cells![
-            "",
-            "total of these items",
-            "",
-            "",
-            "",
-            amount,
-            uncertainty,
-            ""
-        ];
-        Some(Row::new(RowKind::Total, cells))
-    });
-    // Rounded by their uncertainty, not to the hundredth.
-    let currency = bill.currency.as_deref().unwrap_or_default();
-    let amount = format!("amount, {currency}");
-    report.add(Block::Table(Table {
-        of: None,
-        keys: vec![
-            Column::text("item"),
-            Column {
-                wrap: Some(DESCRIPTION),
-                ..Column::text("description")
-            },
-        ],
-        groups: vec![Group::new(
-            "",
-            vec![
-                Column::text("unit"),
-                Column::new("quantity", Kind::Count),
-                Column::new("uncertainty of the quantity", Kind::Count).head("±"),
-                Column::new("amount", Kind::Count).head(amount.trim_end_matches(", ")),
-                Column::new("uncertainty of the amount", Kind::Count).head("±"),
-                Column::text("most of it from"),
-            ],
-        )],
-        rows: items().map(row).chain(total).collect(),
-    }));
-}
-
 /// The greatest part of an uncertainty: of which side, what it is in words, and how much; none where there is none.
-fn greatest<'n>(
+pub(super) fn greatest<'n>(
     own: &UncertaintyOf,
     names: [&'n str; 2],
 ) -> Option<(&'n str, &'static str, Volume)> {
@@ -295,63 +205,38 @@ fn most(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> String
 }
 
 /// What a better survey would take off the uncertainty of the net, survey by survey.
-fn help(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> Vec<String> {
-    let Some(whole) = own.total.as_ref().or(own.zones.first()) else {
+fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
+    let whole = own.total.as_ref().or(own.zones.first());
+    let (Some(whole), false) = (whole, own.better_surveys.is_empty()) else {
         return Vec::new();
     };
-    let net = &whole.net;
-    let standard = net.standard.value;
-    let expanded = own.coverage_factor * standard;
-    // What is left of it where so much of its square is gone.
-    let off = |gone: f64| {
-        let left = (standard * standard - gone).max(0.0).sqrt();
-        let off = own.coverage_factor * (standard - left);
-        match rounded_with(off, expanded) {
-            Some([off, _]) if !off.is_zero() => {
-                format!("{} {}", written(off), m.units.volume.symbol())
-            }
-            _ => "nothing".into(),
-        }
+    let expanded = own.coverage_factor * whole.net.standard.value;
+    let symbol = m.units.volume.symbol();
+    let off = |figure: Volume| match rounded_with(own.coverage_factor * figure.value, expanded) {
+        Some([off, _]) if !off.is_zero() => format!("{} {symbol}", written(off)),
+        _ => "nothing".into(),
     };
-    let square = |parts: &[Volume]| {
-        parts
-            .iter()
-            .map(|part| part.value * part.value)
-            .sum::<f64>()
-    };
-    let surveys = sides.into_iter().zip([&net.reference, &net.surveyed]);
-    let lines = surveys.filter_map(|(side, parts)| {
-        let single = square(&[parts.heights, parts.places]);
-        let common = square(&[parts.common_height, parts.common_place]);
-        if single + common <= 0.0 {
-            return None;
-        }
-        let goes_together = (side.accuracy.as_ref()).is_some_and(|own| own.correlation.value > 0.0);
-        // Twice the points halve the square of what each has by itself; half the error leaves a quarter of it.
-        let (more, gone) = match goes_together {
-            false => ("twice the points", single / 2.0),
-            true => ("single points with half the error", single * 0.75),
+    let lines = own.better_surveys.iter().map(|better| {
+        let (more, figure) = match better.twice_the_points {
+            Some(figure) => ("twice the points", figure),
+            None => (
+                "single points with half the error",
+                better.half_the_error_of_points,
+            ),
         };
-        Some(format!(
+        format!(
             "  \"{}\": {more}, {}; half the common error of setup and datum, {}.",
-            side.source,
-            off(gone),
-            off(common * 0.75)
-        ))
+            better.surface,
+            off(figure),
+            off(better.half_the_common_error)
+        )
     });
-    let lines: Vec<String> = lines.collect();
-    match lines.is_empty() {
-        true => lines,
-        false => {
-            let whole = match rounded_with(net.standard.value, expanded) {
-                Some([_, expanded]) => written(expanded),
-                None => expanded.to_string(),
-            };
-            let symbol = m.units.volume.symbol();
-            let words = format!("What would take how much off the ±{whole} {symbol} of the net:");
-            std::iter::once(words).chain(lines).collect()
-        }
-    }
+    let told = match rounded_with(expanded, expanded) {
+        Some([expanded, _]) => written(expanded),
+        None => expanded.to_string(),
+    };
+    let words = format!("What would take how much off the ±{told} {symbol} of the net:");
+    std::iter::once(words).chain(lines).collect()
 }
 
 /// How accurate both surfaces are stated to be.

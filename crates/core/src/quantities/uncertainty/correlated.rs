@@ -3,7 +3,7 @@
 use crate::plan::{Extent, Place};
 
 /// Cells that the ground is divided into, at most about this many.
-const CELLS: f64 = 1e5;
+const CELLS: f64 = 1e4;
 /// Beyond so many correlation lengths errors are independent: their correlation is less than 1/2000.
 const REACH: f64 = 8.0;
 /// Gauss's rule with four places, on the interval from minus one to one.
@@ -18,12 +18,8 @@ const GAUSS: [(f64, f64); 4] = [
 ///
 /// The weights are gathered in square cells no wider than half the length, or wider where there would be too many of them. The correlation of two
 /// cells is its mean over both; a point with itself is counted with the whole of its own.
-pub(super) fn variance(
-    weights: impl Iterator<Item = (Place, f64)> + Clone,
-    length: f64,
-    extent: Extent,
-) -> f64 {
-    let reach = Extent::of(weights.clone().map(|(at, _)| at)).union(&extent);
+pub(super) fn variance(weights: impl Iterator<Item = (Place, f64)> + Clone, length: f64) -> f64 {
+    let reach = Extent::of(weights.clone().map(|(at, _)| at));
     let (east, north) = (
         reach.max.east - reach.min.east,
         reach.max.north - reach.min.north,
@@ -97,9 +93,10 @@ fn pairs(
 /// The mean correlation of two places, each anywhere in a cell of its own; cells so many columns and rows apart, whose side is `side` correlation
 /// lengths. The difference of two places in cells of one side has the density of a triangle.
 fn mean_correlation(apart: [usize; 2], side: f64) -> f64 {
-    // Finer towards the middle, where the correlation has its peak.
+    // Finer towards the middle, where the correlation of near cells has its peak.
+    let finest = if apart[0].max(apart[1]) <= 1 { 9 } else { 1 };
     let mut panels = vec![0.0];
-    panels.extend((0..9).rev().map(|power| 0.5f64.powi(power)));
+    panels.extend((0..finest).rev().map(|power| 0.5f64.powi(power)));
     let mut places = Vec::with_capacity(4 * panels.len());
     for panel in panels.windows(2) {
         let &[from, to] = panel else { continue };
@@ -148,7 +145,7 @@ mod tests {
             length in 0.05..30.0f64,
         ) {
             let points: Vec<(Place, f64)> = places.iter().map(|&(e, n, w)| (Place::new(e, n), w)).collect();
-            let found = variance(points.iter().copied(), length, Extent::EMPTY);
+            let found = variance(points.iter().copied(), length);
             let expected = all_pairs(&points, length);
             prop_assert!((found / expected - 1.0).abs() < 0.05, "{length}: {found} {expected}");
         }

@@ -1,8 +1,7 @@
 //! Sums of volumes, of several measurements too, by how much they grow with the points of a surface.
 
-use super::weights::place;
+use super::point_sums::place;
 use super::{Accuracy, UncertaintyParts, parts_of};
-use crate::plan::Extent;
 use crate::surface::Surface;
 
 /// By how much a sum of volumes grows with the points of one surface: with the height of each, and with its place in east and in
@@ -61,6 +60,6 @@ impl PointWeights {
                 .zip(gain)
                 .for_each(|(sum, gain)| *sum += gain);
         }
-        parts_of(gains, places, all, accuracy, Extent::EMPTY)
+        parts_of(gains, places, all, accuracy)
     }
 }

@@ -182,7 +182,7 @@ fn a_grid_and_its_triangles_are_as_uncertain() {
         [[&flat, &grid], [&flat_tin, &tin]].map(|sides| measured(sides, None, 0.0, [all; 2]).total);
     for (a, b) in [(a.cut, b.cut), (a.fill, b.fill), (a.net, b.net)] {
         assert!(
-            (standard(&a) / standard(&b) - 1.0).abs() < 1e-9,
+            (a.standard() / b.standard() - 1.0).abs() < 1e-9,
             "{a:?} {b:?}"
         );
     }
@@ -244,15 +244,42 @@ proptest! {
         let [a, b] = [Surface::Tin(ground(9, seed, plain)), Surface::Tin(ground(9, seed + 7, rolling))];
         let own = Accuracy { height: 0.03, plan: 0.02, common_height: 0.01, common_plan: 0.015, correlation: 2.0 };
         let [there, back] = [measured([&a, &b], None, 0.0, [own, POINTS]), measured([&b, &a], None, 0.0, [POINTS, own])];
-        let near = |a: &BothSides, b: &BothSides| (standard(a) / standard(b) - 1.0).abs() < 1e-9;
+        let near = |a: &BothSides, b: &BothSides| (a.standard() / b.standard() - 1.0).abs() < 1e-9;
         prop_assert!(near(&there.total.cut, &back.total.fill) && near(&there.total.net, &back.total.net));
         let parted = zones(&[[0.0, 0.0, split, 9.0], [split, 0.0, 9.0, 9.0]]);
         let parted = measured([&a, &b], Some(&parted), 0.0, [own, POINTS]);
         prop_assert!(near(&parted.total.net, &there.total.net) && near(&parted.total.cut, &there.total.cut));
         // What is common to both parts adds up whole; what each point has by itself less than that.
-        let [one, other] = [0, 1].map(|zone| parted.uncertainty[zone].net[0].common_height);
-        prop_assert!((one + other - there.total.net[0].common_height).abs() < 1e-9);
+        let [one, other] = [0, 1].map(|zone| parted.uncertainty[zone].net.reference.common_height);
+        prop_assert!((one + other - there.total.net.reference.common_height).abs() < 1e-9);
     }
+}
+
+/// A level is one height: raised by a hair all of its ground gains, and so its own error counts over all of it.
+#[test]
+fn a_level_is_one_point() {
+    let ground = Surface::Tin(ground(9, 4, rolling));
+    let level = |height: f64| Surface::Level(Level::new(frame(), height));
+    let found = measured(
+        [&level(10.2), &ground],
+        None,
+        0.0,
+        [POINTS, Accuracy::EXACT],
+    )
+    .total;
+    let hair = 1e-6;
+    let volumes = |height: f64| volumes_of([&level(height), &ground], None, 0.0);
+    let (low, high) = (volumes(10.2 - hair), volumes(10.2 + hair));
+    let expected = [high.cut - low.cut, low.fill - high.fill, low.net - high.net];
+    for (found, expected) in [found.cut, found.fill, found.net].iter().zip(expected) {
+        // Of volumes of some hundred, whose change with the hair is seen to 1e-7.
+        assert!(
+            (found.standard() - expected / (2.0 * hair)).abs() < 1e-5,
+            "{found:?} {expected}"
+        );
+        assert_eq!(found.surveyed, UncertaintyParts::default());
+    }
+    assert!((found.net.standard() - 81.0).abs() < 1e-9);
 }
 
 proptest! {
@@ -267,15 +294,17 @@ proptest! {
         let overlay = Overlay::new(&a, &b, Some(&parted)).unwrap();
         let found = weighed_volumes(&overlay, Tolerance::ZERO, [&a, &b]).unwrap();
         let expected = found.uncertainty(&[0, 1], [own; 2]).net;
-        for (side, surface) in [(0, &a), (1, &b)] {
+        let weights = [WeighedVolumes::reference_weights, WeighedVolumes::surveyed_weights];
+        let sides = [(&a, expected.reference), (&b, expected.surveyed)];
+        for ((surface, expected), weights) in sides.into_iter().zip(weights) {
             let mut net = PointWeights::default();
             for zone in [0, 1] {
-                let [cut, fill] = found.point_weights(&[zone])[side].clone();
+                let [cut, fill] = weights(&found, &[zone]);
                 net.add(&fill, 1.0);
                 net.add(&cut, -1.0);
             }
             let parts = net.parts(surface, &own);
-            prop_assert!((parts.standard() / expected[side].standard() - 1.0).abs() < 1e-9);
+            prop_assert!((parts.standard() / expected.standard() - 1.0).abs() < 1e-9);
             let whole = net.clone();
             net.add(&whole, -1.0);
             prop_assert!(net.parts(surface, &own).standard() < 1e-12);
@@ -294,7 +323,7 @@ fn drawn(sides: [&Tin; 2], zones: Option<&Zones>, accuracies: [Accuracy; 2]) -> 
     // What a survey states of itself, from its own points.
     let stated = |sides: [&Surface; 2]| {
         let VolumeUncertainty { cut, fill, net } = measured(sides, zones, 0.0, accuracies).total;
-        [cut, fill, net].map(|own| standard(&own))
+        [cut, fill, net].map(|own| own.standard())
     };
     let truth = found([&exact[0], &exact[1]]);
     let mut chance = Chance(4711);
@@ -407,20 +436,18 @@ fn errors_that_go_together_are_stated() {
     };
     let exact = Surface::Tin(survey.clone());
     let truth = volumes_of([&level, &exact], None, 0.0).net;
-    let stated = standard(
-        &measured([&level, &exact], None, 0.0, [Accuracy::EXACT, own])
-            .total
-            .net,
-    );
+    let stated = measured([&level, &exact], None, 0.0, [Accuracy::EXACT, own])
+        .total
+        .net
+        .standard();
     let by_itself = Accuracy {
         correlation: 0.0,
         ..own
     };
-    let alone = standard(
-        &measured([&level, &exact], None, 0.0, [Accuracy::EXACT, by_itself])
-            .total
-            .net,
-    );
+    let alone = measured([&level, &exact], None, 0.0, [Accuracy::EXACT, by_itself])
+        .total
+        .net
+        .standard();
     assert!(stated > 3.0 * alone, "{stated} {alone}");
     let mut chance = Chance(99);
     let (mut within, mut squares) = (0, 0.0);

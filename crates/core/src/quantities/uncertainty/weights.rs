@@ -1,11 +1,9 @@
-//! How much a volume changes with each point of both surfaces.
-
-use std::collections::HashMap;
+//! The ground of each facet that counts in a volume, gathered in one walk over the overlay.
 
 use crate::overlay::{Fold, Piece};
 use crate::plan::clip::{Polygon, Values};
 use crate::plan::{Place, Precision, cross};
-use crate::surface::{Plane, Surface, Vertex};
+use crate::surface::Plane;
 
 /// What ground counts as.
 const CUT: u32 = 0;
@@ -14,10 +12,10 @@ const FILL: u32 = 1;
 /// The ground of a facet that counts in a zone as cut or as fill.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Entry {
-    facet: u32,
+    pub(super) facet: u32,
     /// The zone, and whether it is fill.
     zone_and_kind: u32,
-    moments: Moments,
+    pub(super) moments: Moments,
 }
 
 impl Entry {
@@ -25,7 +23,7 @@ impl Entry {
         (self.zone_and_kind >> 1) as usize
     }
 
-    fn kind(&self) -> usize {
+    pub(super) fn kind(&self) -> usize {
         (self.zone_and_kind & 1) as usize
     }
 }
@@ -80,9 +78,14 @@ impl Gathered {
 /// The area of some ground, and its moments in east and in north: with them any function that is linear on it is
 /// integrated. A line that counts has them too.
 #[derive(Debug, Clone, Copy, Default)]
-struct Moments([f64; 3]);
+pub(super) struct Moments([f64; 3]);
 
 impl Moments {
+    /// The area.
+    pub(super) fn area(&self) -> f64 {
+        self.0[0]
+    }
+
     /// Of a weight at a place.
     fn at(weight: f64, place: Place) -> Self {
         Moments([weight, weight * place.east, weight * place.north])
@@ -109,14 +112,11 @@ impl Moments {
         ])
     }
 
-    fn less(self, other: Moments) -> Self {
-        let mut rest = self;
-        other
-            .0
-            .iter()
-            .zip(&mut rest.0)
-            .for_each(|(less, own)| *own -= less);
-        rest
+    fn less(mut self, other: Moments) -> Self {
+        for (own, less) in self.0.iter_mut().zip(other.0) {
+            *own -= less;
+        }
+        self
     }
 
     #[inline]
@@ -128,7 +128,7 @@ impl Moments {
 
     /// The integral of what is one at each corner of a facet in turn, and nothing at its others.
     #[inline]
-    fn at_corners(&self, [a, b, c]: [Place; 3]) -> [f64; 3] {
+    pub(super) fn at_corners(&self, [a, b, c]: [Place; 3]) -> [f64; 3] {
         let Moments([area, east, north]) = *self;
         // The cross product of an edge with the way from its start to a place, integrated over all places.
         let beside = |from: Place, to: Place| {
@@ -298,173 +298,5 @@ impl Entries {
                 zones.iter().map(of).collect()
             }
         }
-    }
-}
-
-/// The corners of a facet, with the numbers of its points; none of a level.
-fn corners(surface: &Surface, facet: u32) -> Option<[(usize, Vertex); 3]> {
-    match surface {
-        Surface::Tin(tin) => {
-            let points = tin
-                .facets()
-                .get(facet as usize)?
-                .map(|point| point as usize);
-            let vertex = |point: usize| tin.vertices().get(point).map(|&vertex| (point, vertex));
-            let [a, b, c] = points.map(vertex);
-            Some([a?, b?, c?])
-        }
-        Surface::Grid(grid) => {
-            let nodes = grid.nodes(facet as usize)?;
-            Some(nodes.map(|node| (node, grid.vertex(node))))
-        }
-        Surface::Level(_) => None,
-    }
-}
-
-/// Where a point of a surface is.
-pub(super) fn place(surface: &Surface, number: u32) -> Place {
-    let number = number as usize;
-    let vertex = match surface {
-        Surface::Tin(tin) => tin.vertices().get(number).copied().unwrap_or_default(),
-        Surface::Grid(grid) => grid.vertex(number),
-        Surface::Level(_) => Vertex::default(),
-    };
-    vertex.place()
-}
-
-/// By how much cut and fill grow with one point: with its height, and with its place in east and in north.
-#[derive(Debug, Clone, Copy, Default)]
-struct PointSums([[f64; 3]; 2]);
-
-/// Which of the points at hand each point of a surface is.
-enum Index {
-    /// Of all points; more than there are where it is none of them.
-    Dense(Vec<u32>),
-    /// Of the few that are at hand.
-    Few(HashMap<usize, u32>),
-}
-
-/// The points that count in some zones.
-pub(super) struct Summed<'s> {
-    surface: &'s Surface,
-    numbers: Vec<u32>,
-    points: Vec<PointSums>,
-    /// The sums over all points.
-    all: PointSums,
-}
-
-/// What counts: cut, fill, and both.
-pub(super) const CUT_FILL_NET: [[f64; 2]; 3] = [[1.0, 0.0], [0.0, 1.0], [1.0, 1.0]];
-
-impl PointSums {
-    #[inline]
-    fn add(&mut self, kind: usize, gain: [f64; 3]) {
-        if let Some(own) = self.0.get_mut(kind) {
-            own.iter_mut()
-                .zip(gain)
-                .for_each(|(sum, more)| *sum += more);
-        }
-    }
-
-    fn of(&self, [cut, fill]: [f64; 2]) -> [f64; 3] {
-        let [of_cut, of_fill] = self.0;
-        [0, 1, 2].map(|axis| cut * of_cut[axis] + fill * of_fill[axis])
-    }
-}
-
-impl Summed<'_> {
-    /// The points that count, by their numbers.
-    pub(super) fn numbered(&self, counts: [f64; 2]) -> impl Iterator<Item = (u32, [f64; 3])> {
-        self.numbers.iter().copied().zip(self.points(counts))
-    }
-
-    /// Of each point that counts: with its height, and with its place.
-    pub(super) fn points(&self, counts: [f64; 2]) -> impl Iterator<Item = [f64; 3]> + Clone {
-        self.points.iter().map(move |point| point.of(counts))
-    }
-
-    /// Where the same points are.
-    pub(super) fn places(&self) -> impl Iterator<Item = Place> + Clone {
-        self.numbers
-            .iter()
-            .map(|&number| place(self.surface, number))
-    }
-
-    /// Of all points alike.
-    pub(super) fn all(&self, counts: [f64; 2]) -> [f64; 3] {
-        self.all.of(counts)
-    }
-}
-
-impl Index {
-    /// For so many facets of a surface.
-    fn of(surface: &Surface, facets: usize) -> Self {
-        let count = match surface {
-            Surface::Tin(tin) => tin.vertices().len(),
-            Surface::Grid(grid) => grid.heights().len(),
-            Surface::Level(_) => 0,
-        };
-        match facets < count / 16 {
-            true => Index::Few(HashMap::new()),
-            false => Index::Dense(vec![u32::MAX; count]),
-        }
-    }
-
-    /// That of a point, which is the next one if it is new.
-    #[inline]
-    fn find(&mut self, point: usize, next: usize) -> usize {
-        let known = match self {
-            Index::Dense(all) => match all.get_mut(point) {
-                Some(known) => known,
-                None => return next,
-            },
-            Index::Few(few) => few.entry(point).or_insert(u32::MAX),
-        };
-        if *known == u32::MAX {
-            *known = next as u32;
-        }
-        *known as usize
-    }
-}
-
-impl<'s> Summed<'s> {
-    /// Sums over the facets around each point.
-    pub(super) fn over(surface: &'s Surface, entries: &[&[Entry]]) -> Self {
-        let mut summed = Summed {
-            surface,
-            numbers: Vec::new(),
-            points: Vec::new(),
-            all: PointSums::default(),
-        };
-        let facets = entries.iter().map(|entries| entries.len()).sum();
-        let mut index = Index::of(surface, facets);
-        for entry in entries.iter().copied().flatten() {
-            let Some(corners) = corners(surface, entry.facet) else {
-                continue;
-            };
-            let [a, b, c] = corners.map(|(_, vertex)| vertex);
-            let plane = Plane::through(a, b, c);
-            let weights = entry
-                .moments
-                .at_corners([a, b, c].map(|vertex| vertex.place()));
-            for ((number, _), weight) in corners.into_iter().zip(weights) {
-                let at = index.find(number, summed.points.len());
-                if at == summed.points.len() {
-                    summed.points.push(PointSums::default());
-                    summed.numbers.push(number as u32);
-                }
-                let Some(point) = summed.points.get_mut(at) else {
-                    continue;
-                };
-                let gain = [
-                    weight,
-                    weight * plane.slope_east,
-                    weight * plane.slope_north,
-                ];
-                point.add(entry.kind(), gain);
-                summed.all.add(entry.kind(), gain);
-            }
-        }
-        summed
     }
 }

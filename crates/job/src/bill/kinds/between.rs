@@ -16,7 +16,7 @@ use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
 use crate::quantities::sanity::sides_swapped;
-use crate::quantities::{UncertaintyOf, ZoneMeasurement};
+use crate::quantities::{UncertaintyOf, Way, ZoneMeasurement};
 use crate::units::ReportUnits;
 
 struct Between {
@@ -64,8 +64,8 @@ impl ItemMeasurement for Between {
         let measured = found.rows.first().and_then(|row| row.measured.as_ref());
         let whole = found.total.as_ref().or(measured);
         let swapped = whole.and_then(|whole| match self.counts {
-            Counts::Cut | Counts::CutArea => sides_swapped("cut", &whole.volume),
-            Counts::Fill | Counts::FillArea => sides_swapped("fill", &whole.volume),
+            Counts::Cut | Counts::CutArea => sides_swapped(Way::Cut, &whole.volume),
+            Counts::Fill | Counts::FillArea => sides_swapped(Way::Fill, &whole.volume),
             Counts::Net | Counts::Area => None,
         });
         found.warnings.extend(swapped);

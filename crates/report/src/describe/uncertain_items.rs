@@ -1,0 +1,97 @@
+//! How uncertain the items of a bill are, and their total.
+
+use dapedon_job::{Bill, BillItem, ItemUncertainty};
+use rust_decimal::Decimal;
+use rust_decimal::prelude::ToPrimitive;
+
+use super::bill::DESCRIPTION;
+use super::cells;
+use super::uncertainty::greatest;
+use crate::number::rounded_with;
+use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, Table};
+
+/// Adds it to a report.
+pub(super) fn uncertain_items(bill: &Bill, report: &mut Report) {
+    let items = || {
+        let items = bill.items();
+        items.filter_map(|item| Some((item, item.uncertainty.as_ref()?)))
+    };
+    let Some((_, first)) = items().next() else {
+        return;
+    };
+    report.heading("Uncertainty");
+    let words = format!(
+        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
+        first.coverage_factor
+    );
+    report.add(Block::Paragraph(words));
+    let row = |(item, own): (&BillItem, &ItemUncertainty)| {
+        let pair = |figure: Option<Decimal>, standard: Option<f64>| {
+            let figure = figure.zip(standard);
+            let both = figure.and_then(|(figure, standard)| {
+                rounded_with(figure.to_f64()?, own.coverage_factor * standard)
+            });
+            match both {
+                Some(both) => both.map(Cell::Written),
+                None => [Cell::Empty, Cell::Empty],
+            }
+        };
+        let quantity = match own.quantity {
+            Some(standard) => pair(Some(item.quantity), Some(standard)),
+            None => pair(Some(item.measured), Some(own.measured)),
+        };
+        let names = [&item.reference, &item.surveyed];
+        let names = names.map(|name| name.as_deref().unwrap_or_default());
+        let most = greatest(&own.from, names);
+        let most = most.map(|(side, words, _)| format!("{words} in \"{side}\""));
+        let unit = match own.quantity {
+            Some(_) => &item.unit,
+            None => &item.measured_unit,
+        };
+        let mut cells = cells![&item.code, &item.description, unit];
+        cells.extend(quantity);
+        cells.extend(pair(item.amount, own.amount));
+        cells.push(most.into());
+        Row::new(RowKind::Plain, cells)
+    };
+    let total = bill.amount_uncertainty.iter().filter_map(|own| {
+        let amount = own.amount.to_f64()?;
+        let [amount, uncertainty] = rounded_with(amount, own.coverage_factor * own.standard)?;
+        let cells = cells![
+            "",
+            "total of these items",
+            "",
+            "",
+            "",
+            amount,
+            uncertainty,
+            ""
+        ];
+        Some(Row::new(RowKind::Total, cells))
+    });
+    // Rounded by their uncertainty, not to the hundredth.
+    let currency = bill.currency.as_deref().unwrap_or_default();
+    let amount = format!("amount, {currency}");
+    report.add(Block::Table(Table {
+        of: None,
+        keys: vec![
+            Column::text("item"),
+            Column {
+                wrap: Some(DESCRIPTION),
+                ..Column::text("description")
+            },
+        ],
+        groups: vec![Group::new(
+            "",
+            vec![
+                Column::text("unit"),
+                Column::new("quantity", Kind::Count),
+                Column::new("uncertainty of the quantity", Kind::Count).head("±"),
+                Column::new("amount", Kind::Count).head(amount.trim_end_matches(", ")),
+                Column::new("uncertainty of the amount", Kind::Count).head("±"),
+                Column::text("most of it from"),
+            ],
+        )],
+        rows: items().map(row).chain(total).collect(),
+    }));
+}
