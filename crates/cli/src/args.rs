@@ -14,6 +14,7 @@ mod sections;
 mod sheets;
 mod spots;
 mod units;
+mod untouched;
 
 use std::path::PathBuf;
 
@@ -38,6 +39,7 @@ pub(crate) use sections::SectionsArgs;
 pub(crate) use sheets::SheetArgs;
 pub(crate) use spots::SpotsArgs;
 pub(crate) use units::{UnitArgs, unit};
+pub(crate) use untouched::UntouchedArgs;
 
 /// Measures earthwork volumes between surveyed and reference surfaces.
 #[derive(Debug, Parser)]
@@ -257,6 +259,8 @@ pub(crate) struct VolumeArgs {
     pub(crate) middle_band: Option<Tolerance>,
     #[command(flatten)]
     pub(crate) accuracy: AccuracyArgs,
+    #[command(flatten)]
+    pub(crate) untouched: UntouchedArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet

@@ -1,5 +1,6 @@
 //! `demo`: the sample job, written and run from end to end.
 
+mod april;
 mod files;
 mod terrain;
 mod yard;
@@ -391,7 +392,25 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ],
     )?;
     step(
-        "Measure the bill: seventeen items over these surfaces. One differs from its contract quantity by more than\nthe job allows: it is marked, and the exit code is 1. The report shows how each quantity is computed.",
+        "Check the survey of April against that of March on the terrace, which nobody touched, and look for more such\nground. The survey is shifted: the job file says why, and corrects it before anything is paid by it.",
+        &[
+            "volume",
+            "march",
+            "april",
+            "--job",
+            &job,
+            "--zone",
+            "borrow pit",
+            "--untouched",
+            "terrace",
+            "--propose-untouched",
+            &at("untouched-found.geojson"),
+            "--report",
+            &at("april.html"),
+        ],
+    )?;
+    step(
+        "Measure the bill: eighteen items over these surfaces. One differs from its contract quantity by more than\nthe job allows: it is marked, and the exit code is 1. The report shows how each quantity is computed.",
         &[
             "measure",
             "--job",
@@ -482,6 +501,11 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ),
         ("lagoon.svg", "the volume curve of the lagoon"),
         ("pit.svg", "the volume curve of the pit"),
+        (
+            "untouched-found.geojson",
+            "ground that may be untouched between March and April",
+        ),
+        ("april.html", "the check of the April survey, as a page"),
         (
             "channel-sections-1.svg",
             "the sections of the channel, and one more such file",

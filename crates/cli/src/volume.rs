@@ -1,25 +1,33 @@
 //! `volume`: measure between two surfaces.
 
-use dapedon_job::{BandsSource, Context, Job, Measurement, Request, measure, named_bands};
+use dapedon_core::plan::Place;
+use dapedon_formats::RawZone;
+use dapedon_job::{
+    BandsSource, Context, Job, Measurement, ProposedUntouched, Request, Scene, measure, named_bands,
+};
 use dapedon_report::{MapOptions, MapWords, Picture, TitleBlock, describe, difference_map};
 
 use crate::args::VolumeArgs;
 use crate::error::CommandError;
 use crate::map;
 use crate::names::{self, Names};
+use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
+    let proposal = args.untouched.propose_untouched.as_deref();
+    let proposal = proposal.map(OutlineFiles::of).transpose()?;
     let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
+    let outputs = (outputs.cloned()).chain(proposal.iter().flat_map(OutlineFiles::paths));
     let typed = Names {
         sources: vec![&args.reference, &args.surveyed],
-        zones: args.zones.iter().collect(),
+        zones: (args.zones.iter().chain(&args.untouched.untouched)).collect(),
         files: map::line_files(&args.map),
         named: map::names_a_line(&args.map)
             || args.converting.needs_job()
             || matches!(args.bands, Some(BandsSource::Named(_))),
-        outputs: outputs.cloned().collect(),
+        outputs: outputs.collect(),
     };
     let job = typed.job(&args.job, &args.reading)?;
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
@@ -59,7 +67,11 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
             let (svg, _) = draw(&measurement, &map::on_a_page(options))?;
             let caption = String::new();
             pictures.push(Picture { caption, svg });
+            pictures.extend(untouched_picture(&scene, args)?);
         }
+    }
+    if let (Some(to), Some(found)) = (&proposal, &measurement.proposed_untouched) {
+        to.stage(&mut files, &[outline(found)], &[""], scene.units.length)?;
     }
     let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
@@ -79,7 +91,38 @@ fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError
         middle_band: args.middle_band,
         accuracies: args.accuracy.both(),
         converting: args.converting.converting(job)?,
+        untouched: names::zones(job, &args.untouched.untouched)?,
+        propose_untouched: args.untouched.propose_untouched.is_some(),
     })
+}
+
+/// The ground that nobody touched, drawn by itself.
+fn untouched_picture(scene: &Scene, args: &VolumeArgs) -> Result<Option<Picture>, CommandError> {
+    let Some((ground, rows)) = scene.untouched.as_deref() else {
+        return Ok(None);
+    };
+    let options = MapOptions {
+        title: None,
+        ..map::on_a_page(map::options(
+            &args.map,
+            &[],
+            &ground.breaklines,
+            TitleBlock::default(),
+        ))
+    };
+    let (svg, _) = difference_map(rows, 0.0, ground, MapWords::VOLUME, &options)?;
+    let caption = "Difference on the ground that nobody touched".into();
+    Ok(Some(Picture { caption, svg }))
+}
+
+/// Ground that may be untouched, as a zone.
+fn outline(found: &ProposedUntouched) -> RawZone {
+    let ring = |ring: &Vec<[f64; 2]>| ring.iter().map(|&[e, n]| Place::new(e, n)).collect();
+    RawZone {
+        name: found.ground.zone.clone(),
+        parts: vec![found.outline.iter().map(ring).collect()],
+        ..RawZone::default()
+    }
 }
 
 /// What a map says of itself.

@@ -21,7 +21,9 @@ pub(crate) mod sampled;
 pub(crate) mod section;
 pub(crate) mod section_patches;
 pub(crate) mod spots;
+pub(crate) mod spread;
 pub(crate) mod standing;
+pub(crate) mod steady_ground;
 pub(crate) mod uncertainty;
 pub(crate) mod water;
 
@@ -53,7 +55,9 @@ pub use sampled::{Sampled, sampled};
 pub use section::{Cut, SectionArea, SectionAreas, SectionLine, SectionPart, cut_through};
 pub use section_patches::SectionPatch;
 pub use spots::{SpotGrid, TooManySpots};
+pub use spread::{FittedPlane, Spread, points_within, spread, spread_together};
 pub use standing::{FoundPile, PileRules, standing};
+pub use steady_ground::{SteadyGround, steady_ground};
 pub use uncertainty::{
     Accuracy, BothSides, PointWeights, UncertaintyParts, VolumeUncertainty, WeighedVolumes,
     weighed_volumes,

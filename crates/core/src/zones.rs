@@ -4,7 +4,7 @@ pub(crate) mod regions;
 pub(crate) mod rings;
 pub(crate) mod within;
 
-pub use regions::{Region, regions};
+pub use regions::{Region, regions, without_overlaps};
 pub use within::WithinZone;
 
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation, mitigate_underflow};

@@ -11,6 +11,7 @@ mod model;
 mod passes;
 mod rows;
 mod total_uncertainty;
+mod untouched;
 
 use dapedon_contract::{ContractError, FactorUnits, plus};
 use dapedon_core::units::AreaUnit;
@@ -29,6 +30,7 @@ pub use model::{
     ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
 };
 use rows::RowUnits;
+pub use untouched::{BillUntouched, ItemChange};
 
 /// What some items measure, ready to be drawn.
 #[derive(Debug)]
@@ -63,7 +65,6 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
         let tickets = items.iter().map(|item| kinds::ask(&mut desk, item));
         let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
         desk.measure(context)?;
-        let warnings = desk.warnings();
 
         let told_in = desk.site.making.units;
         let symbols = FactorUnits {
@@ -86,6 +87,15 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             true => materials::moved(job, &items, &measured, &symbols)?,
             false => Vec::new(),
         };
+        let untouched = match items.len() == job.items.len() {
+            true => untouched::all(&mut desk, job, &items, &tickets, &measured)?,
+            false => Vec::new(),
+        };
+        let warnings = context.acknowledged("", desk.warnings());
+        for item in &mut measured {
+            let of = format!("item {}", item.code);
+            item.warnings = context.acknowledged(&of, std::mem::take(&mut item.warnings));
+        }
         let overlays = desk.overlays(&items, &tickets);
         let sheets = desk.sheets(&items, &tickets);
         let used = desk.made.iter().map(|(_, made)| made.side.clone());
@@ -103,6 +113,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             materials,
             vehicles,
             material_balance: moved,
+            untouched,
             overlays,
             surfaces: used.collect(),
             zone_files: desk.site.zone_files(&desk.zones),

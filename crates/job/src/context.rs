@@ -4,6 +4,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 
 use rayon::ThreadPool;
 
+use crate::finding::Finding;
 use crate::input::{LineSource, Reading};
 use crate::job_file::Job;
 use crate::units::{ReportUnits, RequestedUnits};
@@ -42,6 +43,17 @@ impl<'c> Context<'c> {
             job: Some(job),
             ..Context::default()
         }
+    }
+
+    /// Findings, with the reasons of those that the job acknowledges; `of` is what they were found of, where they do not say so themselves.
+    pub(crate) fn acknowledged(&self, of: &str, findings: Vec<Finding>) -> Vec<Finding> {
+        let plans = self.job.map_or(&[][..], |job| &job.acknowledged);
+        let reason = |finding: &Finding| plans.iter().find(|plan| plan.is_of(of, finding));
+        let findings = findings.into_iter().map(|finding| Finding {
+            acknowledged: reason(&finding).map(|plan| plan.reason.clone()),
+            ..finding
+        });
+        findings.collect()
     }
 
     /// Does some work on the threads that are given for it.

@@ -36,6 +36,9 @@ pub struct Finding {
     /// What to do about it, where something can be done.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub remedy: Option<String>,
+    /// Why it is in order, where the job file acknowledges it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub acknowledged: Option<String>,
 }
 
 impl Finding {
@@ -47,6 +50,7 @@ impl Finding {
             place: None,
             message: words.into(),
             remedy: None,
+            acknowledged: None,
         }
     }
 
@@ -185,6 +189,11 @@ codes! {
     AccuracyShared "accuracy-shared" Warning "Two surfaces share a survey, whose errors count as if they were independent."
     ToleranceFine "tolerance-fine" Warning "A tolerance is smaller than the uncertainty of a difference at a point."
     NetUncertain "net-uncertain" Warning "A net volume is less than its uncertainty."
+    UntouchedShift "untouched-shift" Warning "On untouched ground two surveys differ in height by more than their stated accuracy explains."
+    UntouchedTilt "untouched-tilt" Warning "On untouched ground one survey leans against the other by more than their stated accuracy explains."
+    UntouchedNoise "untouched-noise" Warning "On untouched ground single places differ by more than the stated accuracy explains."
+    UntouchedFew "untouched-few" Warning "Untouched ground has too few points to find a shift by."
+    UntouchedNotFound "untouched-not-found" Warning "No ground is found that looks untouched."
     LittleShared "little-shared" Warning "Two surfaces overlap little, or not at all."
 }
 

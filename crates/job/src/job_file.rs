@@ -29,10 +29,10 @@ pub(crate) use kinds::{
 };
 pub use plan::Layer;
 pub(crate) use plan::{
-    BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, DownTo, EmbankmentPlan, ItemMaterial,
-    ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
-    PlatformPlan, RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan, SurfacePlan,
-    SweptPlan, TypicalSectionPlan, ZonePlan, ZoneShape,
+    AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, DownTo, EmbankmentPlan,
+    ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan, MaterialUse,
+    MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start, StepAction, StepPlan,
+    StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 
@@ -83,6 +83,8 @@ pub struct Job {
     pub(crate) materials: BTreeMap<String, MaterialPlan>,
     pub(crate) vehicles: BTreeMap<String, Vehicle>,
     pub(crate) items: Vec<ItemPlan>,
+    pub(crate) untouched: Vec<UntouchedPlan>,
+    pub(crate) acknowledged: Vec<AcknowledgedPlan>,
 }
 
 impl Job {

@@ -30,9 +30,9 @@ mod zones;
 pub use accuracy::{AccuracyError, StatedAccuracy, SurfaceAccuracy, SurveyKind};
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
-    AmountUncertainty, Bill, BillError, BillItem, BillSection, FurtherCount, Hauled, ItemMap,
-    ItemRow, ItemSections, ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem,
-    SurfacePair, VehicleFacts, bill,
+    AmountUncertainty, Bill, BillError, BillItem, BillSection, BillUntouched, FurtherCount, Hauled,
+    ItemChange, ItemMap, ItemRow, ItemSections, ItemUncertainty, MaterialBalance, MaterialFacts,
+    MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
 pub use context::{Context, Pictures};
 pub use digits::in_threes;
@@ -58,19 +58,20 @@ pub use quantities::{
     BandSide, Bands, BetterSurvey, BuildError, Built, BuiltGround, Capacity, CapacityAnswer,
     CapacityError, CapacityRequest, Closure, ContourLevel, ContourLevels, Contours, ContoursError,
     ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
-    Drawn, EnoughInterval, ExactVolumes, Extreme, FoundContours, GroundProfile, HaulDirection,
-    HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum, HaulZone, LevelRow, LineFacts,
-    LineHaul, LineShift, LoopOfHaul, MapGround, Measurement, Mesh, Outlines, Pile, PileError,
-    PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, ProfileAlong, ProfileAreas,
-    ProfileError, ProfileGround, ProfilePlace, ProfileReach, ProfileRequest, Rate, Request, Scene,
-    SearchRules, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
-    SectionVolumes, Sections, SectionsError, SectionsRequest, ShiftedHeight, SidedAreas,
-    SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
-    SpotsRequest, Stretch, ToeHeights, TriedShift, Uncertainty, UncertaintyOf, UncertaintyParts,
-    VolumeByBase, Volumes, Way, WithoutBuildUp, ZoneBands, ZoneDepths, ZoneEnd, ZoneHaul,
-    ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty, balance,
-    build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, profile, sections,
-    spots, spread, zone_haul,
+    Drawn, EnoughInterval, ExactVolumes, ExpectedDifference, Extreme, FoundContours, GroundProfile,
+    HaulDirection, HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum, HaulZone,
+    LevelRow, LineFacts, LineHaul, LineShift, LoopOfHaul, MapGround, Measurement, Mesh, Outlines,
+    Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, ProfileAlong,
+    ProfileAreas, ProfileError, ProfileGround, ProfilePlace, ProfileReach, ProfileRequest,
+    ProposedUntouched, Rate, Request, Scene, SearchRules, Section, SectionCorners, SectionGround,
+    SectionLayer, SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest,
+    ShiftedHeight, SidedAreas, SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary,
+    Spots, SpotsError, SpotsRequest, Stretch, Tilt, ToeHeights, TriedShift, Uncertainty,
+    UncertaintyOf, UncertaintyParts, Untouched, UntouchedError, UntouchedVerdict, UntouchedZone,
+    VolumeByBase, Volumes, Way, WithoutBuildUp, WithoutShift, ZoneBands, ZoneDepths, ZoneEnd,
+    ZoneHaul, ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty,
+    balance, build, capacity, capacity_of_areas, cells, contours, measure, mesh, pile, profile,
+    sections, spots, spread, zone_haul,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};

@@ -17,6 +17,7 @@ mod sections;
 mod spots;
 pub(crate) mod uncertainty;
 pub(crate) mod uncertainty_notes;
+pub(crate) mod untouched;
 mod volume;
 mod zone_haul;
 
@@ -61,6 +62,10 @@ pub use spots::{
 };
 pub use uncertainty::{
     BetterSurvey, Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty,
+};
+pub use untouched::{
+    ExpectedDifference, ProposedUntouched, Tilt, Untouched, UntouchedError, UntouchedVerdict,
+    UntouchedZone, WithoutShift,
 };
 pub use volume::{Request, measure};
 pub use zone_haul::{

@@ -835,6 +835,8 @@ fn reference() -> String {
         ("`[vehicle.NAME]`", "VehicleEntry"),
         ("`[[item]]`", "ItemEntry"),
         ("`sections = { ... }` of an item", "SectionsEntry"),
+        ("`[[untouched]]`", "UntouchedEntry"),
+        ("`[[acknowledged]]`", "AcknowledgedEntry"),
     ];
     let defined = schema["$defs"].as_object().unwrap().iter();
     for (name, entry) in defined.filter(|(_, entry)| entry["properties"].is_object()) {

@@ -17,6 +17,7 @@ mod steps;
 mod surface;
 mod uncertain_items;
 mod uncertainty;
+mod untouched;
 mod volume;
 mod zone_haul;
 

@@ -61,6 +61,13 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let mut survey = Vec::new();
     delimited::write(&mut survey, points, 3)?;
 
+    let points = super::april::pick_up();
+    let points = points
+        .iter()
+        .map(|p| (grid(p.east, p.north, p.height), p.code));
+    let mut april = Vec::new();
+    delimited::write(&mut april, points, 3)?;
+
     let zones: Vec<RawZone> = (terrain::zones().into_iter())
         .map(|terrain::Limit { name, rings }| {
             let ring = |ring: Vec<(f64, f64)>| -> Vec<Place> {
@@ -109,6 +116,11 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             "survey-march.csv",
             "the surveyor's pick-up at the end of March (points)",
             survey,
+        ),
+        file(
+            "survey-april.csv",
+            "the pit and its surroundings at the end of April (points; a wrong benchmark)",
+            april,
         ),
         file("zones.geojson", "the limits of work", limits),
         file(

@@ -21,19 +21,19 @@ const STRIP_HALF_WIDTH: f64 = 15.0;
 const STRIP: f64 = 0.25;
 
 /// A rounded box: half its length and width, within the rounding.
-struct Basin {
-    middle: (f64, f64),
-    half: (f64, f64),
+pub(super) struct Basin {
+    pub(super) middle: (f64, f64),
+    pub(super) half: (f64, f64),
 }
 
-const PIT: Basin = Basin {
+pub(super) const PIT: Basin = Basin {
     middle: (236.0, 62.0),
     half: (44.0, 21.0),
 };
-const PIT_FLOOR: f64 = 21.6;
-const PIT_BENCH: f64 = 23.4;
-const PIT_SLOPE: f64 = 1.5;
-const BENCH_WIDTH: f64 = 4.0;
+pub(super) const PIT_FLOOR: f64 = 21.6;
+pub(super) const PIT_BENCH: f64 = 23.4;
+pub(super) const PIT_SLOPE: f64 = 1.5;
+pub(super) const BENCH_WIDTH: f64 = 4.0;
 
 const BUND: Basin = Basin {
     middle: (76.0, 58.0),
@@ -58,14 +58,14 @@ pub(super) struct Point {
 
 impl Basin {
     /// How far a place lies outside the box; zero inside.
-    fn distance(&self, e: f64, n: f64) -> f64 {
+    pub(super) fn distance(&self, e: f64, n: f64) -> f64 {
         let east = ((e - self.middle.0).abs() - self.half.0).max(0.0);
         let north = ((n - self.middle.1).abs() - self.half.1).max(0.0);
         libm::hypot(east, north)
     }
 
     /// Places about `step` apart along the line at a distance from the box.
-    fn contour(&self, distance: impl Fn(f64, f64) -> f64, step: f64) -> Vec<(f64, f64)> {
+    pub(super) fn contour(&self, distance: impl Fn(f64, f64) -> f64, step: f64) -> Vec<(f64, f64)> {
         let (a, b) = self.half;
         // Walk the box; at corners turn through a quarter circle.
         let sides = [
@@ -157,7 +157,7 @@ fn bank(e: f64, n: f64) -> f64 {
     crest(e) - across / BANK_SLOPE
 }
 
-fn stripped(e: f64, n: f64) -> f64 {
+pub(super) fn stripped(e: f64, n: f64) -> f64 {
     let across = (n - bank_line(e)).abs() <= STRIP_HALF_WIDTH;
     let along = (BANK_FROM - 6.0..=STRIP_TO).contains(&e);
     ground(e, n) - if across && along { STRIP } else { 0.0 }
@@ -175,7 +175,7 @@ fn bund(e: f64, n: f64) -> f64 {
     BUND_CREST - BUND.distance(e, n) / BUND_SLOPE
 }
 
-fn surveyed(e: f64, n: f64) -> f64 {
+pub(super) fn surveyed(e: f64, n: f64) -> f64 {
     let built = stripped(e, n).max(if (BANK_FROM..=BANK_TO).contains(&e) {
         bank(e, n)
     } else {

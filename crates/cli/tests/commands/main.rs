@@ -40,4 +40,5 @@ mod spots;
 mod surface;
 mod text;
 mod units;
+mod untouched;
 mod volume;

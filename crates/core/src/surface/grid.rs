@@ -223,6 +223,17 @@ impl Grid {
         }
     }
 
+    /// The same grid with each node higher by what is so at its place.
+    pub(crate) fn raised_by(&self, up: impl Fn(Place) -> f64) -> Grid {
+        let nodes = self.heights.iter().enumerate();
+        Grid {
+            heights: nodes
+                .map(|(node, height)| height + up(self.vertex(node).place()))
+                .collect(),
+            ..*self
+        }
+    }
+
     /// Two for each cell, whether there is a facet or not.
     pub(crate) fn facet_slots(&self) -> usize {
         2 * (self.columns - 1) * (self.rows - 1)

@@ -97,6 +97,12 @@ pub fn regions(zones: &Zones, around: Option<Extent>) -> Vec<Region> {
         .collect()
 }
 
+/// Zones that cover the same ground as some zones and do not overlap.
+pub fn without_overlaps(zones: &Zones) -> Zones {
+    let grounds = regions(zones, None).into_iter().map(|region| region.ground);
+    Zones::new(zones.frame(), grounds.collect())
+}
+
 /// The outlines of zones as edges of a net; none where fewer than three places are left of them. It is built in one go:
 /// places put in one by one, between edges that stand already, can be looked for in vain.
 fn net(

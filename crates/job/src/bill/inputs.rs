@@ -47,13 +47,18 @@ impl<'j> BillInputs<'j> {
         items: &[&ItemPlan],
     ) -> Result<Self, JobError> {
         let mut sources: Vec<&Source> = Vec::new();
-        for source in items.iter().flat_map(|item| item.what.kind().surfaces()) {
+        // What is checked of the job is checked with all of its items.
+        let whole = items.len() == job.items.len();
+        let checked = job.untouched.iter().filter(|_| whole);
+        let surfaces = items.iter().flat_map(|item| item.what.kind().surfaces());
+        for source in surfaces.chain(checked.clone().flat_map(|plan| &plan.sides)) {
             if !sources.contains(&source) {
                 sources.push(source);
             }
         }
         let mut zones: Vec<ZoneSource> = Vec::new();
-        for name in items.iter().flat_map(|item| item.what.zone_names()) {
+        let names = items.iter().flat_map(|item| item.what.zone_names());
+        for name in names.chain(checked.flat_map(|plan| &plan.zones)) {
             let zone = ZoneSource::Named(name.clone());
             if !zones.contains(&zone) {
                 zones.push(zone);

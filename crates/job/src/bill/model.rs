@@ -1,5 +1,6 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+use super::untouched::BillUntouched;
 use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::{Area, Length};
 use crate::finding::Finding;
@@ -50,6 +51,9 @@ pub struct Bill {
     pub vehicles: Vec<VehicleFacts>,
     /// What is dug and placed of each material, where all items were measured.
     pub material_balance: Vec<MaterialBalance>,
+    /// Surveys that were compared on ground that nobody touched, where all items were measured.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub untouched: Vec<BillUntouched>,
     /// The overlays that were made, each once.
     pub overlays: Vec<SurfacePair>,
     /// The surfaces that were measured, each once.

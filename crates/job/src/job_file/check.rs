@@ -1,6 +1,7 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
 mod bands;
+mod checks;
 pub(super) mod items;
 mod layers;
 mod materials;
@@ -196,6 +197,14 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         decimals: decimals.map_or(1, u32::from),
     };
     let items = items::items(&sheet, &entries.items, &known)?;
+    let untouched = entries
+        .untouched
+        .iter()
+        .map(|entry| checks::untouched(&sheet, entry, &surface_names, &zone_names));
+    let untouched = untouched.collect::<Result<_, _>>()?;
+    let acknowledged = entries.acknowledged.iter();
+    let acknowledged = acknowledged.map(|entry| checks::acknowledged(&sheet, entry));
+    let acknowledged = acknowledged.collect::<Result<_, _>>()?;
     Ok(Job {
         path: path.into(),
         file,
@@ -220,6 +229,8 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         materials,
         vehicles,
         items,
+        untouched,
+        acknowledged,
     })
 }
 

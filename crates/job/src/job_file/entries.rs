@@ -3,6 +3,7 @@
 mod accuracy;
 mod bill;
 mod build_up;
+mod checks;
 mod surface;
 mod typical_section;
 
@@ -14,6 +15,7 @@ use dapedon_core::units::{LengthUnit, MassUnit};
 pub(crate) use accuracy::*;
 pub(crate) use bill::*;
 pub(crate) use build_up::*;
+pub(crate) use checks::*;
 use schemars::JsonSchema;
 use serde::Deserialize;
 pub(crate) use surface::*;
@@ -73,6 +75,14 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "item")]
     #[schemars(with = "Vec<ItemEntry>")]
     pub(crate) items: Vec<Spanned<ItemEntry>>,
+    /// Ground that nobody touched between two surveys.
+    #[serde(default)]
+    #[schemars(with = "Vec<UntouchedEntry>")]
+    pub(crate) untouched: Vec<Spanned<UntouchedEntry>>,
+    /// Warnings that somebody has looked into.
+    #[serde(default)]
+    #[schemars(with = "Vec<AcknowledgedEntry>")]
+    pub(crate) acknowledged: Vec<Spanned<AcknowledgedEntry>>,
 }
 
 /// A file of readings alone, as a person keeps them for all jobs.

@@ -1,5 +1,6 @@
 //! A job once every name in it is known.
 
+mod checks;
 mod item;
 mod step_words;
 mod typical_section;
@@ -14,6 +15,7 @@ use dapedon_core::quantities::SideOfLevel;
 use crate::accuracy::StatedAccuracy;
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
+pub(crate) use checks::{AcknowledgedPlan, UntouchedPlan};
 pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
 pub(crate) use typical_section::{
     BreakHeightPlan, BreakPlan, ByChainage, SweptPlan, TypicalSectionPlan,
@@ -70,6 +72,11 @@ pub(crate) enum StepAction {
         first_holds: bool,
     },
     Difference(String),
+    /// Raised, and with a tilt leaned, until it agrees with another surface within the zones.
+    Fit {
+        to: String,
+        tilt: bool,
+    },
 }
 
 #[derive(Debug, Clone)]
@@ -261,7 +268,9 @@ impl StepAction {
     /// The other surface that it is done with.
     pub(crate) fn other(&self) -> Option<&str> {
         match self {
-            StepAction::Combine(_, name) | StepAction::Difference(name) => Some(name),
+            StepAction::Combine(_, name)
+            | StepAction::Difference(name)
+            | StepAction::Fit { to: name, .. } => Some(name),
             StepAction::Platform(PlatformPlan { until, .. })
             | StepAction::Embankment(EmbankmentPlan { until, .. })
             | StepAction::Swept(SweptPlan { until, .. }) => until.as_deref(),

@@ -279,7 +279,7 @@ pub fn balance(context: &Context<'_>, request: &BalanceRequest) -> Result<Balanc
             heights: along
                 .map(|(line, over)| new_heights(&line, &over, best.shift, units.length))
                 .unwrap_or_default(),
-            warnings,
+            warnings: context.acknowledged("", warnings),
         })
     })
 }

@@ -130,7 +130,7 @@ pub fn build(context: &Context<'_>, source: &Source) -> Result<(Built, BuiltGrou
             heights: [low, high].map(|height| units.length_of(height)),
             outliers: made.odd,
             line_files: making.drawn.files,
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         let ground = BuiltGround {
             surface,

@@ -202,7 +202,7 @@ pub fn capacity(
         freeboard: told.length_of(request.freeboard),
         levels: held(&found, true, lowest, spill, told),
         answers: wanted,
-        warnings,
+        warnings: context.acknowledged("", warnings),
     };
     Ok((capacity, shores))
     })

@@ -227,7 +227,7 @@ pub fn contours(
             index_interval: index_interval.map(|interval| units.length_of(interval)),
             left_out,
             levels: told,
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         let found = FoundContours {
             lines: kept,

@@ -13,6 +13,7 @@ use crate::quantities::bands::Bands;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
 use crate::quantities::uncertainty::{Uncertainty, ZoneUncertainty};
+use crate::quantities::untouched::{ProposedUntouched, Untouched};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
@@ -52,6 +53,12 @@ pub struct Measurement {
     /// How uncertain the volumes are, where it is known how accurate both surfaces are.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub uncertainty: Option<Uncertainty>,
+    /// How both sides compare on ground that nobody touched, where such ground was named.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub untouched: Option<Untouched>,
+    /// Ground that may be untouched, where a proposal was asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub proposed_untouched: Option<ProposedUntouched>,
     /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub by_depth: Vec<ZoneDepths>,

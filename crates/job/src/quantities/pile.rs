@@ -180,7 +180,7 @@ pub fn pile(
                     .then(|| total(&piles, &making.units))
                     .transpose()?,
                 zones: piles,
-                warnings,
+                warnings: context.acknowledged("", warnings),
             },
             scene,
             raw,

@@ -188,7 +188,7 @@ pub fn profile(
             reach,
             areas,
             corners,
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         Ok((profile, ground))
     })

@@ -50,6 +50,8 @@ pub struct Scene {
     pub(crate) ends: Option<[Outline; 2]>,
     /// What is drawn of it, where that was taken when it was measured.
     drawn: Option<Drawn>,
+    /// The ground that nobody touched, to be drawn by itself, and what was measured on it.
+    pub untouched: Option<Box<(Scene, Vec<ZoneMeasurement>)>>,
 }
 
 /// What is drawn of a measurement: the picture of the difference, and its bands.
@@ -86,6 +88,7 @@ impl Scene {
             focus: None,
             ends: None,
             drawn: None,
+            untouched: None,
         }
     }
 

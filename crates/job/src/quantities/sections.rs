@@ -232,7 +232,7 @@ pub fn sections(
             layers: cut_layers.into_iter().map(|layer| layer.told).collect(),
             line: LineFacts::of(found, &units),
             mass_haul,
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         Ok((sections, ground))
     })

@@ -141,7 +141,7 @@ pub fn spots(
             outside: found.outside,
             summary: found.summary,
             spots: found.spots,
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         // Places of a grid are all over the ground; others may be a small part of it.
         if request.zones.is_empty() && !matches!(request.places, SpotPlaces::Grid { .. }) {

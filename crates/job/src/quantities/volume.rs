@@ -18,6 +18,7 @@ use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::{self, Sureness};
 use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
+use crate::quantities::untouched::{self, Surveys};
 use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::{SurfaceFacts, apart, not_laid};
@@ -44,6 +45,10 @@ pub struct Request {
     pub accuracies: [Option<StatedAccuracy>; 2],
     /// By what cut and fill are converted.
     pub converting: Option<Converting>,
+    /// Ground that nobody touched between the two surveys: none of what is measured.
+    pub untouched: Vec<ZoneSource>,
+    /// Ground that may be untouched is looked for.
+    pub propose_untouched: bool,
 }
 
 impl Request {
@@ -59,6 +64,8 @@ impl Request {
             middle_band: None,
             accuracies: [None, None],
             converting: None,
+            untouched: Vec::new(),
+            propose_untouched: false,
         }
     }
 }
@@ -71,8 +78,11 @@ impl Request {
 pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement, Scene), JobError> {
     context.run(|| {
         let sources = [&request.reference, &request.surveyed];
-        let mut site = Site::open(context, &sources, &request.zones)?;
+        let all: Vec<ZoneSource> =
+            (request.zones.iter().chain(&request.untouched).cloned()).collect();
+        let mut site = Site::open(context, &sources, &all)?;
         let zones = site.zones(&request.zones)?;
+        let untouched = site.zones(&request.untouched)?;
         let mut made = [site.surface(sources[0])?, site.surface(sources[1])?];
         let unit = site.making.units.length;
         for (made, stated) in made.iter_mut().zip(&request.accuracies) {
@@ -116,6 +126,22 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         }
         let outlines = [Outline::of(from), Outline::of(to)];
         let areas = coverage(&outlines[0], &outlines[1], zones);
+        let surveys = Surveys {
+            surfaces: [from, to],
+            sure: sure.as_ref(),
+            units: &units,
+        };
+        let found = untouched.as_ref().map(|own| {
+            let (mut found, spread) = untouched::compared(&surveys, own, zones)?;
+            let again = (&found, &spread);
+            found.without = untouched::without_shift(&surveys, again, zones, tolerance)?;
+            Ok::<_, JobError>(found)
+        });
+        let found = step.unless_stopped(found.transpose())?;
+        let proposed = request
+            .propose_untouched
+            .then(|| untouched::proposed(&surveys, zones));
+        let proposed = step.unless_stopped(proposed.transpose())?.flatten();
         let without = without.map(|[reference, surveyed]| {
             let bare = Overlay::new(&reference.surface, &surveyed.surface, zones)?;
             self::measured(&bare.watched(&watch), tolerance)
@@ -129,6 +155,16 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             tolerance.value(),
             &units,
         ));
+        let names = sides.map(|side| side.source.as_str());
+        warnings.extend(
+            found
+                .iter()
+                .flat_map(|found| untouched::findings(found, names)),
+        );
+        if request.propose_untouched && proposed.is_none() {
+            let words = "no ground is found on which both surfaces differ by the same everywhere";
+            warnings.push(Finding::new(Code::UntouchedNotFound, words));
+        }
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
                 Code::SameSurface,
@@ -138,6 +174,11 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let surfaces = [&reference.surface, &surveyed.surface];
         let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
         scene.breaklines = surveyed.breaklines;
+        if let (Some(own), Some(map)) = (untouched, &context.pictures) {
+            let mut ground = Scene::of(&site.making, surfaces, Some(own));
+            let rows = step.unless_stopped(ground.measured_for_map(Tolerance::ZERO, map.room))?;
+            scene.untouched = Some(Box::new((ground, rows)));
+        }
         if let Some(by) = &request.converting {
             scene.currency = by.currency.clone().or(scene.currency);
         }
@@ -164,7 +205,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         };
         let sides = [reference.side, surveyed.side];
         let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
-        warnings.extend(site.zone_notes(&request.zones));
+        warnings.extend(site.zone_notes(&all));
         warnings.extend(scene.warnings(&rows, &outlines));
         scene.ends = Some(outlines);
         let [reference, surveyed] = sides;
@@ -187,16 +228,18 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             reference,
             surveyed,
             tolerance: units.length_of(request.tolerance.value()),
-            zone_files: site.zone_files(&request.zones),
+            zone_files: site.zone_files(&all),
             line_files: std::mem::take(&mut site.making.drawn.files),
             total,
             zones: rows,
             uncertainty,
+            untouched: found,
+            proposed_untouched: proposed,
             by_depth,
             bands,
             without_build_up,
             converted: Vec::new(),
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         if let Some(by) = &request.converting {
             measurement.converted =

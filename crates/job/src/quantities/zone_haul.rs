@@ -149,7 +149,7 @@ pub fn zone_haul(
             zones: planning.zones(&plan),
             rows: planning.rows(&plan),
             total: planning.total(&plan),
-            warnings,
+            warnings: context.acknowledged("", warnings),
         };
         Ok((haul, ground))
     })

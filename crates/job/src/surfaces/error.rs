@@ -57,6 +57,12 @@ pub enum SurfaceError {
     /// A step would give a surface without an edge.
     #[error("the surface is a level without an edge, and the step needs an edge")]
     Endless,
+    /// Two surfaces that are to agree on some ground do not both cover any of it.
+    #[error("the two surfaces do not both cover any of the untouched zones")]
+    NothingToFit,
+    /// Ground without a width says nothing of a tilt.
+    #[error("the untouched zones are a narrow strip, and a tilt across it cannot be found")]
+    NarrowToFit,
     /// Several zones are given, and one is needed.
     #[error("\"{name}\" has {count} zones, and a platform needs one")]
     SeveralZones {
@@ -184,6 +190,8 @@ impl SurfaceError {
             }
             E::NothingLeft => "check the zones and the side that the step keeps",
             E::Endless => "limit it first, as in { keep = \"inside\", zones = \"...\" }",
+            E::NothingToFit => "give zones that both cover, or check their coordinates",
+            E::NarrowToFit => "give zones that spread over the site, or leave tilt out",
             E::SeveralZones { .. } => "choose one of them, as in file = \"...#name\"",
             E::LineWithoutHeights => {
                 "add heights by distance to the line, as in heights = [[0, 24.5], [100, 25]], or lay it on a surface with heights-from"

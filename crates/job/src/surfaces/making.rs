@@ -1,5 +1,6 @@
 //! From what was read to surfaces: files as they are, and those that the job derives, step by step.
 
+mod fit;
 mod layers;
 mod regrade;
 mod steps;

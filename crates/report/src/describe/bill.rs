@@ -5,6 +5,7 @@ use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 use super::bands::bands;
 use super::steps::{ItemSteps, how, measured, moved};
 use super::uncertain_items::uncertain_items;
+use super::untouched::untouched_of_bill;
 use super::{cells, closure_words, unit_words};
 use crate::report::{
     Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
@@ -50,6 +51,7 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     let words = "Quantities are rounded to the decimals shown, amounts to two decimals, halves away from zero. Sums are sums of the rounded figures.";
     report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
     uncertain_items(bill, &mut report);
+    untouched_of_bill(bill, &mut report);
     materials(bill, &mut report);
     let told = ItemSteps::of(bill);
     let on = if with_how {

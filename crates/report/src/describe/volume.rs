@@ -8,6 +8,7 @@ use super::bands::bands;
 use super::layers::layers;
 use super::steps::{ItemSteps, converted};
 use super::uncertainty::{plus_minus, uncertainty};
+use super::untouched::untouched;
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
 use crate::number::grouped;
 use crate::report::{
@@ -41,6 +42,7 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         report.add(Block::Paragraph(where_to.into()));
     }
     uncertainty(m, &mut report);
+    untouched(m, &mut report);
     if let Some(found) = &m.bands {
         report
             .blocks

@@ -56,6 +56,7 @@ struct Laid<'r> {
     headlines: Vec<LaidHeadline<'r>>,
     warnings: Vec<String>,
     failed: Vec<String>,
+    acknowledged: Vec<String>,
     blocks: Vec<LaidBlock<'r>>,
 }
 
@@ -129,7 +130,8 @@ impl<'r> Laid<'r> {
     fn of(report: &'r Report, title: &'r str) -> Self {
         let of = |severity: Severity| {
             let found = report.findings.iter();
-            let found = found.filter(|found| found.severity == severity);
+            let found =
+                found.filter(|found| found.severity == severity && found.acknowledged.is_none());
             found.map(told).collect()
         };
         let blocks = report.blocks.iter().filter(|(on, _)| on.page());
@@ -147,6 +149,7 @@ impl<'r> Laid<'r> {
                 .collect(),
             warnings: of(Severity::Warning),
             failed: of(Severity::Failed),
+            acknowledged: (report.findings.iter()).filter_map(acknowledged).collect(),
             blocks: blocks
                 .flat_map(|(_, block)| block_of(block, report))
                 .collect(),
@@ -160,6 +163,12 @@ fn told(finding: &Finding) -> String {
         Some(remedy) => format!("{finding}; {remedy}"),
         None => finding.to_string(),
     }
+}
+
+/// A finding that is acknowledged, with the reason.
+fn acknowledged(finding: &Finding) -> Option<String> {
+    let reason = finding.acknowledged.as_ref()?;
+    Some(format!("{finding}. Reason: {reason}"))
 }
 
 fn block_of<'r>(block: &'r Block, report: &'r Report) -> Vec<LaidBlock<'r>> {

@@ -145,6 +145,11 @@ impl Writer {
         let red = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
         let bold = Style::new().bold();
         for finding in findings {
+            if let Some(reason) = &finding.acknowledged {
+                self.say(format!("acknowledged: {finding}"));
+                self.say(format!("     reason: {reason}"));
+                continue;
+            }
             match finding.severity {
                 Severity::Failed => self.say(format!("{red}{MARK} {finding}{red:#}")),
                 Severity::Warning => self.say(format!("{bold}warning:{bold:#} {finding}")),

@@ -130,6 +130,19 @@ pub(super) fn step(
     if let Some(name) = &entry.difference {
         acts.push(StepAction::Difference(surface(name)?));
     }
+    if let Some(name) = &entry.fit_to {
+        if zones.is_empty() {
+            let what = "fit-to needs zones that nobody touched";
+            return Err(sheet.fault(name.span(), what, "add zones = [\"...\"]"));
+        }
+        acts.push(StepAction::Fit {
+            to: surface(name)?,
+            tilt: entry.tilt,
+        });
+    } else if entry.tilt {
+        let what = "tilt needs fit-to";
+        return Err(sheet.fault(span(), what, "remove it, or add fit-to = \"...\""));
+    }
     let zones = zones
         .iter()
         .map(|name| sheet.known(name, "zone", known.zones));
@@ -141,7 +154,7 @@ pub(super) fn step(
             spot: sheet.spot(span()),
         }),
         0 => {
-            let remedy = "use one of raise, lower, level, move, highest, lowest, take, keep, platform, embankment, swept, regrade, build-up, difference";
+            let remedy = "use one of raise, lower, level, move, highest, lowest, replace, keep, platform, embankment, swept, regrade, build-up, difference, fit-to";
             Err(sheet.fault(span(), "the step does nothing", remedy))
         }
         _ => {

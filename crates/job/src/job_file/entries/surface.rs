@@ -200,6 +200,12 @@ pub(crate) struct StepEntry {
     /// Difference of heights: this surface less another.
     #[schemars(with = "Option<String>")]
     pub(crate) difference: Option<Name>,
+    /// Raise or lower the whole surface so that within the zones, which nobody touched, it agrees with another.
+    #[schemars(with = "Option<String>")]
+    pub(crate) fit_to: Option<Name>,
+    /// Take off a tilt too, with fit-to.
+    #[serde(default)]
+    pub(crate) tilt: bool,
 }
 
 /// Which build-up holds where zones overlap.

@@ -106,6 +106,12 @@ impl StepAction {
                     names.join(" and ")
                 )
             }
+            StepAction::Fit { to, tilt: false } => {
+                format!("shifted in height to agree with \"{to}\" on untouched ground")
+            }
+            StepAction::Fit { to, tilt: true } => {
+                format!("shifted in height and tilted to agree with \"{to}\" on untouched ground")
+            }
             StepAction::Difference(name) => format!("difference: heights less those of \"{name}\""),
         }
     }

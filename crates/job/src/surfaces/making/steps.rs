@@ -126,6 +126,9 @@ impl Making<'_> {
                 }
             }),
             StepAction::Difference(_) => difference(other()?, surface).and_then(limited),
+            StepAction::Fit { tilt, .. } => {
+                return self.fit(surface, other()?, zones.unwrap_or(&none), *tilt, done);
+            }
             StepAction::Platform(plan) => {
                 let body = self.platform(plan, other().unwrap_or(surface))?;
                 self.run_out_note(&body, done);
