@@ -6,6 +6,7 @@ mod contours;
 mod converting;
 mod haul;
 mod map;
+mod opinions;
 mod paths;
 mod pile;
 mod profile;
@@ -32,6 +33,7 @@ pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
 pub(crate) use haul::HaulArgs;
 pub(crate) use map::{MapArgs, PaperName, ShownOnMap};
+pub(crate) use opinions::OpinionArgs;
 pub(crate) use pile::PileArgs;
 pub(crate) use profile::ProfileArgs;
 pub(crate) use reading::ReadingArgs;
@@ -261,6 +263,8 @@ pub(crate) struct VolumeArgs {
     pub(crate) accuracy: AccuracyArgs,
     #[command(flatten)]
     pub(crate) untouched: UntouchedArgs,
+    #[command(flatten)]
+    pub(crate) opinions: OpinionArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the tables to a CSV file: plain numbers for a spreadsheet

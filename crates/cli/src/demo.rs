@@ -401,6 +401,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             &job,
             "--zone",
             "borrow pit",
+            "--second-opinion",
             "--untouched",
             "terrace",
             "--propose-untouched",

@@ -77,7 +77,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Spots(args) => spots::run(&args)?,
         Command::Pile(args) => pile::run(&args)?,
         Command::Surface(args) => surface::run(&args)?,
-        Command::Volume(args) => volume::run(&args)?,
+        Command::Volume(args) => return volume::run(&args),
     }
     Ok(Outcome::Done)
 }

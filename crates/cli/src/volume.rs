@@ -3,10 +3,12 @@
 use dapedon_core::plan::Place;
 use dapedon_formats::RawZone;
 use dapedon_job::{
-    BandsSource, Context, Job, Measurement, ProposedUntouched, Request, Scene, measure, named_bands,
+    BandsSource, Context, Job, Measurement, ProposedUntouched, Request, Scene, Severity, measure,
+    named_bands,
 };
 use dapedon_report::{MapOptions, MapWords, Picture, TitleBlock, describe, difference_map};
 
+use crate::Outcome;
 use crate::args::VolumeArgs;
 use crate::error::CommandError;
 use crate::map;
@@ -15,7 +17,7 @@ use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
 use crate::progress::telling;
 
-pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
+pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     let proposal = args.untouched.propose_untouched.as_deref();
     let proposal = proposal.map(OutlineFiles::of).transpose()?;
     let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
@@ -76,7 +78,13 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<(), CommandError> {
     let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
-    print_result(files, args.json, &measurement, &report, &typed.outputs)
+    print_result(files, args.json, &measurement, &report, &typed.outputs)?;
+    let mut failed = measurement.warnings.iter();
+    let failed = failed.any(|finding| finding.severity == Severity::Failed);
+    Ok(match failed {
+        true => Outcome::Finding,
+        false => Outcome::Done,
+    })
 }
 
 fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError> {
@@ -93,6 +101,7 @@ fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError
         converting: args.converting.converting(job)?,
         untouched: names::zones(job, &args.untouched.untouched)?,
         propose_untouched: args.untouched.propose_untouched.is_some(),
+        opinions: args.opinions.rules(),
     })
 }
 

@@ -4,6 +4,7 @@ pub(crate) mod assembly;
 pub(crate) mod combined;
 pub(crate) mod difference;
 pub(crate) mod mask;
+mod other_diagonals;
 pub(crate) mod regrade;
 pub(crate) mod run_out;
 pub(crate) mod shifted;

@@ -8,6 +8,7 @@ mod kinds;
 mod maps;
 mod materials;
 mod model;
+mod opinions;
 mod passes;
 mod rows;
 mod total_uncertainty;
@@ -21,7 +22,7 @@ use crate::context::Context;
 use crate::error::JobError;
 use crate::job_file::NameError;
 use crate::job_file::{ItemPlan, Job};
-use crate::quantities::{Scene, ZoneMeasurement};
+use crate::quantities::{Scene, SecondOpinions, ZoneMeasurement};
 use crate::schema::Schema;
 pub use error::BillError;
 use inputs::BillInputs;
@@ -80,6 +81,14 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
         let mut measured = Vec::new();
         for (item, ticket) in items.iter().zip(&tickets) {
             let line = item::measured(job, item, (&**ticket, &desk), &symbols, &units);
+            let line = line.and_then(|mut line| {
+                let asked = (*item, &**ticket);
+                let found = opinions::of(&desk, job, asked, &line, &units)?;
+                line.findings
+                    .extend(found.iter().flat_map(SecondOpinions::findings));
+                line.second_opinions = found;
+                Ok(line)
+            });
             measured.push(line.map_err(|error| error.in_job(&item.spot))?);
         }
         let (materials, vehicles) = materials::facts(job, &items);

@@ -133,6 +133,7 @@ codes! {
     OffContract "off-contract" Failed "A quantity differs from its contract quantity by more than the allowed share."
     BelowLeast "below-least" Failed "A quantity is below the lowest expected."
     AboveMost "above-most" Failed "A quantity is above the highest expected."
+    OpinionOff "opinion-off" Failed "A second opinion differs from a volume by more than the limit."
     AboveEdge "above-edge" Failed "A level is above the spill level of the basin."
     NotCompared "not-compared" Warning "Ground is covered by only one surface, or by none, and is not in any volume."
     NothingCompared "nothing-compared" Warning "The two surfaces do not overlap in a zone."

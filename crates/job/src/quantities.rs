@@ -9,6 +9,7 @@ mod convert;
 mod depths;
 mod line_facts;
 mod measurement;
+pub(crate) mod opinions;
 pub(crate) mod pile;
 mod profile;
 pub(crate) mod sanity;
@@ -36,8 +37,13 @@ pub use contours::{
 pub use convert::{ConvertError, ConvertedLine, Converting, Rate, Way};
 pub use depths::{DepthSlice, DepthsError, ZoneDepths};
 pub use line_facts::LineFacts;
+pub(crate) use measurement::volume_of_report;
 pub use measurement::{
     Areas, Closure, Difference, Extreme, Measurement, Volumes, WithoutBuildUp, ZoneMeasurement,
+};
+pub use opinions::{
+    Explanation, GridSize, Opinion, OpinionError, OpinionFigure, OpinionMethod, OpinionRules,
+    OpinionVerdict, SecondOpinions, StatedError, StatedFigures,
 };
 pub(crate) use pile::apart;
 pub use pile::{

@@ -835,6 +835,7 @@ fn reference() -> String {
         ("`[vehicle.NAME]`", "VehicleEntry"),
         ("`[[item]]`", "ItemEntry"),
         ("`sections = { ... }` of an item", "SectionsEntry"),
+        ("`stated = [{ ... }]` of an item", "StatedEntry"),
         ("`[[untouched]]`", "UntouchedEntry"),
         ("`[[acknowledged]]`", "AcknowledgedEntry"),
     ];

@@ -8,6 +8,7 @@ mod contours;
 mod haul;
 mod inspected;
 mod layers;
+mod opinions;
 mod piles;
 mod profile;
 mod recipe;

@@ -25,6 +25,7 @@ mod hostile;
 mod inspect;
 mod jobs;
 mod maps;
+mod opinions;
 mod outputs;
 mod pile;
 mod profile;

@@ -118,6 +118,7 @@ pub(crate) fn measured(
         by_sections,
         bands,
         uncertainty,
+        second_opinions: None,
         unrounded: exact,
         measured: written,
         measured_unit: measured_unit.into(),

@@ -6,7 +6,7 @@ use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
-use crate::quantities::{Bands, SectionVolumes, UncertaintyOf, ZoneMeasurement};
+use crate::quantities::{Bands, SecondOpinions, SectionVolumes, UncertaintyOf, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
@@ -156,6 +156,9 @@ pub struct BillItem {
     /// How uncertain it is, where it is known how accurate both surfaces are.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub uncertainty: Option<ItemUncertainty>,
+    /// The same found in other ways, and quantities that others state, where that was asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub second_opinions: Option<SecondOpinions>,
     /// The sum of the rows, unrounded; what is shared counts once.
     pub unrounded: f64,
     /// The sum of the rows as they are written.

@@ -8,6 +8,7 @@ use dapedon_core::quantities::{
     Coverage, PointWeights, Tolerance, coverage, volumes, weighed_volumes,
 };
 use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::Zones;
 
 use super::grounds::{GroundParts, ItemGround};
 use crate::band_rules::BandRules;
@@ -27,6 +28,8 @@ pub(crate) struct Pass {
     pub(crate) sides: [usize; 2],
     tolerances: Vec<Tolerance>,
     parts: Vec<PassGround>,
+    /// The ground of each region; none where it is everywhere.
+    regions: Option<Zones>,
     /// For each tolerance, region by region.
     measured: Vec<Vec<ZoneMeasurement>>,
     /// For each tolerance, how uncertain what counts on each ground is, where that is known.
@@ -100,6 +103,7 @@ impl Passes {
                 sides,
                 tolerances: Vec::new(),
                 parts: Vec::new(),
+                regions: None,
                 measured: Vec::new(),
                 uncertain: Vec::new(),
                 sure: None,
@@ -167,6 +171,15 @@ impl Passes {
     pub(crate) fn uncertainty(&self, ticket: PassIndex) -> Option<&GroundUncertainty> {
         let pass = &self.0[ticket.pass];
         pass.uncertain.get(ticket.tolerance)?.get(ticket.part)
+    }
+
+    /// The regions that count for a ticket, which do not overlap; none where that is everywhere.
+    pub(crate) fn counted(&self, ticket: PassIndex) -> Option<Zones> {
+        let pass = &self.0[ticket.pass];
+        let regions = pass.regions.as_ref()?;
+        let counted = pass.parts[ticket.part].laid.counted.iter();
+        let counted = counted.map(|&region| regions.zones()[region].clone());
+        Some(Zones::new(regions.frame(), counted.collect()))
     }
 
     /// The ground of a ticket, and what was measured between its surfaces, region by region.
@@ -269,6 +282,8 @@ impl Pass {
                 all.into_iter(),
             ));
         }
+        drop(laid);
+        self.regions = regions;
         let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
         for part in &self.parts {
             let is_bare = |&region: &usize| measured[region].closure.pieces == 0;

@@ -2,6 +2,7 @@
 //! report shows.
 
 use dapedon_core::plan::{RELATIVE, Sum};
+use dapedon_core::quantities::Volumes as CoreVolumes;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -12,6 +13,7 @@ use crate::job_file::JobFacts;
 use crate::quantities::bands::Bands;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::depths::ZoneDepths;
+use crate::quantities::opinions::SecondOpinions;
 use crate::quantities::uncertainty::{Uncertainty, ZoneUncertainty};
 use crate::quantities::untouched::{ProposedUntouched, Untouched};
 use crate::schema::{Schema, Word};
@@ -59,6 +61,9 @@ pub struct Measurement {
     /// Ground that may be untouched, where a proposal was asked for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub proposed_untouched: Option<ProposedUntouched>,
+    /// The same found in other ways, and figures that somebody else states, where that was asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub second_opinions: Option<SecondOpinions>,
     /// Cut and fill by depth, zone by zone and then all of them, where that was asked for.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub by_depth: Vec<ZoneDepths>,
@@ -244,6 +249,17 @@ impl ZoneMeasurement {
         ];
         let found = alone.into_iter();
         found.filter_map(|(area, who)| Some((area.filter(|area| area.value > 0.0)?, who)))
+    }
+}
+
+/// Volumes of a report, in cubes of the length unit.
+pub(crate) fn volume_of_report(own: &Volumes, units: &ReportUnits) -> CoreVolumes {
+    let cubes = |figure: Volume| units.cubes_of(figure.value);
+    CoreVolumes {
+        cut: cubes(own.cut),
+        fill: cubes(own.fill),
+        net: cubes(own.net),
+        unchanged: cubes(own.unchanged),
     }
 }
 

@@ -34,6 +34,14 @@ pub struct Uncertainty {
     pub total: Option<ZoneUncertainty>,
 }
 
+impl Uncertainty {
+    /// The standard uncertainties of cut, fill and net of all zones together.
+    pub(crate) fn standard(&self) -> Option<[Volume; 3]> {
+        let whole = self.total.as_ref().or(self.zones.first())?;
+        Some([whole.cut, whole.fill, whole.net].map(|own| own.standard))
+    }
+}
+
 /// By how much the standard uncertainty of a net falls with a better survey of one side.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct BetterSurvey {

@@ -1,8 +1,9 @@
 //! Measuring between two sources.
 
 use dapedon_core::overlay::{Overlay, OverlayError};
-use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volumes};
-use dapedon_core::surface::Outline;
+use dapedon_core::quantities::{Tolerance, Volumes as CoreVolumes, ZoneVolume, coverage, volumes};
+use dapedon_core::surface::{Outline, Surface};
+use dapedon_core::zones::{Zones, without_overlaps};
 
 use crate::accuracy::StatedAccuracy;
 use crate::band_rules::BandRules;
@@ -13,15 +14,18 @@ use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
-use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
+use crate::quantities::measurement::{
+    Measurement, Volumes, WithoutBuildUp, ZoneMeasurement, volume_of_report,
+};
+use crate::quantities::opinions::{self, OpinionRules, SecondOpinions};
 use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
-use crate::quantities::uncertainty::{self, Sureness};
+use crate::quantities::uncertainty::{self, Sureness, Uncertainty};
 use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
 use crate::quantities::untouched::{self, Surveys};
 use crate::schema::Schema;
 use crate::site::Site;
-use crate::surfaces::{SurfaceFacts, apart, not_laid};
+use crate::surfaces::{MadeSurface, SurfaceFacts, apart, not_laid};
 use crate::watch::Activity;
 
 /// What to measure.
@@ -49,6 +53,8 @@ pub struct Request {
     pub untouched: Vec<ZoneSource>,
     /// Ground that may be untouched is looked for.
     pub propose_untouched: bool,
+    /// The second opinions that are asked for.
+    pub opinions: Option<OpinionRules>,
 }
 
 impl Request {
@@ -66,6 +72,7 @@ impl Request {
             converting: None,
             untouched: Vec::new(),
             propose_untouched: false,
+            opinions: None,
         }
     }
 }
@@ -173,7 +180,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         }
         let surfaces = [&reference.surface, &surveyed.surface];
         let mut scene = Scene::of(&site.making, surfaces, zones.cloned());
-        scene.breaklines = surveyed.breaklines;
+        scene.breaklines = surveyed.breaklines.clone();
         if let (Some(own), Some(map)) = (untouched, &context.pictures) {
             let mut ground = Scene::of(&site.making, surfaces, Some(own));
             let rows = step.unless_stopped(ground.measured_for_map(Tolerance::ZERO, map.room))?;
@@ -203,6 +210,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             }
             None => Vec::new(),
         };
+        let chosen = [&reference, &surveyed].map(MadeSurface::chosen_triangles);
         let sides = [reference.side, surveyed.side];
         let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
         warnings.extend(site.zone_notes(&all));
@@ -219,6 +227,27 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             }
             warnings.extend(net_uncertain(total.as_ref().or(rows.first())));
         }
+        let opinions = request.opinions.as_ref().map(|rules| {
+            let apart = zones.map(without_overlaps);
+            let own = opinions::Measured {
+                surfaces: [&scene.reference, &scene.surveyed],
+                zones: apart.as_ref(),
+                tolerance,
+                names: [&reference.source, &surveyed.source],
+                breaklines: chosen
+                    .each_ref()
+                    .map(|own| own.as_deref().map(Vec::as_slice)),
+                standard: uncertainty.as_ref().and_then(Uncertainty::standard),
+                others: match rules.stated.is_empty() {
+                    true => Vec::new(),
+                    false => others(&scene, zones, tolerance, &rows, without_build_up.as_ref())?,
+                },
+                units: &units,
+            };
+            opinions::second_opinions(&own, rules)
+        });
+        let opinions = step.unless_stopped(opinions.transpose())?;
+        warnings.extend(opinions.iter().flat_map(SecondOpinions::findings));
         let mut measurement = Measurement {
             command: "volume".into(),
             schema: Schema,
@@ -235,6 +264,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             uncertainty,
             untouched: found,
             proposed_untouched: proposed,
+            second_opinions: opinions,
             by_depth,
             bands,
             without_build_up,
@@ -247,6 +277,46 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         }
         Ok((measurement, scene))
     })
+}
+
+/// What somebody else may have found between the same surfaces, each with what it is.
+fn others(
+    scene: &Scene,
+    zones: Option<&Zones>,
+    tolerance: Tolerance,
+    rows: &[ZoneMeasurement],
+    without: Option<&WithoutBuildUp>,
+) -> Result<Vec<(String, CoreVolumes)>, JobError> {
+    let (from, to) = (&scene.reference, &scene.surveyed);
+    let between = |zones: Option<&Zones>, tolerance: Tolerance| -> Result<_, JobError> {
+        let overlay = Overlay::new(from, to, zones)?;
+        let found = self::measured(&overlay, tolerance)?;
+        Ok(opinions::sum(found.iter().map(|zone| zone.volume)))
+    };
+    let of_report = |own: &Volumes| volume_of_report(own, &scene.units);
+    let mut others = Vec::new();
+    if tolerance != Tolerance::ZERO {
+        let all = between(zones, Tolerance::ZERO)?;
+        others.push(("without the tolerance".to_owned(), all));
+    }
+    if zones.is_some() && !matches!((&**from, &**to), (Surface::Level(_), Surface::Level(_))) {
+        let all = between(None, tolerance)?;
+        others.push((
+            "over all ground, not within the zones alone,".to_owned(),
+            all,
+        ));
+    }
+    if rows.len() > 1 {
+        let apart = rows.iter();
+        others.extend(apart.map(|row| {
+            let words = format!("in the zone \"{}\" alone", row.zone);
+            (words, of_report(&row.volume))
+        }));
+    }
+    if let Some(without) = without {
+        others.push(("without the build-up".to_owned(), of_report(&without.total)));
+    }
+    Ok(others)
 }
 
 fn measured(overlay: &Overlay<'_>, tolerance: Tolerance) -> Result<Vec<ZoneVolume>, OverlayError> {

@@ -9,6 +9,7 @@ use dapedon_core::points::Patches;
 use dapedon_core::surface::Surface;
 
 use crate::surfaces::facts::SurfaceFacts;
+use crate::surfaces::recipe::Recipe;
 
 /// A surface that is measured: what it is, where it came from, and what was found on the way to it.
 #[derive(Clone)]
@@ -43,6 +44,14 @@ pub struct OutlierFound {
 }
 
 impl MadeSurface {
+    /// Its breaklines, where its triangles were chosen among its points and may as well be others: not of what a file hands over or steps made.
+    pub(crate) fn chosen_triangles(&self) -> Option<Arc<Vec<Vec<Place>>>> {
+        let as_read = |recipe: &Arc<Recipe>| recipe.all_steps().is_empty();
+        let as_read = self.side.recipe.as_ref().is_none_or(as_read);
+        let grid = matches!(*self.surface, Surface::Grid(_));
+        (as_read && (grid || !self.handed_over)).then(|| self.breaklines.clone())
+    }
+
     /// A surface of which nothing else is known.
     pub(crate) fn of(surface: Surface) -> Self {
         MadeSurface {

@@ -3,6 +3,7 @@
 use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 
 use super::bands::bands;
+use super::opinions::{counted, opinions, opinions_of_items};
 use super::steps::{ItemSteps, how, measured, moved};
 use super::uncertain_items::uncertain_items;
 use super::untouched::untouched_of_bill;
@@ -51,6 +52,13 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     let words = "Quantities are rounded to the decimals shown, amounts to two decimals, halves away from zero. Sums are sums of the rounded figures.";
     report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
     uncertain_items(bill, &mut report);
+    // Where the computation is shown, it has them item by item.
+    let summed = if with_how {
+        ShownOn::Page
+    } else {
+        ShownOn::Both
+    };
+    opinions_of_items(bill, summed, &mut report);
     untouched_of_bill(bill, &mut report);
     materials(bill, &mut report);
     let told = ItemSteps::of(bill);
@@ -81,6 +89,10 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         if let Some(found) = &item.bands {
             let of = Some(("item", item.code.clone()));
             report.blocks.extend(bands(found, &bill.units, of, on));
+        }
+        if let Some(found) = &item.second_opinions {
+            let counts = Some((item.code.as_str(), counted(item)));
+            opinions(found, &bill.units, counts, on, &mut report);
         }
     }
     if !bill.material_balance.is_empty() {

@@ -194,7 +194,7 @@ fn zones(surveys: &Surveys<'_>, zones: &[&UntouchedZone]) -> Table {
                     Column::new("spread", height.clone()).head("spread"),
                     Column::new("robust spread", height.clone()).head("robust"),
                     Column::new("expected spread", height.clone())
-                        .head("expected")
+                        .head("expected spread")
                         .on(expected),
                     Column::new("lowest difference", height.clone()).head("lowest"),
                     Column::new("lowest at", Kind::Place)

@@ -6,6 +6,7 @@ use dapedon_job::{
 
 use super::bands::bands;
 use super::layers::layers;
+use super::opinions::opinions;
 use super::steps::{ItemSteps, converted};
 use super::uncertainty::{plus_minus, uncertainty};
 use super::untouched::untouched;
@@ -42,6 +43,10 @@ pub fn volume(measurement: &Measurement, pictures: Vec<Picture>) -> Report {
         report.add(Block::Paragraph(where_to.into()));
     }
     uncertainty(m, &mut report);
+    if let Some(found) = &m.second_opinions {
+        report.heading("Second opinions");
+        opinions(found, &m.units, None, ShownOn::Both, &mut report);
+    }
     untouched(m, &mut report);
     if let Some(found) = &m.bands {
         report

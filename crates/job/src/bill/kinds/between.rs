@@ -35,6 +35,7 @@ pub(super) fn ask(
         tolerance,
         ground,
         bands,
+        opinions: _,
     } = plan;
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let ticket = desk

@@ -140,6 +140,12 @@ impl Checked<'_> {
             ("tolerance", number(&entry.tolerance)),
             ("bands", span(&entry.bands)),
             ("sections", entry.sections.as_ref().map(Spanned::span)),
+            (
+                "second-opinion",
+                entry.second_opinion.as_ref().map(Spanned::span),
+            ),
+            ("stated", entry.stated.as_ref().map(Spanned::span)),
+            ("agree-within", span(&entry.agree_within)),
         ];
         for (key, span) in keys {
             if let (Some(span), false) = (span, said.keys.contains(&key)) {
@@ -160,6 +166,20 @@ impl Checked<'_> {
         })
     }
 
+    /// A share, as it is written in percent.
+    pub(in crate::job_file) fn share(&self, text: &Name) -> Result<Decimal, JobFileError> {
+        let share = text.get_ref().trim().strip_suffix('%');
+        let share = share.and_then(|share| share.trim().parse().ok());
+        let usable = share
+            .filter(|share: &Decimal| *share >= Decimal::ZERO && *share <= Decimal::from(1000));
+        let share = usable.and_then(|percent| percent.checked_div(Decimal::ONE_HUNDRED));
+        share.ok_or_else(|| {
+            let what = format!("\"{}\" is not a percentage", text.get_ref());
+            self.sheet
+                .fault(text.span(), what, "write it as in \"10%\"")
+        })
+    }
+
     fn expected(&self) -> Result<Expected, JobFileError> {
         let Checked { sheet, entry, .. } = *self;
         let figure = |value: &Option<Spanned<f64>>| match value {
@@ -169,23 +189,12 @@ impl Checked<'_> {
         let within = match &entry.within {
             None => None,
             Some(within) => {
-                let share = within
-                    .get_ref()
-                    .trim()
-                    .strip_suffix('%')
-                    .and_then(|share| share.trim().parse().ok());
-                let usable = share.filter(|share: &Decimal| {
-                    *share >= Decimal::ZERO && *share <= Decimal::from(1000)
-                });
-                let Some(percent) = usable else {
-                    let what = format!("\"{}\" is not a percentage", within.get_ref());
-                    return Err(sheet.fault(within.span(), what, "write it as in \"10%\""));
-                };
+                let share = self.share(within)?;
                 if entry.contract.is_none() {
                     let what = "within is a share of the contract quantity, and the item has none";
                     return Err(sheet.fault(within.span(), what, "add contract = ..."));
                 }
-                percent.checked_div(Decimal::from(100))
+                Some(share)
             }
         };
         let expected = Expected {

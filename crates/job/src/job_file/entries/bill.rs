@@ -215,12 +215,32 @@ pub(crate) struct ItemEntry {
     /// Highest expected quantity. The item fails if it is more.
     #[schemars(with = "Option<f64>")]
     pub(crate) at_most: Option<Spanned<f64>>,
+    /// Find cut, fill or net in other ways too, beside the figure that counts.
+    #[schemars(with = "Option<bool>")]
+    pub(crate) second_opinion: Option<Spanned<bool>>,
+    /// Quantities that others state: each is compared, and what would explain it is looked for.
+    #[schemars(with = "Option<Vec<StatedEntry>>")]
+    pub(crate) stated: Option<Spanned<Vec<StatedEntry>>>,
+    /// Allowed difference of second opinions, as in "2%". The item fails if it is larger.
+    #[schemars(with = "Option<String>")]
+    pub(crate) agree_within: Option<Name>,
     /// Rate per unit, in the job's currency.
     #[schemars(with = "Option<f64>")]
     pub(crate) rate: Option<Spanned<f64>>,
     /// Decimals of the quantity [default: those of the report; 0 for loads and whole counts].
     #[schemars(with = "Option<u8>", range(max = 6))]
     pub(crate) decimals: Option<Spanned<u8>>,
+}
+
+/// A quantity that somebody else states.
+#[derive(Debug, Clone, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(crate) struct StatedEntry {
+    /// Who states it.
+    pub(crate) by: String,
+    /// The quantity, in the unit that the item is paid in.
+    #[schemars(with = "f64")]
+    pub(crate) quantity: Spanned<f64>,
 }
 
 /// Cross-sections that a volume is computed from.

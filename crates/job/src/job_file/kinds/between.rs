@@ -1,6 +1,8 @@
 //! A figure between two surfaces.
 
 use dapedon_core::quantities::Tolerance;
+use rust_decimal::Decimal;
+use toml::Spanned;
 
 use super::by_sections;
 use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
@@ -19,6 +21,17 @@ pub(crate) struct Between {
     pub(crate) ground: MeasuredZones,
     /// Bands that its ground is reported in.
     pub(crate) bands: Option<BandRules>,
+    /// The second opinions that are asked for.
+    pub(crate) opinions: Option<ItemOpinions>,
+}
+
+/// Second opinions of an item.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct ItemOpinions {
+    /// Quantities that others state, and who does.
+    pub(crate) stated: Vec<(String, Decimal)>,
+    /// The share that any of them may differ by.
+    pub(crate) limit: Option<Decimal>,
 }
 
 /// Which figure counts.
@@ -43,6 +56,9 @@ pub(super) const fn said(word: &'static str) -> KindKeys {
             "tolerance",
             "bands",
             "sections",
+            "second-opinion",
+            "stated",
+            "agree-within",
         ],
         check,
     }
@@ -75,7 +91,15 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         let what = "the item compares a surface with itself";
         return Err(item.fault(what, "use another surface for one of them"));
     }
+    let opinions = opinions(item, counts)?;
     if let Some(sections) = &entry.sections {
+        if opinions.is_some() {
+            let what = "second opinions are of the volume between the surfaces, and the item counts by sections";
+            return Err(item.fault(
+                what,
+                "remove them: that volume is shown beside the sections",
+            ));
+        }
         return by_sections::check(item, counts, sides, sections);
     }
     Ok(ItemKind::Between(Between {
@@ -84,6 +108,38 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         tolerance,
         ground: item.ground()?,
         bands: item.bands()?,
+        opinions,
+    }))
+}
+
+/// The second opinions that an item asks for.
+fn opinions(item: &Checked<'_>, counts: Counts) -> Result<Option<ItemOpinions>, JobFileError> {
+    let entry = item.entry;
+    let asked = entry.second_opinion.as_ref();
+    let asked = asked.is_some_and(|asked| *asked.get_ref());
+    let stated = entry.stated.as_ref().map_or(&[][..], |all| all.get_ref());
+    if !asked && stated.is_empty() && entry.agree_within.is_none() {
+        return Ok(None);
+    }
+    if let Counts::Area | Counts::CutArea | Counts::FillArea = counts {
+        let what = "second opinions are of cut, fill or net, and the item counts an area";
+        return Err(item.fault(what, "remove them, or change measure"));
+    }
+    let stated = stated.iter().map(|stated| {
+        let quantity = item.figure(&stated.quantity)?;
+        match stated.by.trim() {
+            "" => {
+                let what = "nobody is named who states the quantity";
+                let span = Spanned::span(&stated.quantity);
+                Err(item.sheet.fault(span, what, "add by = \"...\""))
+            }
+            by => Ok((by.to_owned(), quantity)),
+        }
+    });
+    let limit = entry.agree_within.as_ref().map(|text| item.share(text));
+    Ok(Some(ItemOpinions {
+        stated: stated.collect::<Result<_, _>>()?,
+        limit: limit.transpose()?,
     }))
 }
 

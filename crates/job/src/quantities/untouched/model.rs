@@ -141,6 +141,9 @@ pub struct ProposedUntouched {
     pub ground: UntouchedZone,
 }
 
+/// Differences up to this are the rounding of coordinates.
+const ROUNDING: f64 = 1e-7;
+
 /// Twice the noise that was stated may still be the ground between points.
 const NOISIER: f64 = 2.0;
 
@@ -173,19 +176,14 @@ impl UntouchedZone {
             (expected.mean.value.powi(2) - expected.mean_from_points.value.powi(2)).max(0.0);
         let of_mean = libm::hypot(of_points, common.sqrt());
         let lean = self.tilt.map_or(0.0, |tilt| tilt.deviation.value);
-        if lean > OF_TWO * of_points && lean > self.rounding() {
+        if lean > OF_TWO * of_points && lean > ROUNDING {
             UntouchedVerdict::Tilt
-        } else if self.mean.value.abs() > expected.coverage_factor * of_mean + self.rounding() {
+        } else if self.mean.value.abs() > expected.coverage_factor * of_mean + ROUNDING {
             UntouchedVerdict::Shift
         } else if times > NOISIER {
             UntouchedVerdict::Noise
         } else {
             UntouchedVerdict::AsStated
         }
-    }
-
-    /// Differences up to this are the rounding of coordinates.
-    fn rounding(&self) -> f64 {
-        1e-7
     }
 }
