@@ -23,7 +23,7 @@ pub(crate) struct OpinionArgs {
     /// Largest share that second opinions may differ by, as in 2%; beyond it the exit code is 1
     ///
     /// Of a stated figure it is a share of that figure; of other ways to measure, of the greater of cut and fill.
-    #[arg(long, value_name = "SHARE", value_parser = share)]
+    #[arg(long, value_name = "SHARE", value_parser = share, allow_hyphen_values = true)]
     pub(crate) agree_within: Option<f64>,
     /// Finest cell of the grids [default: one that suits the area]
     #[arg(long, value_name = "LENGTH", value_parser = length)]

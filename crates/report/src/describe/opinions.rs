@@ -29,7 +29,10 @@ pub(super) fn opinions(
     let words = format!(
         "The same volumes, found in other ways between the same surfaces. Another method may differ by its own error (95 %), other triangles and other people by the uncertainty of what was measured, where that is known.{limit}"
     );
-    report.add_on(on, Block::Paragraph(words));
+    // Of items the words stand above all of them.
+    if item.is_none() || found.limit.is_some() {
+        report.add_on(on, Block::Paragraph(words));
+    }
     let own = [("cut", found.cut), ("fill", found.fill), ("net", found.net)];
     for (name, figure) in own.into_iter().filter(|(name, _)| counts(name)) {
         let rows: Vec<Row> = (found.opinions.iter())
@@ -43,7 +46,8 @@ pub(super) fn opinions(
         }
     }
     if !found.grid.is_empty() {
-        report.add_on(on, Block::Table(grids(&found.grid, units, of)));
+        let table = grids(&found.grid, units, counts, of);
+        report.add_on(on, Block::Table(table));
     }
     let lines = explained(found);
     if !lines.is_empty() {
@@ -64,7 +68,7 @@ pub(super) fn opinions_of_items(bill: &Bill, on: ShownOn, report: &mut Report) {
         return;
     }
     report.add_on(on, Block::heading("Second opinions"));
-    let words = "What is measured of each item, found in other ways between the same surfaces: by a grid from its trend, by parallel sections where no tolerance applies, and with other triangles between the same points where somebody chose them. What others state stands below. The computation of each item has the details.";
+    let words = "What is measured of each item, found in other ways between the same surfaces: by a grid from its trend, by parallel sections where no tolerance applies, and with other triangles between the same points where somebody chose them. Another method may differ by its own error (95 %), other triangles and other people by the uncertainty of what was measured, where that is known. What others state stands below. The computation of each item has the details.";
     report.add_on(on, Block::Paragraph(words.into()));
     let volume = Kind::Volume(bill.units.volume, bill.units.decimals);
     let otherwise = ["by a grid", "by sections", "other triangles"];
@@ -251,19 +255,28 @@ fn capital(word: &str) -> String {
     first.into_iter().chain(letters).collect()
 }
 
-/// What grids give by the size of their cells.
-fn grids(sizes: &[GridSize], units: &ReportUnits, of: Option<(&'static str, String)>) -> Table {
+/// What grids give by the size of their cells, of the figures that count.
+fn grids(
+    sizes: &[GridSize],
+    units: &ReportUnits,
+    counts: impl Fn(&str) -> bool,
+    of: Option<(&'static str, String)>,
+) -> Table {
     let volume = Kind::Volume(units.volume, units.decimals);
-    let columns = ["cut", "fill", "net"].into_iter().flat_map(|name| {
+    let all = ["cut", "fill", "net"];
+    let columns = all.into_iter().filter(|name| counts(name));
+    let columns = columns.flat_map(|name| {
         [
             Column::new(format!("least {name}"), volume.clone()).head(format!("{name} from")),
             Column::new(format!("greatest {name}"), volume.clone()).head("to"),
         ]
     });
+    let columns: Vec<Column> = columns.collect();
     let row = |size: &GridSize| {
         let mut cells = cells![size.cell];
-        let ends = [size.cut, size.fill, size.net].into_iter().flatten();
-        cells.extend(ends.map(Cell::from));
+        let figures = all.into_iter().zip([size.cut, size.fill, size.net]);
+        let figures = figures.filter(|(name, _)| counts(name));
+        cells.extend(figures.flat_map(|(_, ends)| ends.map(Cell::from)));
         Row::new(RowKind::Plain, cells)
     };
     Table {
@@ -273,7 +286,7 @@ fn grids(sizes: &[GridSize], units: &ReportUnits, of: Option<(&'static str, Stri
             note: "by where the grid happens to start".into(),
             ..Group::new(
                 format!("By grids of one cell size alone, {}", units.volume.symbol()),
-                columns.collect(),
+                columns,
             )
         }],
         rows: sizes.iter().map(row).collect(),
