@@ -102,17 +102,20 @@ pub fn grid_trend(
     if cells.is_nan() || cells >= f64::from(u32::MAX) {
         return Ok(None);
     }
-    let samples = Samples(Raster {
-        columns: columns as usize,
-        rows: rows as usize,
-        cell,
-        corner: frame.to_local(west, south + rows * cell),
-    });
+    let samples = Samples {
+        raster: Raster {
+            columns: columns as usize,
+            rows: rows as usize,
+            cell,
+            corner: frame.to_local(west, south + rows * cell),
+        },
+        near: frame.precision().length(),
+    };
     let mut all = overlay.fold(&samples)?;
-    // On an edge between two pieces, of one zone or of two, a sample is met twice.
-    all.sort_by_key(|&(cell, _)| cell);
+    // On an edge between two pieces, of one zone or of two, a sample is met twice. At an upright step the lower difference counts, whichever is met first.
+    all.sort_by(|(cell, own), (other_cell, other)| cell.cmp(other_cell).then(own.total_cmp(other)));
     all.dedup_by_key(|(cell, _)| *cell);
-    let columns = samples.0.columns;
+    let columns = samples.raster.columns;
     Ok(Some(trend(&all, columns, cell, tolerance.value())))
 }
 
@@ -209,7 +212,11 @@ pub(super) fn deviation_of_the_finest(deviations: &[f64], [least, greatest]: [f6
     (squares.sum::<f64>() / 3.0).sqrt()
 }
 
-struct Samples(Raster);
+struct Samples {
+    raster: Raster,
+    /// What lies so near to a piece is in it.
+    near: f64,
+}
 
 impl Fold for Samples {
     type Part = Vec<(u32, f64)>;
@@ -219,9 +226,10 @@ impl Fold for Samples {
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        self.0.middles(piece.outline, |cell, at: Place| {
-            part.push((cell, piece.surveyed.at(at) - piece.reference.at(at)));
-        });
+        self.raster
+            .middles_near(piece.outline, self.near, |cell, at: Place| {
+                part.push((cell, piece.surveyed.at(at) - piece.reference.at(at)));
+            });
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {

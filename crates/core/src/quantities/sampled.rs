@@ -50,7 +50,8 @@ pub fn sampled(surface: &Surface, cell: f64, most: u64) -> Result<Option<Sampled
         corner: frame.to_local(west, north),
     };
     let mut heights = vec![f64::NAN; columns * rows];
-    for (index, height) in overlay.fold(&Heights(raster))? {
+    let near = frame.precision().length();
+    for (index, height) in overlay.fold(&Heights { raster, near })? {
         // From the north as pixels, from the south as heights.
         let (row, column) = (index as usize / columns, index as usize % columns);
         heights[(rows - 1 - row) * columns + column] = height;
@@ -63,7 +64,11 @@ pub fn sampled(surface: &Surface, cell: f64, most: u64) -> Result<Option<Sampled
     }))
 }
 
-struct Heights(Raster);
+struct Heights {
+    raster: Raster,
+    /// What lies so near to a piece is in it: no cell is lost on an edge.
+    near: f64,
+}
 
 impl Fold for Heights {
     type Part = Vec<(u32, f64)>;
@@ -73,9 +78,10 @@ impl Fold for Heights {
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
-        self.0.middles(piece.outline, |index, at| {
-            part.push((index, piece.reference.at(at)));
-        });
+        self.raster
+            .middles_near(piece.outline, self.near, |index, at| {
+                part.push((index, piece.reference.at(at)));
+            });
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {

@@ -140,3 +140,35 @@ fn a_sample_on_an_edge_counts_once() {
             .is_none()
     );
 }
+
+#[test]
+fn no_sample_is_lost_on_an_edge_between_zones() {
+    // Two zones of a square share an edge that passes through middles of cells, in frames whose origins round them this way and that.
+    for shift in 0..40 {
+        let shift = f64::from(shift);
+        let frame = Frame::new(
+            LengthUnit::Metre,
+            [500_000.0 + 0.1 * shift, 6_000_000.0 + 0.37 * shift],
+        );
+        let ring = |corners: &[(f64, f64)]| -> Vec<Place> {
+            let closed = corners.iter().chain(corners.first());
+            closed
+                .map(|(e, n)| Place::new(500_000.0 + e, 6_000_000.0 + n))
+                .collect()
+        };
+        // From (0, 1/6) to (10, 3.5): through (0.25, 0.25), (1.75, 0.75) and so on.
+        let (west, east) = (0.5 / 3.0, 3.5);
+        let lower = ring(&[(0.0, 0.0), (10.0, 0.0), (10.0, east), (0.0, west)]);
+        let upper = ring(&[(0.0, west), (10.0, east), (10.0, 10.0), (0.0, 10.0)]);
+        let zones = [("lower", lower), ("upper", upper)];
+        let zones = zones.map(|(name, ring)| Zone::new(name, frame, vec![vec![ring]]).unwrap());
+        let zones = Zones::new(frame, zones.to_vec());
+        let heights = vec![1.0; 9];
+        let corner = Place::new(499_995.0, 5_999_995.0);
+        let over = Grid::new(frame, corner, [10.0; 2], [3, 3], heights).unwrap();
+        let (base, over) = (Surface::Level(Level::new(frame, 0.0)), Surface::Grid(over));
+        let overlay = Overlay::new(&base, &over, Some(&zones)).unwrap();
+        let found = grid_trend(&overlay, 0.5, Tolerance::ZERO).unwrap().unwrap();
+        assert_eq!(found.samples, 400, "{shift}");
+    }
+}
