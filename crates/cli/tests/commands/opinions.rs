@@ -113,10 +113,11 @@ fn figures_of_others_are_judged_and_explained() {
     );
     let explained = |stated: String| {
         let json = site.json(&format!("{COMMAND} --stated {stated},by=payer --json"));
-        json["second_opinions"]["explanations"].to_string()
+        let opinions = json["second_opinions"]["opinions"].as_array().unwrap();
+        opinions.last().unwrap()["explanations"].to_string()
     };
     assert!(explained(format!("cut={fill:.1}")).contains("with the sides swapped"));
-    assert!(explained(format!("cut={west:.2}")).contains("in the zone \\\"west\\\" alone"));
+    assert!(explained(format!("cut={west:.2}")).contains("in \\\"west\\\" alone"));
     assert!(explained(format!("cut={everywhere:.2}")).contains("over all ground"));
     assert!(explained(format!("cut={:.1}", cut / 0.764_554_857_984)).contains("in yd³"));
     let area = value(&found["total"]["area"]["cut"]);
@@ -125,7 +126,7 @@ fn figures_of_others_are_judged_and_explained() {
         "{COMMAND} --stated cut={:.3} --grid-cell 0.5 --json",
         cut * 1.004
     );
-    let grid = site.json(&grid)["second_opinions"]["explanations"].to_string();
+    let grid = site.json(&grid)["second_opinions"]["opinions"].to_string();
     assert!(
         grid.contains("a grid of 8 m finds between")
             || grid.contains("a grid of 4 m finds between"),
@@ -139,6 +140,17 @@ fn figures_of_others_are_judged_and_explained() {
     assert!(
         out.contains("Nothing that was tried explains the cut stated by payer."),
         "{out}"
+    );
+    // Two figures of one person are explained apart.
+    let two =
+        format!("{COMMAND} --stated cut={fill:.1},by=payer --stated cut={west:.2},by=payer --json");
+    let two = site.json(&two);
+    let two = two["second_opinions"]["opinions"].as_array().unwrap();
+    let [one, other] = [4, 5].map(|at| two[at]["explanations"].to_string());
+    assert!(one.contains("swapped") && !one.contains("alone"), "{one}");
+    assert!(
+        other.contains("alone") && !other.contains("swapped"),
+        "{other}"
     );
     // With accuracies the difference is judged by the uncertainty.
     let sure = "--reference-accuracy design --surveyed-accuracy common-height=0.02";

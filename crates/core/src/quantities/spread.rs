@@ -169,6 +169,9 @@ fn farther(one: [Extreme; 2], other: [Extreme; 2]) -> [Extreme; 2] {
 
 /// How many points of a surface lie in any of some zones, or on an edge of one.
 pub fn points_within(surface: &Surface, zones: &[Zone]) -> usize {
+    if zones.is_empty() {
+        return 0;
+    }
     let precision = surface.frame().precision();
     let zones = zones.iter().map(|zone| WithinZone::of(zone, precision));
     let zones: Vec<WithinZone<'_>> = zones.collect();
@@ -183,10 +186,17 @@ pub fn points_within(surface: &Surface, zones: &[Zone]) -> usize {
             places.filter(|&place| holds(place)).count()
         }
         Surface::Grid(grid) => {
-            let nodes = grid.heights().iter().enumerate();
-            let nodes = nodes.filter(|(_, height)| height.is_finite());
+            let around = zones.iter().map(|zone| zone.zone().extent());
+            let around = around.fold(Extent::EMPTY, |all, zone| all.union(&zone));
+            let [columns, rows] = grid.cells_in(&around);
+            let wide = grid.size()[0];
+            let nodes = (rows.start..=rows.end).flat_map(|row| {
+                (columns.start..=columns.end).map(move |column| row * wide + column)
+            });
+            let known = |node: &usize| grid.heights().get(*node).is_some_and(|own| own.is_finite());
             nodes
-                .filter(|(node, _)| holds(grid.vertex(*node).place()))
+                .filter(known)
+                .filter(|&node| holds(grid.vertex(node).place()))
                 .count()
         }
         Surface::Level(_) => 0,

@@ -1,10 +1,7 @@
 //! Second opinions of the items of a bill.
 
 use dapedon_contract::{Earth, Rounding, State, binary};
-use dapedon_core::overlay::Overlay;
-use dapedon_core::quantities::{Tolerance, Volumes as CoreVolumes, volumes};
-use dapedon_core::surface::Surface;
-use dapedon_core::zones::Zones;
+use dapedon_core::quantities::Volumes as CoreVolumes;
 use rust_decimal::Decimal;
 
 use super::inputs::BillInputs;
@@ -15,7 +12,7 @@ use super::rows::RowUnits;
 use crate::error::JobError;
 use crate::job_file::{Counts, ItemKind, ItemPlan, Job};
 use crate::quantities::opinions::{
-    Measured, OpinionRules, SecondOpinions, StatedFigures, second_opinions, sum,
+    self, Measured, OpinionRules, SecondOpinions, StatedFigures, second_opinions,
 };
 use crate::quantities::volume_of_report;
 
@@ -108,42 +105,21 @@ fn others(
     ticket: PassIndex,
     units: &RowUnits,
 ) -> Result<Vec<(String, CoreVolumes)>, JobError> {
-    let mut others = Vec::new();
     let sides = desk.passes.0[ticket.pass].sides;
-    let [from, to] = sides.map(|side| &**desk.surface(side));
-    let between = |zones: Option<&Zones>, tolerance: Tolerance| -> Result<_, JobError> {
-        let found = volumes(&Overlay::new(from, to, zones)?, &[tolerance])?;
-        Ok(sum(found.iter().flatten().map(|zone| zone.volume)))
-    };
+    let surfaces = sides.map(|side| &**desk.surface(side));
     let (zones, tolerance) = (desk.passes.counted(ticket), desk.passes.tolerance(ticket));
-    let own = between(zones.as_ref(), tolerance)?;
-    if tolerance != Tolerance::ZERO {
-        let all = between(zones.as_ref(), Tolerance::ZERO)?;
-        others.push(("without the tolerance".to_owned(), all));
-    }
-    let endless = matches!((from, to), (Surface::Level(_), Surface::Level(_)));
-    if zones.is_some() && !endless {
-        let all = between(None, tolerance)?;
-        others.push((
-            "over all ground, not within its zones alone,".to_owned(),
-            all,
-        ));
-    }
-    if item.rows.len() > 1 {
-        let rows = item.rows.iter().filter_map(|row| {
-            let own = &row.measured.as_ref()?.volume;
-            Some((
-                format!("in \"{}\" alone", row.zone),
-                volume_of_report(own, &units.told),
-            ))
-        });
-        others.extend(rows);
-    }
+    let rows = item.rows.iter().filter_map(|row| row.measured.as_ref());
+    let told = &units.told;
+    let mut others = opinions::others(surfaces, zones.as_ref(), tolerance, rows, None, told)?;
     let material = plan.stuff.as_ref().and_then(|stuff| {
         let material = &job.materials.get(&stuff.material)?.material;
         Some((stuff, material))
     });
-    if let Some((stuff, material)) = material {
+    // All that counts: what rows share counts once.
+    let first = item.rows.first().and_then(|row| row.measured.as_ref());
+    let own = item.total.as_ref().or(first);
+    let own = own.map(|own| volume_of_report(&own.volume, told));
+    if let (Some((stuff, material)), Some(own)) = (material, own) {
         let states = [
             (State::Bank, "as bank volume"),
             (State::Loose, "as loose volume"),

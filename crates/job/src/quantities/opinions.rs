@@ -2,6 +2,7 @@
 
 mod explained;
 mod model;
+mod others;
 mod stated;
 
 use dapedon_core::overlay::Overlay;
@@ -21,6 +22,7 @@ use explained::{MeasuredAreas, explained};
 pub use model::{
     Explanation, GridSize, Opinion, OpinionFigure, OpinionMethod, OpinionVerdict, SecondOpinions,
 };
+pub(crate) use others::others;
 pub use stated::{OpinionError, StatedError, StatedFigures};
 
 /// Which second opinions are asked for.
@@ -97,10 +99,8 @@ pub(crate) fn second_opinions(
         false => None,
     };
     if let Some(found) = &sections {
-        let mut figures = each(&found.volumes).map(|value| (value, 0.0));
-        for (figure, standard) in figures.iter_mut().zip(found.standard) {
-            figure.1 = standard;
-        }
+        let values = each(&found.volumes);
+        let figures = [0, 1, 2].map(|figure| (values[figure], found.standard[figure]));
         opinions.push(comparing.method(OpinionMethod::Sections, None, figures));
     }
     for side in 0..2 {
@@ -122,12 +122,11 @@ pub(crate) fn second_opinions(
         let name = own.names[side].to_owned();
         opinions.push(comparing.other(method, Some(name), each(&found).map(Some)));
     }
-    let mut explanations = Vec::new();
     for stated in &rules.stated {
         let figures = stated.figures(units);
-        let opinion = comparing.other(OpinionMethod::Stated, stated.by.clone(), figures);
+        let mut opinion = comparing.other(OpinionMethod::Stated, stated.by.clone(), figures);
         let found = (&exact, &areas);
-        explanations.extend(explained(own, found, trend.as_ref(), stated, &opinion));
+        opinion.explanations = explained(own, found, trend.as_ref(), stated, &opinion);
         opinions.push(opinion);
     }
     let told = |all: &CoreVolumes| each(all).map(|value| units.volume_of(value));
@@ -142,7 +141,6 @@ pub(crate) fn second_opinions(
             .map_or(Vec::new(), |trend| sizes(trend, units)),
         section_spacing: sections.map(|found| units.length_of(found.spacing)),
         opinions,
-        explanations,
     })
 }
 
@@ -271,6 +269,7 @@ impl Comparing<'_> {
             cut: next(),
             fill: next(),
             net: next(),
+            explanations: Vec::new(),
         }
     }
 }

@@ -35,12 +35,19 @@ pub(crate) struct Surveys<'s> {
     pub(crate) units: &'s ReportUnits,
 }
 
+/// Untouched zones at most: for each some kilobytes are kept with each part of the work.
+const MOST: usize = 500;
+
 /// Compares two surveys on untouched ground, which is none of what is `measured`; with the spread over all of it.
 pub(crate) fn compared(
     surveys: &Surveys<'_>,
     untouched: &Zones,
     measured: Option<&Zones>,
 ) -> Result<(Untouched, Spread), JobError> {
+    let count = untouched.zones().len();
+    if count > MOST {
+        return Err(UntouchedError::TooMany { count, most: MOST }.into());
+    }
     apart_from(surveys, untouched, measured)?;
     let (zones, together) = rows(surveys, untouched)?;
     let whole = together.as_ref().or(zones.first());

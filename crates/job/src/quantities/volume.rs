@@ -1,9 +1,9 @@
 //! Measuring between two sources.
 
 use dapedon_core::overlay::{Overlay, OverlayError};
-use dapedon_core::quantities::{Tolerance, Volumes as CoreVolumes, ZoneVolume, coverage, volumes};
-use dapedon_core::surface::{Outline, Surface};
-use dapedon_core::zones::{Zones, without_overlaps};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, coverage, volumes};
+use dapedon_core::surface::Outline;
+use dapedon_core::zones::without_overlaps;
 
 use crate::accuracy::StatedAccuracy;
 use crate::band_rules::BandRules;
@@ -14,9 +14,7 @@ use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
-use crate::quantities::measurement::{
-    Measurement, Volumes, WithoutBuildUp, ZoneMeasurement, volume_of_report,
-};
+use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
 use crate::quantities::opinions::{self, OpinionRules, SecondOpinions};
 use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
@@ -240,7 +238,14 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
                 standard: uncertainty.as_ref().and_then(Uncertainty::standard),
                 others: match rules.stated.is_empty() {
                     true => Vec::new(),
-                    false => others(&scene, zones, tolerance, &rows, without_build_up.as_ref())?,
+                    false => opinions::others(
+                        [&scene.reference, &scene.surveyed],
+                        apart.as_ref(),
+                        tolerance,
+                        rows.iter(),
+                        without_build_up.as_ref().map(|without| &without.total),
+                        &units,
+                    )?,
                 },
                 units: &units,
             };
@@ -277,46 +282,6 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         }
         Ok((measurement, scene))
     })
-}
-
-/// What somebody else may have found between the same surfaces, each with what it is.
-fn others(
-    scene: &Scene,
-    zones: Option<&Zones>,
-    tolerance: Tolerance,
-    rows: &[ZoneMeasurement],
-    without: Option<&WithoutBuildUp>,
-) -> Result<Vec<(String, CoreVolumes)>, JobError> {
-    let (from, to) = (&scene.reference, &scene.surveyed);
-    let between = |zones: Option<&Zones>, tolerance: Tolerance| -> Result<_, JobError> {
-        let overlay = Overlay::new(from, to, zones)?;
-        let found = self::measured(&overlay, tolerance)?;
-        Ok(opinions::sum(found.iter().map(|zone| zone.volume)))
-    };
-    let of_report = |own: &Volumes| volume_of_report(own, &scene.units);
-    let mut others = Vec::new();
-    if tolerance != Tolerance::ZERO {
-        let all = between(zones, Tolerance::ZERO)?;
-        others.push(("without the tolerance".to_owned(), all));
-    }
-    if zones.is_some() && !matches!((&**from, &**to), (Surface::Level(_), Surface::Level(_))) {
-        let all = between(None, tolerance)?;
-        others.push((
-            "over all ground, not within the zones alone,".to_owned(),
-            all,
-        ));
-    }
-    if rows.len() > 1 {
-        let apart = rows.iter();
-        others.extend(apart.map(|row| {
-            let words = format!("in the zone \"{}\" alone", row.zone);
-            (words, of_report(&row.volume))
-        }));
-    }
-    if let Some(without) = without {
-        others.push(("without the build-up".to_owned(), of_report(&without.total)));
-    }
-    Ok(others)
 }
 
 fn measured(overlay: &Overlay<'_>, tolerance: Tolerance) -> Result<Vec<ZoneVolume>, OverlayError> {

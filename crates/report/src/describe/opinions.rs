@@ -302,8 +302,8 @@ fn explained(found: &SecondOpinions) -> Vec<String> {
                 continue;
             }
             let by = opinion.by.as_deref().unwrap_or("somebody else");
-            let own = found.explanations.iter();
-            let own = own.filter(|words| words.by == opinion.by && *words.figure == *name);
+            let own = opinion.explanations.iter();
+            let own = own.filter(|own| *own.figure == *name);
             let mut words: Vec<String> = own.map(|own| format!("  {}.", own.words)).collect();
             let head = match words.is_empty() {
                 true => format!("Nothing that was tried explains the {name} stated by {by}."),

@@ -27,6 +27,40 @@ impl AcknowledgedPlan {
     pub(crate) fn is_of(&self, of: &str, finding: &Finding) -> bool {
         let about = self.about.as_deref();
         let said = || format!("{of}: {finding}");
-        finding.code == self.code && about.is_none_or(|about| said().contains(about))
+        finding.code == self.code && about.is_none_or(|about| has_words(&said(), about))
+    }
+}
+
+/// True where a text has some words, and not only as a part of longer ones: "item 1.1" is no part of "item 1.10" or "item 1.1.2".
+fn has_words(text: &str, words: &str) -> bool {
+    let goes_on = |after: &str| {
+        let mut letters = after.chars();
+        match letters.next() {
+            Some('.' | '-' | '_') => letters.next().is_some_and(char::is_alphanumeric),
+            first => first.is_some_and(char::is_alphanumeric),
+        }
+    };
+    text.match_indices(words).any(|(at, found)| {
+        let before: String = text[..at].chars().rev().take(2).collect();
+        let after = &text[at + found.len()..];
+        !goes_on(&before) && !goes_on(after)
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_are_found_whole() {
+        let said = "item 1.10: zone \"east\": 4.5 m² not compared";
+        for words in ["east", "item 1.10", "zone \"east\"", "4.5 m²", said] {
+            assert!(has_words(said, words), "{words}");
+        }
+        for words in ["item 1.1", "1.1", "10: zo", "eas", "tem 1", "5 m²", "west"] {
+            assert!(!has_words(said, words), "{words}");
+        }
+        assert!(has_words("east-west: west", "west") && !has_words("east-west", "east"));
+        assert!(has_words("größer ß", "ß") && !has_words("größer", "ß"));
     }
 }

@@ -49,7 +49,6 @@ pub(super) fn explained(
         let words = words.into_iter().chain(told.by_a_grid(trend));
         let words: Vec<String> = words.chain(told.by_a_shift()).collect();
         words.into_iter().map(move |words| Explanation {
-            by: stated.by.clone(),
             figure: name.into(),
             words,
         })

@@ -30,9 +30,6 @@ pub struct SecondOpinions {
     pub section_spacing: Option<Length>,
     /// The opinions.
     pub opinions: Vec<Opinion>,
-    /// What would explain figures that somebody else states.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub explanations: Vec<Explanation>,
 }
 
 /// What grids of one cell size give: the least and the greatest, by where the grid starts.
@@ -66,6 +63,9 @@ pub struct Opinion {
     /// Fill less cut.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub net: Option<OpinionFigure>,
+    /// What would explain figures that do not agree, where somebody else states them.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub explanations: Vec<Explanation>,
 }
 
 /// How a second opinion is found.
@@ -123,9 +123,6 @@ pub enum OpinionVerdict {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[non_exhaustive]
 pub struct Explanation {
-    /// Who states the figure.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub by: Option<String>,
     /// Which figure: `cut`, `fill` or `net`.
     pub figure: Word,
     /// What would explain it, in words.

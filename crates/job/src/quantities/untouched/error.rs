@@ -25,6 +25,14 @@ pub enum UntouchedError {
         /// The zone.
         zone: String,
     },
+    /// More zones than can be compared.
+    #[error("{count} untouched zones are too many")]
+    TooMany {
+        /// How many there are.
+        count: usize,
+        /// How many there may be.
+        most: usize,
+    },
     /// No zone is given.
     #[error("no untouched zone is given")]
     NoZone,
@@ -38,6 +46,9 @@ impl UntouchedError {
             }
             UntouchedError::NotCovered { .. } => {
                 "give ground that both surveys cover, or check their coordinates".into()
+            }
+            UntouchedError::TooMany { most, .. } => {
+                format!("give {most} at most, or join some into one")
             }
             UntouchedError::NoZone => "give a zone".into(),
         }

@@ -35,7 +35,7 @@ pub(crate) fn findings(found: &Untouched, [reference, surveyed]: [&str; 2]) -> V
         (UntouchedVerdict::Tilt, _, Some(tilt)) => {
             let rise = libm::hypot(tilt.rise_east, tilt.rise_north);
             let words = format!(
-                "\"{surveyed}\" leans against \"{reference}\" by {:.2} mm in a metre, more than their stated accuracy explains, and {shift}",
+                "\"{surveyed}\" leans against \"{reference}\" by {:.2} in 1000, more than their stated accuracy explains, and {shift}",
                 1000.0 * rise
             );
             Some(Finding::new(Code::UntouchedTilt, words).remedy(remedy))
