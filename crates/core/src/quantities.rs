@@ -4,6 +4,7 @@ pub(crate) mod balance;
 pub(crate) mod bands;
 pub(crate) mod base;
 pub(crate) mod capacity;
+pub(crate) mod conformity;
 pub(crate) mod contour_labels;
 pub(crate) mod contours;
 pub(crate) mod depths;
@@ -38,6 +39,10 @@ pub use bands::{Band, BandEdges, BandEdgesError, bands};
 pub use base::{Base, BaseError, Toe};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
+};
+pub use conformity::{
+    BeyondLimit, Conformity, HeightLimits, PatchBeyond, PlaceUncertainty, SlopeAt, SlopeBeyond,
+    SlopeConformity, SlopeLimits, conformity, patches_beyond, slope_conformity,
 };
 pub use contour_labels::ContourLabel;
 pub use contours::{Contour, contours, crossings};
