@@ -7,7 +7,7 @@
 mod patches;
 mod slopes;
 
-use crate::overlay::volume::{Extreme, Tolerance, volumes_with};
+use crate::overlay::volume::{Tolerance, ZoneVolume, volumes_with};
 use crate::overlay::{Fold, Overlay, OverlayError, Piece};
 use crate::plan::Sum;
 use crate::plan::clip::{Integral, Polygon, Values};
@@ -83,20 +83,18 @@ impl PlaceUncertainty {
 }
 
 /// How the ground of a zone lies within limits.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Conformity {
-    /// The plan area that was compared.
-    pub area: f64,
+    /// What was measured there: areas, volumes and differences from the design to what was built.
+    pub measured: ZoneVolume,
     /// The area shown to lie within the limits: by more than the uncertainty.
     pub proven: f64,
     /// What lies above the highest difference.
     pub above: BeyondLimit,
     /// What lies below the lowest difference.
     pub below: BeyondLimit,
-    /// The least and the greatest expanded uncertainty of a difference.
-    pub uncertainty: [f64; 2],
-    /// The lowest and the highest difference.
-    pub extremes: [Extreme; 2],
+    /// The least and the greatest expanded uncertainty of a difference; none where nothing was compared.
+    pub uncertainty: Option<[f64; 2]>,
 }
 
 /// What lies beyond a limit.
@@ -113,7 +111,7 @@ pub struct BeyondLimit {
 impl Conformity {
     /// The plan area that lies within the limits as measured.
     pub fn within(&self) -> f64 {
-        (self.area - self.above.area - self.below.area).max(0.0)
+        (self.measured.area.compared - self.above.area - self.below.area).max(0.0)
     }
 
     /// The plan area that is shown to lie beyond a limit.
@@ -122,8 +120,7 @@ impl Conformity {
     }
 }
 
-/// How a built surface lies within limits of its design, the reference: zone by zone, or everywhere where there are none; none where nothing
-/// is compared.
+/// How a built surface lies within limits of its design, the reference: zone by zone, or everywhere where there are none.
 ///
 /// Each piece of the overlay is split at the limits, and where the uncertainty ends on both sides of them. Ground on a limit is within.
 ///
@@ -146,7 +143,7 @@ impl Conformity {
 /// let overlay = Overlay::new(&design, &built, None).unwrap();
 /// let limits = HeightLimits::new(Some(-0.03), Some(0.02)).unwrap();
 /// let sure = PlaceUncertainty { height: 0.01, plan: [0.0; 2] };
-/// let found = conformity(&overlay, &limits, &sure).unwrap()[0].unwrap();
+/// let found = &conformity(&overlay, &limits, &sure).unwrap()[0];
 /// // 30 mm of 100 are above, 20 mm below; of each 10 mm are in doubt, and so are 10 mm on the inner side.
 /// assert!((found.above.area - 30.0).abs() < 1e-9 && (found.below.area - 20.0).abs() < 1e-9);
 /// assert!((found.above.proven - 20.0).abs() < 1e-9 && (found.proven - 30.0).abs() < 1e-9);
@@ -156,7 +153,7 @@ pub fn conformity(
     overlay: &Overlay<'_>,
     limits: &HeightLimits,
     uncertainty: &PlaceUncertainty,
-) -> Result<Vec<Option<Conformity>>, OverlayError> {
+) -> Result<Vec<Conformity>, OverlayError> {
     let fold = LimitFold {
         zones: overlay.zone_count(),
         limits,
@@ -164,16 +161,12 @@ pub fn conformity(
         same: overlay.frame().precision().length(),
     };
     let (volumes, found) = volumes_with(overlay, Tolerance::ZERO, fold)?;
-    let told = volumes.iter().zip(found).map(|(volume, sums)| {
-        let extremes = volume.difference.map(|own| [own.min, own.max])?;
-        Some(Conformity {
-            area: sums.area.value(),
-            proven: sums.proven.value().max(0.0),
-            above: sums.above.told(),
-            below: sums.below.told(),
-            uncertainty: sums.uncertainty,
-            extremes,
-        })
+    let told = volumes.into_iter().zip(found).map(|(measured, sums)| Conformity {
+        measured,
+        proven: sums.proven.value().max(0.0),
+        above: sums.above.told(),
+        below: sums.below.told(),
+        uncertainty: Some(sums.uncertainty).filter(|[least, greatest]| least <= greatest),
     });
     Ok(told.collect())
 }
@@ -181,7 +174,6 @@ pub fn conformity(
 /// Sums over the pieces of a zone.
 #[derive(Debug, Clone, Copy)]
 struct LimitSums {
-    area: Sum,
     proven: Sum,
     above: BeyondSums,
     below: BeyondSums,
@@ -222,7 +214,6 @@ impl BeyondSums {
 
 impl LimitSums {
     const NONE: LimitSums = LimitSums {
-        area: Sum::ZERO,
         proven: Sum::ZERO,
         above: BeyondSums {
             area: Sum::ZERO,
@@ -354,7 +345,6 @@ impl Fold for LimitFold<'_> {
         };
         for &zone in piece.zones {
             let sums = &mut part[zone as usize];
-            sums.area += whole.area;
             sums.proven += proven;
             sums.above.add(&above);
             sums.below.add(&below);
@@ -365,7 +355,6 @@ impl Fold for LimitFold<'_> {
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {
         for (own, next) in part.iter_mut().zip(&next) {
-            own.area += next.area;
             own.proven += next.proven;
             own.above.join(&next.above);
             own.below.join(&next.below);
