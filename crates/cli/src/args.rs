@@ -2,6 +2,7 @@
 
 mod accuracy;
 mod capacity;
+mod conformity;
 mod contours;
 mod converting;
 mod haul;
@@ -27,8 +28,9 @@ use dapedon_core::units::LengthUnit;
 use dapedon_formats::Format;
 use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
 
-pub(crate) use accuracy::AccuracyArgs;
+pub(crate) use accuracy::{AccuracyArgs, SurveyAccuracyArgs};
 pub(crate) use capacity::CapacityArgs;
+pub(crate) use conformity::ConformityArgs;
 pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
 pub(crate) use haul::HaulArgs;
@@ -69,6 +71,8 @@ pub(crate) enum Command {
     Surface(Box<SurfaceArgs>),
     /// Measure cut and fill between two surfaces
     Volume(Box<VolumeArgs>),
+    /// Check a built surface against its design, within tolerances
+    Conformity(Box<ConformityArgs>),
     /// List height differences on a grid, at points or along a line
     Spots(Box<SpotsArgs>),
     /// Cut surfaces along a line, or from place to place
@@ -132,6 +136,7 @@ pub(crate) enum SchemaOf {
     Inspect,
     Surface,
     Volume,
+    Conformity,
     Spots,
     Profile,
     Sections,

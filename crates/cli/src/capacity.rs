@@ -89,6 +89,7 @@ fn measured(
         wanted_levels: args.levels.clone(),
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
+        accuracy: args.accuracy.accuracy.clone(),
     };
     Ok(telling(|watch| {
         capacity(&Context { watch, ..context }, &request)

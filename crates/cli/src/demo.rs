@@ -2,6 +2,7 @@
 
 mod april;
 mod files;
+mod road;
 mod terrain;
 mod yard;
 
@@ -249,6 +250,28 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         &["volume", "ground", "haul road formation", "--job", &job],
     )?;
     step(
+        "A stretch of the formation is handed over: check it against the design, 20 mm above to 30 mm below. Two spots are\nout: the exit code is 1. Their outlines go to the grader.",
+        &[
+            "conformity",
+            "haul road formation",
+            "road as built",
+            "--job",
+            &job,
+            "--zone",
+            "finished stretch",
+            "--above",
+            "0.02",
+            "--below",
+            "0.03",
+            "--out",
+            &at("road-out-of-tolerance.geojson"),
+            "--map",
+            &at("road-conformity.svg"),
+            "--report",
+            &at("road-conformity.html"),
+        ],
+    )?;
+    step(
         "Find the level at which the compound's cut makes its fill, with 25 % swell and 10 % shrink.\nUp to ten cubic metres may be left over.",
         &[
             "balance",
@@ -485,6 +508,18 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         (
             "haul-road-formation.xml",
             "the formation, for setting out (LandXML)",
+        ),
+        (
+            "road-out-of-tolerance.geojson",
+            "outlines of the formation beyond its tolerances",
+        ),
+        (
+            "road-conformity.svg",
+            "the map of the formation's conformity",
+        ),
+        (
+            "road-conformity.html",
+            "the same with its tables, as a page",
         ),
         ("compound-balance.svg", "the curve of the balance"),
         ("yard.svg", "the map of the piles"),

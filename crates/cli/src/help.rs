@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 15] = [
+const PAGES: [Page; 16] = [
     Page {
         command: "demo",
         group: START,
@@ -81,6 +81,18 @@ const PAGES: [Page; 15] = [
             "dapedon volume march level=24 --by-depth 0.5 --csv slices.csv",
         ],
         finding: "",
+    },
+    Page {
+        command: "conformity",
+        group: MEASURE,
+        what_for: "Checks whether a built surface lies within tolerances of its design, clear below it, or within slopes: \
+            shares of the area, the worst places, volumes beyond, and single points. What the measurement is uncertain by is \
+            taken into account.",
+        examples: [
+            "dapedon conformity \"haul road formation\" \"road as built\" --zone \"finished stretch\" --above 0.02 --below 0.03",
+            "dapedon conformity \"finished bank\" march --zone \"flood bank\" --steepest 1:2 --share 95% --out too-steep.geojson",
+        ],
+        finding: "the surface does not conform, or is not shown to.",
     },
     Page {
         command: "spots",

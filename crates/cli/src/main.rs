@@ -3,6 +3,7 @@
 mod args;
 mod balance;
 mod capacity;
+mod conformity;
 mod contours;
 mod demo;
 mod drawing;
@@ -64,6 +65,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
     match command {
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),
+        Command::Conformity(args) => return conformity::run(&args),
         Command::Contours(args) => contours::run(&args)?,
         Command::Demo(args) => demo::run(&args)?,
         Command::Haul(args) => haul::run(&args)?,

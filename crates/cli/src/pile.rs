@@ -101,6 +101,7 @@ fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, CommandErr
             .map(|typed| names::surface(job, typed))
             .transpose()?,
         materials: args.made_of.materials(),
+        accuracy: args.accuracy.accuracy.clone(),
     })
 }
 

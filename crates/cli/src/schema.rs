@@ -1,8 +1,8 @@
 //! `schema`: the JSON Schema of job files and of results.
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Contours, GroundProfile, Inspected, Measurement, Piles,
-    Sections, Spots, ZoneHaul, job_schema, result_schema,
+    Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
+    Piles, Sections, Spots, ZoneHaul, job_schema, result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -15,6 +15,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Inspect => result_schema::<Inspected>(),
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),
+        SchemaOf::Conformity => result_schema::<Conformity>(),
         SchemaOf::Spots => result_schema::<Spots>(),
         SchemaOf::Haul => result_schema::<ZoneHaul>(),
         SchemaOf::Profile => result_schema::<GroundProfile>(),

@@ -3,6 +3,7 @@
 pub(crate) mod balance;
 pub(crate) mod bands;
 pub(crate) mod base;
+pub(crate) mod between_points;
 pub(crate) mod capacity;
 pub(crate) mod conformity;
 pub(crate) mod contour_labels;
@@ -36,7 +37,8 @@ pub use crate::overlay::volume::{
 };
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
 pub use bands::{Band, BandEdges, BandEdgesError, bands};
-pub use base::{Base, BaseError, Toe};
+pub use base::{Base, BaseError, Toe, weighed_above_base};
+pub use between_points::{BetweenPoints, between_points};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
 };

@@ -4,6 +4,7 @@ mod balance;
 pub(crate) mod bands;
 mod build;
 mod capacity;
+mod conformity;
 mod contours;
 mod convert;
 mod depths;
@@ -30,6 +31,12 @@ pub use build::{BuildError, Built, BuiltGround, Mesh, build, cells, mesh};
 pub use capacity::{
     AreasRequest, AreasSource, Capacity, CapacityAnswer, CapacityError, CapacityRequest, LevelRow,
     SpillPoint, capacity, capacity_of_areas,
+};
+pub use conformity::{
+    Acceptance, BeyondSide, Conformity, ConformityError, ConformityLimits, ConformityRequest,
+    ConformityVerdict, DifferenceUncertainty, HeightsWithin, LimitRules, PatchBeyond,
+    PatchesBeyond, PointBeyond, PointsBeyond, Share, Slope, SlopesWithin, ZoneConformity,
+    conformity,
 };
 pub use contours::{
     ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, FoundContours, contours,

@@ -19,6 +19,19 @@ pub(crate) struct AccuracyArgs {
     pub(crate) surveyed_accuracy: Option<StatedAccuracy>,
 }
 
+/// How accurate the one surface of a measurement is.
+#[derive(Debug, Parser)]
+#[command(next_help_heading = "Uncertainty")]
+pub(crate) struct SurveyAccuracyArgs {
+    /// Accuracy of the survey: a kind, numbers, or both, as in gnss or gnss,height=0.03
+    ///
+    /// Kinds: design, total-station, gnss, laser-scan, drone-photo, drone-laser, airborne-laser. Numbers are standard
+    /// uncertainties in the length unit: height and plan of each point by itself, common-height and common-plan of all
+    /// points alike, and the correlation length of heights.
+    #[arg(long, value_name = "ACCURACY", value_parser = accuracy)]
+    pub(crate) accuracy: Option<StatedAccuracy>,
+}
+
 impl AccuracyArgs {
     /// That of the reference, and of the surveyed surface.
     pub(crate) fn both(&self) -> [Option<StatedAccuracy>; 2] {

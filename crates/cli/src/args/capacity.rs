@@ -6,7 +6,7 @@ use clap::Parser;
 use dapedon_core::surface::FARTHEST;
 use dapedon_job::{AreasSource, Source, ZoneSource};
 
-use super::{JobArgs, ReadingArgs, UnitArgs, amount, paths};
+use super::{JobArgs, ReadingArgs, SurveyAccuracyArgs, UnitArgs, amount, paths};
 
 #[derive(Debug, Parser)]
 pub(crate) struct CapacityArgs {
@@ -46,6 +46,8 @@ pub(crate) struct CapacityArgs {
     /// List levels from the top down
     #[arg(long)]
     pub(crate) top_down: bool,
+    #[command(flatten)]
+    pub(crate) accuracy: SurveyAccuracyArgs,
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]

@@ -8,7 +8,7 @@ use dapedon_contract::{Density, Shrink, State, Swell};
 use dapedon_job::{BaseSource, Outlines, PileMaterials, PileSearch, Source, ZoneSource};
 
 use super::converting::density;
-use super::{JobArgs, MapArgs, ReadingArgs, UnitArgs, length, paths};
+use super::{JobArgs, MapArgs, ReadingArgs, SurveyAccuracyArgs, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(after_help = "A base is one of:\n  \
@@ -39,6 +39,8 @@ pub(crate) struct PileArgs {
     pub(crate) previous: Option<Source>,
     #[command(flatten)]
     pub(crate) job: JobArgs,
+    #[command(flatten)]
+    pub(crate) accuracy: SurveyAccuracyArgs,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the outlines found, to check and use with --zone: .geojson or .shp

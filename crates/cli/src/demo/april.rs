@@ -1,7 +1,8 @@
 //! The survey at the end of April. The pit is dug deeper, and all heights are too high: the benchmark was wrong.
 
 use super::terrain::{
-    BENCH_WIDTH, Basin, LENGTH, PIT, PIT_BENCH, PIT_FLOOR, PIT_SLOPE, Point, stripped, surveyed,
+    BENCH_WIDTH, Basin, LENGTH, PIT, PIT_BENCH, PIT_FLOOR, PIT_SLOPE, Point, reading, stripped,
+    surveyed,
 };
 
 /// By how much all its heights are too high.
@@ -19,12 +20,6 @@ const NORTH: f64 = 112.0;
 fn ground(e: f64, n: f64) -> f64 {
     let dug = FLOOR + LOWER.distance(e, n) / PIT_SLOPE;
     surveyed(e, n).min(dug)
-}
-
-/// What a pole and a reading are off by, some millimetres either way without a pattern.
-fn reading(e: f64, n: f64) -> f64 {
-    let mixed = libm::sin(12.9898 * e + 78.233 * n) * 43_758.545_3;
-    0.012 * (mixed.rem_euclid(1.0) - 0.5)
 }
 
 /// The points that were taken.

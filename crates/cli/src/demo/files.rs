@@ -8,7 +8,7 @@ use dapedon_core::units::LengthUnit;
 use dapedon_formats::RawZone;
 use dapedon_formats::{delimited, dxf, geojson, geotiff, landxml, las, shapefile};
 
-use super::{terrain, yard};
+use super::{april, road, terrain, yard};
 
 /// A made-up grid: the south-west corner of the site.
 const CORNER: [f64; 2] = [412_000.0, 5_861_000.0];
@@ -54,19 +54,16 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     let unit = LengthUnit::Metre;
     dxf::write(&mut finished, "finished-bank", unit, &vertices, &facets, 3)?;
 
-    let points = terrain::pick_up();
-    let points = points
-        .iter()
-        .map(|p| (grid(p.east, p.north, p.height), p.code));
-    let mut survey = Vec::new();
-    delimited::write(&mut survey, points, 3)?;
-
-    let points = super::april::pick_up();
-    let points = points
-        .iter()
-        .map(|p| (grid(p.east, p.north, p.height), p.code));
-    let mut april = Vec::new();
-    delimited::write(&mut april, points, 3)?;
+    let pick_up = |points: Vec<terrain::Point>| {
+        let points = points
+            .iter()
+            .map(|p| (grid(p.east, p.north, p.height), p.code));
+        let mut survey = Vec::new();
+        delimited::write(&mut survey, points, 3).map(|()| survey)
+    };
+    let survey = pick_up(terrain::pick_up())?;
+    let april = pick_up(april::pick_up())?;
+    let road = pick_up(road::pick_up())?;
 
     let zones: Vec<RawZone> = (terrain::zones().into_iter())
         .map(|terrain::Limit { name, rings }| {
@@ -121,6 +118,11 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             "survey-april.csv",
             "the pit and its surroundings at the end of April (points; a wrong benchmark)",
             april,
+        ),
+        file(
+            "road-formation.csv",
+            "a stretch of the haul road's formation as built (points)",
+            road,
         ),
         file("zones.geojson", "the limits of work", limits),
         file(

@@ -29,9 +29,22 @@ fn ran(folder: &Path, line: &str) -> Output {
     run.unwrap()
 }
 
-const COMMANDS: [&str; 14] = [
-    "spots", "profile", "sections", "contours", "init", "inspect", "surface", "volume", "pile",
-    "capacity", "balance", "haul", "measure", "schema",
+const COMMANDS: [&str; 15] = [
+    "spots",
+    "profile",
+    "sections",
+    "contours",
+    "init",
+    "inspect",
+    "surface",
+    "volume",
+    "pile",
+    "capacity",
+    "conformity",
+    "balance",
+    "haul",
+    "measure",
+    "schema",
 ];
 
 #[test]
@@ -143,8 +156,20 @@ fn every_key_has_a_short_description() {
     let site = Site::new();
     let mut wrong = Vec::new();
     for name in [
-        "job-file", "inspect", "surface", "volume", "spots", "profile", "sections", "contours",
-        "pile", "capacity", "balance", "haul", "measure",
+        "job-file",
+        "inspect",
+        "surface",
+        "volume",
+        "spots",
+        "profile",
+        "sections",
+        "contours",
+        "conformity",
+        "pile",
+        "capacity",
+        "balance",
+        "haul",
+        "measure",
     ] {
         let schema = site.succeed(&format!("schema {name}"));
         check_keys(name, &serde_json::from_str(&schema).unwrap(), &mut wrong);

@@ -102,6 +102,10 @@ fn no_output_goes_over_an_input() {
             "balance ground.xml survey.csv --unit m --zone limits.shp",
             &["--curve"],
         ),
+        (
+            "conformity before after --above 0.1 --zone limits",
+            &["--csv", "--map", "--report", "--out"],
+        ),
         ("capacity after --zone limits", &["--csv", "--curve"]),
         ("capacity --areas levels.csv --unit m", &["--csv"]),
         ("inspect limits.shp", &["--map"]),

@@ -58,6 +58,7 @@ fn all_files_that_were_read_are_in_the_record() {
         "volume before made --zone yard --json",
         "measure --json",
         "pile made --zone yard --base before --job dapedon.toml --json",
+        "conformity before made --zone yard --above 0.1 --job dapedon.toml --json",
         "capacity made --zone yard --to 12.9 --job dapedon.toml --json",
     ] {
         let (_, out, error) = site.run(line);

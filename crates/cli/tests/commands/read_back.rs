@@ -3,8 +3,8 @@
 use std::fmt::Debug;
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Contours, GroundProfile, Inspected, Measurement, Piles,
-    Sections, Spots, ZoneHaul,
+    Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
+    Piles, Sections, Spots, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -121,5 +121,11 @@ fn results_are_read_back_as_they_were() {
         &format!("capacity march --pool 412230,5861060 --step 0.25 --volume 5000 --level 24 {job}"),
     );
     read_back::<Capacity>(&site, "capacity --areas 20=0,20.5=310,21=820 --unit m");
+    read_back::<Conformity>(
+        &site,
+        &format!(
+            "conformity formation reach/road-formation.csv --surveyed-accuracy height=0.004 --above 0.02 --below 0.03 --steepest 1:1 {job}"
+        ),
+    );
     read_back::<Bill>(&site, &format!("measure {job}"));
 }

@@ -1,10 +1,12 @@
 //! The base of a pile or a pit, which nobody surveyed.
 
 mod toe;
+mod weights;
 
 use crate::overlay::OverlayError;
 use crate::points::TriangulateError;
 pub use toe::Toe;
+pub use weights::weighed_above_base;
 
 /// What a pile is taken to stand on, found from the heights along its outline.
 ///

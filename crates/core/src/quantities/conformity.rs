@@ -75,7 +75,8 @@ impl PlaceUncertainty {
     /// Over facets of the reference and the surveyed surface: the law of propagation with their slopes (JCGM 100:2008, 5.1.2).
     pub fn over(&self, facets: [&Plane; 2]) -> f64 {
         let of_slopes = facets.into_iter().zip(self.plan).map(|(facet, plan)| {
-            let square = facet.slope_east * facet.slope_east + facet.slope_north * facet.slope_north;
+            let square =
+                facet.slope_east * facet.slope_east + facet.slope_north * facet.slope_north;
             plan * plan * square
         });
         (self.height * self.height + of_slopes.sum::<f64>()).sqrt()
@@ -161,13 +162,16 @@ pub fn conformity(
         same: overlay.frame().precision().length(),
     };
     let (volumes, found) = volumes_with(overlay, Tolerance::ZERO, fold)?;
-    let told = volumes.into_iter().zip(found).map(|(measured, sums)| Conformity {
-        measured,
-        proven: sums.proven.value().max(0.0),
-        above: sums.above.told(),
-        below: sums.below.told(),
-        uncertainty: Some(sums.uncertainty).filter(|[least, greatest]| least <= greatest),
-    });
+    let told = volumes
+        .into_iter()
+        .zip(found)
+        .map(|(measured, sums)| Conformity {
+            measured,
+            proven: sums.proven.value().max(0.0),
+            above: sums.above.told(),
+            below: sums.below.told(),
+            uncertainty: Some(sums.uncertainty).filter(|[least, greatest]| least <= greatest),
+        });
     Ok(told.collect())
 }
 

@@ -25,11 +25,19 @@ pub(super) fn of(
 ) -> Result<Option<AmountUncertainty>, ContractError> {
     let mut surfaces: BTreeMap<usize, OfSurface> = BTreeMap::new();
     let mut sum: Option<Decimal> = None;
+    // What counts points of a part of a surface that are numbered otherwise.
+    let mut by_themselves = Vec::new();
     for (asked, item) in asked.iter().zip(items) {
         let own = item.uncertainty.as_ref();
         let (Some(own), Some(amount)) = (own, item.amount) else {
             continue;
         };
+        if let (Some(piles), Some(of_amount)) = (asked.piles(), own.amount) {
+            sum = Some(sum.map_or(Ok(amount), |sum| plus(sum, amount))?);
+            let surface = desk.piled[piles].surface;
+            by_themselves.push((&desk.made[surface].1.errors_of, of_amount));
+            continue;
+        }
         let (Some(ticket), Some(counts)) = (asked.overlay(), asked.volume_counts()) else {
             continue;
         };
@@ -70,7 +78,7 @@ pub(super) fn of(
     Ok(sum.map(|amount| AmountUncertainty {
         coverage_factor: COVERAGE_FACTOR,
         amount,
-        standard: together(variances),
+        standard: together(variances.chain(by_themselves)),
     }))
 }
 

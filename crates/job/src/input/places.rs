@@ -25,6 +25,12 @@ pub(crate) struct ReadPlaces {
     pub(crate) places: Vec<(Option<String>, Place)>,
 }
 
+/// True where the points of a file may have names.
+pub(crate) fn may_have_names(path: &Path, reading: &Reading) -> Result<bool, JobError> {
+    let format = Input::open(path, &reading.files)?.format;
+    Ok(format == Format::Delimited || format.is_map())
+}
+
 /// Reads the places of a file, or those of a name in it.
 pub(crate) fn read(
     path: &Path,

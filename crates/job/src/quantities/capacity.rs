@@ -5,6 +5,7 @@ mod levels;
 mod model;
 mod rows;
 mod typed;
+mod uncertain;
 
 use dapedon_core::quantities::{Basin, Pool, SideOfLevel, Spill, level_area};
 use dapedon_core::surface::Surface;
@@ -15,10 +16,11 @@ pub use error::CapacityError;
 pub use model::{Capacity, CapacityAnswer, LevelRow, SpillPoint};
 pub use typed::{AreasRequest, AreasSource, capacity_of_areas};
 
+use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy};
 use crate::context::Context;
 use crate::digits::figure_in_words;
 use crate::error::JobError;
-use crate::figure::Volume;
+use crate::figure::{Length, Volume};
 use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
@@ -28,6 +30,7 @@ use crate::site::{Site, no_end};
 use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
 use levels::levels;
 use rows::held;
+use uncertain::SurveyedBed;
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
@@ -52,6 +55,8 @@ pub struct CapacityRequest {
     pub volumes: Vec<f64>,
     /// Levels at which the outline of the water is wanted.
     pub shores: Vec<f64>,
+    /// How accurate the bed is, in the unit measured in, in place of what the job says.
+    pub accuracy: Option<StatedAccuracy>,
 }
 
 /// What a basin holds at each of some levels, and the outlines of its water, a zone for each shore that is wanted.
@@ -67,7 +72,11 @@ pub fn capacity(
     let zones = request.zone.as_slice();
     let opened = Site::open(context, &[&request.surface], zones);
     let mut site = opened.map_err(|error| no_end(error, CapacityError::Level))?;
-    let bed = site.surface(&request.surface)?;
+    let mut bed = site.surface(&request.surface)?;
+    if let Some(stated) = &request.accuracy {
+        let unit = site.making.units.length;
+        bed.side.accuracy = Some(stated.resolved([unit; 2])?);
+    }
     if matches!(*bed.surface, Surface::Level(_)) {
         return Err(CapacityError::Level.into());
     }
@@ -123,6 +132,16 @@ pub fn capacity(
     let brim = spill.map_or(basin.heights()[1], |spill| spill.level);
     let levels = levels(request, lowest, brim - request.freeboard)?;
     let found = basin.at(&levels);
+    let surveyed = SurveyedBed {
+        bed: &bed,
+        zones: zones.as_ref(),
+        kept: &kept,
+        pool: pool.as_ref(),
+    };
+    let sure = |level: f64| -> Result<Option<f64>, JobError> {
+        let standard = surveyed.standard(level)?;
+        Ok(standard.map(|cubic| told.volume_of(cubic).value))
+    };
     let above_edge = |level: f64| spill.is_some_and(|spill| spill.is_below(level));
     let asked = levels.iter().chain(&request.wanted_levels);
     if let Some(spill) = spill
@@ -141,26 +160,43 @@ pub fn capacity(
             return Err(CapacityError::NoVolume { volume }.into());
         }
         let found = basin.level_of(volume / told.volume_of(1.0).value, top);
+        let standard = found.map(|found| surveyed.standard(found.level)).transpose()?;
         wanted.push(CapacityAnswer {
             asked: "volume".into(),
             method: "integral".into(),
             volume: Some(Volume::new(volume, told.volume)),
-            level: found.map(|found| told.length_of(found.level)),
+            // The level is as uncertain as the volume, over the area that it rises on.
+            level: found.map(|found| Length {
+                uncertainty: (standard.flatten().filter(|_| found.area > 0.0))
+                    .map(|cubic| told.length_of(cubic / found.area).value),
+                ..told.length_of(found.level)
+            }),
             water_area: found.map(|found| told.area_of(found.area)),
             above_spill_level: found.is_some_and(|found| above_edge(found.level)),
         });
     }
-    wanted.extend(request.wanted_levels.iter().map(|&level| {
+    for &level in &request.wanted_levels {
         let found = basin.at(&[level])[0];
-        CapacityAnswer {
+        wanted.push(CapacityAnswer {
             asked: "level".into(),
             method: "integral".into(),
-            volume: Some(told.volume_of(found.volume)),
+            volume: Some(Volume {
+                uncertainty: sure(level)?,
+                ..told.volume_of(found.volume)
+            }),
             level: Some(told.length_of(level)),
             water_area: Some(told.area_of(found.area)),
             above_spill_level: above_edge(level),
+        });
+    }
+    let mut rows = held(&found, true, lowest, spill, told);
+    if surveyed.covers(rows.len()) {
+        for row in &mut rows {
+            if let Some(volume) = &mut row.volume {
+                volume.uncertainty = sure(row.level.value)?;
+            }
         }
-    }));
+    }
     let shores = request.shores.iter().map(|&level| {
         if let Some(spill) = spill.filter(|spill| spill.is_below(level)) {
             let edge = spill.level;
@@ -187,6 +223,7 @@ pub fn capacity(
         schema: Schema,
         job: context.job.map(Job::facts),
         units: told,
+        coverage_factor: bed.side.accuracy.as_ref().map(|_| COVERAGE_FACTOR),
         surface: bed.side,
         zone: zone.map(|zone| zone.name().into()),
         zone_files,
@@ -200,7 +237,7 @@ pub fn capacity(
             }
         }),
         freeboard: told.length_of(request.freeboard),
-        levels: held(&found, true, lowest, spill, told),
+        levels: rows,
         answers: wanted,
         warnings: context.acknowledged("", warnings),
     };

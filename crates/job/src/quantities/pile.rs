@@ -7,6 +7,7 @@ mod model;
 pub(crate) mod outlined;
 mod survey;
 mod total;
+pub(crate) mod uncertain;
 
 use std::sync::Arc;
 
@@ -22,6 +23,7 @@ pub use found::PileSearch;
 pub use materials::PileMaterials;
 pub use model::{Pile, Piles, PilesTotal, SearchRules, ToeHeights, VolumeByBase, spread};
 
+use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{BaseSource, Source, ZoneSource};
@@ -51,6 +53,8 @@ pub struct PileRequest {
     pub previous: Option<Source>,
     /// What they are made of.
     pub materials: PileMaterials,
+    /// How accurate the surface is, in the unit measured in, in place of what the job says.
+    pub accuracy: Option<StatedAccuracy>,
 }
 
 /// Where piles are.
@@ -87,7 +91,11 @@ pub fn pile(
             .collect();
         let opened = Site::open(context, &needed, given);
         let mut site = opened.map_err(|error| no_end(error, PileError::Level))?;
-        let made = site.surface(&request.surface)?;
+        let mut made = site.surface(&request.surface)?;
+        if let Some(stated) = &request.accuracy {
+            let unit = site.making.units.length;
+            made.side.accuracy = Some(stated.resolved([unit; 2])?);
+        }
         let bases = bases(&mut site, request)?;
         let previous = (request.previous.as_ref()).map(|source| site.surface(source));
         let previous = previous.transpose()?;
@@ -127,6 +135,7 @@ pub fn pile(
             scene: Scene::of(making, [&made.surface, &made.surface], None),
             survey,
             making,
+            surface: &made,
             bases,
             previous: previous.as_ref(),
         };
@@ -172,6 +181,7 @@ pub fn pile(
                     .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
                     .collect(),
                 previous: previous.as_ref().map(|made| made.side.clone()),
+                coverage_factor: made.side.accuracy.as_ref().map(|_| COVERAGE_FACTOR),
                 surface: made.side,
                 zone_files: site.zone_files(given),
                 line_files: making.drawn.files.clone(),

@@ -141,13 +141,44 @@ impl UncertaintyParts {
     }
 }
 
-impl ZoneUncertainty {
-    pub(crate) fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
-        let of = |sides: &BothSides| UncertaintyOf {
+impl UncertaintyOf {
+    fn both(sides: &BothSides, units: &ReportUnits) -> Self {
+        UncertaintyOf {
             standard: units.volume_of(sides.standard()),
             reference: UncertaintyParts::of(&sides.reference, units),
             surveyed: UncertaintyParts::of(&sides.surveyed, units),
+        }
+    }
+
+    /// Of the sum of volumes that share surveys and hardly any points: what points have by themselves adds up by its squares, what they have
+    /// in common as it is.
+    pub(crate) fn together<'u>(all: impl Iterator<Item = &'u Self>) -> Option<Self> {
+        let sides = |own: &UncertaintyOf| [own.reference, own.surveyed];
+        let sum = |a: Volume, b: Volume| a.with(a.value + b.value);
+        let squares = |a: Volume, b: Volume| a.with(libm::hypot(a.value, b.value));
+        let parts = |a: UncertaintyParts, b: UncertaintyParts| UncertaintyParts {
+            heights: squares(a.heights, b.heights),
+            places: squares(a.places, b.places),
+            common_height: sum(a.common_height, b.common_height),
+            common_place: sum(a.common_place, b.common_place),
         };
+        { all }.copied().reduce(|a, b| {
+            let ([a_from, a_to], [b_from, b_to]) = (sides(&a), sides(&b));
+            let [reference, surveyed] = [parts(a_from, b_from), parts(a_to, b_to)];
+            let all = reference.each().into_iter().chain(surveyed.each());
+            let standard = all.fold(a.standard.with(0.0), squares);
+            UncertaintyOf {
+                standard,
+                reference,
+                surveyed,
+            }
+        })
+    }
+}
+
+impl ZoneUncertainty {
+    pub(crate) fn of(found: &VolumeUncertainty, units: &ReportUnits) -> Self {
+        let of = |sides: &BothSides| UncertaintyOf::both(sides, units);
         ZoneUncertainty {
             cut: of(&found.cut),
             fill: of(&found.fill),

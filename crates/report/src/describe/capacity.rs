@@ -3,8 +3,11 @@
 use dapedon_job::{Capacity, CapacityAnswer, LevelRow};
 
 use super::cells;
-use crate::number::grouped;
-use crate::report::{Block, Column, Group, Input, Kind, Report, Row, RowKind, ShownOn, Table};
+use super::uncertainty::{expanded, expanded_of, stated_of};
+use crate::number::{grouped, written};
+use crate::report::{
+    Block, Cell, Column, Group, Input, Kind, Report, Row, RowKind, ShownOn, Table,
+};
 
 /// From which end levels are reported.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -40,6 +43,15 @@ pub fn capacity(found: &Capacity, direction: Direction) -> Report {
         false => "Volumes are computed from the areas of this table: average end area, and conic.",
     };
     report.add(Block::Paragraph(words.into()));
+    if let Some(factor) = found.coverage_factor {
+        let words = format!(
+            "± is the uncertainty of the integrated volume at 95 % (k = {factor}), from the stated accuracy of the survey of the bed. The level counts as exact."
+        );
+        report.add(Block::Paragraph(words));
+        for block in stated_of(&[&found.surface], found.units.length) {
+            report.add_on(ShownOn::Page, block);
+        }
+    }
     report.add_on(ShownOn::Terminal, Block::Inputs);
     report
 }
@@ -99,6 +111,12 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
             .head("running total")
             .on(if down { ShownOn::Both } else { ShownOn::Sheet }),
         Column::new("volume", volume.clone()).head("volume").on(on),
+        Column::new("uncertainty of the volume", volume.clone())
+            .head("±")
+            .on(match found.coverage_factor {
+                Some(_) => on,
+                None => ShownOn::Sheet,
+            }),
         Column::new("average end area", volume.clone()).head("average end area"),
         Column::new("conic", volume).head("conic"),
         Column::text("above the edge").on(ShownOn::Sheet),
@@ -118,6 +136,8 @@ fn levels(found: &Capacity, direction: Direction) -> Table {
             step,
             held.volume_above,
             held.volume,
+            held.volume
+                .map_or(Cell::Empty, |own| expanded(own, found.coverage_factor)),
             held.volume_by_average_end_area,
             held.volume_by_conic,
             if held.above_spill_level { "yes" } else { "" },
@@ -155,6 +175,10 @@ fn wanted_words(wanted: &CapacityAnswer, found: &Capacity) -> String {
         (false, "conic") => ", conic",
         (false, _) => ", average end area",
     };
+    let sure = |value: f64, standard: Option<f64>| {
+        let expanded = expanded_of(value, standard, found.coverage_factor);
+        expanded.map_or(String::new(), |expanded| format!(" ±{}", written(expanded)))
+    };
     let mark = if wanted.above_spill_level { "▲ " } else { "" };
     match (
         &*wanted.asked,
@@ -163,9 +187,10 @@ fn wanted_words(wanted: &CapacityAnswer, found: &Capacity) -> String {
         wanted.water_area,
     ) {
         ("volume", Some(held), Some(level), Some(wet)) => format!(
-            "{mark}{} {volume} at level {} {length}, water area {} {area}{by}.",
+            "{mark}{} {volume} at level {}{} {length}, water area {} {area}{by}.",
             figure(held.value),
             height(level.value),
+            sure(level.value, level.uncertainty),
             figure(wet.value)
         ),
         ("volume", Some(held), ..) => format!(
@@ -173,9 +198,10 @@ fn wanted_words(wanted: &CapacityAnswer, found: &Capacity) -> String {
             figure(held.value)
         ),
         (_, Some(held), Some(level), Some(wet)) => format!(
-            "{mark}At level {} {length}: {} {volume}, water area {} {area}{by}.",
+            "{mark}At level {} {length}: {}{} {volume}, water area {} {area}{by}.",
             height(level.value),
             figure(held.value),
+            sure(held.value, held.uncertainty),
             figure(wet.value)
         ),
         (_, _, level, _) => format!(

@@ -3,6 +3,7 @@
 use dapedon_job::{Pile, Piles, PilesTotal, VolumeByBase, Volumes, spread};
 
 use super::steps::{ItemSteps, converted};
+use super::uncertainty::{expanded, expanded_of, stated_of};
 use super::{cells, closure_cells, closure_columns, unit_words};
 use crate::number::{GAP, grouped};
 use crate::report::{
@@ -40,6 +41,12 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
         );
         report.add_on(ShownOn::Terminal, Block::Paragraph(words));
     }
+    if let Some(factor) = piles.coverage_factor {
+        let words = format!(
+            "± is the uncertainty at 95 % (k = {factor}). It follows from the stated accuracy of the survey, which makes the heights along the outline, and with them the base. Which base is right is no part of it."
+        );
+        report.add(Block::Paragraph(words));
+    }
     let told = ItemSteps {
         volume: piles.units.volume.symbol(),
         currency: "",
@@ -49,6 +56,13 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
     }
     for line in piles.zones.iter().filter_map(|pile| pile.material.as_ref()) {
         report.add_on(ShownOn::Page, Block::Lines(converted(line, &told)));
+    }
+    if piles.coverage_factor.is_some() {
+        report.add_on(ShownOn::Page, Block::heading("Accuracy"));
+        let all = std::iter::once(&piles.surface).chain(&piles.base_surfaces);
+        for block in stated_of(&all.collect::<Vec<_>>(), piles.units.length) {
+            report.add_on(ShownOn::Page, block);
+        }
     }
     report.add_on(ShownOn::Page, Block::heading("Measured from"));
     report.add_on(ShownOn::Page, Block::Inputs);
@@ -93,19 +107,31 @@ fn headlines(piles: &Piles) -> Vec<Headline> {
         figure,
         words: String::new(),
     };
+    let whole = match (&piles.total, piles.zones.first()) {
+        (Some(total), _) => Some(total.pile_volume),
+        (None, one) => one.map(|pile| pile.pile_volume),
+    };
+    let sure = whole.and_then(|own| {
+        let expanded = expanded_of(own.value, own.uncertainty, piles.coverage_factor)?;
+        let expanded = crate::number::written(expanded);
+        Some(format!("±{expanded} {} at 95 %", units.volume.symbol()))
+    });
     let mut headlines = vec![
         headline(
             if piles.pit { "Pits" } else { "Piles" },
             piles.zones.len().to_string(),
         ),
-        headline(
-            "Volume",
-            format!(
-                "{} {}",
-                grouped(held, units.decimals),
-                units.volume.symbol()
-            ),
-        ),
+        Headline {
+            words: sure.unwrap_or_default(),
+            ..headline(
+                "Volume",
+                format!(
+                    "{} {}",
+                    grouped(held, units.decimals),
+                    units.volume.symbol()
+                ),
+            )
+        },
     ];
     headlines.extend(mass.map(|mass| {
         let mass = crate::number::written(mass);
@@ -179,6 +205,14 @@ impl Described<'_> {
         Kind::Volume(units.volume, units.decimals)
     }
 
+    /// Where uncertainties stand: on sheets alone, where none is known.
+    fn sure(&self) -> ShownOn {
+        match self.piles.coverage_factor {
+            Some(_) => ShownOn::Both,
+            None => ShownOn::Sheet,
+        }
+    }
+
     fn table(&self) -> Table {
         let piles = self.piles;
         let mut groups = vec![self.held()];
@@ -228,6 +262,7 @@ impl Described<'_> {
             "",
             total.sloping_area,
             total.pile_volume,
+            expanded(total.pile_volume, self.piles.coverage_factor),
             share,
             total.volume_below_base,
             "",
@@ -255,6 +290,9 @@ impl Described<'_> {
                 Column::new(piles.edge(), length(piles.units.decimals)),
                 Column::new("sloping area", area),
                 Column::new("volume", self.volume()),
+                Column::new("uncertainty of the volume", self.volume())
+                    .head("±")
+                    .on(self.sure()),
                 Column::new("share", Kind::Share),
                 Column::new(piles.beyond_words(), self.volume()),
                 Column::new(greatest, length(2)),
@@ -270,6 +308,7 @@ impl Described<'_> {
             pile.toe_length,
             pile.sloping_area,
             pile.pile_volume,
+            expanded(pile.pile_volume, self.piles.coverage_factor),
             pile.share,
             pile.volume_below_base,
             pile.max_height,

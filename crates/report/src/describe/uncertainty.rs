@@ -1,9 +1,11 @@
 //! How uncertain the volumes of a measurement are, and what makes it.
 
+use dapedon_core::units::LengthUnit;
 use dapedon_job::{
     Measurement, SurfaceAccuracy, SurfaceFacts, Uncertainty, UncertaintyOf, Volume,
     ZoneMeasurement, ZoneUncertainty,
 };
+use rust_decimal::Decimal;
 
 use super::cells;
 use crate::number::{rounded_with, written};
@@ -36,6 +38,24 @@ pub(super) fn plus_minus(m: &Measurement, figure: Volume) -> Option<String> {
     ))
 }
 
+/// The expanded uncertainty of a volume, rounded; nothing where it is not known.
+pub(super) fn expanded(figure: Volume, factor: Option<f64>) -> Cell {
+    match expanded_of(figure.value, figure.uncertainty, factor) {
+        Some(expanded) => Cell::Written(expanded),
+        None => Cell::Empty,
+    }
+}
+
+/// The same of any figure, as it is written.
+pub(super) fn expanded_of(
+    value: f64,
+    standard: Option<f64>,
+    factor: Option<f64>,
+) -> Option<Decimal> {
+    let [_, expanded] = rounded_with(value, factor? * standard?)?;
+    Some(expanded)
+}
+
 /// Adds it to a report.
 pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
     let sides = [&m.reference, &m.surveyed];
@@ -56,17 +76,27 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
     if !help.is_empty() {
         report.add(Block::Lines(help));
     }
-    report.add(Block::Table(accuracies(
-        sides,
-        &Kind::Length(Some(m.units.length), 3),
-    )));
+    stated(sides, m.units.length, report);
     if let Some(source) = &own.errors_count_once {
         let words = format!(
             "Both sides are made from \"{source}\". Where they differ the job says how, so its errors count once."
         );
         report.add(Block::Paragraph(words));
     }
-    let usual = sides.into_iter().filter_map(|side| {
+}
+
+/// Adds how accurate both surfaces are stated to be.
+pub(super) fn stated(sides: [&SurfaceFacts; 2], length: LengthUnit, report: &mut Report) {
+    report
+        .blocks
+        .extend((stated_of(&sides, length).into_iter()).map(|block| (ShownOn::Both, block)));
+}
+
+/// How accurate some surfaces are stated to be.
+pub(super) fn stated_of(sides: &[&SurfaceFacts], length: LengthUnit) -> Vec<Block> {
+    let kind = Kind::Length(Some(length), 3);
+    let mut blocks = vec![Block::Table(accuracies(sides, &kind))];
+    let usual = sides.iter().filter_map(|side| {
         let kinds = side.accuracy.as_ref()?.usual_values_of.iter();
         let kinds: Vec<&str> = kinds.map(|kind| kind.code()).collect();
         (!kinds.is_empty()).then(|| format!("{} for \"{}\"", kinds.join(" and "), side.source))
@@ -77,8 +107,9 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
             "What is not stated is the usual value of its kind: {}. The page on methods lists these values and where they come from.",
             usual.join(", ")
         );
-        report.add(Block::Paragraph(words));
+        blocks.push(Block::Paragraph(words));
     }
+    blocks
 }
 
 /// Each volume with its uncertainty.
@@ -239,8 +270,8 @@ fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
     std::iter::once(words).chain(lines).collect()
 }
 
-/// How accurate both surfaces are stated to be.
-fn accuracies(sides: [&SurfaceFacts; 2], length: &Kind) -> Table {
+/// How accurate some surfaces are stated to be.
+fn accuracies(sides: &[&SurfaceFacts], length: &Kind) -> Table {
     let columns = ["height", "plan", "common height", "common plan"];
     let columns = columns.map(|name| Column::new(name, length.clone()).head(name));
     let correlated = sides.iter().filter_map(|side| side.accuracy.as_ref());

@@ -37,6 +37,13 @@ impl MapWords {
         fill: "Fill",
         cut: "Cut",
     };
+    /// Of a built surface against its design.
+    pub const CONFORMITY: MapWords = MapWords {
+        reference: "design",
+        surveyed: "built",
+        fill: "Above design",
+        cut: "Below design",
+    };
     /// Of piles and pits against their bases.
     pub const BASE: MapWords = MapWords {
         reference: "base",

@@ -20,7 +20,7 @@ use crate::zones::twice_area;
 pub struct Toe {
     ground: Tin,
     within: Vec<[Place; 3]>,
-    stretches: Vec<[Vertex; 2]>,
+    pub(super) stretches: Vec<[Vertex; 2]>,
     /// The corners along it, ring by ring, in grid coordinates.
     corners: PickUp,
 }
@@ -155,7 +155,7 @@ impl Toe {
         made.map_err(|_| BaseError::TooNarrow)
     }
 
-    fn length(&self) -> f64 {
+    pub(super) fn length(&self) -> f64 {
         let mut sum = Sum::ZERO;
         for stretch in &self.stretches {
             sum += length(stretch);
@@ -164,7 +164,7 @@ impl Toe {
     }
 }
 
-fn length([from, to]: &[Vertex; 2]) -> f64 {
+pub(super) fn length([from, to]: &[Vertex; 2]) -> f64 {
     libm::hypot(to.east - from.east, to.north - from.north)
 }
 

@@ -142,7 +142,8 @@ impl Fold for BeyondFold<'_> {
             if beyond.area() > self.sliver {
                 let corners = beyond.corners().iter();
                 // On the limit rounding may leave a little less than nothing.
-                let corners = corners.map(|&at| Vertex::new(at.east, at.north, excess(at).max(0.0)));
+                let corners =
+                    corners.map(|&at| Vertex::new(at.east, at.north, excess(at).max(0.0)));
                 kept.push(corners.collect());
             }
         }

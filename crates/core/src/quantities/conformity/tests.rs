@@ -59,7 +59,9 @@ fn judged(
 
 fn patches(design: &Surface, built: &Surface, limits: &HeightLimits) -> Vec<PatchBeyond> {
     let overlay = Overlay::new(design, built, None).unwrap();
-    patches_beyond(&overlay, limits, 1_000_000).unwrap().unwrap()
+    patches_beyond(&overlay, limits, 1_000_000)
+        .unwrap()
+        .unwrap()
 }
 
 fn compared(found: &Conformity) -> f64 {
@@ -145,7 +147,12 @@ fn ground_on_a_limit_is_within() {
 
 #[test]
 fn a_tolerance_within_the_uncertainty_proves_nothing() {
-    let found = judged(&level(0.0), &waves(0.01, 0.0), &limits(-0.02, 0.02), &sure(0.03));
+    let found = judged(
+        &level(0.0),
+        &waves(0.01, 0.0),
+        &limits(-0.02, 0.02),
+        &sure(0.03),
+    );
     assert_eq!((found.proven, found.refuted()), (0.0, 0.0));
     assert!(found.within() > 0.0);
 }
@@ -159,25 +166,46 @@ fn places_count_where_the_ground_slopes() {
         plan: [0.0, 0.04],
     };
     let found = judged(&slope, &slope, &limits(-0.02, 0.02), &uncertain);
-    assert!(found.uncertainty.unwrap().iter().all(|own| (own - 0.025).abs() < 1e-12));
-    let flat = judged(&level(1.0), &grid(5, 5, |_| 1.0), &limits(-0.02, 0.02), &uncertain);
+    assert!(
+        found
+            .uncertainty
+            .unwrap()
+            .iter()
+            .all(|own| (own - 0.025).abs() < 1e-12)
+    );
+    let flat = judged(
+        &level(1.0),
+        &grid(5, 5, |_| 1.0),
+        &limits(-0.02, 0.02),
+        &uncertain,
+    );
     assert_eq!(flat.uncertainty, Some([0.015; 2]));
 }
 
 #[test]
 fn heaps_apart_are_patches_apart_and_touching_ones_are_one() {
     let heaps = |at: [(f64, f64); 2]| {
-        grid(13, 11, move |place| match at.iter().position(|&own| own == place) {
-            Some(0) => 0.5,
-            Some(_) => 0.3,
-            None => 0.0,
+        grid(13, 11, move |place| {
+            match at.iter().position(|&own| own == place) {
+                Some(0) => 0.5,
+                Some(_) => 0.3,
+                None => 0.0,
+            }
         })
     };
-    let apart = patches(&level(0.0), &heaps([(4.0, 4.0), (16.0, 12.0)]), &limits(-0.1, 0.1));
+    let apart = patches(
+        &level(0.0),
+        &heaps([(4.0, 4.0), (16.0, 12.0)]),
+        &limits(-0.1, 0.1),
+    );
     let greatest: Vec<f64> = apart.iter().map(|patch| patch.greatest).collect();
     assert_eq!(greatest.len(), 2);
     assert!((greatest[0] - 0.4).abs() < 1e-12 && (greatest[1] - 0.2).abs() < 1e-12);
-    let next = patches(&level(0.0), &heaps([(4.0, 4.0), (6.0, 4.0)]), &limits(-0.1, 0.1));
+    let next = patches(
+        &level(0.0),
+        &heaps([(4.0, 4.0), (6.0, 4.0)]),
+        &limits(-0.1, 0.1),
+    );
     assert_eq!(next.len(), 1);
 }
 
@@ -185,7 +213,11 @@ fn heaps_apart_are_patches_apart_and_touching_ones_are_one() {
 fn too_many_pieces_are_said_and_not_kept() {
     let (from, to) = (level(0.0), waves(0.1, 0.3));
     let overlay = Overlay::new(&from, &to, None).unwrap();
-    assert!(patches_beyond(&overlay, &limits(-0.01, 0.01), 3).unwrap().is_none());
+    assert!(
+        patches_beyond(&overlay, &limits(-0.01, 0.01), 3)
+            .unwrap()
+            .is_none()
+    );
 }
 
 #[test]
@@ -199,14 +231,22 @@ fn a_plane_is_as_steep_as_it_is() {
     };
     let on_limit = found(None, Some(0.5), 0.0);
     assert!(close(on_limit.proven, 60.0, 60.0) && on_limit.steeper == SlopeBeyond::default());
-    assert!(on_limit.extremes.iter().all(|own| (own.slope - 0.5).abs() < 1e-9));
+    assert!(
+        on_limit
+            .extremes
+            .iter()
+            .all(|own| (own.slope - 0.5).abs() < 1e-9)
+    );
     assert!(close(found(None, Some(0.49), 0.0).steeper.area, 60.0, 60.0));
     assert!(close(found(Some(0.51), None, 0.0).flatter.area, 60.0, 60.0));
     // Of a right triangle with legs of two metres the shares of the corners rise by a half a metre along one leg, along the other, and
     // along both with opposite signs: along the slope, which goes by 0.6 and 0.8, by 0.3, 0.4 and 0.1.
     let guard = 0.01 * (0.09f64 + 0.16 + 0.01).sqrt();
     for (steepest, proven) in [(0.5 + 0.99 * guard, 0.0), (0.5 + 1.01 * guard, 60.0)] {
-        assert!(close(found(None, Some(steepest), 0.01).proven, proven, 60.0), "{steepest}");
+        assert!(
+            close(found(None, Some(steepest), 0.01).proven, proven, 60.0),
+            "{steepest}"
+        );
     }
     for (steepest, proven) in [(0.5 - 0.99 * guard, 0.0), (0.5 - 1.01 * guard, 60.0)] {
         let steeper = found(None, Some(steepest), 0.01).steeper;
@@ -217,7 +257,9 @@ fn a_plane_is_as_steep_as_it_is() {
 /// Numbers that look as if drawn from a normal distribution: the sum of twelve from a fixed sequence.
 fn normal(state: &mut u64) -> f64 {
     let mut even = || {
-        *state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        *state = state
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
         (*state >> 11) as f64 / (1u64 << 53) as f64
     };
     (0..12).map(|_| even()).sum::<f64>() - 6.0
@@ -234,11 +276,20 @@ fn what_is_shown_to_conform_does_in_nearly_all_draws() {
         let built = grid(13, 11, |(e, _)| truth(e) + 0.008 * normal(&mut state));
         // True limits are where the ground rises through them: 8 m and 16 m to the east.
         let strip = |from: f64, to: f64| {
-            let corners = [(from, 0.0), (to, 0.0), (to, 20.0), (from, 20.0), (from, 0.0)];
+            let corners = [
+                (from, 0.0),
+                (to, 0.0),
+                (to, 20.0),
+                (from, 20.0),
+                (from, 0.0),
+            ];
             let ring = corners.map(|(e, n)| Place::new(500_000.0 + e, 6_000_000.0 + n));
             Zone::new(format!("{from}"), frame(), vec![vec![ring.to_vec()]]).unwrap()
         };
-        let zones = Zones::new(frame(), vec![strip(0.0, 8.0), strip(8.0, 16.0), strip(16.0, 24.0)]);
+        let zones = Zones::new(
+            frame(),
+            vec![strip(0.0, 8.0), strip(8.0, 16.0), strip(16.0, 24.0)],
+        );
         let design = level(0.0);
         let overlay = Overlay::new(&design, &built, Some(&zones)).unwrap();
         let found = conformity(&overlay, &limits(-0.02, 0.02), &band).unwrap();
@@ -252,7 +303,10 @@ fn what_is_shown_to_conform_does_in_nearly_all_draws() {
         }
     }
     // At a limit itself 2.3 in 100 are wrong by two standard uncertainties on one side; away from it fewer are.
-    assert!(shown > 1000.0 && wrongly < 0.023 * shown, "{wrongly} of {shown}");
+    assert!(
+        shown > 1000.0 && wrongly < 0.023 * shown,
+        "{wrongly} of {shown}"
+    );
     assert!(refuted > 1000.0 && wrongly_refuted < 0.023 * refuted);
 }
 

@@ -7,7 +7,7 @@ use crate::plan::Place;
 use crate::surface::{Plane, Surface, Vertex};
 
 /// The corners of a facet, with the numbers of its points; none of a level, which is one point.
-fn corners(surface: &Surface, facet: u32) -> Option<[(usize, Vertex); 3]> {
+pub(super) fn corners(surface: &Surface, facet: u32) -> Option<[(usize, Vertex); 3]> {
     match surface {
         Surface::Tin(tin) => {
             let points = tin

@@ -14,6 +14,7 @@ use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::{Code, Finding};
 use crate::job_file::{self, ItemPlan, Kind, MeasuredZones};
+use crate::quantities::UncertaintyOf;
 use crate::surfaces::{facets, rest};
 
 struct Capacity {
@@ -52,6 +53,14 @@ impl ItemMeasurement for Capacity {
 
     fn overlay(&self) -> Option<PassIndex> {
         Some(self.ticket)
+    }
+
+    fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
+        Some(desk.passes.uncertainty(self.ticket)?.volumes.fill)
+    }
+
+    fn volume_counts(&self) -> Option<[f64; 2]> {
+        Some([0.0, 1.0])
     }
 }
 

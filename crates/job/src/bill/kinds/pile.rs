@@ -15,6 +15,8 @@ use crate::error::JobError;
 use crate::input::BaseSource;
 use crate::job_file::{self, ItemPlan, MeasuredZones};
 use crate::quantities::pile::outlined::Outlined;
+use crate::quantities::pile::uncertain::above_base;
+use crate::quantities::uncertainty::{UncertaintyOf, ZoneUncertainty};
 use crate::quantities::{Scene, ZoneMeasurement, apart};
 use crate::zones::told_apart;
 
@@ -31,6 +33,8 @@ pub(crate) struct Pile {
     pub(crate) zone: Zone,
     pub(crate) measured: ZoneMeasurement,
     pub(crate) base: Arc<Surface>,
+    /// How uncertain what lies above the base is, where that is known.
+    uncertainty: Option<UncertaintyOf>,
 }
 
 /// Which of them.
@@ -81,14 +85,18 @@ fn pile(
     zone: Zone,
     base: &BaseSource,
 ) -> Result<Pile, JobError> {
+    let made = &desk.made[surface].1;
     let surface = desk.surface(surface);
     let outlined = Outlined::of(surface, zone);
+    let found = above_base(&outlined, made, base, None)?;
+    let uncertainty = found.map(|found| ZoneUncertainty::of(&found, &desk.site.making.units).fill);
     let base = outlined.base(base, || outlined.near.clone())?;
     let scene = Scene::of(&desk.site.making, [&base, surface], None);
     Ok(Pile {
         measured: outlined.from(&base, &scene)?,
         zone: outlined.zone,
         base,
+        uncertainty,
     })
 }
 
@@ -126,6 +134,13 @@ impl ItemMeasurement for Piles {
             )],
             ..Rows::default()
         })
+    }
+
+    fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
+        let piles = desk.piled[self.0].piles.iter();
+        let all: Option<Vec<&UncertaintyOf>> =
+            piles.map(|pile| pile.uncertainty.as_ref()).collect();
+        UncertaintyOf::together(all?.into_iter())
     }
 
     fn piles(&self) -> Option<usize> {

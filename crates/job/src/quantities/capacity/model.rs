@@ -42,6 +42,9 @@ pub struct Capacity {
     pub spill: Option<SpillPoint>,
     /// How far the water stays below that.
     pub freeboard: Length,
+    /// How many standard uncertainties are shown with ±, where it is known how accurate the survey is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub coverage_factor: Option<f64>,
     /// Level by level, from the lowest up.
     pub levels: Vec<LevelRow>,
     /// What was asked for: the levels of volumes, the volumes at levels.

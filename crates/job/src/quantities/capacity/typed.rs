@@ -129,6 +129,7 @@ pub fn capacity_of_areas(
         schema: Schema,
         job: job.map(Job::facts),
         units: told,
+        coverage_factor: None,
         surface: side,
         zone: None,
         zone_files: Vec::new(),

@@ -10,6 +10,7 @@ use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::convert::ConvertedLine;
 use crate::quantities::measurement::{Extreme, Volumes, ZoneMeasurement};
+use crate::quantities::uncertainty::UncertaintyOf;
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
@@ -51,6 +52,9 @@ pub struct Piles {
     /// What was looked for, where there were no outlines.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub search: Option<SearchRules>,
+    /// How many standard uncertainties are shown with ±, where it is known how accurate the survey is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub coverage_factor: Option<f64>,
     /// A row a pile.
     pub zones: Vec<Pile>,
     /// All of them, where there are several.
@@ -91,6 +95,9 @@ pub struct Pile {
     pub pile_volume: Volume,
     /// What lies on the other side of the base within the outline, and is not taken off.
     pub volume_below_base: Volume,
+    /// How uncertain what it holds is, where it is known how accurate the survey is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub uncertainty: Option<UncertaintyOf>,
     /// Its greatest height above the base, or depth below it.
     pub max_height: Length,
     /// Where that is.

@@ -7,6 +7,7 @@ use dapedon_core::units::LengthUnit;
 
 use super::materials::PileUnits;
 use super::outlined::Outlined;
+use super::uncertain::above_base;
 use super::{Pile, PileRequest, ToeHeights, VolumeByBase};
 use crate::context::Context;
 use crate::digits::figure_in_words;
@@ -16,6 +17,7 @@ use crate::finding::{Code, Finding};
 use crate::input::BaseSource;
 use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::quantities::scene::Scene;
+use crate::quantities::uncertainty::{UncertaintyOf, ZoneUncertainty};
 use crate::surfaces::NoOverlapError;
 use crate::surfaces::{MadeSurface, Making};
 
@@ -24,6 +26,8 @@ pub(super) struct PileSurvey<'y, 'j> {
     pub(super) context: &'y Context<'j>,
     pub(super) request: &'y PileRequest,
     pub(super) making: &'y Making<'j>,
+    /// The surface they are part of.
+    pub(super) surface: &'y MadeSurface,
     pub(super) scene: Scene,
     /// The length unit of the survey.
     pub(super) survey: LengthUnit,
@@ -43,7 +47,9 @@ impl PileSurvey<'_, '_> {
         let ground = outlined.ground()?;
         let base = self.base(outlined, 0)?;
         let measured = outlined.from(&base, &self.scene)?;
-        let [held, beyond] = self.held(&measured);
+        let [mut held, beyond] = self.held(&measured);
+        let uncertainty = self.uncertainty(outlined, 0)?;
+        held.uncertainty = uncertainty.map(|own| own.standard.value);
         let heights = ground.heights();
         let difference = measured.difference;
         let (greatest, greatest_at, top) = match self.request.pit {
@@ -80,6 +86,7 @@ impl PileSurvey<'_, '_> {
             sloping_area: area(ground.true_area()),
             pile_volume: held,
             volume_below_base: beyond,
+            uncertainty,
             max_height: length(greatest.unwrap_or_default().max(0.0)),
             max_height_at: greatest_at,
             mean_height: length(held.value / slab.value),
@@ -131,6 +138,21 @@ impl PileSurvey<'_, '_> {
         Ok(outlined.base(base, own)?)
     }
 
+    /// How uncertain what it holds is, by one of the bases.
+    fn uncertainty(
+        &self,
+        outlined: &Outlined,
+        index: usize,
+    ) -> Result<Option<UncertaintyOf>, JobError> {
+        let (base, made) = &self.bases[index];
+        let found = above_base(outlined, self.surface, base, made.as_ref())?;
+        let told = found.map(|found| ZoneUncertainty::of(&found, &self.making.units));
+        Ok(told.map(|own| match self.request.pit {
+            true => own.cut,
+            false => own.fill,
+        }))
+    }
+
     /// What counts, and what lies on the other side of the base.
     fn held(&self, measured: &ZoneMeasurement) -> [Volume; 2] {
         let Volumes { cut, fill, .. } = measured.volume;
@@ -159,7 +181,10 @@ impl PileSurvey<'_, '_> {
                 }
                 _ => {
                     let below = self.base(outlined, index)?;
-                    self.held(&outlined.from(&below, &self.scene)?)
+                    let [mut held, beyond] = self.held(&outlined.from(&below, &self.scene)?);
+                    let own = self.uncertainty(outlined, index)?;
+                    held.uncertainty = own.map(|own| own.standard.value);
+                    [held, beyond]
                 }
             };
             found.push(VolumeByBase {

@@ -6,6 +6,7 @@ use rust_decimal::Decimal;
 use super::{Pile, PilesTotal, VolumeByBase};
 use crate::figure::{Area, Volume};
 use crate::quantities::measurement::Volumes;
+use crate::quantities::uncertainty::UncertaintyOf;
 use crate::units::ReportUnits;
 
 /// The sums of all piles.
@@ -43,11 +44,16 @@ pub(super) fn total(piles: &[Pile], units: &ReportUnits) -> Result<PilesTotal, C
             _ => None,
         };
     }
+    let uncertain: Option<Vec<&UncertaintyOf>> =
+        piles.iter().map(|pile| pile.uncertainty.as_ref()).collect();
+    let together = uncertain.and_then(|all| UncertaintyOf::together(all.into_iter()));
+    let mut held = volume(|pile| pile.pile_volume);
+    held.uncertainty = together.map(|own| own.standard.value);
     let changes: Option<Vec<Volumes>> = piles.iter().map(|pile| pile.change).collect();
     Ok(PilesTotal {
         plan_area: area(|pile| pile.plan_area),
         sloping_area: area(|pile| pile.sloping_area),
-        pile_volume: volume(|pile| pile.pile_volume),
+        pile_volume: held,
         volume_below_base: volume(|pile| pile.volume_below_base),
         mass,
         volume_by_base: bases.collect(),

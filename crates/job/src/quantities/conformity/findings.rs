@@ -1,0 +1,103 @@
+//! What must be said of a surface that does not conform, or is not shown to.
+
+use super::{Acceptance, Conformity, ConformityVerdict, ZoneConformity};
+use crate::figure::Length;
+use crate::finding::{Code, Finding};
+
+/// What must be said; `is_told` where the accuracy of both surfaces is known, or said not to be, `in_zones` where zones were named.
+pub(super) fn findings(found: &Conformity, is_told: bool, in_zones: bool) -> Vec<Finding> {
+    let mut all = Vec::new();
+    if !is_told {
+        let words = "it is not known how accurate the surfaces are: they are judged as measured";
+        let remedy = "state it with the key accuracy, or --surveyed-accuracy for what was built";
+        all.push(Finding::new(Code::AccuracyMissing, words).remedy(remedy));
+    }
+    all.extend(narrow(found));
+    for zone in &found.zones {
+        let place = in_zones.then(|| format!("zone \"{}\"", zone.zone));
+        all.extend(verdict(found, zone).map(|finding| finding.within(&place)));
+    }
+    all
+}
+
+/// Limits that are nearer to each other than the uncertainty on both sides.
+fn narrow(found: &Conformity) -> Option<Finding> {
+    let sure = found
+        .uncertainty
+        .filter(|_| found.acceptance == Acceptance::GuardBand)?;
+    let (lowest, highest) = (found.limits.lowest?, found.limits.highest?);
+    let width = highest.with(highest.value - lowest.value);
+    (width.value < 2.0 * sure.least.value).then(|| {
+        let words = format!(
+            "the limits are {} apart, and a difference is uncertain by ±{}: no ground can be shown to conform",
+            told(width),
+            told(sure.least)
+        );
+        Finding::new(Code::LimitsFine, words)
+            .remedy("survey more accurately, or agree on simple acceptance")
+    })
+}
+
+fn told(figure: Length) -> String {
+    format!("{:.3} {}", figure.value, figure.unit.symbol())
+}
+
+/// What follows for a zone, unless it conforms.
+fn verdict(found: &Conformity, zone: &ZoneConformity) -> Option<Finding> {
+    let percent = |area: f64| format!("{:.1} %", 100.0 * area / zone.area.value);
+    let wanted = match found.limits.share {
+        1.0 => String::new(),
+        share => format!("; {} % are to be", 100.0 * share),
+    };
+    let mut said = Vec::new();
+    let mut worst = ConformityVerdict::Conforms;
+    if zone.area.value == 0.0 {
+        return None;
+    }
+    if let Some(own) = zone
+        .heights
+        .filter(|own| own.verdict > ConformityVerdict::Conforms)
+    {
+        worst = worst.max(own.verdict);
+        said.push(match own.verdict {
+            ConformityVerdict::NotShown => format!(
+                "{} of the area are shown to be within the limits of height, and {} are in doubt{wanted}",
+                percent(own.shown_within.value),
+                percent(own.in_doubt.value)
+            ),
+            _ => format!(
+                "{} of the area are within the limits of height, {} above and {} below{wanted}",
+                percent(own.within.value),
+                percent(own.above.value),
+                percent(own.below.value)
+            ),
+        });
+    }
+    if let Some(own) = zone
+        .slopes
+        .filter(|own| own.verdict > ConformityVerdict::Conforms)
+    {
+        worst = worst.max(own.verdict);
+        said.push(match own.verdict {
+            ConformityVerdict::NotShown => format!(
+                "{} of the area are shown to be within the limits of slope{wanted}",
+                percent(own.shown_within.value)
+            ),
+            _ => format!(
+                "{} of the area are within the limits of slope, {} flatter and {} steeper{wanted}",
+                percent(own.within.value),
+                percent(own.flatter.value),
+                percent(own.steeper.value)
+            ),
+        });
+    }
+    let words = said.join("; ");
+    match worst {
+        ConformityVerdict::Conforms => None,
+        ConformityVerdict::NotShown => Some(
+            Finding::new(Code::ConformityNotShown, words)
+                .remedy("survey more accurately or more densely, or agree on simple acceptance"),
+        ),
+        ConformityVerdict::DoesNotConform => Some(Finding::new(Code::DoesNotConform, words)),
+    }
+}
