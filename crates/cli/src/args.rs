@@ -10,6 +10,7 @@ mod map;
 mod opinions;
 mod paths;
 mod pile;
+mod plan;
 mod profile;
 mod reading;
 mod sections;
@@ -37,6 +38,7 @@ pub(crate) use haul::HaulArgs;
 pub(crate) use map::{MapArgs, PaperName, ShownOnMap};
 pub(crate) use opinions::OpinionArgs;
 pub(crate) use pile::PileArgs;
+pub(crate) use plan::PlanArgs;
 pub(crate) use profile::ProfileArgs;
 pub(crate) use reading::ReadingArgs;
 pub(crate) use sections::SectionsArgs;
@@ -85,6 +87,8 @@ pub(crate) enum Command {
     Pile(Box<PileArgs>),
     /// Measure the volume a basin holds at each level
     Capacity(Box<CapacityArgs>),
+    /// Find how dense a survey must be for a wanted uncertainty
+    Plan(Box<PlanArgs>),
     /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
     /// Find the design level where cut balances fill
@@ -146,6 +150,7 @@ pub(crate) enum SchemaOf {
     Measure,
     Balance,
     Haul,
+    Plan,
 }
 
 /// Where names stand.
@@ -266,6 +271,11 @@ pub(crate) struct VolumeArgs {
     pub(crate) middle_band: Option<Tolerance>,
     #[command(flatten)]
     pub(crate) accuracy: AccuracyArgs,
+    /// Add what the spacing of points leaves out to the uncertainty: measured with half of the points left out in turn
+    ///
+    /// Sixteen surfaces of half the points are made and measured.
+    #[arg(long, help_heading = "Uncertainty")]
+    pub(crate) between_points: bool,
     #[command(flatten)]
     pub(crate) untouched: UntouchedArgs,
     #[command(flatten)]

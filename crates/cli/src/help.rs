@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 16] = [
+const PAGES: [Page; 17] = [
     Page {
         command: "demo",
         group: START,
@@ -90,7 +90,7 @@ const PAGES: [Page; 16] = [
             taken into account.",
         examples: [
             "dapedon conformity \"haul road formation\" \"road as built\" --zone \"finished stretch\" --above 0.02 --below 0.03",
-            "dapedon conformity \"finished bank\" march --zone \"flood bank\" --steepest 1:2 --share 95% --out too-steep.geojson",
+            "dapedon conformity \"finished bank\" march --zone \"flood bank\" --steepest 1:2 --share 95%",
         ],
         finding: "the surface does not conform, or is not shown to.",
     },
@@ -179,6 +179,17 @@ const PAGES: [Page; 16] = [
             "dapedon haul ground march --zone zones.geojson --tip name=yard,east=412020,north=5861030",
         ],
         finding: "",
+    },
+    Page {
+        command: "plan",
+        group: MEASURE,
+        what_for: "Finds how dense a survey must be, so that the volume of a zone is as certain as is wanted: by the accuracy \
+            of points and the shape of the ground, from a design or an earlier survey.",
+        examples: [
+            "dapedon plan march --zone \"borrow pit\" --accuracy gnss --wanted 300",
+            "dapedon plan march --zone \"topsoil bund\" --accuracy drone-photo --spacing 1,2,5",
+        ],
+        finding: "no spacing is enough.",
     },
     Page {
         command: "measure",

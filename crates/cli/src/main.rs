@@ -19,6 +19,7 @@ mod names;
 mod outlines;
 mod output;
 mod pile;
+mod plan;
 mod profile;
 mod progress;
 mod readings;
@@ -73,6 +74,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Init(args) => init::run(&args)?,
         Command::Inspect(args) => inspect::run(&args)?,
         Command::Measure(args) => return measure::run(&args),
+        Command::Plan(args) => return plan::run(&args),
         Command::Profile(args) => profile::run(&args)?,
         Command::Sections(args) => sections::run(&args)?,
         Command::Schema(args) => schema::run(&args)?,

@@ -2,7 +2,7 @@
 
 use dapedon_job::{
     Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
-    Piles, Sections, Spots, ZoneHaul, job_schema, result_schema,
+    Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema, result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -16,6 +16,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),
         SchemaOf::Conformity => result_schema::<Conformity>(),
+        SchemaOf::Plan => result_schema::<SurveyPlan>(),
         SchemaOf::Spots => result_schema::<Spots>(),
         SchemaOf::Haul => result_schema::<ZoneHaul>(),
         SchemaOf::Profile => result_schema::<GroundProfile>(),

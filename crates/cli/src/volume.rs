@@ -102,6 +102,7 @@ fn request(args: &VolumeArgs, job: Option<&Job>) -> Result<Request, CommandError
         untouched: names::zones(job, &args.untouched.untouched)?,
         propose_untouched: args.untouched.propose_untouched.is_some(),
         opinions: args.opinions.rules(),
+        between_points: args.between_points,
     })
 }
 

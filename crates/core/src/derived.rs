@@ -11,6 +11,7 @@ pub(crate) mod shifted;
 pub(crate) mod stitch;
 pub(crate) mod swept;
 pub(crate) mod top;
+mod without_breaklines;
 pub(crate) mod zonewise;
 
 pub use combined::{Choice, combined, within};

@@ -2,6 +2,7 @@
 
 mod balance;
 pub(crate) mod bands;
+mod between_points;
 mod build;
 mod capacity;
 mod conformity;
@@ -17,6 +18,7 @@ pub(crate) mod sanity;
 mod scene;
 mod sections;
 mod spots;
+mod survey_plan;
 pub(crate) mod uncertainty;
 pub(crate) mod uncertainty_notes;
 pub(crate) mod untouched;
@@ -72,6 +74,9 @@ pub use sections::{
 pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
     SpotsRequest, spots,
+};
+pub use survey_plan::{
+    PlannedSpacing, SurveyPlan, SurveyPlanError, SurveyPlanRequest, survey_plan,
 };
 pub use uncertainty::{
     BetterSurvey, Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty,

@@ -17,6 +17,7 @@ mod sections;
 mod spots;
 mod steps;
 mod surface;
+mod survey_plan;
 mod uncertain_items;
 mod uncertainty;
 mod untouched;
@@ -34,6 +35,7 @@ pub use profile::profile;
 pub use sections::sections;
 pub use spots::spots;
 pub use surface::surface;
+pub use survey_plan::survey_plan;
 pub use volume::volume;
 pub use zone_haul::zone_haul;
 

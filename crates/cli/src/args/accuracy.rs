@@ -42,7 +42,7 @@ impl AccuracyArgs {
     }
 }
 
-fn accuracy(text: &str) -> Result<StatedAccuracy, String> {
+pub(super) fn accuracy(text: &str) -> Result<StatedAccuracy, String> {
     text.parse()
         .map_err(|error: dapedon_job::AccuracyError| format!("{error}; {}", error.remedy()))
 }

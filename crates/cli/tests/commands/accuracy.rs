@@ -473,3 +473,64 @@ fn the_total_of_a_bill_counts_shared_surveys_as_shared() {
         3.0 * whole,
     );
 }
+
+/// A dome that a coarse survey cuts the top off of.
+fn dome(spacing: i32) -> String {
+    let mut text = String::from("east,north,height\n");
+    for row in 0..=(60 / spacing) {
+        for column in 0..=(60 / spacing) {
+            let (e, n) = (f64::from(column * spacing), f64::from(row * spacing));
+            let height = 14.0 - 0.004 * ((e - 30.0).powi(2) + (n - 30.0).powi(2));
+            let (east, north) = (500_000.0 + e, 6_000_000.0 + n);
+            text += &format!("{east},{north},{height:.4}\n");
+        }
+    }
+    text
+}
+
+#[test]
+fn what_lies_between_points_is_measured_and_counts() {
+    let site = Site::new();
+    site.write("coarse.csv", &dome(6));
+    site.write("fine.csv", &dome(1));
+    let line = "volume level=5 coarse.csv --unit m --surveyed-accuracy height=0.01 --json";
+    let without = site.json(line);
+    let with = site.json(&format!("{line} --between-points"));
+    let truth = site.json("volume level=5 fine.csv --unit m --json");
+    let fill = |found: &serde_json::Value| found["zones"][0]["volume"]["fill"].clone();
+    let missed = number(&fill(&truth)) - number(&fill(&with));
+    let standard = |found: &serde_json::Value| number(&fill(found)["uncertainty"]);
+    // What the heights of points make is far less than what the survey misses; with what lies between them it is within ±.
+    assert!(2.0 * standard(&without) < 0.5 * missed, "{missed}");
+    assert!(
+        2.0 * standard(&with) > missed && standard(&with) < 2.0 * missed,
+        "{missed}"
+    );
+    let part = &with["uncertainty"]["zones"][0]["fill"]["surveyed"]["between_points"];
+    let sum = libm::hypot(number(part), standard(&without));
+    assert!((sum - standard(&with)).abs() < 1e-9 * sum);
+    assert_eq!(
+        with["zones"][0]["volume"]["fill"]["value"],
+        without["zones"][0]["volume"]["fill"]["value"]
+    );
+    let told = site
+        .succeed(&line.replace("--json", "--between-points"))
+        .replace('\n', " ");
+    assert!(told.contains("what lies between its points"), "{told}");
+    assert!(told.contains("leaving out half of the points"), "{told}");
+
+    // Where nothing can be measured, that is said.
+    let unknown = |line: &str| {
+        let found = site.json(line);
+        let mut all = found["warnings"].as_array().unwrap().iter();
+        all.any(|own| own["code"] == "between-points-unknown")
+    };
+    assert!(unknown(
+        "volume level=5 coarse.csv --unit m --between-points --json"
+    ));
+    site.succeed("surface coarse.csv --unit m --out coarse.xml");
+    assert!(unknown(
+        "volume level=5 coarse.xml --surveyed-accuracy height=0.01 --between-points --json"
+    ));
+    assert!(!unknown(&format!("{line} --between-points")));
+}

@@ -173,7 +173,7 @@ fn slopes_are_within_limits() {
     near(&own["steeper"], 800.0);
     near(&own["steepest"], 0.5);
     assert!(result["zones"][0].get("heights").is_none() && result.get("points").is_none());
-    // With 20 mm at points two metres apart the slope is uncertain by about 1.0 %.
+    // With 20 mm at points two metres apart the slope is uncertain by 2.0 or 3.4 %, by the diagonal.
     let (result, code) = found(
         &site,
         &format!("{line} --steepest 50.5% --surveyed-accuracy height=0.02"),
@@ -181,7 +181,7 @@ fn slopes_are_within_limits() {
     assert_eq!((code, &result["verdict"]), (1, &"not_shown".into()));
     let (_, code) = found(
         &site,
-        &format!("{line} --steepest 52.5% --surveyed-accuracy height=0.02"),
+        &format!("{line} --steepest 54% --surveyed-accuracy height=0.02"),
     );
     assert_eq!(code, 0);
 }

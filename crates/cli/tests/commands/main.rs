@@ -29,6 +29,7 @@ mod maps;
 mod opinions;
 mod outputs;
 mod pile;
+mod plan;
 mod profile;
 mod provenance;
 mod read_back;

@@ -106,6 +106,10 @@ fn no_output_goes_over_an_input() {
             "conformity before after --above 0.1 --zone limits",
             &["--csv", "--map", "--report", "--out"],
         ),
+        (
+            "plan after --accuracy gnss --spacing 5 --zone limits",
+            &["--csv"],
+        ),
         ("capacity after --zone limits", &["--csv", "--curve"]),
         ("capacity --areas levels.csv --unit m", &["--csv"]),
         ("inspect limits.shp", &["--map"]),

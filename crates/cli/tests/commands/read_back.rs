@@ -4,7 +4,7 @@ use std::fmt::Debug;
 
 use dapedon_job::{
     Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
-    Piles, Sections, Spots, ZoneHaul,
+    Piles, Sections, Spots, SurveyPlan, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -124,8 +124,12 @@ fn results_are_read_back_as_they_were() {
     read_back::<Conformity>(
         &site,
         &format!(
-            "conformity formation reach/road-formation.csv --surveyed-accuracy height=0.004 --above 0.02 --below 0.03 --steepest 1:1 {job}"
+            "conformity formation reach/road-formation.csv --unit m --surveyed-accuracy height=0.004 --above 0.02 --below 0.03 --steepest 1:1 {job}"
         ),
+    );
+    read_back::<SurveyPlan>(
+        &site,
+        &format!("plan march --zone reach/zones.geojson --accuracy gnss --wanted 150 {job}"),
     );
     read_back::<Bill>(&site, &format!("measure {job}"));
 }

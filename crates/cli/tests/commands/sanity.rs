@@ -1,4 +1,5 @@
-//! What a careful colleague would ask: sides that look swapped, dates the wrong way round, heights all alike.
+//! What a careful colleague would ask: sides that look swapped, dates the wrong way round, heights all alike, offsets that explain everything,
+//! outlines on a flank.
 
 use crate::site::{GROUND, Site};
 
@@ -79,4 +80,101 @@ fn surveyed_heights_that_are_all_alike_are_asked_about() {
     assert!(found(&points(16, 12.0)));
     assert!(!found(&points(16, 12.001)));
     assert!(!found(&points(12, 12.0)));
+}
+
+/// A survey of points two metres apart over 40 by 40 m, at the site's corner.
+fn survey(height: impl Fn(f64, f64) -> f64) -> String {
+    let mut text = String::from("east,north,height\n");
+    for row in 0..=20 {
+        for column in 0..=20 {
+            let (e, n) = (2.0 * f64::from(column), 2.0 * f64::from(row));
+            let (east, north, h) = (500_000.0 + e, 6_000_000.0 + n, height(e, n));
+            text += &format!("{east},{north},{h:.4}\n");
+        }
+    }
+    text
+}
+
+fn rolling(e: f64, n: f64) -> f64 {
+    40.0 + 0.5 * libm::sin(e / 5.0) + 0.3 * libm::cos(n / 6.0) + 0.02 * n
+}
+
+#[test]
+fn offsets_that_explain_everything_are_asked_about() {
+    let site = Site::new();
+    site.write("before.csv", &survey(rolling));
+    site.write("datum.csv", &survey(|e, n| rolling(e, n) + 0.347));
+    site.write("feet.csv", &survey(|e, n| rolling(e, n) / 0.3048));
+    site.write("dug.csv", &survey(|e, n| rolling(e, n) - (e / 40.0)));
+    site.write("copy.csv", &survey(rolling));
+    let found = |to: &str| codes(&site.json(&format!("volume before.csv {to} --unit m --json")));
+    assert_eq!(found("datum.csv"), ["same-everywhere"]);
+    assert_eq!(found("feet.csv"), ["unit-suspected"]);
+    assert_eq!(found("copy.csv"), ["same-surface"]);
+    let none: [&str; 0] = [];
+    assert_eq!(found("dug.csv"), none);
+    // A step that raises a surface is no datum.
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.before]\nfile = \"before.csv\"\n\
+         [surface.raised]\nstart = \"before\"\nsteps = [{ raise = 0.3 }]\n",
+    );
+    assert_eq!(codes(&site.json("volume before raised --json")), none);
+    let told = site
+        .succeed("volume before.csv datum.csv --unit m")
+        .replace('\n', " ");
+    assert!(told.contains("0.347 m higher"), "{told}");
+}
+
+#[test]
+fn an_outline_over_the_flank_of_a_pile_is_asked_about() {
+    let site = Site::new();
+    let pile = |e: f64, n: f64| (6.0 - 0.6 * libm::hypot(e - 20.0, n - 20.0)).max(0.0);
+    site.write("pile.csv", &survey(|e, n| 40.0 + 0.02 * n + pile(e, n)));
+    site.write("pit.csv", &survey(|e, n| 40.0 + 0.02 * n - pile(e, n)));
+    // On a hillside that is as steep as a flank, a pile with its foot along the outline.
+    site.write("hill.csv", &survey(|e, n| 40.0 + 0.5 * n + pile(e, n)));
+    let around: &[(i32, i32)] = &[(8, 8), (32, 8), (32, 32), (8, 32), (8, 8)];
+    let tight: &[(i32, i32)] = &[(15, 15), (25, 15), (25, 25), (15, 25), (15, 15)];
+    site.zone("outlines.geojson", &[("around", around), ("tight", tight)]);
+    let found = |line: &str| {
+        let all = codes(&site.json(&format!("pile {line} --unit m --json")));
+        all.contains(&"outline-on-flank".to_owned())
+    };
+    assert!(found("pile.csv --zone outlines.geojson#tight"));
+    assert!(found("pit.csv --pit --zone outlines.geojson#tight"));
+    for fine in ["pile.csv", "pit.csv --pit", "hill.csv"] {
+        assert!(
+            !found(&format!("{fine} --zone outlines.geojson#around")),
+            "{fine}"
+        );
+    }
+    assert!(!found("pile.csv"));
+}
+
+#[test]
+fn a_state_that_is_the_other_way_is_asked_about() {
+    let site = Site::new();
+    let warnings = |measure: &str, state: &str, sides: [&str; 2]| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.ground]\nfile = \"ground.xml\"\n\
+                 [surface.survey]\nfile = \"survey.csv\"\n[zone.yard]\nfile = \"zone.geojson\"\n\
+                 [material.clay]\nswell = 1.25\nshrink = 0.9\n\
+                 [[item]]\ncode = \"1\"\ndescription = \"Dig\"\nmeasure = \"{measure}\"\nzones = \"yard\"\n\
+                 reference = \"{}\"\nsurveyed = \"{}\"\nunit = \"m3\"\nmaterial = \"clay\"\n\
+                 measured-state = \"{state}\"\npaid-state = \"loose\"\n",
+                sides[0], sides[1]
+            ),
+        );
+        codes(&site.json("measure --json")["sections"][0]["items"][0])
+    };
+    let (up, down) = (["ground", "survey"], ["survey", "ground"]);
+    assert_eq!(warnings("fill", "bank", up), ["state-unusual"]);
+    assert_eq!(warnings("cut", "compacted", down), ["state-unusual"]);
+    let none: [&str; 0] = [];
+    assert_eq!(warnings("fill", "compacted", up), none);
+    assert_eq!(warnings("fill", "loose", up), none);
+    assert_eq!(warnings("cut", "bank", down), none);
 }

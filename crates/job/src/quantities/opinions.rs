@@ -107,20 +107,28 @@ pub(crate) fn second_opinions(
         let Some(breaklines) = own.breaklines[side] else {
             continue;
         };
-        let turned = own.surfaces[side].with_other_diagonals(breaklines);
+        let surface = own.surfaces[side];
         // A grid of more cells than triangles can be numbered stays as it is.
-        let Ok(Some(turned)) = turned else { continue };
-        let mut surfaces = own.surfaces;
-        surfaces[side] = &turned;
-        let overlay = Overlay::new(surfaces[0], surfaces[1], own.zones)?;
-        let found = volumes(&overlay, &[own.tolerance])?;
-        let found = sum(found.iter().flatten().map(|zone| zone.volume));
-        let method = [
-            OpinionMethod::OtherDiagonalsOfReference,
-            OpinionMethod::OtherDiagonalsOfSurveyed,
-        ][side];
-        let name = own.names[side].to_owned();
-        opinions.push(comparing.other(method, Some(name), each(&found).map(Some)));
+        let turned = surface.with_other_diagonals(breaklines).ok().flatten();
+        let without = match surface {
+            Surface::Tin(tin) if !breaklines.is_empty() => tin.without_breaklines(),
+            _ => None,
+        };
+        let otherwise = [
+            (DIAGONALS, turned),
+            (NO_BREAKLINES, without.map(Surface::Tin)),
+        ];
+        for (methods, made) in otherwise {
+            let Some(made) = made else { continue };
+            let mut surfaces = own.surfaces;
+            surfaces[side] = &made;
+            let overlay = Overlay::new(surfaces[0], surfaces[1], own.zones)?;
+            let found = volumes(&overlay, &[own.tolerance])?;
+            let found = sum(found.iter().flatten().map(|zone| zone.volume));
+            let name = own.names[side].to_owned();
+            let figures = each(&found).map(Some);
+            opinions.push(comparing.other(methods[side], Some(name), figures));
+        }
     }
     for stated in &rules.stated {
         let figures = stated.figures(units);
@@ -143,6 +151,16 @@ pub(crate) fn second_opinions(
         opinions,
     })
 }
+
+/// Other triangles between the same points, of the reference and of the surveyed surface.
+const DIAGONALS: [OpinionMethod; 2] = [
+    OpinionMethod::OtherDiagonalsOfReference,
+    OpinionMethod::OtherDiagonalsOfSurveyed,
+];
+const NO_BREAKLINES: [OpinionMethod; 2] = [
+    OpinionMethod::NoBreaklinesOfReference,
+    OpinionMethod::NoBreaklinesOfSurveyed,
+];
 
 /// Grids whose finest cell is given, or else suits the area.
 fn trend(

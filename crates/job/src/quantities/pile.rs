@@ -1,6 +1,7 @@
 //! Piles and pits, each against its own base.
 
 mod error;
+mod flank;
 mod found;
 mod materials;
 mod model;
@@ -32,6 +33,7 @@ use crate::quantities::scene::{Scene, folds};
 use crate::schema::Schema;
 use crate::site::{Site, no_end};
 use crate::surfaces::MadeSurface;
+use flank::on_flank;
 use outlined::Outlined;
 use survey::PileSurvey;
 use total::total;
@@ -149,6 +151,9 @@ pub fn pile(
             let outlined = Outlined::of(&made.surface, zone.clone());
             let (pile, base) = yard.pile(&outlined, said)?;
             warnings.extend(yard.warnings(&pile));
+            if sought.is_none() {
+                warnings.extend(on_flank(&made.surface, &outlined, request.pit));
+            }
             piles.push(pile);
             below.push(base);
         }

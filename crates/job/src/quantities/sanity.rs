@@ -1,15 +1,158 @@
 //! What a careful colleague would ask about two surfaces before looking at the figure.
 
+use dapedon_contract::State;
+use dapedon_core::overlay::{Overlay, OverlayError};
+use dapedon_core::quantities::plan_shift;
+use dapedon_core::units::LengthUnit;
+
 use crate::finding::{Code, Finding};
 use crate::quantities::convert::Way;
-use crate::quantities::measurement::Volumes;
+use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::surfaces::{MadeSurface, SurfaceFacts};
 
 /// What is odd about both sides of a measurement.
 pub(crate) fn of_sides(sides: [&MadeSurface; 2]) -> Vec<Finding> {
     let alike = sides.into_iter().filter_map(heights_alike);
     let dates = dates_reversed(sides.map(|made| &made.side));
-    alike.chain(dates).collect()
+    let others = [same_file(sides), unit_suspected(sides)];
+    alike
+        .chain(dates)
+        .chain(others.into_iter().flatten())
+        .collect()
+}
+
+/// True for a surface as a file holds it, or as it follows from the file's points.
+fn as_read(made: &MadeSurface) -> bool {
+    let recipe = made.side.recipe.as_ref();
+    !made.side.files().is_empty() && recipe.is_none_or(|recipe| recipe.all_steps().is_empty())
+}
+
+/// One file under two names.
+fn same_file(sides: [&MadeSurface; 2]) -> Option<Finding> {
+    let [from, to] = sides.map(|made| &made.side);
+    let digests = |side: &SurfaceFacts| -> Vec<String> {
+        side.files()
+            .iter()
+            .map(|file| file.sha256.clone())
+            .collect()
+    };
+    let same = from.source != to.source && sides.into_iter().all(as_read);
+    // A file may hold several surfaces.
+    let named = [from, to].iter().any(|side| side.source.contains('#'));
+    (same && !named && digests(from) == digests(to)).then(|| {
+        let words = format!(
+            "\"{}\" and \"{}\" are the same file: there is no difference",
+            from.source, to.source
+        );
+        Finding::new(Code::SameSurface, words).remedy("name another file for one of them")
+    })
+}
+
+/// Heights in metres on one side and in feet on the other, as one would read them by the wrong unit.
+fn unit_suspected(sides: [&MadeSurface; 2]) -> Option<Finding> {
+    /// Of the factor.
+    const NEAR: f64 = 0.02;
+    const FEET_IN_A_METRE: f64 = 1.0 / 0.3048;
+    let [from, to] = sides.map(|made| made.surface.heights());
+    let is = |ratio: f64, factor: f64| (ratio / factor - 1.0).abs() < NEAR;
+    if from.0 < 1.0 || to.0 < 1.0 {
+        // Near zero ratios say nothing.
+        return None;
+    }
+    let off = [FEET_IN_A_METRE, 1.0 / FEET_IN_A_METRE]
+        .into_iter()
+        .find(|&factor| is(to.0 / from.0, factor) && is(to.1 / from.1, factor))?;
+    let (larger, smaller) = match off > 1.0 {
+        true => (&sides[1].side, &sides[0].side),
+        false => (&sides[0].side, &sides[1].side),
+    };
+    let words = format!(
+        "heights of \"{}\" are 3.28 times those of \"{}\": they look as if they were in feet",
+        larger.source, smaller.source
+    );
+    let remedy = "check the vertical unit of both files (--unit, and the units in the files)";
+    Some(Finding::new(Code::UnitSuspected, words).remedy(remedy))
+}
+
+/// Where two surfaces of files differ by the same everywhere: a datum, and no work.
+pub(crate) fn same_everywhere(
+    sides: [&MadeSurface; 2],
+    whole: Option<&ZoneMeasurement>,
+) -> Option<Finding> {
+    /// Of the mean difference.
+    const SAME: f64 = 0.02;
+    /// In metres: less is what surveys differ by anyway.
+    const LEAST: f64 = 0.05;
+    let found = whole?.difference?;
+    let (mean, unit) = (found.mean.value, found.mean.unit);
+    let range = found.max.value - found.min.value;
+    let rough = |made: &MadeSurface| {
+        let (low, high) = made.surface.heights();
+        high > low
+    };
+    let is_odd = range <= SAME * mean.abs() && unit.convert(mean.abs(), LengthUnit::Metre) > LEAST;
+    let read = sides.into_iter().all(|made| as_read(made) && rough(made));
+    (is_odd && read).then(|| {
+        let way = if mean < 0.0 { "lower" } else { "higher" };
+        let words = format!(
+            "\"{}\" is {:.3} {} {way} than \"{}\" everywhere: heights above another datum, or in another unit",
+            sides[1].side.source,
+            mean.abs(),
+            unit.symbol(),
+            sides[0].side.source
+        );
+        Finding::new(Code::SameEverywhere, words).remedy("check the height systems of both files")
+    })
+}
+
+/// Where nearly as much is cut as filled, and a shift in plan explains it: the surveyed surface lies beside where it should.
+pub(crate) fn shifted_in_plan(
+    overlay: &Overlay<'_>,
+    whole: Option<&ZoneMeasurement>,
+    names: [&str; 2],
+    unit: LengthUnit,
+) -> Result<Option<Finding>, OverlayError> {
+    /// The net, of cut and fill together: works are not as even.
+    const EVEN: f64 = 0.1;
+    /// The share of the variance of the difference.
+    const EXPLAINS: f64 = 0.8;
+    let Some(Volumes { cut, fill, net, .. }) = whole.map(|whole| whole.volume) else {
+        return Ok(None);
+    };
+    let moved = cut.value + fill.value;
+    if moved <= 0.0 || net.value.abs() > EVEN * moved {
+        return Ok(None);
+    }
+    let found = plan_shift(overlay)?.filter(|found| found.explains > EXPLAINS);
+    Ok(found.map(|found| {
+        let symbol = unit.symbol();
+        let way = |value: f64, [plus, minus]: [&'static str; 2]| {
+            let side = if value < 0.0 { minus } else { plus };
+            format!("{:.2} {symbol} {side}", value.abs())
+        };
+        let words = format!(
+            "cut and fill are nearly equal, and {:.0} % of the difference is as if \"{}\" lay {} and {} of where \"{}\" has the same ground",
+            100.0 * found.explains,
+            names[1],
+            way(found.east, ["east", "west"]),
+            way(found.north, ["north", "south"]),
+            names[0]
+        );
+        let remedy = "check control and coordinate systems of both surveys; the step move takes a shift off";
+        Finding::new(Code::PlanShift, words).remedy(remedy)
+    }))
+}
+
+/// A state that the counted volume is not in, as a rule.
+pub(crate) fn state_unusual(way: Way, state: State) -> Option<Finding> {
+    let (counts, is, usual) = match (way, state) {
+        (Way::Cut, State::Compacted) => ("cut", "compacted", "the ground it is dug from is bank"),
+        (Way::Fill, State::Bank) => ("fill", "bank", "what is placed is loose or compacted"),
+        _ => return None,
+    };
+    let words = format!("it counts {counts} and takes that volume as {is}: {usual} as a rule");
+    let remedy = "check measured-state: swell and shrink go the other way by it";
+    Some(Finding::new(Code::StateUnusual, words).remedy(remedy))
 }
 
 /// Where the reference was surveyed after the surveyed surface. A design that is handed over anew is later than what was dug to it.

@@ -2,8 +2,8 @@
 
 use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{
-    Accuracy, BothSides, Tolerance, UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume,
-    volumes, weighed_volumes,
+    Accuracy, BetweenPoints, BothSides, Tolerance, UncertaintyParts as CoreParts,
+    VolumeUncertainty, ZoneVolume, volumes, weighed_volumes,
 };
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
@@ -35,6 +35,46 @@ pub struct Uncertainty {
 }
 
 impl Uncertainty {
+    /// Adds what is left out between the points of one side: found of each zone and of their sum, with the errors of single heights in it where
+    /// those are independent.
+    pub(crate) fn add_between_points(
+        &mut self,
+        side: usize,
+        independent: bool,
+        found: &[BetweenPoints],
+        units: &ReportUnits,
+    ) {
+        // Of a single zone there is no sum.
+        let rows = self.zones.iter_mut().zip(found);
+        let total = self.total.iter_mut().zip(found.last());
+        for (row, found) in rows.chain(total) {
+            for (own, found) in [&mut row.cut, &mut row.fill, &mut row.net]
+                .into_iter()
+                .zip(found)
+            {
+                let parts = match side {
+                    0 => &mut own.reference,
+                    _ => &mut own.surveyed,
+                };
+                let heights = if independent {
+                    parts.heights.value
+                } else {
+                    0.0
+                };
+                let found = units.volume_of(*found).value;
+                let between = (found * found - heights * heights).max(0.0).sqrt();
+                parts.between_points = Some(own.standard.with(between));
+                own.standard.value = libm::hypot(own.standard.value, between);
+            }
+        }
+    }
+
+    /// Finds anew what a better survey would take off.
+    pub(crate) fn find_better_surveys(&mut self, sides: [&SurfaceFacts; 2]) {
+        let whole = self.total.as_ref().or(self.zones.first());
+        self.better_surveys = whole.map_or(Vec::new(), |own| BetterSurvey::of(&own.net, sides));
+    }
+
     /// The standard uncertainties of cut, fill and net of all zones together.
     pub(crate) fn standard(&self) -> Option<[Volume; 3]> {
         let whole = self.total.as_ref().or(self.zones.first())?;
@@ -47,7 +87,7 @@ impl Uncertainty {
 pub struct BetterSurvey {
     /// The surface.
     pub surface: String,
-    /// With twice the points, where their errors are independent.
+    /// With twice the points, where their errors are independent or it is known what lies between them.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub twice_the_points: Option<Volume>,
     /// With half the error of single points.
@@ -70,12 +110,17 @@ impl BetterSurvey {
             let square =
                 |one: Volume, other: Volume| one.value * one.value + other.value * other.value;
             let single = square(parts.heights, parts.places);
+            let between = (parts.between_points).map_or(0.0, |own| own.value * own.value);
             let common = square(parts.common_height, parts.common_place);
             let independent =
                 (side.accuracy.as_ref()).is_some_and(|own| own.correlation.value == 0.0);
-            (single + common > 0.0).then(|| BetterSurvey {
+            (single + common + between > 0.0).then(|| BetterSurvey {
                 surface: side.source.clone(),
-                twice_the_points: independent.then(|| off(single / 2.0)),
+                // Of what lies between points at least half of the square goes, and more where the ground is smooth.
+                twice_the_points: (independent || between > 0.0).then(|| {
+                    let own = if independent { single } else { 0.0 };
+                    off((own + between) / 2.0)
+                }),
                 half_the_error_of_points: off(single * 0.75),
                 half_the_common_error: off(common * 0.75),
             })
@@ -117,26 +162,31 @@ pub struct UncertaintyParts {
     pub common_height: Volume,
     /// Of all places alike.
     pub common_place: Volume,
+    /// What the spacing of points leaves out, where that was measured.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub between_points: Option<Volume>,
 }
 
 impl UncertaintyParts {
     /// All of them, in order.
-    pub fn each(&self) -> [Volume; 4] {
+    pub fn each(&self) -> [Volume; 5] {
         [
             self.heights,
             self.places,
             self.common_height,
             self.common_place,
+            self.between_points.unwrap_or(self.heights.with(0.0)),
         ]
     }
 
-    fn of(parts: &CoreParts, units: &ReportUnits) -> Self {
+    pub(crate) fn of(parts: &CoreParts, units: &ReportUnits) -> Self {
         let told = |value: f64| units.volume_of(value);
         UncertaintyParts {
             heights: told(parts.height),
             places: told(parts.plan),
             common_height: told(parts.common_height),
             common_place: told(parts.common_plan),
+            between_points: None,
         }
     }
 }
@@ -161,6 +211,10 @@ impl UncertaintyOf {
             places: squares(a.places, b.places),
             common_height: sum(a.common_height, b.common_height),
             common_place: sum(a.common_place, b.common_place),
+            between_points: match (a.between_points, b.between_points) {
+                (Some(a), Some(b)) => Some(squares(a, b)),
+                (one, other) => one.or(other),
+            },
         };
         { all }.copied().reduce(|a, b| {
             let ([a_from, a_to], [b_from, b_to]) = (sides(&a), sides(&b));

@@ -12,6 +12,7 @@ use crate::error::JobError;
 use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
+use crate::quantities::between_points;
 use crate::quantities::convert::{Converting, converted};
 use crate::quantities::depths::by_depth;
 use crate::quantities::measurement::{Measurement, Volumes, WithoutBuildUp, ZoneMeasurement};
@@ -53,6 +54,8 @@ pub struct Request {
     pub propose_untouched: bool,
     /// The second opinions that are asked for.
     pub opinions: Option<OpinionRules>,
+    /// What the spacing of points leaves out is measured, and part of the uncertainty.
+    pub between_points: bool,
 }
 
 impl Request {
@@ -71,6 +74,7 @@ impl Request {
             untouched: Vec::new(),
             propose_untouched: false,
             opinions: None,
+            between_points: false,
         }
     }
 }
@@ -125,10 +129,28 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             sure.as_ref(),
             &units,
         );
-        let (measured, uncertainty) = step.unless_stopped(found)?;
+        let (measured, mut uncertainty) = step.unless_stopped(found)?;
         if measured.iter().all(|zone| zone.pieces == 0) {
             return Err(apart(from, to, zones));
         }
+        let chosen = [&reference, &surveyed].map(MadeSurface::chosen_triangles);
+        let chosen_lines = chosen
+            .each_ref()
+            .map(|own| own.as_deref().map(Vec::as_slice));
+        let unknown = request.between_points.then(|| {
+            let own = between_points::Measured {
+                surfaces: [from, to],
+                sides,
+                breaklines: chosen_lines,
+                zones,
+                tolerance,
+                full: &measured,
+            };
+            between_points::added(&own, sure.as_ref(), uncertainty.as_mut(), &units)
+        });
+        let unknown = step
+            .unless_stopped(unknown.transpose())?
+            .unwrap_or_default();
         let outlines = [Outline::of(from), Outline::of(to)];
         let areas = coverage(&outlines[0], &outlines[1], zones);
         let surveys = Surveys {
@@ -154,6 +176,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let without = step.unless_stopped(without.transpose())?;
         let mut warnings = std::mem::take(&mut site.making.warnings);
         warnings.extend(odd);
+        warnings.extend(unknown);
         warnings.extend(accuracy_notes(
             sides,
             sure.as_ref(),
@@ -208,14 +231,17 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             }
             None => Vec::new(),
         };
-        let chosen = [&reference, &surveyed].map(MadeSurface::chosen_triangles);
+        let mut total = ZoneMeasurement::total(&rows, &units);
+        let whole = total.as_ref().or(rows.first());
+        warnings.extend(sanity::same_everywhere([&reference, &surveyed], whole));
+        let odd = sanity::shifted_in_plan(&overlay, whole, names, units.length);
+        warnings.extend(step.unless_stopped(odd.map_err(JobError::from))?);
         let sides = [reference.side, surveyed.side];
         let without_build_up = without.map(|bare| without_build_up(&scene, &rows, &bare, &sides));
         warnings.extend(site.zone_notes(&all));
         warnings.extend(scene.warnings(&rows, &outlines));
         scene.ends = Some(outlines);
         let [reference, surveyed] = sides;
-        let mut total = ZoneMeasurement::total(&rows, &units);
         if let Some(own) = &uncertainty {
             for (row, own) in rows.iter_mut().zip(&own.zones) {
                 row.is_uncertain_by(own);
@@ -232,9 +258,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
                 zones: apart.as_ref(),
                 tolerance,
                 names: [&reference.source, &surveyed.source],
-                breaklines: chosen
-                    .each_ref()
-                    .map(|own| own.as_deref().map(Vec::as_slice)),
+                breaklines: chosen_lines,
                 standard: uncertainty.as_ref().and_then(Uncertainty::standard),
                 others: match rules.stated.is_empty() {
                     true => Vec::new(),

@@ -193,6 +193,9 @@ fn method(opinion: &Opinion) -> String {
         OpinionMethod::OtherDiagonalsOfReference | OpinionMethod::OtherDiagonalsOfSurveyed => {
             format!("other triangles in \"{by}\"")
         }
+        OpinionMethod::NoBreaklinesOfReference | OpinionMethod::NoBreaklinesOfSurveyed => {
+            format!("without the breaklines of \"{by}\"")
+        }
         _ => format!("stated by {by}"),
     }
 }
@@ -215,7 +218,11 @@ fn row(opinion: &Opinion, figure: &OpinionFigure) -> Row {
         None => Cell::Empty,
     });
     cells.push(Cell::from(figure.may_differ));
-    cells.extend(cells![verdict(figure)]);
+    let words = match opinion.method.is_for_comparison() {
+        true => "for comparison",
+        false => verdict(figure),
+    };
+    cells.extend(cells![words]);
     let kind = if failed { RowKind::Off } else { RowKind::Plain };
     Row::new(kind, cells)
 }

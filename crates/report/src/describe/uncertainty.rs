@@ -12,11 +12,12 @@ use crate::number::{rounded_with, written};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// What the points of a surface add, each in words.
-const PARTS: [&str; 4] = [
+const PARTS: [&str; 5] = [
     "the height of each point",
     "the position of each point",
     "all heights alike",
     "all positions alike",
+    "what lies between its points",
 ];
 
 fn volumes(zone: &ZoneMeasurement) -> [Volume; 3] {
@@ -61,8 +62,19 @@ pub(super) fn uncertainty(m: &Measurement, report: &mut Report) {
     let sides = [&m.reference, &m.surveyed];
     let Some(own) = &m.uncertainty else { return };
     report.heading("Uncertainty");
+    let whole = own.total.as_ref().or(own.zones.first());
+    let between = whole.is_some_and(|whole| {
+        let parts = [whole.net.reference, whole.net.surveyed];
+        parts.iter().any(|own| own.between_points.is_some())
+    });
+    let spacing = match between {
+        true => {
+            "What the spacing of points leaves out is measured by leaving out half of the points, sixteen times."
+        }
+        false => "What the spacing of points leaves out is not in it (--between-points).",
+    };
     let words = format!(
-        "In 95 of 100 cases the true volume is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of both surfaces, with the triangles as they are. What the spacing of points leaves out is not in it. Parts add up by their squares.",
+        "In 95 of 100 cases the true volume is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of both surfaces, with the triangles as they are. {spacing} Parts add up by their squares.",
         own.coverage_factor
     );
     report.add(Block::Paragraph(words));

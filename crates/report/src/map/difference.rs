@@ -27,6 +27,8 @@ pub struct MapWords {
     pub fill: &'static str,
     /// Where it is lower.
     pub cut: &'static str,
+    /// Decimals of differences on it.
+    pub decimals: usize,
 }
 
 impl MapWords {
@@ -36,6 +38,7 @@ impl MapWords {
         surveyed: "surveyed",
         fill: "Fill",
         cut: "Cut",
+        decimals: 2,
     };
     /// Of a built surface against its design.
     pub const CONFORMITY: MapWords = MapWords {
@@ -43,6 +46,8 @@ impl MapWords {
         surveyed: "built",
         fill: "Above design",
         cut: "Below design",
+        // Tolerances are a matter of millimetres.
+        decimals: 3,
     };
     /// Of piles and pits against their bases.
     pub const BASE: MapWords = MapWords {
@@ -50,6 +55,7 @@ impl MapWords {
         surveyed: "surface",
         fill: "Above base",
         cut: "Below base",
+        decimals: 2,
     };
 }
 
@@ -100,6 +106,7 @@ pub fn difference_map(
         surface: &scene.surveyed,
         reference: Some(&scene.reference),
         frame: scene.frame(),
+        decimals: words.decimals,
     };
     left_out.details = over::details(&mut svg, view, &ground, options);
     left_out.breaklines = over::breaklines(&mut svg, view, options);
@@ -262,11 +269,19 @@ fn legend(
         if side != Some(band.side) {
             match band.side {
                 BandSide::Fill => {
-                    svg.bold(x, y - 6.0, &format!("{}, to {max:.2} {unit}", words.fill));
+                    svg.bold(
+                        x,
+                        y - 6.0,
+                        &format!("{}, to {max:.*} {unit}", words.fill, words.decimals),
+                    );
                 }
                 BandSide::Cut => {
                     y += 22.0;
-                    svg.bold(x, y - 6.0, &format!("{}, to {:.2} {unit}", words.cut, -min));
+                    svg.bold(
+                        x,
+                        y - 6.0,
+                        &format!("{}, to {:.*} {unit}", words.cut, words.decimals, -min),
+                    );
                 }
                 BandSide::Middle => y += 6.0,
             }

@@ -86,6 +86,7 @@ pub fn ground_map(
         surface: first,
         reference: None,
         frame: own,
+        decimals: 2,
     };
     let details = over::details(&mut svg, view, &ground, options);
     let breaklines = over::breaklines(&mut svg, view, options);

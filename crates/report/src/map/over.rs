@@ -37,6 +37,8 @@ pub(super) struct Ground<'g> {
     /// What differences are from; none where heights are shown.
     pub(super) reference: Option<&'g Surface>,
     pub(super) frame: Frame,
+    /// Decimals of values on it.
+    pub(super) decimals: usize,
 }
 
 /// The facets of a surface.
@@ -316,8 +318,8 @@ pub(super) fn spots(
         };
         for MapValue { at, value } in values {
             let (words, colour) = match ground.reference {
-                Some(_) => (signed(*value), ink(*value)),
-                None => (format!("{value:.2}"), ink(0.0)),
+                Some(_) => (signed(*value, ground.decimals), ink(*value)),
+                None => (format!("{value:.*}", ground.decimals), ink(0.0)),
             };
             let (x, y) = view.place(ground.frame.to_local(at.east, at.north));
             let width = words_width(&words) * SMALL / 14.0 + 4.0;
@@ -384,10 +386,10 @@ fn on_grid(view: &View, ground: &Ground<'_>, spacing: f64) -> Vec<MapValue> {
 }
 
 /// A difference with its sign.
-fn signed(value: f64) -> String {
-    let words = format!("{:.2}", value.abs());
-    match (words.as_str(), value < 0.0) {
-        ("0.00", _) => words,
+fn signed(value: f64, decimals: usize) -> String {
+    let words = format!("{:.decimals$}", value.abs());
+    match (words.parse() == Ok(0.0), value < 0.0) {
+        (true, _) => words,
         (_, true) => format!("−{words}"),
         (_, false) => format!("+{words}"),
     }

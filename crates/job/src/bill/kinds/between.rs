@@ -15,7 +15,7 @@ use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
-use crate::quantities::sanity::sides_swapped;
+use crate::quantities::sanity::{sides_swapped, state_unusual};
 use crate::quantities::{UncertaintyOf, Way, ZoneMeasurement};
 use crate::units::ReportUnits;
 
@@ -70,6 +70,12 @@ impl ItemMeasurement for Between {
             Counts::Net | Counts::Area => None,
         });
         found.warnings.extend(swapped);
+        let stated = item.stuff.as_ref().and_then(|stuff| match self.counts {
+            Counts::Cut => state_unusual(Way::Cut, stuff.measured),
+            Counts::Fill => state_unusual(Way::Fill, stuff.measured),
+            Counts::Net | Counts::Area | Counts::CutArea | Counts::FillArea => None,
+        });
+        found.warnings.extend(stated);
         Ok(found)
     }
 

@@ -81,8 +81,22 @@ pub enum OpinionMethod {
     OtherDiagonalsOfReference,
     /// Between the same points, with other triangles of the surveyed surface.
     OtherDiagonalsOfSurveyed,
+    /// Between the same points, as if the reference had no breaklines: for comparison only.
+    NoBreaklinesOfReference,
+    /// Between the same points, as if the surveyed surface had no breaklines: for comparison only.
+    NoBreaklinesOfSurveyed,
     /// Somebody else states it.
     Stated,
+}
+
+impl OpinionMethod {
+    /// True where a difference is no sign of anything wrong.
+    pub fn is_for_comparison(self) -> bool {
+        matches!(
+            self,
+            OpinionMethod::NoBreaklinesOfReference | OpinionMethod::NoBreaklinesOfSurveyed
+        )
+    }
 }
 
 /// A figure of a second opinion against the own one.
@@ -152,6 +166,8 @@ impl OpinionFigure {
             share: (own.value != 0.0).then(|| difference.value / own.value.abs()),
             may_differ,
             verdict: match (agrees, within) {
+                // A surface without its breaklines is known to be worse.
+                _ if method.is_for_comparison() => OpinionVerdict::NotJudged,
                 (Some(true), _) if method != OpinionMethod::Stated => OpinionVerdict::Agrees,
                 (_, Some(false)) => OpinionVerdict::BeyondLimit,
                 (Some(true), _) => OpinionVerdict::Agrees,
@@ -181,6 +197,9 @@ impl SecondOpinions {
             OpinionMethod::Sections => "by parallel sections".into(),
             OpinionMethod::OtherDiagonalsOfReference | OpinionMethod::OtherDiagonalsOfSurveyed => {
                 format!("with other triangles in \"{by}\"")
+            }
+            OpinionMethod::NoBreaklinesOfReference | OpinionMethod::NoBreaklinesOfSurveyed => {
+                format!("without the breaklines of \"{by}\"")
             }
             OpinionMethod::Stated => format!("as {by} states it"),
         };

@@ -1,0 +1,74 @@
+//! What the spacing of points leaves out of volumes, as part of their uncertainty.
+
+use dapedon_core::plan::Place;
+use dapedon_core::quantities::{BetweenPoints, Tolerance, ZoneVolume, between_points};
+use dapedon_core::surface::Surface;
+use dapedon_core::zones::Zones;
+
+use crate::error::JobError;
+use crate::finding::{Code, Finding};
+use crate::quantities::uncertainty::{Sureness, Uncertainty};
+use crate::surfaces::SurfaceFacts;
+use crate::units::ReportUnits;
+
+/// Two surfaces between which volumes were measured.
+pub(crate) struct Measured<'m> {
+    pub(crate) surfaces: [&'m Surface; 2],
+    pub(crate) sides: [&'m SurfaceFacts; 2],
+    /// The breaklines of each, where its triangles were chosen among its points.
+    pub(crate) breaklines: [Option<&'m [Vec<Place>]>; 2],
+    pub(crate) zones: Option<&'m Zones>,
+    pub(crate) tolerance: Tolerance,
+    /// What was measured, zone by zone.
+    pub(crate) full: &'m [ZoneVolume],
+}
+
+/// Adds to an uncertainty what is left out between the points of each side that errs; and says where that is not known.
+pub(crate) fn added(
+    of: &Measured<'_>,
+    sure: Option<&Sureness>,
+    uncertainty: Option<&mut Uncertainty>,
+    units: &ReportUnits,
+) -> Result<Vec<Finding>, JobError> {
+    let (Some(sure), Some(uncertainty)) = (sure, uncertainty) else {
+        let words = "what lies between points is part of an uncertainty, and none is given: it is not known how accurate both surfaces are";
+        let remedy = "state it with the key accuracy, --reference-accuracy or --surveyed-accuracy";
+        return Ok(vec![
+            Finding::new(Code::BetweenPointsUnknown, words).remedy(remedy),
+        ]);
+    };
+    let mut findings = Vec::new();
+    for side in (0..2).filter(|&side| sure.errs(side)) {
+        let found = match of.breaklines[side] {
+            Some(lines) => {
+                between_points(of.surfaces, side, lines, of.zones, of.tolerance, of.full)?
+            }
+            None => None,
+        };
+        match found {
+            Some(found) => own_heights_off(uncertainty, side, &found, sure, of.sides, units),
+            None => {
+                let words = format!(
+                    "what the spacing of the points of \"{}\" leaves out is not in the uncertainty: its triangles are not chosen among points of a file, or it has few points or several parts",
+                    of.sides[side].source
+                );
+                findings.push(Finding::new(Code::BetweenPointsUnknown, words));
+            }
+        }
+    }
+    Ok(findings)
+}
+
+/// Errors of single heights are in what was found, and in the uncertainty already; where they go together, halves of the points share them.
+fn own_heights_off(
+    uncertainty: &mut Uncertainty,
+    side: usize,
+    found: &[BetweenPoints],
+    sure: &Sureness,
+    sides: [&SurfaceFacts; 2],
+    units: &ReportUnits,
+) {
+    let independent = sure.accuracies[side].correlation == 0.0;
+    uncertainty.add_between_points(side, independent, found, units);
+    uncertainty.find_better_surveys(sides);
+}
