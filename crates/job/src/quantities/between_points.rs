@@ -1,7 +1,7 @@
 //! What the spacing of points leaves out of volumes, as part of their uncertainty.
 
 use dapedon_core::plan::Place;
-use dapedon_core::quantities::{BetweenPoints, Tolerance, ZoneVolume, between_points};
+use dapedon_core::quantities::{Tolerance, ZoneVolume, between_points};
 use dapedon_core::surface::Surface;
 use dapedon_core::zones::Zones;
 
@@ -46,7 +46,11 @@ pub(crate) fn added(
             None => None,
         };
         match found {
-            Some(found) => own_heights_off(uncertainty, side, &found, sure, of.sides, units),
+            Some(found) => {
+                // Where errors of heights go together, halves of the points share them.
+                let independent = sure.accuracies[side].correlation == 0.0;
+                uncertainty.add_between_points(side, independent, &found, units);
+            }
             None => {
                 let words = format!(
                     "what the spacing of the points of \"{}\" leaves out is not in the uncertainty: its triangles are not chosen among points of a file, or it has few points or several parts",
@@ -56,19 +60,6 @@ pub(crate) fn added(
             }
         }
     }
+    uncertainty.find_better_surveys(of.sides);
     Ok(findings)
-}
-
-/// Errors of single heights are in what was found, and in the uncertainty already; where they go together, halves of the points share them.
-fn own_heights_off(
-    uncertainty: &mut Uncertainty,
-    side: usize,
-    found: &[BetweenPoints],
-    sure: &Sureness,
-    sides: [&SurfaceFacts; 2],
-    units: &ReportUnits,
-) {
-    let independent = sure.accuracies[side].correlation == 0.0;
-    uncertainty.add_between_points(side, independent, found, units);
-    uncertainty.find_better_surveys(sides);
 }

@@ -223,7 +223,9 @@ pub fn capacity(
         schema: Schema,
         job: context.job.map(Job::facts),
         units: told,
-        coverage_factor: bed.side.accuracy.as_ref().map(|_| COVERAGE_FACTOR),
+        coverage_factor: (bed.side.accuracy.as_ref())
+            .filter(|own| !own.is_exact())
+            .map(|_| COVERAGE_FACTOR),
         surface: bed.side,
         zone: zone.map(|zone| zone.name().into()),
         zone_files,

@@ -40,8 +40,8 @@ pub use model::{
 };
 use rows::Judged;
 
-/// Pieces of ground beyond a limit that are put together to patches at most: they take some 200 bytes each.
-const MOST_PIECES: u64 = 4_000_000;
+/// Pieces of ground beyond a limit that are put together to patches at most: they take some 500 bytes each.
+const MOST_PIECES: u64 = 500_000;
 /// Patches and points that are listed at most.
 const LISTED: usize = 20;
 

@@ -186,7 +186,9 @@ pub fn pile(
                     .filter_map(|(_, made)| made.as_ref().map(|made| made.side.clone()))
                     .collect(),
                 previous: previous.as_ref().map(|made| made.side.clone()),
-                coverage_factor: made.side.accuracy.as_ref().map(|_| COVERAGE_FACTOR),
+                coverage_factor: (made.side.accuracy.as_ref())
+                    .filter(|own| !own.is_exact())
+                    .map(|_| COVERAGE_FACTOR),
                 surface: made.side,
                 zone_files: site.zone_files(given),
                 line_files: making.drawn.files.clone(),

@@ -56,7 +56,6 @@ pub fn conformity(found: &Conformity, pictures: Vec<Picture>) -> Report {
         by_points(found, points, &mut report);
     }
     if found.uncertainty.is_some() {
-        report.heading("Accuracy");
         stated(
             [&found.design, &found.built],
             found.units.length,

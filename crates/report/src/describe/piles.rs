@@ -58,7 +58,6 @@ pub fn piles(piles: &Piles, compare: bool, pictures: Vec<Picture>) -> Report {
         report.add_on(ShownOn::Page, Block::Lines(converted(line, &told)));
     }
     if piles.coverage_factor.is_some() {
-        report.add_on(ShownOn::Page, Block::heading("Accuracy"));
         let all = std::iter::once(&piles.surface).chain(&piles.base_surfaces);
         for block in stated_of(&all.collect::<Vec<_>>(), piles.units.length) {
             report.add_on(ShownOn::Page, block);

@@ -56,7 +56,9 @@ impl ItemMeasurement for Capacity {
     }
 
     fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
-        Some(desk.passes.uncertainty(self.ticket)?.volumes.fill)
+        let own = desk.passes.uncertainty(self.ticket)?.volumes.fill;
+        // Of a design that is exact there is nothing to tell.
+        Some(own).filter(|own| own.standard.value > 0.0)
     }
 
     fn volume_counts(&self) -> Option<[f64; 2]> {
