@@ -296,3 +296,51 @@ fn items_have_second_opinions_of_what_counts() {
         assert!(error.contains(said), "{keys} {measure}: {error}");
     }
 }
+
+/// A ditch of a metre along three breaklines, whose points stand farther apart along them than the ditch is wide.
+#[test]
+fn breaklines_are_left_out_for_comparison_and_judge_nothing() {
+    let site = Site::new();
+    let mut text = String::from("east,north,height,code\n");
+    for (at, height, code) in [
+        (0, 10.0, "a"),
+        (9, 10.0, "s1"),
+        (10, 9.0, "s2"),
+        (11, 10.0, "s3"),
+        (20, 10.0, "a"),
+    ] {
+        for row in 0..6 {
+            // Each line is taken the other way from the one before, at other places.
+            let north = 6.0 * f64::from(row) + if row % 5 == 0 { 0.0 } else { f64::from(at % 3) };
+            text += &format!("{},{},{height},{code}\n", 500_000 + at, 6_000_000.0 + north);
+        }
+    }
+    site.write("ditch.csv", &text);
+    let line =
+        "volume level=10 ditch.csv --unit m --codes s=breakline --second-opinion --agree-within 1%";
+    let (code, out, error) = site.run(&format!("{line} --json"));
+    let found: serde_json::Value = serde_json::from_str(&out).unwrap_or_else(|_| panic!("{error}"));
+    let own = &found["second_opinions"];
+    assert!((value(&own["cut"]) - 30.0).abs() < 1e-6, "{own}");
+    let opinions = own["opinions"].as_array().unwrap().iter();
+    let without = opinions
+        .clone()
+        .find(|own| own["method"] == "no_breaklines_of_surveyed");
+    let figure = &without.unwrap()["cut"];
+    // The ditch is bridged here and there and holds less, and no check fails for that.
+    assert!(value(&figure["value"]) < 29.0, "{figure}");
+    assert_eq!(figure["verdict"], "not_judged");
+    let beyond = |own: &serde_json::Value| own["cut"]["verdict"] == "beyond_limit";
+    assert_eq!(code == 1, opinions.clone().any(beyond), "{own}");
+    assert!(
+        opinions
+            .clone()
+            .all(|own| own["method"] != "no_breaklines_of_reference")
+    );
+    let told = site.run(line).1.replace('\n', " ");
+    assert!(
+        told.contains("without the breaklines of \"ditch.csv\""),
+        "{told}"
+    );
+    assert!(told.contains("for comparison"), "{told}");
+}

@@ -159,7 +159,7 @@ fn what_changed_and_what_it_weighs_is_told() {
     let heading: Vec<&str> = text.lines().next().unwrap().split(',').collect();
     assert_eq!(
         (heading[0], heading[4], heading.len()),
-        ("pile", "volume m3", 32)
+        ("pile", "volume m3", 33)
     );
     assert_eq!(text.lines().count(), 4);
     let page = site.read("heaps.html");
