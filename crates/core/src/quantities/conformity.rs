@@ -84,7 +84,7 @@ impl PlaceUncertainty {
 }
 
 /// How the ground of a zone lies within limits.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Conformity {
     /// What was measured there: areas, volumes and differences from the design to what was built.
     pub measured: ZoneVolume,

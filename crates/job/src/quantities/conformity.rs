@@ -109,7 +109,7 @@ pub fn conformity(
         let heights = limits.heights.map(|own| within_limits(&overlay, &own, &by));
         let heights = step.unless_stopped(heights.transpose())?;
         let measured = match &heights {
-            Some(found) => found.iter().map(|zone| zone.measured.clone()).collect(),
+            Some(found) => found.iter().map(|zone| zone.measured).collect(),
             None => {
                 let found = step.unless_stopped(volumes(&overlay, &[Tolerance::ZERO]))?;
                 found.into_iter().flatten().collect::<Vec<_>>()

@@ -54,7 +54,7 @@ fn judged(
     uncertainty: &PlaceUncertainty,
 ) -> Conformity {
     let overlay = Overlay::new(design, built, None).unwrap();
-    conformity(&overlay, limits, uncertainty).unwrap().remove(0)
+    conformity(&overlay, limits, uncertainty).unwrap()[0]
 }
 
 fn patches(design: &Surface, built: &Surface, limits: &HeightLimits) -> Vec<PatchBeyond> {
@@ -325,7 +325,7 @@ proptest! {
         let found = judged(&design, &built, &own, &PlaceUncertainty::NONE);
         let raised = |by: f64| {
             let from = design.raised(by);
-            volume(&from, &built, None, Tolerance::ZERO).unwrap()[0].clone()
+            volume(&from, &built, None, Tolerance::ZERO).unwrap()[0]
         };
         let (above, below) = (raised(lowest + width), raised(lowest));
         let (area, room) = (compared(&found), compared(&found) * 0.2);
@@ -397,7 +397,7 @@ proptest! {
                 && (a.below.proven - b.below.proven).abs() < room
                 && (a.proven - b.proven).abs() < room
         };
-        let swapped = Conformity { above: turned.below, below: turned.above, ..turned.clone() };
+        let swapped = Conformity { above: turned.below, below: turned.above, ..turned };
         prop_assert!(same(&found, &swapped));
         let raised = judged(
             &level(shift), &built.raised(shift), &limits(lowest, lowest + width), &sure(guard),
