@@ -78,7 +78,7 @@ pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_page(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)?;
-    Ok(match found.verdict {
+    Ok(match found.judged.verdict {
         ConformityVerdict::Conforms => Outcome::Done,
         ConformityVerdict::NotShown | ConformityVerdict::DoesNotConform => Outcome::Finding,
     })
@@ -100,11 +100,15 @@ fn request(args: &ConformityArgs, job: Option<&Job>) -> Result<ConformityRequest
 
 /// The difference at the worst place of each patch that is listed.
 fn values(found: &Conformity) -> Vec<MapValue> {
-    let patches = found.patches.iter().flat_map(|patches| &patches.worst);
+    let patches = found
+        .judged
+        .patches
+        .iter()
+        .flat_map(|patches| &patches.worst);
     let value = |patch: &PatchBeyond| {
         let value = match patch.side {
-            BeyondSide::Above => found.limits.highest?.value + patch.beyond.value,
-            BeyondSide::Below => found.limits.lowest?.value - patch.beyond.value,
+            BeyondSide::Above => found.judged.limits.highest?.value + patch.beyond.value,
+            BeyondSide::Below => found.judged.limits.lowest?.value - patch.beyond.value,
         };
         Some(MapValue {
             at: Place::new(patch.at.east, patch.at.north),

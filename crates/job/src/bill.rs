@@ -1,5 +1,6 @@
 //! The bill: all items of a job, or some, in one pass over the surfaces they share.
 
+mod conformity;
 mod error;
 mod grounds;
 mod inputs;
@@ -24,6 +25,7 @@ use crate::job_file::NameError;
 use crate::job_file::{ItemPlan, Job};
 use crate::quantities::{Scene, SecondOpinions, ZoneMeasurement};
 use crate::schema::Schema;
+pub use conformity::BillConformity;
 pub use error::BillError;
 use inputs::BillInputs;
 pub use model::{
@@ -100,7 +102,12 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             true => untouched::all(&mut desk, job, &items, &tickets, &measured)?,
             false => Vec::new(),
         };
-        let warnings = context.acknowledged("", desk.warnings());
+        let (conformity, said) = match items.len() == job.items.len() {
+            true => conformity::all(&desk, job)?,
+            false => (Vec::new(), Vec::new()),
+        };
+        let warnings = desk.warnings().into_iter().chain(said).collect();
+        let warnings = context.acknowledged("", warnings);
         for item in &mut measured {
             let of = format!("item {}", item.code);
             item.warnings = context.acknowledged(&of, std::mem::take(&mut item.warnings));
@@ -123,6 +130,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             vehicles,
             material_balance: moved,
             untouched,
+            conformity,
             overlays,
             surfaces: used.collect(),
             zone_files: desk.site.zone_files(&desk.zones),

@@ -29,10 +29,11 @@ pub(crate) use kinds::{
 };
 pub use plan::Layer;
 pub(crate) use plan::{
-    AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, DownTo, EmbankmentPlan,
-    ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan, MaterialUse,
-    MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start, StepAction, StepPlan,
-    StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan, ZoneShape,
+    AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, ConformityPlan, DownTo,
+    EmbankmentPlan, ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan,
+    MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start, StepAction,
+    StepPlan, StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan,
+    ZoneShape,
 };
 pub use starter::starter;
 
@@ -84,6 +85,8 @@ pub struct Job {
     pub(crate) vehicles: BTreeMap<String, Vehicle>,
     pub(crate) items: Vec<ItemPlan>,
     pub(crate) untouched: Vec<UntouchedPlan>,
+    /// Built surfaces that are held against their designs.
+    pub(crate) conformity: Vec<ConformityPlan>,
     pub(crate) acknowledged: Vec<AcknowledgedPlan>,
 }
 

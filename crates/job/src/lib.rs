@@ -30,9 +30,9 @@ mod zones;
 pub use accuracy::{AccuracyError, StatedAccuracy, SurfaceAccuracy, SurveyKind};
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
-    AmountUncertainty, Bill, BillError, BillItem, BillSection, BillUntouched, FurtherCount, Hauled,
-    ItemChange, ItemMap, ItemRow, ItemSections, ItemUncertainty, MaterialBalance, MaterialFacts,
-    MaterialOfItem, SurfacePair, VehicleFacts, bill,
+    AmountUncertainty, Bill, BillConformity, BillError, BillItem, BillSection, BillUntouched,
+    FurtherCount, Hauled, ItemChange, ItemMap, ItemRow, ItemSections, ItemUncertainty,
+    MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
 pub use context::{Context, Pictures};
 pub use digits::in_threes;
@@ -62,16 +62,16 @@ pub use quantities::{
     DepthsError, Difference, DifferenceUncertainty, Drawn, EnoughInterval, ExactVolumes,
     ExpectedDifference, Explanation, Extreme, FoundContours, GridSize, GroundProfile,
     HaulDirection, HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum, HaulZone,
-    HeightsWithin, LevelRow, LimitRules, LineFacts, LineHaul, LineShift, LoopOfHaul, MapGround,
-    Measurement, Mesh, Opinion, OpinionError, OpinionFigure, OpinionMethod, OpinionRules,
-    OpinionVerdict, Outlines, PatchBeyond, PatchesBeyond, Pile, PileError, PileMaterials,
-    PileRequest, PileSearch, Piles, PilesTotal, PlannedSpacing, PointBeyond, PointsBeyond,
-    ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace, ProfileReach,
-    ProfileRequest, ProposedUntouched, Rate, Request, Scene, SearchRules, SecondOpinions, Section,
-    SectionCorners, SectionGround, SectionLayer, SectionShares, SectionVolumes, Sections,
-    SectionsError, SectionsRequest, Share, ShiftedHeight, SidedAreas, Slope, SlopesWithin,
-    SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
-    SpotsRequest, StatedError, StatedFigures, Stretch, SurveyPlan, SurveyPlanError,
+    HeightsWithin, Judgement, LevelRow, LimitRules, LineFacts, LineHaul, LineShift, LoopOfHaul,
+    MapGround, Measurement, Mesh, Opinion, OpinionError, OpinionFigure, OpinionMethod,
+    OpinionRules, OpinionVerdict, Outlines, PatchBeyond, PatchesBeyond, Pile, PileError,
+    PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, PlannedSpacing, PointBeyond,
+    PointsBeyond, ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace,
+    ProfileReach, ProfileRequest, ProposedUntouched, Rate, Request, Scene, SearchRules,
+    SecondOpinions, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, Share, ShiftedHeight, SidedAreas,
+    Slope, SlopesWithin, SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots,
+    SpotsError, SpotsRequest, StatedError, StatedFigures, Stretch, SurveyPlan, SurveyPlanError,
     SurveyPlanRequest, Tilt, ToeHeights, TriedShift, Uncertainty, UncertaintyOf, UncertaintyParts,
     Untouched, UntouchedError, UntouchedVerdict, UntouchedZone, VolumeByBase, Volumes, Way,
     WithoutBuildUp, WithoutShift, ZoneBands, ZoneConformity, ZoneDepths, ZoneEnd, ZoneHaul,

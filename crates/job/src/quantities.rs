@@ -5,7 +5,7 @@ pub(crate) mod bands;
 mod between_points;
 mod build;
 mod capacity;
-mod conformity;
+pub(crate) mod conformity;
 mod contours;
 mod convert;
 mod depths;
@@ -36,7 +36,7 @@ pub use capacity::{
 };
 pub use conformity::{
     Acceptance, BeyondSide, Conformity, ConformityError, ConformityLimits, ConformityRequest,
-    ConformityVerdict, DifferenceUncertainty, HeightsWithin, LimitRules, PatchBeyond,
+    ConformityVerdict, DifferenceUncertainty, HeightsWithin, Judgement, LimitRules, PatchBeyond,
     PatchesBeyond, PointBeyond, PointsBeyond, Share, Slope, SlopesWithin, ZoneConformity,
     conformity,
 };

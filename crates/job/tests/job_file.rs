@@ -837,6 +837,7 @@ fn reference() -> String {
         ("`sections = { ... }` of an item", "SectionsEntry"),
         ("`stated = [{ ... }]` of an item", "StatedEntry"),
         ("`[[untouched]]`", "UntouchedEntry"),
+        ("`[[conformity]]`", "ConformityEntry"),
         ("`[[acknowledged]]`", "AcknowledgedEntry"),
     ];
     let defined = schema["$defs"].as_object().unwrap().iter();

@@ -295,3 +295,80 @@ fn what_cannot_be_is_refused() {
     let told = site.refuse("conformity design.csv far.csv --unit m --above 0.02");
     assert!(told.contains("overlap"), "{told}");
 }
+
+/// A job that checks what was built with its bill.
+fn job(checks: &str) -> String {
+    format!(
+        "[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.design]\nfile = \"design.csv\"\naccuracy = \"design\"\n\
+         [surface.built]\nfile = \"built.csv\"\naccuracy = {{ height = 0.005 }}\n\
+         [zone.west]\nfile = \"halves.geojson#west\"\n[zone.east]\nfile = \"halves.geojson#east\"\n\
+         [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"design\"\nsurveyed = \"built\"\nunit = \"m3\"\n{checks}"
+    )
+}
+
+#[test]
+fn a_job_checks_what_was_built_with_its_bill() {
+    let site = site();
+    let check = "[[conformity]]\ndescription = \"West half\"\ndesign = \"design\"\nbuilt = \"built\"\nzones = \"west\"\nabove = 0.02\nbelow = 0.03\nshare = \"40%\"\n\
+                 [[conformity]]\ndescription = \"All of it\"\ndesign = \"design\"\nbuilt = \"built\"\nabove = 0.02\nbelow = 0.03\n";
+    site.write("dapedon.toml", &job(check));
+    let (bill, code) = found(&site, "measure --json");
+    assert_eq!(code, 1);
+    let checks = bill["conformity"].as_array().unwrap();
+    assert_eq!(checks[0]["verdict"], "conforms");
+    assert_eq!(checks[1]["verdict"], "does_not_conform");
+    // The same as the command finds.
+    let (alone, _) = found(
+        &site,
+        "conformity design built --above 0.02 --below 0.03 --json",
+    );
+    for key in ["limits", "acceptance", "uncertainty", "zones", "patches"] {
+        assert_eq!(checks[1][key], alone[key], "{key}");
+    }
+    let failed = codes(&bill);
+    assert_eq!(failed, ["does-not-conform"]);
+    assert_eq!(bill["warnings"][0]["place"], "conformity \"All of it\"");
+    let told = site.run("measure").1;
+    for words in [
+        "West half, to design",
+        "built conforms: it is shown to lie within the limits.",
+    ] {
+        assert!(told.contains(words), "{words}: {told}");
+    }
+    // An item alone is measured without the checks.
+    let (one, code) = found(&site, "measure 1 --json");
+    assert!(code == 0 && one.get("conformity").is_none());
+    site.write(
+        "dapedon.toml",
+        &job(check
+            .split("[[conformity]]")
+            .nth(1)
+            .map(|own| format!("[[conformity]]{own}"))
+            .unwrap()
+            .as_str()),
+    );
+    assert_eq!(found(&site, "measure --json").1, 0);
+}
+
+#[test]
+fn a_check_of_the_job_that_cannot_be_is_refused() {
+    let site = site();
+    let start = "[[conformity]]\ndescription = \"Half\"\ndesign = \"design\"\nbuilt = \"built\"\n";
+    for (keys, words) in [
+        ("", "no limit is given"),
+        ("above = -0.02", "a height of zero or more"),
+        ("above = 0.02\nclearance = 0.1", "contradict each other"),
+        ("clearance = 0.2\nbelow = 0.1", "0.2 below it at least"),
+        ("steepest = \"steep\"", "is no slope"),
+        ("above = 0.02\nshare = \"0%\"", "is no share"),
+        ("above = 0.02\nzones = \"north\"", "north"),
+        ("above = 0.02\ntolerance = 3", "tolerance"),
+    ] {
+        site.write("dapedon.toml", &job(&format!("{start}{keys}\n")));
+        let told = site.refuse("measure").replace('\n', " ");
+        assert!(
+            told.contains(words) && told.contains("dapedon.toml"),
+            "{keys}: {told}"
+        );
+    }
+}

@@ -50,15 +50,22 @@ impl<'j> BillInputs<'j> {
         // What is checked of the job is checked with all of its items.
         let whole = items.len() == job.items.len();
         let checked = job.untouched.iter().filter(|_| whole);
+        let held = job.conformity.iter().filter(|_| whole);
         let surfaces = items.iter().flat_map(|item| item.what.kind().surfaces());
-        for source in surfaces.chain(checked.clone().flat_map(|plan| &plan.sides)) {
+        for source in surfaces
+            .chain(checked.clone().flat_map(|plan| &plan.sides))
+            .chain(held.clone().flat_map(|plan| &plan.sides))
+        {
             if !sources.contains(&source) {
                 sources.push(source);
             }
         }
         let mut zones: Vec<ZoneSource> = Vec::new();
         let names = items.iter().flat_map(|item| item.what.zone_names());
-        for name in names.chain(checked.flat_map(|plan| &plan.zones)) {
+        for name in names
+            .chain(checked.flat_map(|plan| &plan.zones))
+            .chain(held.flat_map(|plan| &plan.zones))
+        {
             let zone = ZoneSource::Named(name.clone());
             if !zones.contains(&zone) {
                 zones.push(zone);

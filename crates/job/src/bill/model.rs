@@ -1,11 +1,13 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+use super::conformity::BillConformity;
 use super::untouched::BillUntouched;
 use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
+use crate::quantities::ConformityVerdict;
 use crate::quantities::{Bands, SecondOpinions, SectionVolumes, UncertaintyOf, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
@@ -54,6 +56,9 @@ pub struct Bill {
     /// Surveys that were compared on ground that nobody touched, where all items were measured.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub untouched: Vec<BillUntouched>,
+    /// Built surfaces that were held against their designs, where all items were measured.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub conformity: Vec<BillConformity>,
     /// The overlays that were made, each once.
     pub overlays: Vec<SurfacePair>,
     /// The surfaces that were measured, each once.
@@ -385,8 +390,10 @@ impl Bill {
         self.sections.iter().flat_map(|section| &section.items)
     }
 
-    /// True where an item is not as expected.
+    /// True where an item is not as expected, or a built surface is not shown to conform.
     pub fn has_findings(&self) -> bool {
-        self.items().any(|item| !item.findings.is_empty())
+        let conforms = |own: &BillConformity| own.judged.verdict == ConformityVerdict::Conforms;
+        let items = self.items().any(|item| !item.findings.is_empty());
+        items || !self.conformity.iter().all(conforms)
     }
 }

@@ -79,6 +79,10 @@ pub(crate) struct JobEntries {
     #[serde(default)]
     #[schemars(with = "Vec<UntouchedEntry>")]
     pub(crate) untouched: Vec<Spanned<UntouchedEntry>>,
+    /// Built surfaces that are checked against their designs.
+    #[serde(default)]
+    #[schemars(with = "Vec<ConformityEntry>")]
+    pub(crate) conformity: Vec<Spanned<ConformityEntry>>,
     /// Warnings that somebody has looked into.
     #[serde(default)]
     #[schemars(with = "Vec<AcknowledgedEntry>")]

@@ -15,7 +15,7 @@ use dapedon_core::quantities::SideOfLevel;
 use crate::accuracy::StatedAccuracy;
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
-pub(crate) use checks::{AcknowledgedPlan, UntouchedPlan};
+pub(crate) use checks::{AcknowledgedPlan, ConformityPlan, UntouchedPlan};
 pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
 pub(crate) use typical_section::{
     BreakHeightPlan, BreakPlan, ByChainage, SweptPlan, TypicalSectionPlan,

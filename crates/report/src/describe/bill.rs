@@ -3,6 +3,7 @@
 use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
 
 use super::bands::bands;
+use super::conformity::conformity_of_bill;
 use super::opinions::{counted, opinions, opinions_of_items};
 use super::steps::{ItemSteps, how, measured, moved};
 use super::uncertain_items::uncertain_items;
@@ -59,6 +60,7 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         ShownOn::Both
     };
     opinions_of_items(bill, summed, &mut report);
+    conformity_of_bill(bill, &mut report);
     untouched_of_bill(bill, &mut report);
     materials(bill, &mut report);
     let told = ItemSteps::of(bill);

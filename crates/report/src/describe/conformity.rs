@@ -4,7 +4,8 @@ mod places;
 mod tables;
 
 use dapedon_job::{
-    Acceptance, Conformity, ConformityLimits, ConformityVerdict, Length, ZoneConformity,
+    Acceptance, Bill, Conformity, ConformityLimits, ConformityVerdict, Judgement, Length,
+    ReportUnits, ZoneConformity,
 };
 
 use super::closure_words;
@@ -16,13 +17,18 @@ use tables::{areas, differences, slopes};
 
 /// What was found of a built surface, with pictures of it.
 pub fn conformity(found: &Conformity, pictures: Vec<Picture>) -> Report {
+    let held = Held {
+        judged: &found.judged,
+        units: found.units,
+        built: &found.built.source,
+    };
     let mut report = Report {
         lead: vec![format!(
             "Conformity of {} (built) to {} (design).",
             found.built.source, found.design.source
         )],
         job: found.job.clone(),
-        headlines: headlines(found),
+        headlines: headlines(&held),
         inputs: [("Design", &found.design), ("Built", &found.built)]
             .map(|(role, side)| Input::side(role, side))
             .into_iter()
@@ -32,30 +38,13 @@ pub fn conformity(found: &Conformity, pictures: Vec<Picture>) -> Report {
         findings: found.warnings.clone(),
         ..Report::default()
     };
-    report.add(Block::Paragraph(verdict(found)));
-    let allowed = allowed(found).into_iter().chain([judged(found)]);
-    report.add(Block::Lines(allowed.collect()));
+    said(&held, &mut report);
     report.pictures("Map", pictures);
-    let has_heights = found.zones.iter().any(|zone| zone.heights.is_some());
-    if has_heights {
-        report.heading("Heights");
-        report.add(Block::Table(areas(found)));
-        report.add(Block::Table(differences(found)));
-    }
-    if found.zones.iter().any(|zone| zone.slopes.is_some()) {
-        report.heading("Slopes");
-        report.add(Block::Table(slopes(found)));
-        report.add(Block::Paragraph(OF_FACETS.into()));
-    }
-    match &found.patches {
-        Some(patches) if patches.count > 0 => worst_places(found, patches, &mut report),
-        None if has_heights => report.add(Block::Paragraph(TOO_MANY.into())),
-        _ => {}
-    }
+    tables_of(&held, &mut report);
     if let Some(points) = &found.points {
-        by_points(found, points, &mut report);
+        by_points(&held, points, &mut report);
     }
-    if found.uncertainty.is_some() {
+    if found.judged.uncertainty.is_some() {
         stated(
             [&found.design, &found.built],
             found.units.length,
@@ -74,22 +63,73 @@ pub fn conformity(found: &Conformity, pictures: Vec<Picture>) -> Report {
     report
 }
 
+/// Adds it to the report of a bill.
+pub(super) fn conformity_of_bill(bill: &Bill, report: &mut Report) {
+    if bill.conformity.is_empty() {
+        return;
+    }
+    report.heading("Conformity");
+    for own in &bill.conformity {
+        let held = Held {
+            judged: &own.judged,
+            units: bill.units,
+            built: &own.built,
+        };
+        let words = format!("{}, to {}", own.description, own.design);
+        report.add(Block::Heading { words, small: true });
+        said(&held, report);
+        tables_of(&held, report);
+    }
+}
+
+/// A built surface held against its design.
+struct Held<'h> {
+    judged: &'h Judgement,
+    units: ReportUnits,
+    built: &'h str,
+}
+
+/// What follows, what is allowed, and how it is judged.
+fn said(found: &Held<'_>, report: &mut Report) {
+    report.add(Block::Paragraph(verdict(found)));
+    let allowed = allowed(found).into_iter().chain([judged(found)]);
+    report.add(Block::Lines(allowed.collect()));
+}
+
+/// Zone by zone, and the worst places.
+fn tables_of(found: &Held<'_>, report: &mut Report) {
+    let has_heights = found.judged.zones.iter().any(|zone| zone.heights.is_some());
+    if has_heights {
+        report.add(Block::Table(areas(found)));
+        report.add(Block::Table(differences(found)));
+    }
+    if found.judged.zones.iter().any(|zone| zone.slopes.is_some()) {
+        report.add(Block::Table(slopes(found)));
+        report.add(Block::Paragraph(OF_FACETS.into()));
+    }
+    match &found.judged.patches {
+        Some(patches) if patches.count > 0 => worst_places(found, patches, report),
+        None if has_heights => report.add(Block::Paragraph(TOO_MANY.into())),
+        _ => {}
+    }
+}
+
 const METHOD: &str = "The triangles of both surfaces are intersected, and each piece is split where the difference of heights passes a limit, without sampling. With a guard band a piece is split again where the difference is so near to a limit that its uncertainty decides. The uncertainty of a difference is that of a point of each surface: of its height, and of its position where the ground slopes.";
 const OF_FACETS: &str = "The slope of each triangle of the built surface. One between points that stand close together is uncertain, which the guard band takes into account.";
 const TOO_MANY: &str =
     "The ground beyond the limits falls into too many pieces to list its worst places.";
 
-fn headlines(found: &Conformity) -> Vec<Headline> {
+fn headlines(found: &Held<'_>) -> Vec<Headline> {
     let mut all = vec![Headline {
         label: "Verdict".into(),
-        figure: in_a_word(found.verdict).into(),
+        figure: in_a_word(found.judged.verdict).into(),
         words: String::new(),
     }];
     let Some(whole) = whole(found) else {
         return all;
     };
     if let Some(own) = whole.heights {
-        let (area, of) = match found.acceptance {
+        let (area, of) = match found.judged.acceptance {
             Acceptance::GuardBand => (own.shown_within, "shown to be within the limits"),
             Acceptance::Simple => (own.within, "as measured"),
         };
@@ -120,8 +160,8 @@ fn farthest(label: &str, figure: Length) -> Option<Headline> {
     })
 }
 
-fn whole(found: &Conformity) -> Option<&ZoneConformity> {
-    found.total.as_ref().or(found.zones.first())
+fn whole<'h>(found: &Held<'h>) -> Option<&'h ZoneConformity> {
+    found.judged.total.as_ref().or(found.judged.zones.first())
 }
 
 fn told(figure: Length) -> String {
@@ -147,17 +187,17 @@ fn in_a_word(verdict: ConformityVerdict) -> &'static str {
 }
 
 /// What follows, in a sentence.
-fn verdict(found: &Conformity) -> String {
-    let zones = match found.zones.len() {
+fn verdict(found: &Held<'_>) -> String {
+    let zones = match found.judged.zones.len() {
         1 => String::new(),
         all => {
-            let conform = found.zones.iter();
+            let conform = found.judged.zones.iter();
             let conform = conform.filter(|zone| zone.verdict == ConformityVerdict::Conforms);
             format!(" {} of {all} zones conform.", conform.count())
         }
     };
-    let built = &found.built.source;
-    let words = match (found.verdict, found.acceptance) {
+    let built = found.built;
+    let words = match (found.judged.verdict, found.judged.acceptance) {
         (ConformityVerdict::Conforms, Acceptance::GuardBand) => {
             "conforms: it is shown to lie within the limits."
         }
@@ -178,8 +218,8 @@ fn verdict(found: &Conformity) -> String {
 }
 
 /// What is allowed.
-fn allowed(found: &Conformity) -> Vec<String> {
-    let limits = &found.limits;
+fn allowed(found: &Held<'_>) -> Vec<String> {
+    let limits = &found.judged.limits;
     let on = match limits.share {
         1.0 => "everywhere".into(),
         share => format!("on {} of the area of each zone", percent(share)),
@@ -240,14 +280,14 @@ pub fn limits_of_height(found: &Conformity) -> String {
         true => format!("{} below", told(limit * -1.0)),
         false => format!("{} above", told(limit)),
     };
-    let both = [found.limits.highest, found.limits.lowest];
+    let both = [found.judged.limits.highest, found.judged.limits.lowest];
     let both: Vec<String> = both.into_iter().flatten().map(side).collect();
     both.join(" to ")
 }
 
 /// How it is judged.
-fn judged(found: &Conformity) -> String {
-    let sure = found.uncertainty.map(|own| {
+fn judged(found: &Held<'_>) -> String {
+    let sure = found.judged.uncertainty.map(|own| {
         let [least, greatest] = [own.least, own.greatest].map(told);
         let range = match least == greatest {
             true => format!("±{least}"),
@@ -258,7 +298,7 @@ fn judged(found: &Conformity) -> String {
             own.coverage_factor
         )
     });
-    match (found.acceptance, sure) {
+    match (found.judged.acceptance, sure) {
         (Acceptance::GuardBand, Some(words)) => format!(
             "{words}. Ground is shown to conform where it lies within the limits by more than that, and shown not to where it lies beyond them by more; the rest is in doubt."
         ),

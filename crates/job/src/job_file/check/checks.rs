@@ -4,11 +4,12 @@ use std::collections::BTreeSet;
 
 use toml::Spanned;
 
-use super::super::entries::{AcknowledgedEntry, UntouchedEntry, all};
-use super::super::{AcknowledgedPlan, JobFileError, UntouchedPlan, nearest};
+use super::super::entries::{AcknowledgedEntry, ConformityEntry, Name, UntouchedEntry, all};
+use super::super::{AcknowledgedPlan, ConformityPlan, JobFileError, UntouchedPlan, nearest};
 use super::JobFileText;
 use crate::finding::{Code, Severity};
 use crate::input::Source;
+use crate::quantities::{Acceptance, LimitRules, Share, Slope};
 
 /// Checks ground that nobody touched.
 pub(super) fn untouched(
@@ -33,6 +34,66 @@ pub(super) fn untouched(
     Ok(UntouchedPlan {
         zones: zones.collect::<Result<_, _>>()?,
         sides: [surface(reference)?, surface(surveyed)?],
+        spot: sheet.spot(spanned.span()),
+    })
+}
+
+/// Checks what a built surface is held against.
+pub(super) fn conformity(
+    sheet: &JobFileText<'_>,
+    spanned: &Spanned<ConformityEntry>,
+    surfaces: &BTreeSet<&str>,
+    zones: &BTreeSet<&str>,
+) -> Result<ConformityPlan, JobFileError> {
+    let entry = spanned.get_ref();
+    let named = all(&entry.zones);
+    let surface = |name| Ok(Source::Named(sheet.known(name, "surface", surfaces)?));
+    let zones = named.iter().map(|name| sheet.known(name, "zone", zones));
+    let height = |value: &Option<Spanned<f64>>, key: &str| match value {
+        Some(value) if !(value.get_ref().is_finite() && *value.get_ref() >= 0.0) => {
+            let what = format!("{key} is {}", value.get_ref());
+            let remedy =
+                "give a height of zero or more; for what must lie below the design use clearance";
+            Err(sheet.fault(value.span(), what, remedy))
+        }
+        value => Ok(value.as_ref().map(|value| *value.get_ref())),
+    };
+    let slope = |value: &Option<Name>| -> Result<Option<f64>, JobFileError> {
+        let read = value.as_ref().map(|value| {
+            let slope = value.get_ref().parse::<Slope>();
+            slope.map_err(|what| sheet.fault(value.span(), what, "as in \"1:2\" or \"50%\""))
+        });
+        Ok(read.transpose()?.map(|slope| slope.0))
+    };
+    let share = entry.share.as_ref().map(|value| {
+        let share = value.get_ref().parse::<Share>();
+        share.map_err(|what| sheet.fault(value.span(), what, "as in \"95%\""))
+    });
+    if let (Some(above), Some(_)) = (&entry.above, &entry.clearance) {
+        let what = "above and clearance contradict each other";
+        return Err(sheet.fault(above.span(), what, "keep one of them"));
+    }
+    let limits = LimitRules {
+        above: height(&entry.above, "above")?,
+        below: height(&entry.below, "below")?,
+        clearance: height(&entry.clearance, "clearance")?,
+        flattest: slope(&entry.flattest)?,
+        steepest: slope(&entry.steepest)?,
+        share: share.transpose()?.map_or(1.0, |share| share.0),
+    };
+    if let Err(error) = limits.checked() {
+        let remedy = "give above, below, clearance, flattest or steepest, in order";
+        return Err(sheet.fault(entry.description.span(), error.to_string(), remedy));
+    }
+    Ok(ConformityPlan {
+        description: entry.description.get_ref().clone(),
+        zones: zones.collect::<Result<_, _>>()?,
+        sides: [surface(&entry.design)?, surface(&entry.built)?],
+        limits,
+        acceptance: match entry.simple_acceptance {
+            true => Acceptance::Simple,
+            false => Acceptance::GuardBand,
+        },
         spot: sheet.spot(spanned.span()),
     })
 }

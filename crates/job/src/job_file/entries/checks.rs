@@ -21,6 +21,45 @@ pub(crate) struct UntouchedEntry {
     pub(crate) surveyed: Name,
 }
 
+/// A built surface that is checked against its design with every bill.
+#[derive(Debug, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(crate) struct ConformityEntry {
+    /// What is checked, in words.
+    #[schemars(with = "String")]
+    pub(crate) description: Name,
+    /// What was to be built.
+    #[schemars(with = "String")]
+    pub(crate) design: Name,
+    /// What was built.
+    #[schemars(with = "String")]
+    pub(crate) built: Name,
+    /// Zones that are judged, each by itself. Without them all ground that both cover.
+    #[schemars(with = "Option<OneOrMany>")]
+    pub(crate) zones: Option<Spanned<OneOrMany>>,
+    /// How far it may lie above the design, in the job's unit.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) above: Option<Spanned<f64>>,
+    /// How far it may lie below the design.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) below: Option<Spanned<f64>>,
+    /// How far it must lie below the design everywhere.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) clearance: Option<Spanned<f64>>,
+    /// Flattest slope of its triangles, as "2%" or "1:50".
+    #[schemars(with = "Option<String>")]
+    pub(crate) flattest: Option<Name>,
+    /// Steepest slope of its triangles, as "50%" or "1:2".
+    #[schemars(with = "Option<String>")]
+    pub(crate) steepest: Option<Name>,
+    /// Share of the area of each zone that must be within the limits, as "95%". All of it, unless said.
+    #[schemars(with = "Option<String>")]
+    pub(crate) share: Option<Name>,
+    /// True to judge as measured, whatever the uncertainty.
+    #[serde(default)]
+    pub(crate) simple_acceptance: bool,
+}
+
 /// A warning that somebody has looked into: it is listed with the reason, and not as a warning.
 #[derive(Debug, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]

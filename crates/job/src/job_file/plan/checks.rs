@@ -3,6 +3,7 @@
 use crate::error::JobFileLine;
 use crate::finding::{Code, Finding};
 use crate::input::Source;
+use crate::quantities::{Acceptance, LimitRules};
 
 /// Ground that nobody touched between two surveys.
 #[derive(Debug, Clone)]
@@ -10,6 +11,18 @@ pub(crate) struct UntouchedPlan {
     pub(crate) zones: Vec<String>,
     /// The earlier and the later survey.
     pub(crate) sides: [Source; 2],
+    pub(crate) spot: JobFileLine,
+}
+
+/// A built surface that is held against its design.
+#[derive(Debug, Clone)]
+pub(crate) struct ConformityPlan {
+    pub(crate) description: String,
+    /// The design, and what was built.
+    pub(crate) sides: [Source; 2],
+    pub(crate) zones: Vec<String>,
+    pub(crate) limits: LimitRules,
+    pub(crate) acceptance: Acceptance,
     pub(crate) spot: JobFileLine,
 }
 

@@ -1,11 +1,11 @@
 //! What must be said of a surface that does not conform, or is not shown to.
 
-use super::{Acceptance, Conformity, ConformityVerdict, ZoneConformity};
+use super::{Acceptance, ConformityVerdict, Judgement, ZoneConformity};
 use crate::figure::Length;
 use crate::finding::{Code, Finding};
 
 /// What must be said; `is_told` where the accuracy of both surfaces is known, or said not to be, `in_zones` where zones were named.
-pub(super) fn findings(found: &Conformity, is_told: bool, in_zones: bool) -> Vec<Finding> {
+pub(crate) fn findings(found: &Judgement, is_told: bool, in_zones: bool) -> Vec<Finding> {
     let mut all = Vec::new();
     if !is_told {
         let words = "it is not known how accurate the surfaces are: they are judged as measured";
@@ -21,7 +21,7 @@ pub(super) fn findings(found: &Conformity, is_told: bool, in_zones: bool) -> Vec
 }
 
 /// Limits that are nearer to each other than the uncertainty on both sides.
-fn narrow(found: &Conformity) -> Option<Finding> {
+fn narrow(found: &Judgement) -> Option<Finding> {
     let sure = found
         .uncertainty
         .filter(|_| found.acceptance == Acceptance::GuardBand)?;
@@ -43,7 +43,7 @@ fn told(figure: Length) -> String {
 }
 
 /// What follows for a zone, unless it conforms.
-fn verdict(found: &Conformity, zone: &ZoneConformity) -> Option<Finding> {
+fn verdict(found: &Judgement, zone: &ZoneConformity) -> Option<Finding> {
     let percent = |area: f64| format!("{:.1} %", 100.0 * area / zone.area.value);
     let wanted = match found.limits.share {
         1.0 => String::new(),

@@ -39,7 +39,7 @@ impl Default for LimitRules {
 }
 
 /// Limits that do not contradict each other.
-pub(super) struct Limits {
+pub(crate) struct Limits {
     pub(super) heights: Option<HeightLimits>,
     pub(super) slopes: Option<SlopeLimits>,
 }
@@ -53,7 +53,7 @@ impl LimitRules {
         self.clearance.map(|clear| -clear).or(self.above)
     }
 
-    pub(super) fn checked(&self) -> Result<Limits, ConformityError> {
+    pub(crate) fn checked(&self) -> Result<Limits, ConformityError> {
         let (lowest, highest) = (self.lowest(), self.highest());
         if let (Some(below), Some(clearance)) = (self.below, self.clearance)
             && below < clearance

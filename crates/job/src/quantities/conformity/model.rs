@@ -29,6 +29,27 @@ pub struct Conformity {
     pub design: SurfaceFacts,
     /// What was built.
     pub built: SurfaceFacts,
+    /// What follows, and from what.
+    #[serde(flatten)]
+    pub judged: Judgement,
+    /// The files the zones come from.
+    pub zone_files: Vec<InputFile>,
+    /// The files of lines that are drawn over its map.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub line_files: Vec<InputFile>,
+    /// The points of the built surface one by one, where it was made from points.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub points: Option<PointsBeyond>,
+    /// What was measured between both, zone by zone: in the order of the zones.
+    pub measured: Vec<ZoneMeasurement>,
+    /// What the reader must know before trusting a figure.
+    pub warnings: Vec<Finding>,
+}
+
+/// How a built surface lies within limits of its design, and what follows.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct Judgement {
     /// What is allowed.
     pub limits: ConformityLimits,
     /// How it is judged.
@@ -38,11 +59,6 @@ pub struct Conformity {
     /// How uncertain differences of heights are, where it is known how accurate both surfaces are.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub uncertainty: Option<DifferenceUncertainty>,
-    /// The files the zones come from.
-    pub zone_files: Vec<InputFile>,
-    /// The files of lines that are drawn over its map.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub line_files: Vec<InputFile>,
     /// A row a zone; one named `all` when no zone was given.
     pub zones: Vec<ZoneConformity>,
     /// The sum of the zones, when there are several.
@@ -51,13 +67,6 @@ pub struct Conformity {
     /// Connected ground beyond a limit of height; none where it falls into more pieces than are looked through.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub patches: Option<PatchesBeyond>,
-    /// The points of the built surface one by one, where it was made from points.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub points: Option<PointsBeyond>,
-    /// What was measured between both, zone by zone: in the order of the zones.
-    pub measured: Vec<ZoneMeasurement>,
-    /// What the reader must know before trusting a figure.
-    pub warnings: Vec<Finding>,
 }
 
 /// What is allowed.

@@ -1,14 +1,18 @@
 //! The worst places: patches of ground beyond the limits, and single points.
 
-use dapedon_job::{Acceptance, Conformity, PatchBeyond, PatchesBeyond, PointBeyond, PointsBeyond};
+use dapedon_job::{Acceptance, PatchBeyond, PatchesBeyond, PointBeyond, PointsBeyond};
 
+use super::Held;
 use super::tables::place;
 use crate::describe::{cells, count};
 use crate::report::{Block, Cell, Column, Group, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// Ground beyond the limits, patch by patch.
-pub(super) fn worst_places(found: &Conformity, patches: &PatchesBeyond, report: &mut Report) {
-    report.heading("Worst places");
+pub(super) fn worst_places(found: &Held<'_>, patches: &PatchesBeyond, report: &mut Report) {
+    report.add(Block::Heading {
+        words: "Worst places".into(),
+        small: true,
+    });
     let listed = patches.worst.len();
     let words = match patches.count {
         1 => "The ground beyond the limits is one patch.".to_owned(),
@@ -48,7 +52,7 @@ pub(super) fn worst_places(found: &Conformity, patches: &PatchesBeyond, report: 
 }
 
 /// The points of the built surface.
-pub(super) fn by_points(found: &Conformity, points: &PointsBeyond, report: &mut Report) {
+pub(super) fn by_points(found: &Held<'_>, points: &PointsBeyond, report: &mut Report) {
     report.heading("Points");
     let beyond = points.above + points.below;
     let listed = match points.worst.len() {
@@ -74,7 +78,7 @@ pub(super) fn by_points(found: &Conformity, points: &PointsBeyond, report: &mut 
         return;
     }
     let height = Kind::Length(Some(found.units.length), 3);
-    let guarded = match found.acceptance {
+    let guarded = match found.judged.acceptance {
         Acceptance::GuardBand => ShownOn::Both,
         Acceptance::Simple => ShownOn::Sheet,
     };

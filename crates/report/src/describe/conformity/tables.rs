@@ -1,19 +1,15 @@
 //! Tables of zones: how much of each lies where, how high, how steep.
 
-use dapedon_job::{Acceptance, Area, Conformity, Extreme, ZoneConformity};
+use dapedon_job::{Acceptance, Area, Extreme, ZoneConformity};
 
-use super::in_a_word;
+use super::{Held, in_a_word};
 use crate::describe::cells;
 use crate::report::{Cell, Column, Group, Kind, Row, RowKind, ShownOn, Table};
 
-/// What stands over columns of areas as they were measured, and of those that are shown to be where they are.
-const AS_MEASURED: &str = "As measured";
-const SHOWN: &str = "By more than the uncertainty";
-
 /// Zones and their sum, with whether a row is the sum.
-fn rows(found: &Conformity) -> impl Iterator<Item = (&ZoneConformity, bool)> {
-    let zones = found.zones.iter().map(|zone| (zone, false));
-    zones.chain(found.total.iter().map(|total| (total, true)))
+fn rows<'h>(found: &Held<'h>) -> impl Iterator<Item = (&'h ZoneConformity, bool)> {
+    let zones = found.judged.zones.iter().map(|zone| (zone, false));
+    zones.chain(found.judged.total.iter().map(|total| (total, true)))
 }
 
 fn kind(zone: &ZoneConformity, is_total: bool) -> RowKind {
@@ -25,7 +21,7 @@ fn kind(zone: &ZoneConformity, is_total: bool) -> RowKind {
 }
 
 /// Columns of a group: for each part of the ground its area, on sheets, and its share.
-fn parts(found: &Conformity, names: &[(&str, &str)]) -> Vec<Column> {
+fn parts(found: &Held<'_>, names: &[(&str, &str)]) -> Vec<Column> {
     let area = Kind::Area(found.units.area, found.units.decimals);
     let columns = names.iter().flat_map(|(name, head)| {
         [
@@ -45,8 +41,8 @@ fn part_cells<'p>(zone: &'p ZoneConformity, parts: &'p [Area]) -> impl Iterator<
 }
 
 /// Where columns of what is shown stand: on sheets alone, where it is judged as measured.
-fn guarded(found: &Conformity) -> ShownOn {
-    match found.acceptance {
+fn guarded(found: &Held<'_>) -> ShownOn {
+    match found.judged.acceptance {
         Acceptance::GuardBand => ShownOn::Both,
         Acceptance::Simple => ShownOn::Sheet,
     }
@@ -54,7 +50,7 @@ fn guarded(found: &Conformity) -> ShownOn {
 
 /// A table of zones.
 fn table(
-    found: &Conformity,
+    found: &Held<'_>,
     groups: Vec<Group>,
     cells_of: impl Fn(&ZoneConformity) -> Option<Vec<Cell>>,
 ) -> Table {
@@ -74,7 +70,7 @@ fn table(
 }
 
 /// How much of each zone lies where.
-pub(super) fn areas(found: &Conformity) -> Table {
+pub(super) fn areas(found: &Held<'_>) -> Table {
     let area = Kind::Area(found.units.area, found.units.decimals);
     let mut first = vec![
         Column::text("verdict"),
@@ -98,10 +94,13 @@ pub(super) fn areas(found: &Conformity) -> Table {
         ("in doubt", "in doubt"),
     ];
     let groups = vec![
-        Group::new(AS_MEASURED, first),
+        Group::new("Heights as measured", first),
         Group {
             on: guarded(found),
-            ..Group::new(SHOWN, parts(found, &shown))
+            ..Group::new(
+                "Heights, by more than their uncertainty",
+                parts(found, &shown),
+            )
         },
     ];
     table(found, groups, |zone| {
@@ -127,7 +126,7 @@ pub(super) fn place(at: Extreme) -> Cell {
 }
 
 /// How high each zone lies, and what lies beyond.
-pub(super) fn differences(found: &Conformity) -> Table {
+pub(super) fn differences(found: &Held<'_>) -> Table {
     let height = Kind::Length(Some(found.units.length), 3);
     let volume = Kind::Volume(found.units.volume, found.units.decimals);
     let groups = vec![
@@ -167,7 +166,7 @@ pub(super) fn differences(found: &Conformity) -> Table {
 }
 
 /// How steep each zone is.
-pub(super) fn slopes(found: &Conformity) -> Table {
+pub(super) fn slopes(found: &Held<'_>) -> Table {
     let mut first = vec![Column::text("verdict of slopes").head("verdict")];
     first.extend(parts(
         found,
@@ -188,10 +187,13 @@ pub(super) fn slopes(found: &Conformity) -> Table {
         column.head("at east / north").on(ShownOn::Page)
     };
     let groups = vec![
-        Group::new(AS_MEASURED, first),
+        Group::new("Slopes as measured", first),
         Group {
             on: guarded(found),
-            ..Group::new(SHOWN, parts(found, &shown))
+            ..Group::new(
+                "Slopes, by more than their uncertainty",
+                parts(found, &shown),
+            )
         },
         Group::new(
             "Slope, %",
