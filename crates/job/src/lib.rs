@@ -10,6 +10,7 @@
 mod accuracy;
 mod band_rules;
 mod bill;
+mod conformity_rules;
 mod context;
 mod digits;
 mod error;
@@ -34,6 +35,7 @@ pub use bill::{
     FurtherCount, Hauled, ItemChange, ItemMap, ItemRow, ItemSections, ItemUncertainty,
     MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
 };
+pub use conformity_rules::{Acceptance, ConformityError, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};
 pub use digits::in_threes;
 pub use error::{JobError, JobFileLine, PlaceInPlan};
@@ -54,30 +56,29 @@ pub use job_file::{
     named_reading, readings_of, starter,
 };
 pub use quantities::{
-    Acceptance, Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced,
-    BandFigures, BandSide, Bands, BetterSurvey, BeyondSide, BuildError, Built, BuiltGround,
-    Capacity, CapacityAnswer, CapacityError, CapacityRequest, Closure, Conformity, ConformityError,
-    ConformityLimits, ConformityRequest, ConformityVerdict, ContourLevel, ContourLevels, Contours,
-    ContoursError, ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice,
-    DepthsError, Difference, DifferenceUncertainty, Drawn, EnoughInterval, ExactVolumes,
-    ExpectedDifference, Explanation, Extreme, FoundContours, GridSize, GroundProfile,
-    HaulDirection, HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum, HaulZone,
-    HeightsWithin, Judgement, LevelRow, LimitRules, LineFacts, LineHaul, LineShift, LoopOfHaul,
-    MapGround, Measurement, Mesh, Opinion, OpinionError, OpinionFigure, OpinionMethod,
-    OpinionRules, OpinionVerdict, Outlines, PatchBeyond, PatchesBeyond, Pile, PileError,
-    PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, PlannedSpacing, PointBeyond,
-    PointsBeyond, ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace,
-    ProfileReach, ProfileRequest, ProposedUntouched, Rate, Request, Scene, SearchRules,
-    SecondOpinions, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
-    SectionVolumes, Sections, SectionsError, SectionsRequest, Share, ShiftedHeight, SidedAreas,
-    Slope, SlopesWithin, SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots,
-    SpotsError, SpotsRequest, StatedError, StatedFigures, Stretch, SurveyPlan, SurveyPlanError,
-    SurveyPlanRequest, Tilt, ToeHeights, TriedShift, Uncertainty, UncertaintyOf, UncertaintyParts,
-    Untouched, UntouchedError, UntouchedVerdict, UntouchedZone, VolumeByBase, Volumes, Way,
-    WithoutBuildUp, WithoutShift, ZoneBands, ZoneConformity, ZoneDepths, ZoneEnd, ZoneHaul,
-    ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty, balance,
-    build, capacity, capacity_of_areas, cells, conformity, contours, measure, mesh, pile, profile,
-    sections, spots, spread, survey_plan, zone_haul,
+    Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BandFigures,
+    BandSide, Bands, BetterSurvey, BeyondSide, BuildError, Built, BuiltGround, Capacity,
+    CapacityAnswer, CapacityError, CapacityRequest, Closure, Conformity, ConformityLimits,
+    ConformityRequest, ConformityVerdict, ContourLevel, ContourLevels, Contours, ContoursError,
+    ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
+    DifferenceUncertainty, Drawn, EnoughInterval, ExactVolumes, ExpectedDifference, Explanation,
+    Extreme, FoundContours, GridSize, GroundProfile, HaulDirection, HaulOrdinate, HaulPlace,
+    HaulRow, HaulRules, HaulSite, HaulSum, HaulZone, HeightsWithin, Judgement, LevelRow, LineFacts,
+    LineHaul, LineShift, LoopOfHaul, MapGround, Measurement, Mesh, Opinion, OpinionError,
+    OpinionFigure, OpinionMethod, OpinionRules, OpinionVerdict, Outlines, PatchBeyond,
+    PatchesBeyond, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal,
+    PlannedSpacing, PointBeyond, PointsBeyond, ProfileAlong, ProfileAreas, ProfileError,
+    ProfileGround, ProfilePlace, ProfileReach, ProfileRequest, ProposedUntouched, Rate, Request,
+    Scene, SearchRules, SecondOpinions, Section, SectionCorners, SectionGround, SectionLayer,
+    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, ShiftedHeight,
+    SidedAreas, SlopesWithin, SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary,
+    Spots, SpotsError, SpotsRequest, StatedError, StatedFigures, Stretch, SurveyPlan,
+    SurveyPlanError, SurveyPlanRequest, Tilt, ToeHeights, TriedShift, Uncertainty, UncertaintyOf,
+    UncertaintyParts, Untouched, UntouchedError, UntouchedVerdict, UntouchedZone, VolumeByBase,
+    Volumes, Way, WithoutBuildUp, WithoutShift, ZoneBands, ZoneConformity, ZoneDepths, ZoneEnd,
+    ZoneHaul, ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty,
+    balance, build, capacity, capacity_of_areas, cells, conformity, contours, measure, mesh, pile,
+    profile, sections, spots, spread, survey_plan, zone_haul,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};

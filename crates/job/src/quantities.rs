@@ -35,10 +35,9 @@ pub use capacity::{
     SpillPoint, capacity, capacity_of_areas,
 };
 pub use conformity::{
-    Acceptance, BeyondSide, Conformity, ConformityError, ConformityLimits, ConformityRequest,
-    ConformityVerdict, DifferenceUncertainty, HeightsWithin, Judgement, LimitRules, PatchBeyond,
-    PatchesBeyond, PointBeyond, PointsBeyond, Share, Slope, SlopesWithin, ZoneConformity,
-    conformity,
+    BeyondSide, Conformity, ConformityLimits, ConformityRequest, ConformityVerdict,
+    DifferenceUncertainty, HeightsWithin, Judgement, PatchBeyond, PatchesBeyond, PointBeyond,
+    PointsBeyond, SlopesWithin, ZoneConformity, conformity,
 };
 pub use contours::{
     ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, FoundContours, contours,

@@ -302,7 +302,8 @@ fn job(checks: &str) -> String {
         "[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.design]\nfile = \"design.csv\"\naccuracy = \"design\"\n\
          [surface.built]\nfile = \"built.csv\"\naccuracy = {{ height = 0.005 }}\n\
          [zone.west]\nfile = \"halves.geojson#west\"\n[zone.east]\nfile = \"halves.geojson#east\"\n\
-         [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"design\"\nsurveyed = \"built\"\nunit = \"m3\"\n{checks}"
+         [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"design\"\nsurveyed = \"built\"\nunit = \"m3\"\n\
+         [[item]]\ncode = \"2\"\ndescription = \"Dig\"\nmeasure = \"cut\"\nreference = \"design\"\nsurveyed = \"built\"\nunit = \"m3\"\n{checks}"
     )
 }
 

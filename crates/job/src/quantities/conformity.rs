@@ -1,9 +1,8 @@
 //! Conformity: whether a built surface lies within limits of its design, with the uncertainty of the measurement as a guard band.
 
-mod error;
 mod findings;
 mod judging;
-mod limits;
+mod map_bands;
 mod model;
 mod points;
 mod rows;
@@ -13,6 +12,7 @@ use dapedon_core::quantities::{PatchBeyond as CorePatch, SideOfLevel};
 use dapedon_formats::RawZone;
 
 use crate::accuracy::StatedAccuracy;
+use crate::conformity_rules::{Acceptance, LimitRules};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::Code;
@@ -27,12 +27,10 @@ use crate::site::Site;
 use crate::surfaces::not_laid;
 use crate::watch::Activity;
 
-pub use error::ConformityError;
 pub(crate) use findings::findings;
 pub(crate) use judging::{Held, as_design, judged};
-pub use limits::{LimitRules, Share, Slope};
 pub use model::{
-    Acceptance, BeyondSide, Conformity, ConformityLimits, ConformityVerdict, DifferenceUncertainty,
+    BeyondSide, Conformity, ConformityLimits, ConformityVerdict, DifferenceUncertainty,
     HeightsWithin, Judgement, PatchBeyond, PatchesBeyond, PointBeyond, PointsBeyond, SlopesWithin,
     ZoneConformity,
 };
@@ -99,7 +97,7 @@ pub fn conformity(
             zones.clone(),
         );
         scene.breaklines = made[1].breaklines.clone();
-        scene.rules = limits.heights.as_ref().map(limits::bands);
+        scene.rules = limits.heights.as_ref().map(map_bands::bands);
         let found = judged(&Held {
             made: [&made[0], &made[1]],
             overlay: &overlay,

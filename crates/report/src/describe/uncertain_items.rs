@@ -21,7 +21,7 @@ pub(super) fn uncertain_items(bill: &Bill, report: &mut Report) {
     };
     report.heading("Uncertainty");
     let words = format!(
-        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have a surface whose accuracy is not stated, or count something other than a volume between two surfaces.",
+        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have surfaces whose accuracy is not stated, or that are exact, or count something other than a volume: areas, layers, sections.",
         first.coverage_factor
     );
     report.add(Block::Paragraph(words));

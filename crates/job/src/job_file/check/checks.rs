@@ -7,9 +7,9 @@ use toml::Spanned;
 use super::super::entries::{AcknowledgedEntry, ConformityEntry, Name, UntouchedEntry, all};
 use super::super::{AcknowledgedPlan, ConformityPlan, JobFileError, UntouchedPlan, nearest};
 use super::JobFileText;
+use crate::conformity_rules::{Acceptance, LimitRules, Share, Slope};
 use crate::finding::{Code, Severity};
 use crate::input::Source;
-use crate::quantities::{Acceptance, LimitRules, Share, Slope};
 
 /// Checks ground that nobody touched.
 pub(super) fn untouched(

@@ -1,9 +1,9 @@
 //! What is checked of a job, and the findings that are acknowledged, once every name in them is known.
 
+use crate::conformity_rules::{Acceptance, LimitRules};
 use crate::error::JobFileLine;
 use crate::finding::{Code, Finding};
 use crate::input::Source;
-use crate::quantities::{Acceptance, LimitRules};
 
 /// Ground that nobody touched between two surveys.
 #[derive(Debug, Clone)]

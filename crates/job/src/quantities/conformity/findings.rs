@@ -1,6 +1,7 @@
 //! What must be said of a surface that does not conform, or is not shown to.
 
-use super::{Acceptance, ConformityVerdict, Judgement, ZoneConformity};
+use super::{ConformityVerdict, Judgement, ZoneConformity};
+use crate::conformity_rules::Acceptance;
 use crate::figure::Length;
 use crate::finding::{Code, Finding};
 

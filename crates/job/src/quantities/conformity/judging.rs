@@ -8,8 +8,9 @@ use dapedon_core::quantities::{
 use dapedon_core::surface::Outline;
 
 use super::rows::{self, Judged};
-use super::{Acceptance, DifferenceUncertainty, Judgement, LISTED, LimitRules, PatchesBeyond};
+use super::{ConformityLimits, DifferenceUncertainty, Judgement, LISTED, PatchesBeyond};
 use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy, SurveyKind};
+use crate::conformity_rules::{Acceptance, LimitRules};
 use crate::error::JobError;
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
@@ -114,7 +115,7 @@ pub(crate) fn judged(of: &Held<'_, '_>) -> Result<Found, JobError> {
     });
     Ok(Found {
         judged: Judgement {
-            limits: of.limits.told(&units),
+            limits: ConformityLimits::of(of.limits, &units),
             acceptance: judged.acceptance,
             verdict: rows::worst(zone_rows.iter().map(|zone| zone.verdict)),
             uncertainty,

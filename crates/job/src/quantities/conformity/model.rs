@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::conformity_rules::{Acceptance, LimitRules};
 use crate::figure::{Area, Length, Volume};
 use crate::finding::Finding;
 use crate::input::InputFile;
@@ -88,14 +89,18 @@ pub struct ConformityLimits {
     pub share: f64,
 }
 
-/// How it is judged whether a surface conforms.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Acceptance {
-    /// Ground conforms where it lies within the limits by more than its uncertainty, and does not where it lies beyond them by more.
-    GuardBand,
-    /// As measured, whatever the uncertainty.
-    Simple,
+impl ConformityLimits {
+    /// As they were asked for.
+    pub(super) fn of(rules: &LimitRules, units: &ReportUnits) -> Self {
+        let length = |value: Option<f64>| value.map(|value| units.length_of(value));
+        ConformityLimits {
+            lowest: length(rules.lowest()),
+            highest: length(rules.highest()),
+            flattest: rules.flattest,
+            steepest: rules.steepest,
+            share: rules.share,
+        }
+    }
 }
 
 /// Whether a surface conforms.

@@ -6,9 +6,9 @@ use dapedon_core::quantities::{
 };
 
 use super::{
-    Acceptance, ConformityVerdict, Extreme, HeightsWithin, PatchBeyond, SlopesWithin,
-    ZoneConformity, side,
+    ConformityVerdict, Extreme, HeightsWithin, PatchBeyond, SlopesWithin, ZoneConformity, side,
 };
+use crate::conformity_rules::Acceptance;
 use crate::figure::{Area, Volume};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::units::ReportUnits;

@@ -1,12 +1,12 @@
-//! What is allowed of a built surface, as it is asked for.
+//! What is allowed of a built surface, and how it is judged.
 
 use std::str::FromStr;
 
-use dapedon_core::quantities::{HeightLimits, SlopeLimits, Tolerance};
+use dapedon_core::quantities::{HeightLimits, SlopeLimits};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
 
-use super::{ConformityError, ConformityLimits};
-use crate::band_rules::{BandRules, BandSteps, Colour};
-use crate::units::ReportUnits;
+use crate::error::job_error;
 
 /// What is allowed, in the unit that is measured in.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -40,19 +40,26 @@ impl Default for LimitRules {
 
 /// Limits that do not contradict each other.
 pub(crate) struct Limits {
-    pub(super) heights: Option<HeightLimits>,
-    pub(super) slopes: Option<SlopeLimits>,
+    pub(crate) heights: Option<HeightLimits>,
+    pub(crate) slopes: Option<SlopeLimits>,
 }
 
 impl LimitRules {
-    fn lowest(&self) -> Option<f64> {
+    /// The lowest difference, built less design.
+    pub(crate) fn lowest(&self) -> Option<f64> {
         self.below.map(|below| -below)
     }
 
-    fn highest(&self) -> Option<f64> {
+    /// The highest difference.
+    pub(crate) fn highest(&self) -> Option<f64> {
         self.clearance.map(|clear| -clear).or(self.above)
     }
 
+    /// The limits, in order.
+    ///
+    /// # Errors
+    ///
+    /// When there is none, or two contradict each other.
     pub(crate) fn checked(&self) -> Result<Limits, ConformityError> {
         let (lowest, highest) = (self.lowest(), self.highest());
         if let (Some(below), Some(clearance)) = (self.below, self.clearance)
@@ -74,69 +81,16 @@ impl LimitRules {
             _ => Ok(found),
         }
     }
-
-    pub(super) fn told(&self, units: &ReportUnits) -> ConformityLimits {
-        let length = |value: Option<f64>| value.map(|value| units.length_of(value));
-        ConformityLimits {
-            lowest: length(self.lowest()),
-            highest: length(self.highest()),
-            flattest: self.flattest,
-            steepest: self.steepest,
-            share: self.share,
-        }
-    }
 }
 
-/// Ground that is far too low, and ground that is too low.
-const BELOW: [Colour; 2] = [Colour([0x8c, 0x2d, 0x52]), Colour([0xd9, 0x7f, 0xa3])];
-/// Ground within the limits.
-const WITHIN: Colour = Colour([0xdd, 0xe3, 0xcf]);
-/// Ground that is too high, and far too high.
-const ABOVE: [Colour; 2] = [Colour([0xe3, 0xa8, 0x4a]), Colour([0x9a, 0x5a, 0x00])];
-
-/// The bands that a map shows: within the limits, beyond one of them, and beyond it by more than they are apart.
-pub(super) fn bands(limits: &HeightLimits) -> BandRules {
-    let (lowest, highest) = (limits.lowest(), limits.highest());
-    let width = Some(limits.width()).filter(|width| width.is_finite() && *width > 0.0);
-    let far_below = lowest.zip(width).map(|(lowest, width)| lowest - width);
-    let far_above = highest.zip(width).map(|(highest, width)| highest + width);
-    let all = [far_below, lowest, highest, far_above];
-    // The middle band lies as far on both sides of the design as both limits allow.
-    let reach = |limit: Option<f64>| limit.map_or(f64::INFINITY, f64::abs);
-    let middle = match lowest.is_none_or(|own| own <= 0.0) && highest.is_none_or(|own| own >= 0.0) {
-        true => reach(lowest).min(reach(highest)),
-        false => 0.0,
-    };
-    let edges: Vec<f64> = { all }
-        .into_iter()
-        .flatten()
-        .filter(|edge| edge.abs() > middle)
-        .collect();
-    let colour = |difference: f64| {
-        let is_beyond = |limit: Option<f64>, sign: f64| {
-            limit.is_some_and(|limit| sign * (difference - limit) > 0.0)
-        };
-        match (is_beyond(lowest, -1.0), is_beyond(highest, 1.0)) {
-            (true, _) if is_beyond(far_below, -1.0) => BELOW[0],
-            (true, _) => BELOW[1],
-            (_, true) if is_beyond(far_above, 1.0) => ABOVE[1],
-            (_, true) => ABOVE[0],
-            (false, false) => WITHIN,
-        }
-    };
-    let below = edges.iter().copied().filter(|edge| *edge < 0.0);
-    let above = edges.iter().copied().filter(|edge| *edge > 0.0);
-    let bounds: Vec<f64> = below.chain([-middle, middle]).chain(above).collect();
-    let between = bounds.windows(2).map(|pair| (pair[0] + pair[1]) / 2.0);
-    let insides = [f64::NEG_INFINITY]
-        .into_iter()
-        .chain(between)
-        .chain([f64::INFINITY]);
-    BandRules {
-        middle: Tolerance::new(middle),
-        colours: insides.map(colour).collect(),
-        ..BandRules::of(BandSteps::At(edges))
-    }
+/// How it is judged whether a surface conforms.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Acceptance {
+    /// Ground conforms where it lies within the limits by more than its uncertainty, and does not where it lies beyond them by more.
+    GuardBand,
+    /// As measured, whatever the uncertainty.
+    Simple,
 }
 
 /// A slope, rise over run: as `1:2`, `50%` or `0.5`.
@@ -188,10 +142,54 @@ impl FromStr for Share {
     }
 }
 
+/// Why conformity cannot be judged.
+#[derive(Debug, Clone, PartialEq, thiserror::Error, strum::IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
+#[non_exhaustive]
+pub enum ConformityError {
+    /// There is no limit.
+    #[error("no limit is given")]
+    NoLimit,
+    /// The lowest difference is above the highest.
+    #[error(
+        "the built surface is to lie {below} below the design at most, and {clearance} below it at least"
+    )]
+    LimitsReversed {
+        /// How far it may lie below.
+        below: f64,
+        /// How far it must.
+        clearance: f64,
+    },
+    /// The flattest slope is steeper than the steepest.
+    #[error("the flattest slope, {flattest}, is steeper than the steepest, {steepest}")]
+    SlopesReversed {
+        /// The flattest slope.
+        flattest: f64,
+        /// The steepest one.
+        steepest: f64,
+    },
+}
+
+impl ConformityError {
+    fn remedy(&self) -> String {
+        match self {
+            ConformityError::NoLimit => {
+                "give --above, --below, --clearance, --flattest or --steepest".into()
+            }
+            ConformityError::LimitsReversed { .. } => {
+                "give a --below that is larger than the --clearance".into()
+            }
+            ConformityError::SlopesReversed { .. } => "swap --flattest and --steepest".into(),
+        }
+    }
+}
+
+dapedon_diagnostic::diagnostic!(ConformityError, "conformity");
+job_error!(ConformityError);
+
 #[cfg(test)]
 mod tests {
     use super::*;
-    use dapedon_core::quantities::BandEdges;
 
     #[test]
     fn slopes_and_shares_are_read_as_they_are_written() {
@@ -215,47 +213,6 @@ mod tests {
         );
         for wrong in ["0", "0%", "101%", "95", "-5%", "nan%"] {
             assert!(share(wrong).is_err(), "{wrong}");
-        }
-    }
-
-    /// Each band of the map has a colour, and it is that of the limits.
-    #[test]
-    fn bands_of_the_map_follow_the_limits() {
-        let all = [
-            (Some(-0.03), Some(0.02)),
-            (Some(-0.02), Some(0.02)),
-            (None, Some(0.02)),
-            (Some(-0.03), None),
-            (None, Some(-0.15)),
-            (Some(-0.2), Some(-0.15)),
-            (Some(0.0), Some(0.02)),
-            (Some(-0.1), Some(0.0)),
-            (Some(0.0), Some(0.0)),
-        ];
-        for (lowest, highest) in all {
-            let limits = HeightLimits::new(lowest, highest).unwrap();
-            let rules = bands(&limits);
-            let BandSteps::At(edges) = &rules.steps else {
-                panic!("bands of limits have edges")
-            };
-            let edges = BandEdges::new(edges, rules.middle.unwrap()).unwrap();
-            assert_eq!(rules.colours.len(), edges.count(), "{limits:?}");
-            for tenth in -40..=40 {
-                // Off the edges.
-                let difference = f64::from(tenth) * 0.01 + 0.0049;
-                let [above, below] = limits.beyond(difference);
-                let colour = rules.colours[edges.of(difference, 1e-9)];
-                assert_eq!(
-                    colour == WITHIN,
-                    above <= 0.0 && below <= 0.0,
-                    "{limits:?} {difference}"
-                );
-                assert_eq!(
-                    ABOVE.contains(&colour),
-                    above > 0.0,
-                    "{limits:?} {difference}"
-                );
-            }
         }
     }
 
