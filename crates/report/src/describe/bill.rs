@@ -1,6 +1,8 @@
 //! The bill of a job: its lines, how each is computed, and what becomes of the materials.
 
-use dapedon_job::{Bill, BillItem, ItemRow, MaterialBalance, ZoneMeasurement};
+use dapedon_job::{
+    Bill, BillConformity, BillItem, ConformityVerdict, ItemRow, MaterialBalance, ZoneMeasurement,
+};
 
 use super::bands::bands;
 use super::conformity::conformity_of_bill;
@@ -129,10 +131,10 @@ fn headlines(bill: &Bill) -> Vec<Headline> {
             format!("{amount} {currency}").trim_end().into(),
         )
     });
-    let off = bill
-        .items()
-        .filter(|item| !item.findings.is_empty())
-        .count();
+    let items = bill.items().filter(|item| !item.findings.is_empty());
+    let conforms = |own: &&BillConformity| own.judged.verdict == ConformityVerdict::Conforms;
+    let built = bill.conformity.iter().filter(|own| !conforms(own));
+    let off = items.count() + built.count();
     (amount.into_iter())
         .chain([
             headline("Items", bill.items().count().to_string()),

@@ -287,7 +287,11 @@ impl Described<'_> {
             vec![
                 Column::new("plan area", area.clone()),
                 Column::new(piles.edge(), length(piles.units.decimals)),
-                Column::new("sloping area", area),
+                // With ± a terminal has no room for it.
+                Column::new("sloping area", area).on(match self.sure() {
+                    ShownOn::Both => ShownOn::Page,
+                    _ => ShownOn::Both,
+                }),
                 Column::new("volume", self.volume()),
                 Column::new("uncertainty of the volume", self.volume())
                     .head("±")
