@@ -94,6 +94,7 @@ fn request(args: &ConformityArgs, job: Option<&Job>) -> Result<ConformityRequest
             true => Acceptance::Simple,
             false => Acceptance::GuardBand,
         },
+        outlined: args.out.is_some(),
         accuracies: args.accuracy.both(),
     })
 }

@@ -6,6 +6,7 @@ pub(crate) mod empty;
 pub(crate) mod far;
 mod flat;
 pub(crate) mod outliers;
+pub(crate) mod outline_lines;
 pub(crate) mod patches;
 pub(crate) mod pick_up;
 pub(crate) mod repeated;

@@ -5,6 +5,8 @@ pub(crate) mod bands;
 pub(crate) mod base;
 pub(crate) mod between_points;
 pub(crate) mod capacity;
+#[cfg(test)]
+pub(crate) mod chance;
 pub(crate) mod conformity;
 pub(crate) mod contour_labels;
 pub(crate) mod contours;

@@ -103,7 +103,7 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             false => Vec::new(),
         };
         let (conformity, said) = match items.len() == job.items.len() {
-            true => conformity::all(&desk, job)?,
+            true => conformity::all(&mut desk, job)?,
             false => (Vec::new(), Vec::new()),
         };
         let warnings = desk.warnings().into_iter().chain(said).collect();

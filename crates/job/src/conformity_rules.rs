@@ -168,6 +168,12 @@ pub enum ConformityError {
         /// The steepest one.
         steepest: f64,
     },
+    /// Outlines are wanted of ground beyond limits of height, and there are no such limits.
+    #[error("outlines are those of ground beyond limits of height, and none is given")]
+    NoHeights,
+    /// The ground beyond is too ragged for outlines.
+    #[error("the ground beyond the limits falls into more pieces than outlines are made of")]
+    ManyPieces,
 }
 
 impl ConformityError {
@@ -180,6 +186,13 @@ impl ConformityError {
                 "give a --below that is larger than the --clearance".into()
             }
             ConformityError::SlopesReversed { .. } => "swap --flattest and --steepest".into(),
+            ConformityError::NoHeights => {
+                "give --above, --below or --clearance, or no --out".into()
+            }
+            ConformityError::ManyPieces => {
+                "limit the ground with --zone, or check units and datum: hardly anything is within"
+                    .into()
+            }
         }
     }
 }

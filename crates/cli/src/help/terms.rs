@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 45] = [
+pub(crate) const TERMS: [(&str, &str); 48] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -37,6 +37,18 @@ pub(crate) const TERMS: [(&str, &str); 45] = [
     (
         "Uncertainty",
         "How sure a volume is: in 95 of 100 cases the true volume is within ± of the figure.",
+    ),
+    (
+        "Guard band",
+        "What a difference is uncertain by, on both sides of a limit. Ground within the limits by more is shown to conform.",
+    ),
+    (
+        "In doubt",
+        "Ground so near to a limit that the uncertainty decides: it is shown neither to conform nor not to.",
+    ),
+    (
+        "Clearance",
+        "How far the built surface must lie below the design everywhere.",
     ),
     (
         "Plan area",

@@ -282,6 +282,7 @@ fn what_cannot_be_is_refused() {
         ("--steepest 1:0", "is no slope"),
         ("--above 0.1 --share 0%", "is no share"),
         ("--above 0.1 --share 95", "is no share"),
+        ("--steepest 1:2 --out beyond.geojson", "limits of height"),
         ("--above 0.1 --out beyond.txt", "beyond.txt"),
         ("--above 0.1 --out built.csv", "built.csv"),
     ] {
@@ -372,4 +373,57 @@ fn a_check_of_the_job_that_cannot_be_is_refused() {
             "{keys}: {told}"
         );
     }
+}
+
+/// A zone of which the survey covers half: what is not surveyed is shown neither way.
+#[test]
+fn ground_that_is_not_surveyed_is_not_shown_to_conform() {
+    let site = site();
+    let wide: [(&str, &[(i32, i32)]); 1] =
+        [("wide", &[(0, 0), (80, 0), (80, 20), (0, 20), (0, 0)])];
+    site.zone("wide.geojson", &wide);
+    let line = "conformity design.csv built.csv --unit m --above 0.1 --below 0.1 --zone wide.geojson --json";
+    for sure in ["", SURE] {
+        let (result, code) = found(&site, &format!("{line} {sure}"));
+        assert_eq!(
+            (code, &result["verdict"]),
+            (1, &"not_shown".into()),
+            "{sure}"
+        );
+        near(&result["zones"][0]["heights"]["within"], 800.0);
+        near(&result["zones"][0]["not_compared"], 800.0);
+        let last = result["warnings"].as_array().unwrap().last().unwrap();
+        let words = last["message"].as_str().unwrap();
+        assert!(
+            words.contains("100.0 % of the ground that is surveyed"),
+            "{words}"
+        );
+        assert!(
+            words.contains("800.0 m² of the zone are not surveyed"),
+            "{words}"
+        );
+        assert_eq!(
+            found(&site, &format!("{line} {sure} --share 50%")).1,
+            0,
+            "{sure}"
+        );
+        // However the rest lies, it cannot be.
+        let out = line.replace(
+            "--above 0.1 --below 0.1",
+            "--above 0 --below 0.1 --share 85%",
+        );
+        assert_eq!(
+            found(&site, &format!("{out} {sure}")).0["verdict"],
+            "does_not_conform"
+        );
+    }
+    // In a bill too.
+    let check = "[zone.wide]\nfile = \"wide.geojson\"\n[[conformity]]\ndescription = \"All\"\ndesign = \"design\"\nbuilt = \"built\"\nzones = \"wide\"\nabove = 0.1\n";
+    site.write("dapedon.toml", &job(check));
+    let (bill, code) = found(&site, "measure --json");
+    assert_eq!(
+        (code, &bill["conformity"][0]["verdict"]),
+        (1, &"not_shown".into())
+    );
+    assert_eq!(codes(&bill), ["not-compared", "conformity-not-shown"]);
 }

@@ -178,3 +178,29 @@ fn a_state_that_is_the_other_way_is_asked_about() {
     assert_eq!(warnings("fill", "loose", up), none);
     assert_eq!(warnings("cut", "bank", down), none);
 }
+
+#[test]
+fn items_are_asked_about_as_the_commands_are() {
+    let site = Site::new();
+    let pile = |e: f64, n: f64| (6.0 - 0.6 * libm::hypot(e - 20.0, n - 20.0)).max(0.0);
+    site.write("before.csv", &survey(|e, n| rolling(e, n) + pile(e, n)));
+    site.write(
+        "datum.csv",
+        &survey(|e, n| rolling(e, n) + pile(e, n) + 0.347),
+    );
+    let tight: &[(i32, i32)] = &[(15, 15), (25, 15), (25, 25), (15, 25), (15, 15)];
+    site.zone("tight.geojson", &[("tight", tight)]);
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"Yard\"\nunit = \"m\"\n[surface.before]\nfile = \"before.csv\"\n\
+         [surface.after]\nfile = \"datum.csv\"\n[zone.tight]\nfile = \"tight.geojson\"\n\
+         [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"before\"\n\
+         surveyed = \"after\"\nunit = \"m3\"\n\
+         [[item]]\ncode = \"2\"\ndescription = \"Stock\"\nmeasure = \"pile\"\nsurveyed = \"before\"\n\
+         zones = \"tight\"\nunit = \"m3\"\n",
+    );
+    let bill = site.json("measure --json");
+    let items = &bill["sections"][0]["items"];
+    assert_eq!(codes(&items[0]), ["same-everywhere"]);
+    assert_eq!(codes(&items[1]), ["outline-on-flank"]);
+}

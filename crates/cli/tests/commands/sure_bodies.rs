@@ -126,6 +126,8 @@ fn a_basin_is_as_uncertain_as_its_water_is_wide() {
         "{told}"
     );
     assert!(told.contains("The level counts as exact"), "{told}");
+    // Levels and areas that are typed in have no points.
+    site.refuse("capacity --areas 20=0,21=300 --unit m --accuracy gnss");
 }
 
 #[test]

@@ -1,12 +1,8 @@
 //! The same points triangulated as if they had no breaklines.
 
-use rustc_hash::FxHashMap;
-
-use crate::points::{Line, LineKind, PickUp, Rules, triangulate};
-use crate::surface::neighbours::bits;
-use crate::surface::{Outline, Tin, Vertex};
-use crate::zones::rings::parts;
-use crate::zones::twice_area;
+use crate::points::outline_lines::Outlined;
+use crate::points::{Rules, triangulate};
+use crate::surface::Tin;
 
 impl Tin {
     /// The surface between the same points within the same outline, with nothing else that triangles may not cross. None where it lies in several
@@ -29,33 +25,8 @@ impl Tin {
     /// assert!(along(&ridge) && !along(&without));
     /// ```
     pub fn without_breaklines(&self) -> Option<Tin> {
-        let frame = self.frame();
-        let mut numbers: FxHashMap<[u64; 2], u32> = FxHashMap::default();
-        let mut points = Vec::with_capacity(self.vertices().len());
-        for (number, vertex) in (0u32..).zip(self.vertices()) {
-            numbers.insert(bits(vertex.place()), number);
-            let at = frame.to_grid(vertex.place());
-            points.push(Vertex::new(at.east, at.north, vertex.height));
-        }
-        let outline = Outline::of_tin(self);
-        let parts = parts(outline.edges().unwrap_or_default());
-        let [part] = &parts[..] else {
-            return None;
-        };
-        let lines = part.iter().map(|ring| {
-            let points = ring.iter().map(|at| numbers.get(&bits(*at)).copied());
-            let kind = match twice_area(ring) < 0.0 {
-                true => LineKind::Hole,
-                false => LineKind::Edge,
-            };
-            let points: Option<Vec<u32>> = points.collect();
-            Some(Line {
-                kind,
-                points: points?,
-            })
-        });
-        let lines = lines.collect::<Option<Vec<Line>>>()?;
-        let made = triangulate(frame, &PickUp { points, lines }, &Rules::default());
+        let outlined = Outlined::of(self)?;
+        let made = triangulate(self.frame(), &outlined.pick_up, &Rules::default());
         made.ok().map(|made| made.tin)
     }
 }
@@ -64,8 +35,9 @@ impl Tin {
 mod tests {
     use super::*;
     use crate::plan::Frame;
+    use crate::points::{Line, LineKind, PickUp};
     use crate::quantities::{Tolerance, volume};
-    use crate::surface::{Level, Surface};
+    use crate::surface::{Level, Surface, Vertex};
     use crate::units::LengthUnit;
 
     /// A ditch of a metre between banks of points that stand closer along it than across it.

@@ -216,21 +216,16 @@ impl BeyondSums {
     }
 }
 
-impl LimitSums {
-    const NONE: LimitSums = LimitSums {
-        proven: Sum::ZERO,
-        above: BeyondSums {
-            area: Sum::ZERO,
-            volume: Sum::ZERO,
+impl Default for LimitSums {
+    fn default() -> Self {
+        LimitSums {
             proven: Sum::ZERO,
-        },
-        below: BeyondSums {
-            area: Sum::ZERO,
-            volume: Sum::ZERO,
-            proven: Sum::ZERO,
-        },
-        uncertainty: [f64::INFINITY, 0.0],
-    };
+            above: BeyondSums::default(),
+            below: BeyondSums::default(),
+            // Of nothing.
+            uncertainty: [f64::INFINITY, 0.0],
+        }
+    }
 }
 
 /// What of a piece lies beyond one of the limits.
@@ -253,12 +248,12 @@ struct LimitFold<'f> {
 
 impl LimitFold<'_> {
     /// What lies beyond a limit, of a piece with the excess over it at its corners.
-    fn beyond(&self, outline: &Polygon, whole: Integral, excess: &Excess, guard: f64) -> Beyond {
+    fn beyond(&self, outline: &Polygon, excess: &Excess, guard: f64) -> Beyond {
         let over = |level: f64| {
             if excess.greatest <= level + self.same {
                 Integral::default()
             } else if excess.least >= level {
-                whole_of(whole, excess)
+                excess.whole
             } else {
                 outline.integrate_above(&excess.values, level)
             }
@@ -288,15 +283,8 @@ struct Excess {
     values: Values,
     least: f64,
     greatest: f64,
-    /// Its integral over the piece.
-    integral: f64,
-}
-
-fn whole_of(whole: Integral, excess: &Excess) -> Integral {
-    Integral {
-        integral: excess.integral,
-        ..whole
-    }
+    /// Area and integral over the piece.
+    whole: Integral,
 }
 
 impl Excess {
@@ -313,7 +301,10 @@ impl Excess {
             values: values.map(excess),
             least: ends[0].min(ends[1]),
             greatest: ends[0].max(ends[1]),
-            integral: sign * (whole.integral - limit * whole.area),
+            whole: Integral {
+                integral: sign * (whole.integral - limit * whole.area),
+                ..whole
+            },
         }
     }
 }
@@ -322,7 +313,7 @@ impl Fold for LimitFold<'_> {
     type Part = Vec<LimitSums>;
 
     fn part(&self) -> Self::Part {
-        vec![LimitSums::NONE; self.zones]
+        vec![LimitSums::default(); self.zones]
     }
 
     fn piece(&self, part: &mut Self::Part, piece: &Piece<'_>) {
@@ -339,7 +330,7 @@ impl Fold for LimitFold<'_> {
                 return Beyond::default();
             }
             let excess = Excess::of(&values, [least, greatest], whole, (sign, limit));
-            self.beyond(outline, whole, &excess, guard)
+            self.beyond(outline, &excess, guard)
         };
         let above = side(1.0, self.limits.highest);
         let below = side(-1.0, self.limits.lowest);

@@ -11,7 +11,7 @@ use crate::zones::Zones;
 /// A survey of points on a grid is tried in so many places: where it begins is chance.
 const SHIFTS: usize = 8;
 /// Nodes of a grid at most.
-const MOST: f64 = 4_000_000.0;
+const MOST: f64 = 1_000_000.0;
 
 /// How uncertain the volume between some ground and what lies under it would be.
 #[derive(Debug, Clone, Copy, PartialEq)]

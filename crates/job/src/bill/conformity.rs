@@ -10,7 +10,8 @@ use crate::finding::Finding;
 use crate::input::ZoneSource;
 use crate::job_file::{ConformityPlan, Job};
 use crate::quantities::Scene;
-use crate::quantities::conformity::{Held, Judgement, as_design, findings, judged};
+use crate::quantities::conformity::{Held, Judgement, as_design, judged};
+use crate::quantities::sanity;
 use crate::surfaces::not_laid;
 
 /// A built surface of the job held against its design.
@@ -32,7 +33,7 @@ pub struct BillConformity {
 
 /// Judges all built surfaces of a job that are to be checked, and says what must be known of them.
 pub(super) fn all(
-    desk: &BillInputs<'_>,
+    desk: &mut BillInputs<'_>,
     job: &Job,
 ) -> Result<(Vec<BillConformity>, Vec<Finding>), JobError> {
     let (mut all, mut said) = (Vec::new(), Vec::new());
@@ -46,13 +47,16 @@ pub(super) fn all(
 }
 
 fn held(
-    desk: &BillInputs<'_>,
+    desk: &mut BillInputs<'_>,
     plan: &ConformityPlan,
 ) -> Result<(BillConformity, Vec<Finding>), JobError> {
     let [design, built] = &plan.sides;
     let built = &desk.made[desk.number(built)?].1;
     let mut design = desk.made[desk.number(design)?].1.clone();
     as_design(&mut design, built)?;
+    desk.site.making.warn(&[&design, built]);
+    let odd = sanity::of_sides([&design, built]);
+    desk.site.making.warnings.extend(odd);
     let own = plan.zones.iter().cloned().map(ZoneSource::Named);
     let zones = desk.site.zones(&own.collect::<Vec<_>>())?;
     let (from, to) = (&*design.surface, &*built.surface);
@@ -68,7 +72,6 @@ fn held(
         acceptance: plan.acceptance,
     })?;
     let [design, built] = plan.sides.each_ref().map(ToString::to_string);
-    let said = findings(&found.judged, found.sure.is_some(), zones.is_some());
     let at = format!("conformity \"{}\"", plan.description);
     let told = BillConformity {
         description: plan.description.clone(),
@@ -77,6 +80,6 @@ fn held(
         judged: found.judged,
         job_file_line: plan.spot.line,
     };
-    let said = said.into_iter().map(|finding| finding.at(&at));
+    let said = found.warnings.into_iter().map(|finding| finding.at(&at));
     Ok((told, said.collect()))
 }

@@ -12,22 +12,19 @@ use dapedon_core::quantities::{PatchBeyond as CorePatch, SideOfLevel};
 use dapedon_formats::RawZone;
 
 use crate::accuracy::StatedAccuracy;
-use crate::conformity_rules::{Acceptance, LimitRules};
+use crate::conformity_rules::{Acceptance, ConformityError, LimitRules};
 use crate::context::Context;
 use crate::error::JobError;
-use crate::finding::Code;
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
 use crate::quantities::measurement::Extreme;
 use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
-use crate::quantities::uncertainty_notes::accuracy_notes;
 use crate::schema::Schema;
 use crate::site::Site;
 use crate::surfaces::not_laid;
 use crate::watch::Activity;
 
-pub(crate) use findings::findings;
 pub(crate) use judging::{Held, as_design, judged};
 pub use model::{
     BeyondSide, Conformity, ConformityLimits, ConformityVerdict, DifferenceUncertainty,
@@ -51,6 +48,8 @@ pub struct ConformityRequest {
     pub limits: LimitRules,
     /// How it is judged.
     pub acceptance: Acceptance,
+    /// Outlines of the ground beyond the limits are wanted.
+    pub outlined: bool,
     /// How accurate the design and the built surface are, in place of what the job says.
     pub accuracies: [Option<StatedAccuracy>; 2],
 }
@@ -106,6 +105,13 @@ pub fn conformity(
             acceptance: request.acceptance,
         });
         let found = step.unless_stopped(found)?;
+        if request.outlined && found.judged.patches.is_none() {
+            return Err(match limits.heights {
+                Some(_) => ConformityError::ManyPieces,
+                None => ConformityError::NoHeights,
+            }
+            .into());
+        }
         let points = limits.heights.map(|own| {
             let (zones, by) = (zones.as_ref(), &found.guard);
             points::beyond(context, &request.built, &made, zones, &own, by, &units)
@@ -117,15 +123,9 @@ pub fn conformity(
         }
         let mut warnings = std::mem::take(&mut site.making.warnings);
         warnings.extend(odd);
-        let sides = [&made[0].side, &made[1].side];
-        let sure = found.sure.as_ref();
-        warnings.extend(accuracy_notes(sides, sure, 0.0, &units));
         warnings.extend(site.zone_notes(&request.zones));
-        warnings.extend(scene.warnings(&found.rows, &found.outlines));
+        warnings.extend(found.warnings);
         scene.ends = Some(found.outlines);
-        let is_told =
-            sure.is_some() || warnings.iter().any(|own| own.code == Code::AccuracyMissing);
-        warnings.extend(findings(&found.judged, is_told, zones.is_some()));
         let outlined = found.patches.iter().enumerate().map(outline).collect();
         let [design, built] = made.map(|made| made.side);
         let conformity = Conformity {

@@ -1,7 +1,7 @@
 //! Piles and pits, each against its own base.
 
 mod error;
-mod flank;
+pub(crate) mod flank;
 mod found;
 mod materials;
 mod model;

@@ -250,7 +250,7 @@ impl SurveyPlanError {
         match self {
             SurveyPlanError::NoZone => "say where a volume is wanted, with --zone".into(),
             SurveyPlanError::NoSurvey => {
-                "use zones on the surface, and spacings that are smaller than they are but make four million points at most".into()
+                "use zones on the surface, and spacings that are smaller than they are but make a million points at most".into()
             }
         }
     }

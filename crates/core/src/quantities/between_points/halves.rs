@@ -1,14 +1,12 @@
 //! The surface between half of its points: what a survey of half the density would have made of the same ground.
 
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::FxHashSet;
 
 use crate::plan::Place;
 use crate::plan::curve::position;
+use crate::points::outline_lines::Outlined;
 use crate::points::{Line, LineKind, PickUp, Rules, triangulate};
-use crate::quantities::level_area::sorted_parts;
-use crate::surface::neighbours::bits;
-use crate::surface::{Tin, Vertex};
-use crate::zones::twice_area;
+use crate::surface::Tin;
 
 /// The points of a surface in pairs of neighbours, one of which is left out in turn.
 ///
@@ -18,7 +16,8 @@ use crate::zones::twice_area;
 pub(super) struct HalfOfPoints<'t> {
     tin: &'t Tin,
     pairs: Vec<[u32; 2]>,
-    lines: Vec<Line>,
+    /// All of the points, and the lines that stay.
+    whole: PickUp,
 }
 
 /// Fewer pairs than this say nothing of how a surface is between its points.
@@ -27,37 +26,21 @@ const FEW: usize = 8;
 impl<'t> HalfOfPoints<'t> {
     /// Of a surface that was made from points and breaklines, in local coordinates. None where it has few points, or lies in several parts.
     pub(super) fn of(tin: &'t Tin, breaklines: &[Vec<Place>]) -> Option<Self> {
-        let mut numbers: FxHashMap<[u64; 2], u32> = FxHashMap::default();
+        let outlined = Outlined::of(tin)?;
         let mut stays: FxHashSet<u32> = FxHashSet::default();
         for (number, vertex) in (0u32..).zip(tin.vertices()) {
             // Two heights at one place are a step.
-            if let Some(other) = numbers.insert(bits(vertex.place()), number) {
-                stays.extend([number, other]);
+            match outlined.number(vertex.place()) {
+                Some(other) if other != number => stays.extend([number, other]),
+                _ => {}
             }
         }
-        let parts = sorted_parts(tin);
-        let [part] = &parts[..] else {
-            return None;
-        };
+        let outline = &outlined.pick_up.lines;
+        stays.extend(outline.iter().flat_map(|line| &line.points));
         let mut lines = Vec::new();
-        for ring in part {
-            let points: Option<Vec<u32>> = ring
-                .iter()
-                .map(|at| numbers.get(&bits(*at)).copied())
-                .collect();
-            let points = points?;
-            stays.extend(&points);
-            let kind = match twice_area(ring) < 0.0 {
-                true => LineKind::Hole,
-                false => LineKind::Edge,
-            };
-            lines.push(Line { kind, points });
-        }
         let mut along: Vec<u32> = Vec::new();
         for line in breaklines {
-            let points = line
-                .iter()
-                .filter_map(|at| numbers.get(&bits(*at)).copied());
+            let points = line.iter().filter_map(|&at| outlined.number(at));
             let points: Vec<u32> = points.collect();
             // The ends of a line are where they are for a reason.
             if let [first, .., last] = points[..] {
@@ -78,40 +61,43 @@ impl<'t> HalfOfPoints<'t> {
         let pairs = [along, others];
         let pairs = pairs.iter().flat_map(|points| points.as_chunks::<2>().0);
         let pairs: Vec<[u32; 2]> = pairs.copied().collect();
-        (pairs.len() >= FEW).then_some(HalfOfPoints { tin, pairs, lines })
+        let PickUp {
+            points,
+            lines: mut all,
+        } = outlined.pick_up;
+        all.append(&mut lines);
+        let whole = PickUp { points, lines: all };
+        (pairs.len() >= FEW).then_some(HalfOfPoints { tin, pairs, whole })
     }
 
     /// The surface without one point of each pair, chosen by chance from the number of the split; with the others left out in place of them where
     /// `others` is set. None where no surface can be made of what is left.
     pub(super) fn surface(&self, split: u32, others: bool) -> Option<Tin> {
-        let vertices = self.tin.vertices();
-        let mut kept = vec![true; vertices.len()];
+        let mut kept = vec![true; self.whole.points.len()];
         for (pair, points) in (0u64..).zip(&self.pairs) {
             let first = chance(u64::from(split) << 40 | pair) != others;
             kept[points[usize::from(first)] as usize] = false;
         }
-        let mut numbers = vec![u32::MAX; vertices.len()];
-        let mut points = Vec::new();
-        let frame = self.tin.frame();
-        for ((vertex, number), _) in vertices
-            .iter()
-            .zip(&mut numbers)
-            .zip(&kept)
-            .filter(|(_, kept)| **kept)
-        {
-            *number = points.len() as u32;
-            let at = frame.to_grid(vertex.place());
-            points.push(Vertex::new(at.east, at.north, vertex.height));
-        }
-        let lines = self.lines.iter().map(|line| Line {
+        // The number of each point among those that are kept, as far as it is one of them.
+        let mut count = 0;
+        let numbers = kept.iter().map(|&kept| {
+            count += u32::from(kept);
+            kept.then_some(count.wrapping_sub(1))
+        });
+        let numbers: Vec<Option<u32>> = numbers.collect();
+        let points = self.whole.points.iter().zip(&kept);
+        let points = points.filter(|(_, kept)| **kept).map(|(point, _)| *point);
+        let lines = self.whole.lines.iter().map(|line| Line {
             kind: line.kind,
             points: (line.points.iter())
-                .map(|&point| numbers[point as usize])
-                .filter(|&number| number != u32::MAX)
+                .filter_map(|&point| numbers[point as usize])
                 .collect(),
         });
-        let lines = lines.filter(|line| line.points.len() > 1).collect();
-        let made = triangulate(frame, &PickUp { points, lines }, &Rules::default());
+        let half = PickUp {
+            points: points.collect(),
+            lines: lines.filter(|line| line.points.len() > 1).collect(),
+        };
+        let made = triangulate(self.tin.frame(), &half, &Rules::default());
         made.ok().map(|made| made.tin)
     }
 }

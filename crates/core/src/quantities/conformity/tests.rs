@@ -2,6 +2,7 @@
 
 use super::*;
 use crate::plan::{Frame, Place};
+use crate::quantities::chance::Chance;
 use crate::quantities::{SideOfLevel, volume};
 use crate::surface::{Grid, Level, Surface, Tin, Vertex};
 use crate::units::LengthUnit;
@@ -254,26 +255,15 @@ fn a_plane_is_as_steep_as_it_is() {
     }
 }
 
-/// Numbers that look as if drawn from a normal distribution: the sum of twelve from a fixed sequence.
-fn normal(state: &mut u64) -> f64 {
-    let mut even = || {
-        *state = state
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        (*state >> 11) as f64 / (1u64 << 53) as f64
-    };
-    (0..12).map(|_| even()).sum::<f64>() - 6.0
-}
-
 #[test]
 fn what_is_shown_to_conform_does_in_nearly_all_draws() {
     // True ground that rises from 60 mm below the design to 60 mm above it, with limits of 20 mm, measured with 8 mm at each point.
     let truth = |e: f64| -0.06 + 0.12 * e / 24.0;
     let band = sure(2.0 * 0.008);
-    let mut state = 20_310_401;
+    let mut chance = Chance(20_310_401);
     let (mut shown, mut wrongly, mut refuted, mut wrongly_refuted) = (0.0, 0.0, 0.0, 0.0);
     for _ in 0..60 {
-        let built = grid(13, 11, |(e, _)| truth(e) + 0.008 * normal(&mut state));
+        let built = grid(13, 11, |(e, _)| truth(e) + 0.008 * chance.normal());
         // True limits are where the ground rises through them: 8 m and 16 m to the east.
         let strip = |from: f64, to: f64| {
             let corners = [

@@ -4,29 +4,11 @@ use super::*;
 use crate::overlay::volume::volume;
 use crate::plan::{Frame, Place};
 use crate::quantities::Volumes;
+use crate::quantities::chance::Chance;
 use crate::surface::{Level, Tin, Vertex};
 use crate::units::LengthUnit;
 use crate::zones::{Zone, Zones};
 use proptest::prelude::*;
-
-/// Numbers that look like chance, the same each time: a linear congruential generator (D. E. Knuth's MMIX constants).
-struct Chance(u64);
-
-impl Chance {
-    fn even(&mut self) -> f64 {
-        self.0 = self
-            .0
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        (self.0 >> 11) as f64 / (1u64 << 53) as f64
-    }
-
-    /// With a mean of nothing and a variance of one (G. Box and M. Muller).
-    fn normal(&mut self) -> f64 {
-        let (a, b) = (1.0 - self.even(), self.even());
-        (-2.0 * a.ln()).sqrt() * (std::f64::consts::TAU * b).cos()
-    }
-}
 
 fn frame() -> Frame {
     Frame::new(LengthUnit::Metre, [0.0, 0.0])

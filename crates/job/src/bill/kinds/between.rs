@@ -15,7 +15,7 @@ use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
-use crate::quantities::sanity::{sides_swapped, state_unusual};
+use crate::quantities::sanity::{same_everywhere, sides_swapped, state_unusual};
 use crate::quantities::{UncertaintyOf, Way, ZoneMeasurement};
 use crate::units::ReportUnits;
 
@@ -64,12 +64,15 @@ impl ItemMeasurement for Between {
         })?;
         let measured = found.rows.first().and_then(|row| row.measured.as_ref());
         let whole = found.total.as_ref().or(measured);
+        let sides = desk.passes.0[self.ticket.pass].sides;
+        let alike = same_everywhere(sides.map(|side| &desk.made[side].1), whole);
         let swapped = whole.and_then(|whole| match self.counts {
             Counts::Cut | Counts::CutArea => sides_swapped(Way::Cut, &whole.volume),
             Counts::Fill | Counts::FillArea => sides_swapped(Way::Fill, &whole.volume),
             Counts::Net | Counts::Area => None,
         });
         found.warnings.extend(swapped);
+        found.warnings.extend(alike);
         let stated = item.stuff.as_ref().and_then(|stuff| match self.counts {
             Counts::Cut => state_unusual(Way::Cut, stuff.measured),
             Counts::Fill => state_unusual(Way::Fill, stuff.measured),

@@ -12,8 +12,10 @@ use crate::bill::model::ItemRow;
 use crate::bill::rows::{RowUnits, Rows, written};
 use crate::digits::figure_in_words;
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::input::BaseSource;
 use crate::job_file::{self, ItemPlan, MeasuredZones};
+use crate::quantities::pile::flank::on_flank;
 use crate::quantities::pile::outlined::Outlined;
 use crate::quantities::pile::uncertain::above_base;
 use crate::quantities::uncertainty::{UncertaintyOf, ZoneUncertainty};
@@ -35,6 +37,8 @@ pub(crate) struct Pile {
     pub(crate) base: Arc<Surface>,
     /// How uncertain what lies above the base is, where that is known.
     uncertainty: Option<UncertaintyOf>,
+    /// Where its outline runs over its flank.
+    on_flank: Option<Finding>,
 }
 
 /// Which of them.
@@ -90,6 +94,7 @@ fn pile(
     let outlined = Outlined::of(surface, zone);
     let found = above_base(&outlined, made, base, None)?;
     let uncertainty = found.map(|found| ZoneUncertainty::of(&found, &desk.site.making.units).fill);
+    let on_flank = on_flank(surface, &outlined, false);
     let base = outlined.base(base, || outlined.near.clone())?;
     let scene = Scene::of(&desk.site.making, [&base, surface], None);
     Ok(Pile {
@@ -97,6 +102,7 @@ fn pile(
         zone: outlined.zone,
         base,
         uncertainty,
+        on_flank,
     })
 }
 
@@ -127,6 +133,10 @@ impl ItemMeasurement for Piles {
                 .map(row)
                 .collect::<Result<_, ContractError>>()?,
             total: (piles.len() > 1).then(|| ZoneMeasurement::sum("total", all, &units.told)),
+            warnings: piles
+                .iter()
+                .filter_map(|pile| pile.on_flank.clone())
+                .collect(),
             notes: vec![format!(
                 "not included, below the base: {} {}",
                 figure_in_words(below),

@@ -2,11 +2,12 @@
 
 use super::{ConformityVerdict, Judgement, ZoneConformity};
 use crate::conformity_rules::Acceptance;
-use crate::figure::Length;
+use crate::digits::figure_in_words;
+use crate::figure::{Area, Length};
 use crate::finding::{Code, Finding};
 
 /// What must be said; `is_told` where the accuracy of both surfaces is known, or said not to be, `in_zones` where zones were named.
-pub(crate) fn findings(found: &Judgement, is_told: bool, in_zones: bool) -> Vec<Finding> {
+pub(super) fn findings(found: &Judgement, is_told: bool, in_zones: bool) -> Vec<Finding> {
     let mut all = Vec::new();
     if !is_told {
         let words = "it is not known how accurate the surfaces are: they are judged as measured";
@@ -50,6 +51,11 @@ fn verdict(found: &Judgement, zone: &ZoneConformity) -> Option<Finding> {
         1.0 => String::new(),
         share => format!("; {} % are to be", 100.0 * share),
     };
+    // As it was judged.
+    let shown = |within: Area, shown: Area| match found.acceptance {
+        Acceptance::GuardBand => shown,
+        Acceptance::Simple => within,
+    };
     let mut said = Vec::new();
     let mut worst = ConformityVerdict::Conforms;
     if zone.area.value == 0.0 {
@@ -62,9 +68,8 @@ fn verdict(found: &Judgement, zone: &ZoneConformity) -> Option<Finding> {
         worst = worst.max(own.verdict);
         said.push(match own.verdict {
             ConformityVerdict::NotShown => format!(
-                "{} of the area are shown to be within the limits of height, and {} are in doubt{wanted}",
-                percent(own.shown_within.value),
-                percent(own.in_doubt.value)
+                "{} of the ground that is surveyed are shown to be within the limits of height{wanted}",
+                percent(shown(own.within, own.shown_within).value)
             ),
             _ => format!(
                 "{} of the area are within the limits of height, {} above and {} below{wanted}",
@@ -81,8 +86,8 @@ fn verdict(found: &Judgement, zone: &ZoneConformity) -> Option<Finding> {
         worst = worst.max(own.verdict);
         said.push(match own.verdict {
             ConformityVerdict::NotShown => format!(
-                "{} of the area are shown to be within the limits of slope{wanted}",
-                percent(own.shown_within.value)
+                "{} of the ground that is surveyed are shown to be within the limits of slope{wanted}",
+                percent(shown(own.within, own.shown_within).value)
             ),
             _ => format!(
                 "{} of the area are within the limits of slope, {} flatter and {} steeper{wanted}",
@@ -92,13 +97,23 @@ fn verdict(found: &Judgement, zone: &ZoneConformity) -> Option<Finding> {
             ),
         });
     }
+    let missing = zone.not_compared.filter(|area| area.value > 0.0);
+    said.extend(missing.map(|area| {
+        format!(
+            "{} {} of the zone are not surveyed",
+            figure_in_words(area.value),
+            area.unit.symbol()
+        )
+    }));
     let words = said.join("; ");
     match worst {
         ConformityVerdict::Conforms => None,
-        ConformityVerdict::NotShown => Some(
-            Finding::new(Code::ConformityNotShown, words)
-                .remedy("survey more accurately or more densely, or agree on simple acceptance"),
-        ),
+        ConformityVerdict::NotShown => Some(Finding::new(Code::ConformityNotShown, words).remedy(
+            match missing {
+                Some(_) => "survey all of the zone",
+                None => "survey more accurately or more densely, or agree on simple acceptance",
+            },
+        )),
         ConformityVerdict::DoesNotConform => Some(Finding::new(Code::DoesNotConform, words)),
     }
 }

@@ -7,14 +7,17 @@ use dapedon_core::quantities::{
 };
 use dapedon_core::surface::Outline;
 
+use super::findings::findings;
 use super::rows::{self, Judged};
 use super::{ConformityLimits, DifferenceUncertainty, Judgement, LISTED, PatchesBeyond};
 use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy, SurveyKind};
 use crate::conformity_rules::{Acceptance, LimitRules};
 use crate::error::JobError;
+use crate::finding::Finding;
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::Sureness;
+use crate::quantities::uncertainty_notes::accuracy_notes;
 use crate::surfaces::{MadeSurface, apart};
 
 /// Pieces of ground beyond a limit that are put together to patches at most: they take some 500 bytes each.
@@ -39,8 +42,8 @@ pub(crate) struct Found {
     pub(super) patches: Vec<CorePatch>,
     /// Where both surfaces end.
     pub(super) outlines: [Outline; 2],
-    /// How accurate both are, where that is known.
-    pub(crate) sure: Option<Sureness>,
+    /// What must be known of it.
+    pub(crate) warnings: Vec<Finding>,
     pub(super) guard: PlaceUncertainty,
 }
 
@@ -113,25 +116,31 @@ pub(crate) fn judged(of: &Held<'_, '_>) -> Result<Found, JobError> {
             greatest: units.length_of(greatest),
         }
     });
+    let judgement = Judgement {
+        limits: ConformityLimits::of(of.limits, &units),
+        acceptance: judged.acceptance,
+        verdict: rows::worst(zone_rows.iter().map(|zone| zone.verdict)),
+        uncertainty,
+        total: judged.total(&zone_rows),
+        patches: patches.as_ref().map(|found| PatchesBeyond {
+            count: found.len(),
+            worst: (found.iter().take(LISTED))
+                .map(|own| judged.patch(own))
+                .collect(),
+        }),
+        zones: zone_rows,
+    };
+    let sides = of.made.map(|made| &made.side);
+    let mut warnings = accuracy_notes(sides, sure.as_ref(), 0.0, &units);
+    let is_told = sure.is_some() || !warnings.is_empty();
+    warnings.extend(scene.warnings(&rows, &outlines));
+    warnings.extend(findings(&judgement, is_told, zones.is_some()));
     Ok(Found {
-        judged: Judgement {
-            limits: ConformityLimits::of(of.limits, &units),
-            acceptance: judged.acceptance,
-            verdict: rows::worst(zone_rows.iter().map(|zone| zone.verdict)),
-            uncertainty,
-            total: judged.total(&zone_rows),
-            patches: patches.as_ref().map(|found| PatchesBeyond {
-                count: found.len(),
-                worst: (found.iter().take(LISTED))
-                    .map(|own| judged.patch(own))
-                    .collect(),
-            }),
-            zones: zone_rows,
-        },
+        judged: judgement,
         rows,
         patches: patches.unwrap_or_default(),
         outlines,
-        sure,
+        warnings,
         guard,
     })
 }

@@ -25,10 +25,12 @@ pub(super) struct Judged<'j> {
 /// Plan areas that a verdict follows from.
 #[derive(Debug, Clone, Copy)]
 struct Shares {
-    whole: f64,
-    within: f64,
+    compared: Area,
+    /// Ground of the zone of which nothing is known: none of it is shown to be within.
+    not_compared: Option<Area>,
+    within: Area,
     /// Shown to be within, and beyond.
-    shown: [f64; 2],
+    shown: [Area; 2],
 }
 
 /// The worst of some verdicts.
@@ -45,12 +47,13 @@ impl Judged<'_> {
         slopes: Option<&[Option<SlopeConformity>]>,
     ) -> Vec<ZoneConformity> {
         let row = |(index, row): (usize, &ZoneMeasurement)| {
+            let alone = row.area.reference_only.value + row.area.surveyed_only.value;
+            let not_compared = (row.area.neither).map(|own| own.with(own.value + alone));
             let heights = heights
                 .and_then(|all| all.get(index))
-                .and_then(|own| self.heights(own));
+                .and_then(|own| self.heights(own, not_compared));
             let slopes = slopes.and_then(|all| all.get(index).copied().flatten());
-            let slopes = slopes.map(|own| self.slopes(&own));
-            let alone = row.area.reference_only.value + row.area.surveyed_only.value;
+            let slopes = slopes.map(|own| self.slopes(&own, not_compared));
             let verdicts =
                 (heights.map(|own| own.verdict).into_iter()).chain(slopes.map(|own| own.verdict));
             ZoneConformity {
@@ -58,7 +61,7 @@ impl Judged<'_> {
                 // Of ground on which nothing is compared nothing is shown.
                 verdict: verdicts.max().unwrap_or(ConformityVerdict::NotShown),
                 area: row.area.compared,
-                not_compared: (row.area.neither).map(|neither| neither.with(neither.value + alone)),
+                not_compared,
                 heights,
                 slopes,
             }
@@ -67,21 +70,24 @@ impl Judged<'_> {
     }
 
     fn verdict(&self, of: &Shares) -> ConformityVerdict {
-        let wanted = self.share * of.whole;
-        let rounding = RELATIVE * of.whole;
-        let [within, beyond] = of.shown;
-        match self.acceptance {
-            Acceptance::Simple if of.within + rounding >= wanted => ConformityVerdict::Conforms,
-            Acceptance::Simple => ConformityVerdict::DoesNotConform,
-            Acceptance::GuardBand if within + rounding >= wanted => ConformityVerdict::Conforms,
-            Acceptance::GuardBand if beyond > of.whole - wanted + rounding => {
-                ConformityVerdict::DoesNotConform
-            }
-            Acceptance::GuardBand => ConformityVerdict::NotShown,
+        let whole = of.compared.value + of.not_compared.map_or(0.0, |own| own.value);
+        let wanted = self.share * whole;
+        let rounding = RELATIVE * whole;
+        let [within, beyond] = match self.acceptance {
+            Acceptance::Simple => [of.within.value, of.compared.value - of.within.value],
+            Acceptance::GuardBand => of.shown.map(|own| own.value),
+        };
+        match (
+            within + rounding >= wanted,
+            beyond > whole - wanted + rounding,
+        ) {
+            (true, _) => ConformityVerdict::Conforms,
+            (false, true) => ConformityVerdict::DoesNotConform,
+            (false, false) => ConformityVerdict::NotShown,
         }
     }
 
-    fn heights(&self, own: &CoreConformity) -> Option<HeightsWithin> {
+    fn heights(&self, own: &CoreConformity, not_compared: Option<Area>) -> Option<HeightsWithin> {
         let differences = own.measured.difference?;
         let whole = own.measured.area.compared;
         let area = |value: f64| self.units.area_of(value);
@@ -89,9 +95,10 @@ impl Judged<'_> {
         let refuted = own.refuted();
         Some(HeightsWithin {
             verdict: self.verdict(&Shares {
-                whole,
-                within: own.within(),
-                shown: [own.proven, refuted],
+                compared: area(whole),
+                not_compared,
+                within: area(own.within()),
+                shown: [own.proven, refuted].map(area),
             }),
             within: area(own.within()),
             above: area(own.above.area),
@@ -110,15 +117,16 @@ impl Judged<'_> {
         })
     }
 
-    fn slopes(&self, own: &SlopeConformity) -> SlopesWithin {
+    fn slopes(&self, own: &SlopeConformity, not_compared: Option<Area>) -> SlopesWithin {
         let area = |value: f64| self.units.area_of(value);
         let within = (own.area - own.flatter.area - own.steeper.area).max(0.0);
         let [flattest, steepest] = own.extremes;
         SlopesWithin {
             verdict: self.verdict(&Shares {
-                whole: own.area,
-                within,
-                shown: [own.proven, own.flatter.proven + own.steeper.proven],
+                compared: area(own.area),
+                not_compared,
+                within: area(within),
+                shown: [own.proven, own.flatter.proven + own.steeper.proven].map(area),
             }),
             within: area(within),
             flatter: area(own.flatter.area),

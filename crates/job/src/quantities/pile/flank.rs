@@ -18,7 +18,7 @@ const STEEP: f64 = 0.33;
 const SAID: f64 = 0.08;
 
 /// Where the ground outside of an outline falls on as a pile does, or rises as a pit does: what lies there is not measured.
-pub(super) fn on_flank(surface: &Surface, outlined: &Outlined, pit: bool) -> Option<Finding> {
+pub(crate) fn on_flank(surface: &Surface, outlined: &Outlined, pit: bool) -> Option<Finding> {
     let zone = &outlined.zone;
     let plane = outlined.toe().ok()?.base(Base::Plane).ok()?;
     let [a, b, c] = plane.facets().first().map(|_| plane.corners(0))?;

@@ -3,6 +3,7 @@
 use super::*;
 use crate::plan::Frame;
 use crate::points::{PickUp, Rules, triangulate};
+use crate::quantities::chance::Chance;
 use crate::quantities::uncertainty::Accuracy;
 use crate::quantities::volume;
 use crate::surface::Tin;
@@ -112,17 +113,6 @@ fn what_all_heights_have_in_common_cancels() {
     }
 }
 
-/// Numbers that look as if drawn from a normal distribution: the sum of twelve from a fixed sequence.
-fn normal(state: &mut u64) -> f64 {
-    let mut even = || {
-        *state = state
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        (*state >> 11) as f64 / (1u64 << 53) as f64
-    };
-    (0..12).map(|_| even()).sum::<f64>() - 6.0
-}
-
 #[test]
 fn stated_intervals_hold_the_true_volume_in_95_of_100_draws() {
     let (tin, zones) = pile();
@@ -130,7 +120,7 @@ fn stated_intervals_hold_the_true_volume_in_95_of_100_draws() {
         height: 0.02,
         ..Accuracy::EXACT
     };
-    let mut state = 20_310_401;
+    let mut chance = Chance(20_310_401);
     for base in [Base::Toe, Base::Plane, Base::Mean] {
         let [cut, fill] = measured(&tin, &zones, base, |_| 0.0);
         let (draws, mut held) = (150, 0);
@@ -138,7 +128,7 @@ fn stated_intervals_hold_the_true_volume_in_95_of_100_draws() {
             let errors: Vec<f64> = tin
                 .vertices()
                 .iter()
-                .map(|_| 0.02 * normal(&mut state))
+                .map(|_| 0.02 * chance.normal())
                 .collect();
             let found = measured(&tin, &zones, base, |number| errors[number]);
             let surface = Surface::Tin(tin.clone());
