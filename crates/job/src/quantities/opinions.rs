@@ -250,7 +250,7 @@ impl Comparing<'_> {
         figures: [Option<f64>; 3],
     ) -> Opinion {
         let mut all = figures.map(|value| value.map(|value| (value, None)));
-        if let Some(standard) = self.standard {
+        if let Some(standard) = self.standard.filter(|_| !method.is_for_comparison()) {
             for (figure, standard) in all.iter_mut().zip(standard) {
                 *figure = figure.map(|(value, _)| (value, Some(standard)));
             }
