@@ -90,6 +90,7 @@ fn measured(
         volumes: args.volumes.clone(),
         shores: args.shores.iter().map(|shore| shore.level).collect(),
         accuracy: args.accuracy.accuracy.clone(),
+        between_points: args.between_points,
     };
     Ok(telling(|watch| {
         capacity(&Context { watch, ..context }, &request)

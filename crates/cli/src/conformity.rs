@@ -90,6 +90,7 @@ fn request(args: &ConformityArgs, job: Option<&Job>) -> Result<ConformityRequest
         built: names::surface(job, &args.built)?,
         zones: names::zones(job, &args.zones)?,
         limits: args.limits.rules(),
+        crossfall: args.limits.crossfall(job)?,
         acceptance: match args.limits.simple_acceptance {
             true => Acceptance::Simple,
             false => Acceptance::GuardBand,

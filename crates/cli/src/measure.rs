@@ -2,8 +2,11 @@
 
 use std::path::{Path, PathBuf};
 
+use dapedon_core::plan::Place;
 use dapedon_job::{Context, ItemMap, JOB_FILE, Job, Reading, bill};
-use dapedon_report::{MapOptions, MapWords, Picture, ReportError, describe, difference_map};
+use dapedon_report::{
+    MapOptions, MapValue, MapWords, Picture, ReportError, Shown, describe, difference_map,
+};
 
 use crate::Outcome;
 use crate::args::MeasureArgs;
@@ -65,19 +68,24 @@ fn picture(sheet: &ItemMap) -> Result<Picture, ReportError> {
         surveyed,
         ..
     } = sheet;
+    let spots = sheet.spots.iter().map(|spot| MapValue {
+        at: Place::new(spot.at[0], spot.at[1]),
+        value: spot.difference,
+    });
+    let mut options = MapOptions::default();
+    if !sheet.spots.is_empty() {
+        options.shown.push(Shown::Values(spots.collect()));
+    }
+    let words = match sheet.to_limit {
+        true => MapWords::LIMIT,
+        false => MapWords::VOLUME,
+    };
     let items = if codes.len() == 1 { "Item" } else { "Items" };
     Ok(Picture {
         caption: format!(
             "{items} {}: from {reference} to {surveyed}",
             codes.join(", ")
         ),
-        svg: difference_map(
-            &sheet.rows,
-            sheet.tolerance,
-            &sheet.scene,
-            MapWords::VOLUME,
-            &MapOptions::default(),
-        )?
-        .0,
+        svg: difference_map(&sheet.rows, sheet.tolerance, &sheet.scene, words, &options)?.0,
     })
 }

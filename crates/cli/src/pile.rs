@@ -102,6 +102,7 @@ fn request(args: &PileArgs, job: Option<&Job>) -> Result<PileRequest, CommandErr
             .transpose()?,
         materials: args.made_of.materials(),
         accuracy: args.accuracy.accuracy.clone(),
+        between_points: args.between_points,
     })
 }
 

@@ -77,6 +77,7 @@ fn words(doing: &Activity) -> String {
         Activity::Making(source) => format!("making {source}"),
         Activity::DrawingContours => "finding contours".into(),
         Activity::ReadingHeights => "reading heights".into(),
+        Activity::LeavingOutPoints => "leaving out half of the points".into(),
         Activity::Cutting => "cutting sections".into(),
         Activity::Measuring {
             reference,

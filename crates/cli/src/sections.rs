@@ -141,5 +141,6 @@ fn request(args: &SectionsArgs, job: Option<&Job>) -> Result<SectionsRequest, Co
         }),
         layers: args.layers,
         corners: args.corners,
+        accuracies: args.accuracy.both(),
     })
 }

@@ -124,11 +124,12 @@ fn uncertain(reference: &Surface, surveyed: &Surface) -> (f64, f64) {
     };
     let sides = [reference, surveyed];
     let overlay = Overlay::new(reference, surveyed, None);
-    let found = overlay.and_then(|overlay| weighed_volumes(&overlay, Tolerance::ZERO, sides));
+    let found =
+        overlay.and_then(|overlay| weighed_volumes(&overlay, Tolerance::ZERO, sides, [own; 2]));
     match found {
         Ok(found) => {
             let weighed = start.elapsed().as_secs_f64();
-            (weighed, found.uncertainty(&[0], [own; 2]).net.standard())
+            (weighed, found.uncertainty(&[0]).net.standard())
         }
         Err(error) => panic!("{error}"),
     }

@@ -3,6 +3,7 @@
 pub(crate) mod balance;
 pub(crate) mod bands;
 pub(crate) mod base;
+pub(crate) mod bending;
 pub(crate) mod between_points;
 pub(crate) mod capacity;
 #[cfg(test)]
@@ -10,6 +11,7 @@ pub(crate) mod chance;
 pub(crate) mod conformity;
 pub(crate) mod contour_labels;
 pub(crate) mod contours;
+pub(crate) mod crossfall;
 pub(crate) mod depths;
 pub(crate) mod difference_map;
 pub(crate) mod end_areas;
@@ -22,6 +24,7 @@ pub(crate) mod mass_haul;
 pub(crate) mod middles;
 pub(crate) mod overlaps;
 pub(crate) mod parallel_sections;
+pub(crate) mod payable;
 pub(crate) mod plan_shift;
 pub(crate) mod planned_survey;
 pub(crate) mod raster;
@@ -42,7 +45,8 @@ pub use crate::overlay::volume::{
 pub use balance::{Balance, Search, Shifted, at_rest, balance, balance_by};
 pub use bands::{Band, BandEdges, BandEdgesError, bands};
 pub use base::{Base, BaseError, Toe, weighed_above_base};
-pub use between_points::{BetweenPoints, between_points};
+pub use bending::{Bending, bending};
+pub use between_points::{BetweenPoints, between_points, between_points_by};
 pub use capacity::{
     Basin, Between, Pool, PoolError, Spill, TypedAreas, TypedAreasError, average_end_area, conic,
 };
@@ -52,6 +56,7 @@ pub use conformity::{
 };
 pub use contour_labels::ContourLabel;
 pub use contours::{Contour, contours, crossings};
+pub use crossfall::Crossfall;
 pub use depths::{DeeperThan, depths};
 pub use difference_map::{
     DifferenceMap, Pixel, difference_map, difference_map_with_bands, pixels_in_room,
@@ -66,6 +71,7 @@ pub use mass_haul::{Haul, HaulLoop, HaulStretch, MassHaul, mass_haul};
 pub use middles::{Bodies, Body, bodies, bodies_over};
 pub use overlaps::each_overlap;
 pub use parallel_sections::{ParallelSections, parallel_sections};
+pub use payable::{Payable, PayablePart, ToLimit, payable, payable_uncertainty};
 pub use plan_shift::{PlanShift, plan_shift};
 pub use planned_survey::{PlannedSurvey, planned_survey};
 pub use sampled::{Sampled, sampled};
@@ -76,7 +82,8 @@ pub use spread::{FittedPlane, Spread, points_within, spread, spread_together};
 pub use standing::{FoundPile, PileRules, standing};
 pub use steady_ground::{SteadyGround, steady_ground};
 pub use uncertainty::{
-    Accuracy, BothSides, PointWeights, UncertaintyParts, VolumeUncertainty, WeighedVolumes,
+    Accuracy, BandUncertainty, BothSides, CountedCut, GainByChance, PointWeights, UncertaintyParts,
+    VolumeUncertainty, WeighedVolumes, band_uncertainty, section_uncertainty, slice_uncertainty,
     weighed_volumes,
 };
 pub use water::WaterAtLevel;

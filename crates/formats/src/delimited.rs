@@ -16,7 +16,7 @@ use std::io::BufRead;
 use dapedon_core::surface::Vertex;
 
 use crate::codes::{Codes, plain as text};
-use crate::{CodeUse, CodeUses, Position, RawSurface};
+use crate::{CodeUse, CodeUses, PointAccuracies, Position, RawSurface};
 pub use columns::{Reading, Role, parse_roles};
 pub use error::DelimitedError;
 use number::Numbers;
@@ -154,6 +154,8 @@ pub fn each(
 
     let mut codes = Codes::new(&options.take);
     let (code, named) = (place(Role::Code), place(Role::Point));
+    let accuracies = [place(Role::HeightAccuracy), place(Role::PlanAccuracy)];
+    let mut stated = PointAccuracies::default();
     let (mut taken, mut shown, mut dropped) = (0, Vec::new(), 0);
     loop {
         // Where it does, each scan of several has its own count.
@@ -197,6 +199,10 @@ pub fn each(
             Some(CodeUse::Skip) => dropped += 1,
             _ => {
                 taken += 1;
+                let number = |index: Option<usize>| numbers.parse(record.get(index?)?);
+                let [height, plan] = accuracies.map(number);
+                height.into_iter().for_each(|own| stated.height.take(own));
+                plan.into_iter().for_each(|own| stated.plan.take(own));
                 let name = named.and_then(|index| record.get(index));
                 take(RowPoint { at, name });
             }
@@ -214,6 +220,7 @@ pub fn each(
     let mut surface = RawSurface {
         lines,
         names: codes.iter().map(|(code, _)| code.clone()).collect(),
+        accuracies: stated,
         ..RawSurface::default()
     };
     if dropped > 0 {

@@ -39,6 +39,7 @@ pub mod landxml;
 pub mod las;
 pub mod obj;
 pub mod ply;
+mod point_accuracies;
 mod position;
 pub mod shapefile;
 mod sqlite;
@@ -52,6 +53,7 @@ pub use encoding::Utf8;
 pub(crate) use encoding::read_line;
 pub use foreign::{Foreign, foreign};
 pub use heights::{HeightSystem, HeightUnit, height_system, same_height_system};
+pub use point_accuracies::{PointAccuracies, StatedOfPoints};
 pub use position::{Position, locate};
 pub use table::Format;
 pub use visible::{acts, visible, visible_lines};
@@ -106,6 +108,8 @@ pub struct RawSurface {
     pub left_out: BTreeMap<String, usize>,
     /// What the file says of the day it was made.
     pub date: Option<String>,
+    /// How accurate the file says its points are.
+    pub accuracies: PointAccuracies,
 }
 
 /// A closed outline without heights.

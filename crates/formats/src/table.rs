@@ -69,7 +69,7 @@ impl Format {
             Format::Delimited => Row {
                 name: "delimited text",
                 endings: &["csv", "txt", "xyz", "pts"],
-                reads: "points with number, east, north, height, code and note in any column order, `.xyz` and `.pts` thinned to cells with `--thin`; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
+                reads: "points with number, east, north, height, code and note in any column order, and with accuracies of height and plan, `.xyz` and `.pts` thinned to cells with `--thin`; lines by code; comma, semicolon, tab or blanks; decimal point or comma; a first line with the number of points; UTF-8, UTF-16, Latin-1",
                 writes: "the points of a surface",
                 draws: "",
                 leaves_out: "further columns; comment lines, counted",
@@ -78,7 +78,7 @@ impl Format {
             Format::LandXml => Row {
                 name: "LandXML",
                 endings: &["xml", "landxml"],
-                reads: "surfaces with points (or references to survey points) and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; closed parcels and plan features as zones; alignments of straights, arcs, clothoids, cubic parabolas, Bloss, cosine and sine curves with chainage equations and profiles; surfaces given by cross-sections of an alignment (`alignment/surface`); volumes stated between surfaces, checked by `inspect`; length unit; coordinate system",
+                reads: "surfaces with points (or references to survey points) and faces, grids split along a diagonal, or source data (points, breaklines, contours, boundaries); survey points with codes; standard errors of points; closed parcels and plan features as zones; alignments of straights, arcs, clothoids, cubic parabolas, Bloss, cosine and sine curves with chainage equations and profiles; surfaces given by cross-sections of an alignment (`alignment/surface`); volumes stated between surfaces, checked by `inspect`; length unit; coordinate system",
                 writes: "a surface, version 1.2",
                 draws: "spots as survey points, contours as plan features with heights",
                 leaves_out: "invisible faces, points in other files, survey points without a height, all counted; other spirals; cross-sections askew, closed, or by slope and distance; everything that is neither ground nor line",

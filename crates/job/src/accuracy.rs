@@ -1,5 +1,6 @@
 //! How accurate surfaces are: what was stated of them, and what follows for a surface that is made from others.
 
+mod in_file;
 mod kinds;
 mod stated;
 
@@ -9,6 +10,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::figure::Length;
+pub use in_file::{AccuracyInFile, StatedByPoint};
 pub use kinds::SurveyKind;
 pub use stated::{AccuracyError, StatedAccuracy};
 
@@ -35,7 +37,7 @@ pub struct SurfaceAccuracy {
 }
 
 /// By how many standard uncertainties a figure is shown with ±: in 95 of 100 cases the true figure lies within.
-pub(crate) const COVERAGE_FACTOR: f64 = 2.0;
+pub const COVERAGE_FACTOR: f64 = 2.0;
 
 impl SurfaceAccuracy {
     /// That of a level, which is exact by what it is.
@@ -138,7 +140,7 @@ mod tests {
 
     fn of(text: &str) -> SurfaceAccuracy {
         let stated: StatedAccuracy = text.parse().unwrap();
-        stated.resolved([LengthUnit::Metre; 2]).unwrap()
+        stated.resolved([LengthUnit::Metre; 2], None).unwrap()
     }
 
     #[test]

@@ -1,5 +1,6 @@
 //! The bill: all items of a job, or some, in one pass over the surfaces they share.
 
+mod between_points;
 mod conformity;
 mod error;
 mod grounds;
@@ -21,16 +22,17 @@ use rust_decimal::Decimal;
 
 use crate::context::Context;
 use crate::error::JobError;
-use crate::job_file::NameError;
-use crate::job_file::{ItemPlan, Job};
+use crate::finding::{Code, Finding};
+use crate::job_file::{AcknowledgedPlan, ItemPlan, Job, NameError};
 use crate::quantities::{Scene, SecondOpinions, ZoneMeasurement};
 use crate::schema::Schema;
 pub use conformity::BillConformity;
 pub use error::BillError;
 use inputs::BillInputs;
 pub use model::{
-    AmountUncertainty, Bill, BillItem, BillSection, FurtherCount, Hauled, ItemRow, ItemSections,
-    ItemUncertainty, MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts,
+    AmountUncertainty, Bill, BillItem, BillSection, FactorName, FactorOfItem, FarthestBeyond,
+    FurtherCount, Hauled, ItemRow, ItemSections, ItemUncertainty, LimitFacts, MaterialBalance,
+    MaterialFacts, MaterialOfItem, SurfacePair, ToLimit, VehicleFacts, WorkToLimit,
 };
 use rows::RowUnits;
 pub use untouched::{BillUntouched, ItemChange};
@@ -50,6 +52,19 @@ pub struct ItemMap {
     pub rows: Vec<ZoneMeasurement>,
     /// The surfaces and zones.
     pub scene: Scene,
+    /// True where it shows work against its limit.
+    pub to_limit: bool,
+    /// Places whose difference is written on it.
+    pub spots: Vec<MapSpot>,
+}
+
+/// A place on a map, and the difference there.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct MapSpot {
+    /// Easting and northing.
+    pub at: [f64; 2],
+    /// The difference, in the unit that is measured in.
+    pub difference: f64,
 }
 
 /// Measures the items of a job that have some codes; all where none are named.
@@ -107,10 +122,14 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
             false => (Vec::new(), Vec::new()),
         };
         let warnings = desk.warnings().into_iter().chain(said).collect();
-        let warnings = context.acknowledged("", warnings);
+        let mut warnings = context.acknowledged("", warnings);
         for item in &mut measured {
             let of = format!("item {}", item.code);
             item.warnings = context.acknowledged(&of, std::mem::take(&mut item.warnings));
+        }
+        if items.len() == job.items.len() {
+            let nothing = acknowledged_nothing(job, &warnings, &measured);
+            warnings.extend(context.acknowledged("", nothing));
         }
         let overlays = desk.overlays(&items, &tickets);
         let sheets = desk.sheets(&items, &tickets);
@@ -139,6 +158,30 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
         };
         Ok((bill, sheets))
     })
+}
+
+/// Acknowledged warnings that are nowhere in a whole bill: they went away, or were never meant so.
+fn acknowledged_nothing(job: &Job, warnings: &[Finding], items: &[BillItem]) -> Vec<Finding> {
+    let nothing = |plan: &&AcknowledgedPlan| {
+        let mut all = warnings.iter();
+        let mut of_items = items.iter().flat_map(|item| {
+            let of = format!("item {}", item.code);
+            item.warnings.iter().map(move |found| (of.clone(), found))
+        });
+        plan.code != Code::AcknowledgedNothing
+            && !all.any(|found| plan.is_of("", found))
+            && !of_items.any(|(of, found)| plan.is_of(&of, found))
+    };
+    let told = job.acknowledged.iter().filter(nothing).map(|plan| {
+        let about = (plan.about.as_ref()).map_or(String::new(), |about| format!(" about \"{about}\""));
+        let words = format!(
+            "line {} of the job file acknowledges the warning {}{about}, and the bill has none",
+            plan.spot.line, plan.code
+        );
+        let remedy = "remove it, or correct what it is about; of a warning of another command acknowledge this one too";
+        Finding::new(Code::AcknowledgedNothing, words).remedy(remedy)
+    });
+    told.collect()
 }
 
 /// The items of some codes, in the order of the bill.

@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::error::job_error;
+use crate::input::LineSource;
 
 /// What is allowed, in the unit that is measured in.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -23,6 +24,17 @@ pub struct LimitRules {
     pub steepest: Option<f64>,
     /// The share of the area of each zone that is to be within them.
     pub share: f64,
+}
+
+/// What is allowed of crossfalls along a line.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CrossfallRules {
+    /// The line.
+    pub line: LineSource,
+    /// The interval of the sections, in the unit that is measured in.
+    pub every: f64,
+    /// How far the crossfall on each side of the line may differ from that of the design, rise over run.
+    pub within: f64,
 }
 
 impl Default for LimitRules {
@@ -60,7 +72,13 @@ impl LimitRules {
     /// # Errors
     ///
     /// When there is none, or two contradict each other.
-    pub(crate) fn checked(&self) -> Result<Limits, ConformityError> {
+    pub(crate) fn checked(
+        &self,
+        crossfall: Option<&CrossfallRules>,
+    ) -> Result<Limits, ConformityError> {
+        if let Some(own) = crossfall.filter(|own| !(own.every.is_finite() && own.every > 0.0)) {
+            return Err(ConformityError::CrossfallInterval { every: own.every });
+        }
         let (lowest, highest) = (self.lowest(), self.highest());
         if let (Some(below), Some(clearance)) = (self.below, self.clearance)
             && below < clearance
@@ -77,7 +95,7 @@ impl LimitRules {
             slopes: SlopeLimits::new(self.flattest, self.steepest),
         };
         match (&found.heights, &found.slopes) {
-            (None, None) => Err(ConformityError::NoLimit),
+            (None, None) if crossfall.is_none() => Err(ConformityError::NoLimit),
             _ => Ok(found),
         }
     }
@@ -168,6 +186,20 @@ pub enum ConformityError {
         /// The steepest one.
         steepest: f64,
     },
+    /// Crossfalls are to be held against the design, and no zone says where.
+    #[error(
+        "crossfalls are taken as far to both sides of their line as a zone reaches, and no zone is given"
+    )]
+    CrossfallZone,
+    /// No section has both surfaces.
+    #[error("no section along the line has both surfaces within the zones")]
+    NoCrossfall,
+    /// The interval of sections is none.
+    #[error("sections for crossfalls every {every} are none")]
+    CrossfallInterval {
+        /// The interval.
+        every: f64,
+    },
     /// Outlines are wanted of ground beyond limits of height, and there are no such limits.
     #[error("outlines are those of ground beyond limits of height, and none is given")]
     NoHeights,
@@ -180,12 +212,17 @@ impl ConformityError {
     fn remedy(&self) -> String {
         match self {
             ConformityError::NoLimit => {
-                "give --above, --below, --clearance, --flattest or --steepest".into()
+                "give --above, --below, --clearance, --flattest, --steepest or --crossfall".into()
             }
             ConformityError::LimitsReversed { .. } => {
                 "give a --below that is larger than the --clearance".into()
             }
             ConformityError::SlopesReversed { .. } => "swap --flattest and --steepest".into(),
+            ConformityError::CrossfallZone => "name the zone with --zone".into(),
+            ConformityError::NoCrossfall => {
+                "check that the zones lie along the line and that both surfaces cover them".into()
+            }
+            ConformityError::CrossfallInterval { .. } => "give an interval above zero".into(),
             ConformityError::NoHeights => {
                 "give --above, --below or --clearance, or no --out".into()
             }
@@ -237,7 +274,7 @@ mod tests {
             ..LimitRules::default()
         };
         assert!(matches!(
-            rules.checked(),
+            rules.checked(None),
             Err(ConformityError::LimitsReversed { .. })
         ));
         let rules = LimitRules {
@@ -246,11 +283,11 @@ mod tests {
             ..LimitRules::default()
         };
         assert!(matches!(
-            rules.checked(),
+            rules.checked(None),
             Err(ConformityError::SlopesReversed { .. })
         ));
         assert!(matches!(
-            LimitRules::default().checked(),
+            LimitRules::default().checked(None),
             Err(ConformityError::NoLimit)
         ));
         let rules = LimitRules {
@@ -258,7 +295,7 @@ mod tests {
             ..LimitRules::default()
         };
         let limits = rules
-            .checked()
+            .checked(None)
             .ok()
             .and_then(|found| found.heights)
             .unwrap();

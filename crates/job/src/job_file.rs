@@ -26,14 +26,15 @@ pub use fault::JobFileError;
 pub(crate) use fault::nearest;
 pub(crate) use kinds::{
     Between, BySections, Capacity, Counts, ItemKind, Kind, Layer as LayerItem, Pile, Sloping,
+    ToLimit,
 };
 pub use plan::Layer;
 pub(crate) use plan::{
     AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, ConformityPlan, DownTo,
-    EmbankmentPlan, ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape, MaterialPlan,
-    MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start, StepAction,
-    StepPlan, StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan,
-    ZoneShape,
+    EmbankmentPlan, FactorUncertainty, ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape,
+    MaterialPlan, MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start,
+    StepAction, StepPlan, StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan,
+    ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 

@@ -28,14 +28,18 @@ mod units;
 mod watch;
 mod zones;
 
-pub use accuracy::{AccuracyError, StatedAccuracy, SurfaceAccuracy, SurveyKind};
+pub use accuracy::{
+    AccuracyError, AccuracyInFile, COVERAGE_FACTOR, StatedAccuracy, StatedByPoint, SurfaceAccuracy,
+    SurveyKind,
+};
 pub use band_rules::{BandRules, BandSteps, BandsError, BandsSource, Colour};
 pub use bill::{
     AmountUncertainty, Bill, BillConformity, BillError, BillItem, BillSection, BillUntouched,
-    FurtherCount, Hauled, ItemChange, ItemMap, ItemRow, ItemSections, ItemUncertainty,
-    MaterialBalance, MaterialFacts, MaterialOfItem, SurfacePair, VehicleFacts, bill,
+    FactorName, FactorOfItem, FarthestBeyond, FurtherCount, Hauled, ItemChange, ItemMap, ItemRow,
+    ItemSections, ItemUncertainty, LimitFacts, MapSpot, MaterialBalance, MaterialFacts,
+    MaterialOfItem, SurfacePair, ToLimit, VehicleFacts, WorkToLimit, bill,
 };
-pub use conformity_rules::{Acceptance, ConformityError, LimitRules, Share, Slope};
+pub use conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};
 pub use digits::in_threes;
 pub use error::{JobError, JobFileLine, PlaceInPlan};
@@ -60,25 +64,27 @@ pub use quantities::{
     BandSide, Bands, BetterSurvey, BeyondSide, BuildError, Built, BuiltGround, Capacity,
     CapacityAnswer, CapacityError, CapacityRequest, Closure, Conformity, ConformityLimits,
     ConformityRequest, ConformityVerdict, ContourLevel, ContourLevels, Contours, ContoursError,
-    ContoursRequest, ConvertError, ConvertedLine, Converting, DepthSlice, DepthsError, Difference,
-    DifferenceUncertainty, Drawn, EnoughInterval, ExactVolumes, ExpectedDifference, Explanation,
-    Extreme, FoundContours, GridSize, GroundProfile, HaulDirection, HaulOrdinate, HaulPlace,
-    HaulRow, HaulRules, HaulSite, HaulSum, HaulZone, HeightsWithin, Judgement, LevelRow, LineFacts,
-    LineHaul, LineShift, LoopOfHaul, MapGround, Measurement, Mesh, Opinion, OpinionError,
-    OpinionFigure, OpinionMethod, OpinionRules, OpinionVerdict, Outlines, PatchBeyond,
-    PatchesBeyond, Pile, PileError, PileMaterials, PileRequest, PileSearch, Piles, PilesTotal,
-    PlannedSpacing, PointBeyond, PointsBeyond, ProfileAlong, ProfileAreas, ProfileError,
-    ProfileGround, ProfilePlace, ProfileReach, ProfileRequest, ProposedUntouched, Rate, Request,
-    Scene, SearchRules, SecondOpinions, Section, SectionCorners, SectionGround, SectionLayer,
-    SectionShares, SectionVolumes, Sections, SectionsError, SectionsRequest, ShiftedHeight,
+    ContoursRequest, ConvertError, ConvertedLine, Converting, CrossfallAt, CrossfallsWithin,
+    DepthSlice, DepthsError, Difference, DifferenceUncertainty, Drawn, EnoughInterval,
+    ExactVolumes, ExpectedDifference, Explanation, Extreme, FoundContours, GainByChance, GridSize,
+    GroundProfile, HaulDirection, HaulOrdinate, HaulPlace, HaulRow, HaulRules, HaulSite, HaulSum,
+    HaulZone, HeightsWithin, Judgement, LevelRow, LineFacts, LineHaul, LineShift, LoopOfHaul,
+    MapGround, Measurement, Mesh, Opinion, OpinionError, OpinionFigure, OpinionMethod,
+    OpinionRules, OpinionVerdict, Outlines, PatchBeyond, PatchesBeyond, Pile, PileError,
+    PileMaterials, PileRequest, PileSearch, Piles, PilesTotal, PlannedSpacing, PointBeyond,
+    PointsBeyond, ProfileAlong, ProfileAreas, ProfileError, ProfileGround, ProfilePlace,
+    ProfileReach, ProfileRequest, ProposedUntouched, Rate, Request, Scene, SearchRules,
+    SecondOpinions, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, ShiftedHeight, SideOfLine,
     SidedAreas, SlopesWithin, SpillPoint, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary,
     Spots, SpotsError, SpotsRequest, StatedError, StatedFigures, Stretch, SurveyPlan,
-    SurveyPlanError, SurveyPlanRequest, Tilt, ToeHeights, TriedShift, Uncertainty, UncertaintyOf,
-    UncertaintyParts, Untouched, UntouchedError, UntouchedVerdict, UntouchedZone, VolumeByBase,
-    Volumes, Way, WithoutBuildUp, WithoutShift, ZoneBands, ZoneConformity, ZoneDepths, ZoneEnd,
-    ZoneHaul, ZoneHaulError, ZoneHaulGround, ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty,
-    balance, build, capacity, capacity_of_areas, cells, conformity, contours, measure, mesh, pile,
-    profile, sections, spots, spread, survey_plan, zone_haul,
+    SurveyPlanError, SurveyPlanRequest, Tilt, ToeHeights, TriedShift, Uncertainty,
+    UncertaintyBySections, UncertaintyOf, UncertaintyParts, Untouched, UntouchedError,
+    UntouchedVerdict, UntouchedZone, VolumeByBase, Volumes, Way, WithoutBuildUp, WithoutShift,
+    ZoneBands, ZoneConformity, ZoneDepths, ZoneEnd, ZoneHaul, ZoneHaulError, ZoneHaulGround,
+    ZoneHaulRequest, ZoneMeasurement, ZoneUncertainty, balance, build, capacity, capacity_of_areas,
+    cells, conformity, contours, measure, mesh, pile, profile, sections, spots, spread,
+    survey_plan, zone_haul,
 };
 pub use schema::{Schema, Word, result_schema};
 pub use section_rules::{SectionRule, SectionRules};

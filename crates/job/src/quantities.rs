@@ -2,7 +2,7 @@
 
 mod balance;
 pub(crate) mod bands;
-mod between_points;
+pub(crate) mod between_points;
 mod build;
 mod capacity;
 pub(crate) mod conformity;
@@ -35,9 +35,9 @@ pub use capacity::{
     SpillPoint, capacity, capacity_of_areas,
 };
 pub use conformity::{
-    BeyondSide, Conformity, ConformityLimits, ConformityRequest, ConformityVerdict,
-    DifferenceUncertainty, HeightsWithin, Judgement, PatchBeyond, PatchesBeyond, PointBeyond,
-    PointsBeyond, SlopesWithin, ZoneConformity, conformity,
+    BeyondSide, Conformity, ConformityLimits, ConformityRequest, ConformityVerdict, CrossfallAt,
+    CrossfallsWithin, DifferenceUncertainty, HeightsWithin, Judgement, PatchBeyond, PatchesBeyond,
+    PointBeyond, PointsBeyond, SideOfLine, SlopesWithin, ZoneConformity, conformity,
 };
 pub use contours::{
     ContourLevel, ContourLevels, Contours, ContoursError, ContoursRequest, FoundContours, contours,
@@ -64,12 +64,13 @@ pub use profile::{
 };
 pub use scene::{Drawn, Scene};
 pub(crate) use scene::{folds, not_compared};
-pub(crate) use sections::measured_sections;
 pub use sections::{
     EnoughInterval, ExactVolumes, HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul,
     LoopOfHaul, Section, SectionCorners, SectionGround, SectionLayer, SectionShares,
-    SectionVolumes, Sections, SectionsError, SectionsRequest, SidedAreas, Stretch, sections,
+    SectionVolumes, Sections, SectionsError, SectionsRequest, SidedAreas, Stretch,
+    UncertaintyBySections, sections,
 };
+pub(crate) use sections::{cuts_along, measured_sections};
 pub use spots::{
     MapGround, Spot, SpotHeight, SpotPlaces, SpotState, SpotSummary, Spots, SpotsError,
     SpotsRequest, spots,
@@ -78,7 +79,7 @@ pub use survey_plan::{
     PlannedSpacing, SurveyPlan, SurveyPlanError, SurveyPlanRequest, survey_plan,
 };
 pub use uncertainty::{
-    BetterSurvey, Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty,
+    BetterSurvey, GainByChance, Uncertainty, UncertaintyOf, UncertaintyParts, ZoneUncertainty,
 };
 pub use untouched::{
     ExpectedDifference, ProposedUntouched, Tilt, Untouched, UntouchedError, UntouchedVerdict,

@@ -29,6 +29,7 @@ pub(crate) struct Site<'j> {
 }
 
 /// A line, in grid coordinates and the unit that is measured in.
+#[derive(Clone)]
 pub(crate) struct SiteLine {
     /// As it was named.
     pub(crate) source: String,

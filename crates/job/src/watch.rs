@@ -22,6 +22,8 @@ pub enum Activity {
     ReadingHeights,
     /// Sections are cut and measured.
     Cutting,
+    /// Half of the points of a survey are left out, and what is left is measured.
+    LeavingOutPoints,
     /// Two surfaces are laid over each other: which overlay it is, of how many.
     Measuring {
         /// From this one.

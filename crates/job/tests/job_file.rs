@@ -829,6 +829,10 @@ fn reference() -> String {
         ("a layer of a build-up", "LayerEntry"),
         ("`counted = [{ ... }]` of a layer", "CountedEntry"),
         ("`[material.NAME]`", "MaterialEntry"),
+        (
+            "`uncertainty = { ... }` of a material",
+            "FactorUncertaintyEntry",
+        ),
         ("`density = { ... }`", "StatedDensity"),
         ("`import = { ... }` and `export = { ... }`", "PriceEntry"),
         ("`counted = [{ ... }]` of a material", "PackedEntry"),

@@ -18,6 +18,7 @@ mod spots;
 mod steps;
 mod surface;
 mod survey_plan;
+mod to_limit;
 mod uncertain_items;
 mod uncertainty;
 mod untouched;

@@ -14,7 +14,7 @@ pub(crate) struct CapacityArgs {
     #[arg(value_name = "SURFACE", required_unless_present = "areas", value_parser = paths::source())]
     pub(crate) surface: Option<Source>,
     /// Levels with known areas, instead of a bed: 20=0,20.5=310,21=820, or a file with a level and an area per row
-    #[arg(long, value_name = "AREAS", value_parser = areas, conflicts_with_all = ["surface", "zone", "pool", "from", "to", "step", "shores", "accuracy"])]
+    #[arg(long, value_name = "AREAS", value_parser = areas, conflicts_with_all = ["surface", "zone", "pool", "from", "to", "step", "shores", "accuracy", "between_points"])]
     pub(crate) areas: Option<AreasSource>,
     /// Zone that limits the basin: FILE, FILE#NAME or a zone of the job
     #[arg(long, value_name = "ZONE", value_parser = paths::zone())]
@@ -48,6 +48,9 @@ pub(crate) struct CapacityArgs {
     pub(crate) top_down: bool,
     #[command(flatten)]
     pub(crate) accuracy: SurveyAccuracyArgs,
+    /// Measure what the spacing of points leaves out, as part of the uncertainty
+    #[arg(long, help_heading = "Uncertainty")]
+    pub(crate) between_points: bool,
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]

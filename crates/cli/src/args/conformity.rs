@@ -3,9 +3,10 @@
 use std::path::PathBuf;
 
 use clap::Parser;
-use dapedon_job::{LimitRules, Share, Slope, Source, ZoneSource};
+use dapedon_job::{CrossfallRules, Job, LimitRules, LineSource, Share, Slope, Source, ZoneSource};
 
-use super::{AccuracyArgs, JobArgs, MapArgs, ReadingArgs, SURFACES, UnitArgs, paths};
+use super::{AccuracyArgs, JobArgs, MapArgs, ReadingArgs, SURFACES, UnitArgs, length, paths};
+use crate::error::CommandError;
 
 #[derive(Debug, Parser)]
 #[command(after_help = SURFACES)]
@@ -67,6 +68,18 @@ pub(crate) struct LimitArgs {
     /// Steepest slope of its triangles, as 50% or 1:2
     #[arg(long, value_name = "SLOPE")]
     pub(crate) steepest: Option<Slope>,
+    /// Line along which crossfalls are held against those of the design: FILE, FILE#NAME or a line of the job
+    ///
+    /// At each section the straight line that lies closest to each surface is found, on each side of the line for itself, as far as the zones
+    /// reach.
+    #[arg(long, value_name = "LINE", value_parser = paths::line(), requires_all = ["crossfall_within", "zones"])]
+    pub(crate) crossfall: Option<LineSource>,
+    /// Interval of the sections for crossfalls [default: 10]
+    #[arg(long, value_name = "DISTANCE", value_parser = length, allow_negative_numbers = true, requires = "crossfall")]
+    pub(crate) crossfall_every: Option<f64>,
+    /// How far crossfalls may differ from those of the design, as 0.5%
+    #[arg(long, value_name = "SLOPE", requires = "crossfall")]
+    pub(crate) crossfall_within: Option<Slope>,
     /// Share of the area of each zone that must be within the limits
     #[arg(long, value_name = "SHARE", default_value = "100%")]
     pub(crate) share: Share,
@@ -79,6 +92,23 @@ pub(crate) struct LimitArgs {
 }
 
 impl LimitArgs {
+    pub(crate) fn crossfall(
+        &self,
+        job: Option<&Job>,
+    ) -> Result<Option<CrossfallRules>, CommandError> {
+        let (Some(line), Some(within)) = (&self.crossfall, self.crossfall_within) else {
+            return Ok(None);
+        };
+        Ok(Some(CrossfallRules {
+            line: match job {
+                Some(job) => job.line(line)?,
+                None => line.clone(),
+            },
+            every: self.crossfall_every.unwrap_or(10.0),
+            within: within.0,
+        }))
+    }
+
     pub(crate) fn rules(&self) -> LimitRules {
         LimitRules {
             above: self.above,

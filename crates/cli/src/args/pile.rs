@@ -41,6 +41,9 @@ pub(crate) struct PileArgs {
     pub(crate) job: JobArgs,
     #[command(flatten)]
     pub(crate) accuracy: SurveyAccuracyArgs,
+    /// Measure what the spacing of points leaves out, as part of the uncertainty
+    #[arg(long, help_heading = "Uncertainty")]
+    pub(crate) between_points: bool,
     #[command(flatten)]
     pub(crate) units: UnitArgs,
     /// Write the outlines found, to check and use with --zone: .geojson or .shp

@@ -23,6 +23,7 @@ pub(crate) struct ReadingArgs {
     pub(crate) read_as: Option<String>,
     /// Columns of a points file: point, east, north, height, code, note, skip
     ///
+    /// Also height-accuracy and plan-accuracy, standard uncertainties of each point.
     /// Or their initials in one word, as in PENZD.
     #[arg(long, hide_short_help = true, value_name = "COLUMNS", value_parser = columns)]
     pub(crate) columns: Option<Columns>,

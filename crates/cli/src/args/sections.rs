@@ -7,7 +7,7 @@ use dapedon_contract::Shrink;
 use dapedon_core::alignment::NamedChainage;
 use dapedon_job::{LineSource, SectionRule, Source, ZoneSource};
 
-use super::{JobArgs, ReadingArgs, SURFACES, SheetArgs, UnitArgs, length, paths};
+use super::{AccuracyArgs, JobArgs, ReadingArgs, SURFACES, SheetArgs, UnitArgs, length, paths};
 
 #[derive(Debug, Parser)]
 #[command(
@@ -93,6 +93,8 @@ pub(crate) struct SectionsArgs {
     /// Chainage where a surplus leaves or a shortfall enters [default: where the haul is least]
     #[arg(long, value_name = "CHAINAGE", value_parser = chainage, requires = "mass_haul", allow_hyphen_values = true, help_heading = "Mass haul")]
     pub(crate) access: Option<NamedChainage>,
+    #[command(flatten)]
+    pub(crate) accuracy: AccuracyArgs,
     #[command(flatten)]
     pub(crate) job: JobArgs,
     #[command(flatten)]

@@ -427,3 +427,243 @@ fn ground_that_is_not_surveyed_is_not_shown_to_conform() {
     );
     assert_eq!(codes(&bill), ["not-compared", "conformity-not-shown"]);
 }
+
+/// A road along a line to the east, which falls by 2.5 % to both sides; as built it falls by 2.1 % to the left, and to the right as it should, but for its
+/// last ten metres, where it falls the other way.
+fn road() -> Site {
+    let site = Site::new();
+    let away = |n: f64| (n - 10.0).abs();
+    let rows = |height: &dyn Fn(f64, f64) -> f64| {
+        let mut text = String::from("east,north,height,code\n");
+        for column in 0..=20 {
+            for n in [0.0, 4.0, 10.0, 16.0, 20.0] {
+                let e = 2.0 * f64::from(column);
+                let (east, north) = (500_000.0 + e, 6_000_000.0 + n);
+                text += &format!("{east},{north},{:.5},r{n}\n", height(e, n));
+            }
+        }
+        text
+    };
+    site.write("design.csv", &rows(&|_, n| 20.0 - 0.025 * away(n)));
+    site.write(
+        "built.csv",
+        &rows(&|e, n| match (n > 10.0, e > 30.5) {
+            (true, _) => 20.0 - 0.021 * away(n),
+            (false, false) => 20.0 - 0.025 * away(n),
+            (false, true) => 20.0 + 0.01 * away(n),
+        }),
+    );
+    let line = r#"{"type":"LineString","coordinates":[[500000,6000010],[500040,6000010]]}"#;
+    site.write("line.geojson", line);
+    let whole: [(&str, &[(i32, i32)]); 1] =
+        [("road", &[(1, 4), (39, 4), (39, 16), (1, 16), (1, 4)])];
+    site.zone("road.geojson", &whole);
+    let start: [(&str, &[(i32, i32)]); 1] =
+        [("start", &[(1, 4), (29, 4), (29, 16), (1, 16), (1, 4)])];
+    site.zone("start.geojson", &start);
+    site
+}
+
+const CODES: &str = "--codes r0,r4,r10,r16,r20=breakline";
+
+#[test]
+fn crossfalls_are_held_against_those_of_the_design() {
+    let site = road();
+    let check = |rest: &str| {
+        found(
+            &site,
+            &format!(
+                "conformity design.csv built.csv --unit m {CODES} --crossfall line.geojson --json {rest}"
+            ),
+        )
+    };
+    let (result, code) = check("--crossfall-within 0.5% --zone start.geojson --crossfall-every 5");
+    assert_eq!(
+        (code, &result["verdict"]),
+        (0, &"conforms".into()),
+        "{result}"
+    );
+    let own = &result["crossfalls"];
+    // Chainages 5, 10 to 25, on both sides; at 0 there is no ground within the zone.
+    assert_eq!((&own["compared"], &own["within"]), (&10.into(), &10.into()));
+    let places = own["places"].as_array().unwrap();
+    for place in places {
+        near(&place["design"], 0.025);
+        let expected = if place["side"] == "left" {
+            0.021
+        } else {
+            0.025
+        };
+        near(&place["built"], expected);
+        near(&place["width"], 6.0);
+        assert_eq!(place["uncertainty"], serde_json::Value::Null);
+    }
+    assert_eq!(places[0]["station"], "0+005.00");
+    near(&places[0]["at"]["east"], 500_005.0);
+
+    // Tighter, the left side fails; with all of the road the right one does too, where it falls the other way.
+    let (result, code) = check("--crossfall-within 0.3% --zone start.geojson --crossfall-every 5");
+    assert_eq!(
+        (code, &result["verdict"], &result["crossfalls"]["within"]),
+        (1, &"does_not_conform".into(), &5.into())
+    );
+    let (result, code) = check("--crossfall-within 0.5% --zone road.geojson --crossfall-every 5");
+    assert_eq!((code, &result["verdict"]), (1, &"does_not_conform".into()));
+    let wrong = result["crossfalls"]["places"].as_array().unwrap().iter();
+    let wrong: Vec<_> = wrong
+        .filter(|place| place["verdict"] != "conforms")
+        .collect();
+    assert_eq!(wrong.len(), 1, "{wrong:?}");
+    near(&wrong[0]["built"], -0.01);
+    let words = Site::warnings(&result);
+    assert!(
+        words
+            .iter()
+            .any(|word| word.contains("13 of 14 crossfalls") && word.contains("-1.00 %")),
+        "{words:?}"
+    );
+    // Nine of ten are enough where that was agreed.
+    let (_, code) =
+        check("--crossfall-within 0.5% --zone road.geojson --crossfall-every 5 --share 90%");
+    assert_eq!(code, 0);
+
+    // The line the other way round: left is right, and nothing else changes.
+    let back = r#"{"type":"LineString","coordinates":[[500040,6000010],[500000,6000010]]}"#;
+    site.write("line.geojson", back);
+    let (result, _) = check("--crossfall-within 0.5% --zone start.geojson --crossfall-every 5");
+    for place in result["crossfalls"]["places"].as_array().unwrap() {
+        near(
+            &place["built"],
+            if place["side"] == "right" {
+                0.021
+            } else {
+                0.025
+            },
+        );
+    }
+}
+
+#[test]
+fn crossfalls_have_a_guard_band_and_what_is_common_does_not_lean() {
+    let site = road();
+    let check = |rest: &str| {
+        let line = format!(
+            "conformity design.csv built.csv --unit m {CODES} --crossfall line.geojson --zone start.geojson --crossfall-within 0.5% --json {rest}"
+        );
+        found(&site, &line)
+    };
+    let (result, code) = check("--surveyed-accuracy common-height=0.2");
+    assert_eq!(code, 0);
+    assert!(
+        result["crossfalls"]["places"][0]["uncertainty"]
+            .as_f64()
+            .unwrap()
+            < 1e-9
+    );
+    // Single heights of 4 mm over 6 m: the left side may as well be beyond.
+    let (result, code) = check("--surveyed-accuracy height=0.004");
+    assert_eq!(
+        (code, &result["verdict"]),
+        (1, &"not_shown".into()),
+        "{result}"
+    );
+    let by = |side: &str| {
+        let places = result["crossfalls"]["places"].as_array().unwrap().iter();
+        let place = places.clone().find(|place| place["side"] == side).unwrap();
+        (
+            place["verdict"].clone(),
+            place["uncertainty"].as_f64().unwrap(),
+        )
+    };
+    let (left, right) = (by("left"), by("right"));
+    assert_eq!(
+        (&left.0, &right.0),
+        (&"not_shown".into(), &"conforms".into())
+    );
+    // Between two points of a row, at the kerb and at the line: the closest line leans by their difference over 6 m.
+    assert!(
+        left.1 > 2.0 * 0.004 * 2f64.sqrt() / 6.0 * 0.6
+            && left.1 < 2.0 * 0.004 * 2f64.sqrt() / 6.0 * 1.05,
+        "{left:?}"
+    );
+    let (_, code) = check("--surveyed-accuracy height=0.004 --simple-acceptance");
+    assert_eq!(code, 0);
+    let out = site.run(&format!("conformity design.csv built.csv --unit m {CODES} --crossfall line.geojson --zone start.geojson --crossfall-within 0.5% --surveyed-accuracy height=0.004")).1;
+    assert!(
+        out.contains("Crossfall, %") && out.contains("in 0.5") || out.contains("within 0.5"),
+        "{out}"
+    );
+}
+
+#[test]
+fn crossfalls_of_the_job_are_part_of_the_bill_and_need_a_line_a_zone_and_a_limit() {
+    let site = road();
+    let job = |keys: &str| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Road\"\nunit = \"m\"\n\
+                 [surface.design]\nfile = \"design.csv\"\n[surface.built]\nfile = \"built.csv\"\n\
+                 [zone.road]\nfile = \"road.geojson\"\n[line.axis]\nfile = \"line.geojson\"\n\
+                 [[item]]\ncode = \"1\"\ndescription = \"Fill\"\nmeasure = \"fill\"\nreference = \"design\"\nsurveyed = \"built\"\nunit = \"m3\"\n\
+                 [[conformity]]\ndescription = \"Crossfall\"\ndesign = \"design\"\nbuilt = \"built\"\n{keys}"
+            ),
+        );
+    };
+    job(
+        "zones = \"road\"\ncrossfall = \"axis\"\ncrossfall-every = 5\ncrossfall-within = \"0.5%\"\n",
+    );
+    let (code, out, _) = site.run("measure --json");
+    let bill: serde_json::Value = serde_json::from_str(&out).unwrap();
+    assert_eq!(code, 1);
+    assert_eq!(bill["conformity"][0]["crossfalls"]["compared"], 14);
+    assert_eq!(bill["conformity"][0]["verdict"], "does_not_conform");
+    for (keys, says) in [
+        (
+            "crossfall = \"axis\"\ncrossfall-within = \"0.5%\"",
+            "no zone is named",
+        ),
+        ("zones = \"road\"\ncrossfall = \"axis\"", "not said how far"),
+        (
+            "zones = \"road\"\ncrossfall-within = \"0.5%\"",
+            "no line is named",
+        ),
+        (
+            "zones = \"road\"\nabove = 0.1\ncrossfall-every = 5",
+            "no line is named",
+        ),
+        (
+            "zones = \"road\"\ncrossfall = \"axes\"\ncrossfall-within = \"0.5%\"",
+            "axis",
+        ),
+        (
+            "zones = \"road\"\ncrossfall = \"axis\"\ncrossfall-every = 0\ncrossfall-within = \"0.5%\"",
+            "every 0",
+        ),
+    ] {
+        job(keys);
+        let said = site.refuse("measure");
+        assert!(
+            said.contains(says) && said.contains("dapedon.toml"),
+            "{said}"
+        );
+    }
+    let line = "conformity design.csv built.csv --unit m --crossfall line.geojson";
+    assert!(site.refuse(line).contains("--crossfall-within"));
+    assert!(
+        site.refuse(&format!("{line} --crossfall-within 1%"))
+            .contains("--zone")
+    );
+    assert!(
+        site.refuse("conformity design.csv built.csv --unit m --crossfall-within 1%")
+            .contains("--crossfall")
+    );
+    site.zone(
+        "aside.geojson",
+        &[("aside", &[(0, 40), (10, 40), (10, 50), (0, 50), (0, 40)])],
+    );
+    let said = site.refuse(&format!(
+        "{line} --crossfall-within 1% --zone aside.geojson"
+    ));
+    assert!(said.contains("zone") || said.contains("compare"), "{said}");
+}

@@ -193,3 +193,164 @@ rate = 2
         "{all} {expected}"
     );
 }
+
+/// Second opinions of piles and basins of a bill: a grid and sections find what was measured, and figures of others are held against it.
+#[test]
+fn piles_and_basins_have_second_opinions() {
+    let site = site();
+    let job = |more: &str| {
+        site.write(
+            "dapedon.toml",
+            &format!(
+                "[job]\nname = \"Yard\"\nunit = \"m\"\n\
+                 [surface.yard]\nfile = \"yard.csv\"\naccuracy = \"height=0.02\"\n\
+                 [surface.pond]\nfile = \"pond.csv\"\naccuracy = \"height=0.02\"\n\
+                 [zone.piles]\nfile = \"piles.geojson\"\n[zone.west]\nfile = \"piles.geojson#west\"\n{more}"
+            ),
+        );
+    };
+    let pile = |keys: &str| {
+        format!(
+            "[[item]]\ncode = \"1\"\ndescription = \"Stock\"\nmeasure = \"pile\"\nsurveyed = \"yard\"\nzones = \"piles\"\nunit = \"m3\"\n{keys}\n"
+        )
+    };
+    let pond = |keys: &str| {
+        format!(
+            "[[item]]\ncode = \"2\"\ndescription = \"Water\"\nmeasure = \"capacity\"\nsurveyed = \"pond\"\nzones = \"west\"\nlevel = 19.5\nunit = \"m3\"\n{keys}\n"
+        )
+    };
+    for base in ["toe", "plane", "lowest", "mean"] {
+        job(&(pile(&format!("second-opinion = true\nbase = \"{base}\""))
+            + &pond("second-opinion = true")));
+        let found = site.json("measure --json");
+        for item in found["sections"][0]["items"].as_array().unwrap() {
+            let measured = number(&item["unrounded"]);
+            let own = &item["second_opinions"];
+            let fill = number(&own["fill"]["value"]);
+            assert!(
+                (fill - measured).abs() < 1e-6 * measured,
+                "{base}: {fill} {measured}"
+            );
+            let opinions = own["opinions"].as_array().unwrap();
+            let of = |method: &str| {
+                let found = opinions.iter().find(|opinion| opinion["method"] == method);
+                found.unwrap_or_else(|| panic!("{method}: {own}"))
+            };
+            for method in ["grid", "sections"] {
+                let opinion = &of(method)["fill"];
+                let off = number(&opinion["value"]["value"]) - measured;
+                assert!(
+                    off.abs() < 0.02 * measured,
+                    "{base}, {method}: {off} of {measured}"
+                );
+            }
+        }
+    }
+    // What another party states is held against it, and the exit code says so.
+    job(&pile(
+        "stated = [{ by = \"the tenant\", quantity = 30 }]\nagree-within = \"5%\"",
+    ));
+    let (code, out, _) = site.run("measure");
+    assert_eq!(code, 1);
+    assert!(out.contains("the tenant"), "{out}");
+    // No other kind of item has any.
+    job(
+        "[[item]]\ncode = \"1\"\ndescription = \"Hours\"\nmeasure = \"typed\"\nquantity = 3\nreason = \"sheet 1\"\nunit = \"h\"\nsecond-opinion = true\n",
+    );
+    assert!(
+        site.refuse("measure")
+            .contains("second-opinion has no effect")
+    );
+}
+
+/// What lies between points is part of the uncertainty of piles and basins where it is asked for: of commands and of items the same, and less with more points.
+#[test]
+fn what_lies_between_points_is_found_for_piles_and_basins() {
+    let site = site();
+    let sparse = |name: &str| {
+        // Every other row and column.
+        let text = site.read(name);
+        let rows = text.lines().enumerate().filter(|(index, _)| {
+            let point = index.wrapping_sub(1);
+            *index == 0 || (point / 41 % 2 == 0 && point % 41 % 2 == 0)
+        });
+        let rows: Vec<&str> = rows.map(|(_, row)| row).collect();
+        site.write(&format!("sparse-{name}"), &(rows.join("\n") + "\n"));
+    };
+    sparse("yard.csv");
+    sparse("pond.csv");
+    let pile = |name: &str, more: &str| {
+        let line = format!(
+            "pile {name} --unit m --zone piles.geojson --accuracy height=0.002 --json {more}"
+        );
+        let found = site.json(&line);
+        found["zones"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|pile| sure(&pile["pile_volume"]))
+            .collect::<Vec<f64>>()
+    };
+    let pond = |name: &str, more: &str| {
+        let line = format!(
+            "capacity {name} --unit m --zone piles.geojson#west --accuracy height=0.002 --level 19 --json {more}"
+        );
+        sure(&site.json(&line)["answers"][0]["volume"])
+    };
+    for base in ["toe", "lowest"] {
+        let ask = format!("--base {base} --between-points");
+        let (fine, coarse) = (pile("yard.csv", &ask), pile("sparse-yard.csv", &ask));
+        for ((fine, coarse), plain) in fine
+            .iter()
+            .zip(&coarse)
+            .zip(pile("yard.csv", &format!("--base {base}")))
+        {
+            assert!(
+                *fine > 1.2 * plain && *coarse > 1.5 * fine,
+                "{base}: {plain} {fine} {coarse}"
+            );
+        }
+    }
+    let (plain, fine, coarse) = (
+        pond("pond.csv", ""),
+        pond("pond.csv", "--between-points"),
+        pond("sparse-pond.csv", "--between-points"),
+    );
+    assert!(
+        fine > 1.2 * plain && coarse > 1.5 * fine,
+        "{plain} {fine} {coarse}"
+    );
+    site.write(
+        "dapedon.toml",
+        "[job]\nname = \"Yard\"\nunit = \"m\"\n\
+         [surface.yard]\nfile = \"yard.csv\"\naccuracy = \"height=0.002\"\n\
+         [surface.pond]\nfile = \"pond.csv\"\naccuracy = \"height=0.002\"\n\
+         [zone.west]\nfile = \"piles.geojson#west\"\n\
+         [[item]]\ncode = \"1\"\ndescription = \"Stock\"\nmeasure = \"pile\"\nsurveyed = \"yard\"\nzones = \"west\"\nunit = \"m3\"\nbetween-points = true\n\
+         [[item]]\ncode = \"2\"\ndescription = \"Water\"\nmeasure = \"capacity\"\nsurveyed = \"pond\"\nzones = \"west\"\nlevel = 19\nunit = \"m3\"\nbetween-points = true\n",
+    );
+    let bill = site.json("measure --json");
+    let own = |item: usize| number(&bill["sections"][0]["items"][item]["uncertainty"]["quantity"]);
+    let near = |found: f64, expected: f64| {
+        assert!((found / expected - 1.0).abs() < 0.05, "{found} {expected}");
+    };
+    // Chance is drawn by the order of points along a curve, which rounding may change a little.
+    near(own(0), pile("yard.csv", "--between-points")[0]);
+    near(own(1), fine);
+    // Where it cannot be known it is said: of a surface that is handed over, and without accuracies.
+    let said = |line: &str| {
+        let found = site.json(line);
+        Site::warnings(&found)
+            .iter()
+            .any(|word| word.contains("between points") || word.contains("spacing of the points"))
+    };
+    assert!(said(
+        "pile yard.csv --unit m --zone piles.geojson --between-points --json"
+    ));
+    assert!(said(
+        "capacity pond.csv --unit m --zone piles.geojson#west --between-points --level 19 --json"
+    ));
+    assert!(!said(
+        "capacity pond.csv --unit m --zone piles.geojson#west --between-points --level 19 --accuracy gnss --json"
+    ));
+}

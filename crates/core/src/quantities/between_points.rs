@@ -41,18 +41,36 @@ pub fn between_points(
     let Some(Surface::Tin(tin)) = surfaces.get(side).copied() else {
         return Ok(None);
     };
+    let figures = |all: &[ZoneVolume]| -> Vec<[f64; 3]> {
+        let of = |zone: &ZoneVolume| [zone.volume.cut, zone.volume.fill, zone.volume.net];
+        all.iter().map(of).collect()
+    };
+    between_points_by(tin, breaklines, &figures(full), |half| {
+        let (from, to) = match side {
+            0 => (half, surfaces[1]),
+            _ => (surfaces[0], half),
+        };
+        Ok(figures(&volume(from, to, zones, tolerance)?))
+    })
+}
+
+/// What the spacing of points leaves out of figures that follow from one surface in any way: of each figure of `full`, and last of their sum, as
+/// [`between_points`] finds it. `measure` measures all of them again on the surface between half of the points.
+///
+/// # Errors
+///
+/// What `measure` says.
+pub fn between_points_by<E: Send>(
+    tin: &Tin,
+    breaklines: &[Vec<Place>],
+    full: &[[f64; 3]],
+    measure: impl Fn(&Surface) -> Result<Vec<[f64; 3]>, E> + Sync,
+) -> Result<Option<Vec<BetweenPoints>>, E> {
     let Some(halves) = HalfOfPoints::of(tin, breaklines) else {
         return Ok(None);
     };
-    let measured = |half: Option<Tin>| -> Result<Option<Vec<ZoneVolume>>, OverlayError> {
-        let Some(half) = half.map(Surface::Tin) else {
-            return Ok(None);
-        };
-        let (from, to) = match side {
-            0 => (&half, surfaces[1]),
-            _ => (surfaces[0], &half),
-        };
-        volume(from, to, zones, tolerance).map(Some)
+    let measured = |half: Option<Tin>| -> Result<Option<Vec<[f64; 3]>>, E> {
+        half.map(|half| measure(&Surface::Tin(half))).transpose()
     };
     let mut squares = vec![[0.0; 3]; full.len() + 1];
     let mut count = 0.0;
@@ -65,14 +83,10 @@ pub fn between_points(
             count += 1.0;
             let mut sum = [0.0; 3];
             for ((own, full), squares) in found.iter().zip(full).zip(&mut squares) {
-                let change = [
-                    own.volume.cut - full.volume.cut,
-                    own.volume.fill - full.volume.fill,
-                    own.volume.net - full.volume.net,
-                ];
                 for axis in 0..3 {
-                    sum[axis] += change[axis];
-                    squares[axis] += change[axis] * change[axis];
+                    let change = own[axis] - full[axis];
+                    sum[axis] += change;
+                    squares[axis] += change * change;
                 }
             }
             if let Some(all) = squares.last_mut() {

@@ -102,6 +102,7 @@ pub fn planned_survey(
                     plan: larger(parts.plan),
                     common_height: larger(parts.common_height),
                     common_plan: larger(parts.common_plan),
+                    on_slopes: larger(parts.on_slopes),
                 },
                 between_points: 0.0,
             });
@@ -122,9 +123,14 @@ fn parts(
     // All of it counts: where two surfaces are alike nothing does.
     let below = Surface::Level(Level::new(survey.frame(), survey.heights().0 - 1.0));
     let overlay = Overlay::new(&below, survey, Some(zones))?;
-    let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&below, survey])?;
+    let weighed = weighed_volumes(
+        &overlay,
+        Tolerance::ZERO,
+        [&below, survey],
+        [Accuracy::EXACT, *accuracy],
+    )?;
     let all: Vec<usize> = (0..weighed.zones.len()).collect();
-    let found = weighed.uncertainty(&all, [Accuracy::EXACT, *accuracy]);
+    let found = weighed.uncertainty(&all);
     Ok(found.net.surveyed)
 }
 

@@ -3,15 +3,22 @@
 //! After the *Guide to the Expression of Uncertainty in Measurement* (JCGM 100:2008, 5.1.2): a volume is linear in the
 //! heights of points, each of which counts with the integral of its own share of the facets around it. See `docs/methods.md`, "Uncertainty of a volume".
 
+mod by_chance;
 mod correlated;
+mod of_bands;
+mod of_sections;
 mod point_sums;
 mod point_weights;
 mod weights;
 
 use crate::overlay::volume::{Tolerance, ZoneVolume, volumes_with};
-use crate::overlay::{Overlay, OverlayError};
+use crate::overlay::{Both, Overlay, OverlayError};
 use crate::plan::Place;
 use crate::surface::Surface;
+use by_chance::ByChance;
+pub use by_chance::GainByChance;
+pub use of_bands::{BandUncertainty, band_uncertainty, slice_uncertainty};
+pub use of_sections::{CountedCut, section_uncertainty};
 use point_sums::{CUT_FILL_NET, Summed};
 pub use point_weights::PointWeights;
 use weights::{Entries, WeightFold};
@@ -95,6 +102,8 @@ pub struct UncertaintyParts {
     pub common_height: f64,
     /// Of all places alike.
     pub common_plan: f64,
+    /// What of the first two is from points on slopes, steeper than one in ten; nothing where errors of heights go together.
+    pub on_slopes: f64,
 }
 
 impl UncertaintyParts {
@@ -130,6 +139,8 @@ pub struct VolumeUncertainty {
     pub fill: BothSides,
     /// Of fill less cut.
     pub net: BothSides,
+    /// What cut and fill are too large by on average, beside all that: where the surfaces are closer than they are accurate.
+    pub by_chance: GainByChance,
 }
 
 /// Volumes by zone, and how much each point of both surfaces counts in them.
@@ -138,6 +149,8 @@ pub struct WeighedVolumes<'s> {
     /// The volumes of each zone.
     pub zones: Vec<ZoneVolume>,
     surfaces: [&'s Surface; 2],
+    accuracies: [Accuracy; 2],
+    by_chance: Vec<GainByChance>,
     /// What counts of the facets of each side.
     entries: [Entries; 2],
 }
@@ -145,7 +158,7 @@ pub struct WeighedVolumes<'s> {
 /// Measures the volumes of an overlay as [`volumes`](crate::quantities::volumes) does, to the same bits, and in the same walk how much
 /// each point of both surfaces counts in them.
 ///
-/// `surfaces` are those of the overlay, the reference first. The points of a surface are the corners of its facets. The triangulation is kept as it
+/// `surfaces` are those of the overlay, the reference first, and `accuracies` theirs. The points of a surface are the corners of its facets. The triangulation is kept as it
 /// is; ground that is as high as the other surface counts as if it stayed on its side of zero.
 ///
 /// # Errors
@@ -164,30 +177,35 @@ pub struct WeighedVolumes<'s> {
 /// let [level, flat] = [Surface::Level(Level::new(frame, 0.0)), Surface::Grid(flat)];
 /// let overlay = Overlay::new(&level, &flat, None).unwrap();
 /// let survey = Accuracy { common_height: 0.01, ..Accuracy::EXACT };
-/// let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&level, &flat]).unwrap();
-/// let found = weighed.uncertainty(&[0], [Accuracy::EXACT, survey]);
+/// let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&level, &flat], [Accuracy::EXACT, survey]).unwrap();
+/// let found = weighed.uncertainty(&[0]);
 /// assert!((found.fill.standard() - 1.0).abs() < 1e-12);
 /// ```
 pub fn weighed_volumes<'s>(
     overlay: &Overlay<'_>,
     tolerance: Tolerance,
     surfaces: [&'s Surface; 2],
+    accuracies: [Accuracy; 2],
 ) -> Result<WeighedVolumes<'s>, OverlayError> {
-    let fold = WeightFold::new(tolerance.value(), overlay.frame().precision());
-    let (zones, gathered) = volumes_with(overlay, tolerance, fold)?;
+    let weights = WeightFold::new(tolerance.value(), overlay.frame().precision());
+    let by_chance = ByChance::of(overlay, &accuracies, tolerance.value());
+    let (zones, (gathered, by_chance)) =
+        volumes_with(overlay, tolerance, Both(weights, by_chance))?;
     Ok(WeighedVolumes {
         entries: WeightFold::entries(gathered, zones.len()),
         zones,
         surfaces,
+        accuracies,
+        by_chance,
     })
 }
 
 impl WeighedVolumes<'_> {
-    /// How uncertain the sum of the volumes of some zones is, where both surfaces are so accurate. Zones share points, so it is less
+    /// How uncertain the sum of the volumes of some zones is. Zones share points, so it is less
     /// than the sum of their uncertainties, or as much.
-    pub fn uncertainty(&self, zones: &[usize], accuracies: [Accuracy; 2]) -> VolumeUncertainty {
+    pub fn uncertainty(&self, zones: &[usize]) -> VolumeUncertainty {
         let one = |side: usize| {
-            let (entries, accuracy) = (&self.entries[side], &accuracies[side]);
+            let (entries, accuracy) = (&self.entries[side], &self.accuracies[side]);
             if *accuracy == Accuracy::EXACT {
                 return [UncertaintyParts::default(); 3];
             }
@@ -199,7 +217,13 @@ impl WeighedVolumes<'_> {
             reference: reference[kind],
             surveyed: surveyed[kind],
         });
-        VolumeUncertainty { cut, fill, net }
+        let by_chance = zones.iter().filter_map(|&zone| self.by_chance.get(zone));
+        VolumeUncertainty {
+            cut,
+            fill,
+            net,
+            by_chance: GainByChance::sum(by_chance),
+        }
     }
 
     /// By how much cut, and by how much fill, of the sum of some zones grow with each point of the reference.
@@ -218,6 +242,9 @@ impl WeighedVolumes<'_> {
         counts.map(|counts| PointWeights::of(summed.numbered(counts)))
     }
 }
+
+/// Ground that rises more than this is a slope.
+const STEEP: f64 = 0.1;
 
 /// What the weights of one side make of its accuracy: of cut, fill and net.
 fn parts(summed: &Summed<'_>, accuracy: &Accuracy) -> [UncertaintyParts; 3] {
@@ -239,8 +266,21 @@ fn parts_of(
         true => correlated::variance(places.zip(heights), accuracy.correlation),
         false => heights.map(|weight| weight * weight).sum::<f64>(),
     };
-    let of_places = points.map(|[_, east, north]| east * east + north * north);
+    let of_places = points
+        .clone()
+        .map(|[_, east, north]| east * east + north * north);
+    // The weights of a point in plan are those of its height times the slope around it.
+    let on_slopes =
+        points.filter(|[weight, east, north]| libm::hypot(*east, *north) > STEEP * weight.abs());
+    let on_slopes = on_slopes.map(|[weight, east, north]| {
+        let plan = accuracy.plan * accuracy.plan * (east * east + north * north);
+        accuracy.height * accuracy.height * weight * weight + plan
+    });
     UncertaintyParts {
+        on_slopes: match accuracy.correlation > 0.0 {
+            true => 0.0,
+            false => on_slopes.sum::<f64>().sqrt(),
+        },
         height: accuracy.height * of_heights.max(0.0).sqrt(),
         plan: accuracy.plan * of_places.sum::<f64>().sqrt(),
         common_height: accuracy.common_height * weight.abs(),

@@ -61,6 +61,11 @@ impl<'s> FacetIndex<'s> {
         FacetIndex { surface, facets }
     }
 
+    /// The surface.
+    pub(crate) fn surface(&self) -> &'s Surface {
+        self.surface
+    }
+
     /// The height at a place in the coordinates of the surface's frame. A place on an edge or a corner is on the surface; which facet
     /// holds a place is decided exactly.
     pub fn at(&self, place: Place) -> HeightAt {

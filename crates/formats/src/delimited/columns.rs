@@ -15,6 +15,10 @@ pub enum Role {
     North,
     /// Height.
     Height,
+    /// Standard uncertainty of the height.
+    HeightAccuracy,
+    /// Standard uncertainty of the place, in east and in north.
+    PlanAccuracy,
     /// The feature code.
     Code,
     /// A remark.
@@ -61,11 +65,13 @@ impl Reading {
 }
 
 impl Role {
-    const ALL: [Role; 7] = [
+    const ALL: [Role; 9] = [
         Role::Point,
         Role::East,
         Role::North,
         Role::Height,
+        Role::HeightAccuracy,
+        Role::PlanAccuracy,
         Role::Code,
         Role::Note,
         Role::Skip,
@@ -77,6 +83,8 @@ impl Role {
             Role::East => "east",
             Role::North => "north",
             Role::Height => "height",
+            Role::HeightAccuracy => "height-accuracy",
+            Role::PlanAccuracy => "plan-accuracy",
             Role::Code => "code",
             Role::Note => "note",
             Role::Skip => "skip",
@@ -103,6 +111,16 @@ impl Role {
             "y" => &[Role::North, Role::East],
             "h" | "z" | "height" | "elev" | "elevation" | "level" | "rl" => &[Role::Height],
             "p" | "pt" | "point" | "no" | "nr" | "id" | "name" | "number" => &[Role::Point],
+            "height-accuracy" | "height accuracy" | "height_accuracy" | "vertical accuracy"
+            | "vertical_accuracy" | "vrms" | "sd_h" | "sd_z" | "sigma_h" | "sigma_z" | "std_z" => {
+                &[Role::HeightAccuracy]
+            }
+            "plan-accuracy"
+            | "plan accuracy"
+            | "plan_accuracy"
+            | "horizontal accuracy"
+            | "horizontal_accuracy"
+            | "hrms" => &[Role::PlanAccuracy],
             "code" | "description" | "desc" | "feature" => &[Role::Code],
             "note" | "remark" | "remarks" | "comment" => &[Role::Note],
             _ => &[Role::Skip],

@@ -6,7 +6,7 @@ use dapedon_core::units::{Foot, LengthUnit};
 use quick_xml::events::BytesStart;
 
 use super::LandXmlError;
-use crate::HeightUnit;
+use crate::{HeightUnit, PointAccuracies};
 
 /// The coordinate system by its number, or else by its name.
 pub(super) fn coordinate_system(
@@ -92,6 +92,45 @@ pub(super) fn point_id(element: &BytesStart<'_>, offset: u64) -> Result<u64, Lan
         offset,
         found: id.into_owned(),
     })
+}
+
+/// How accurate a point is said to be: standard uncertainties of its northing, easting and height; not a number where it is not said.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct AccuracyOfPoint([f64; 3]);
+
+impl Default for AccuracyOfPoint {
+    fn default() -> Self {
+        AccuracyOfPoint([f64::NAN; 3])
+    }
+}
+
+impl AccuracyOfPoint {
+    /// Adds it to those of other points.
+    pub(super) fn add_to(self, all: &mut PointAccuracies) {
+        let AccuracyOfPoint([north, east, height]) = self;
+        all.height.take(height);
+        all.plan
+            .take(libm::sqrt((north * north + east * east) / 2.0));
+    }
+}
+
+/// How accurate a point is said to be.
+pub(super) fn point_accuracy(
+    element: &BytesStart<'_>,
+    offset: u64,
+) -> Result<AccuracyOfPoint, LandXmlError> {
+    let mut found = AccuracyOfPoint::default();
+    // Hardly any file says it.
+    if !element.attributes_raw().contains("StdError") {
+        return Ok(found);
+    }
+    let names = ["northingStdError", "eastingStdError", "elevationStdError"];
+    for (value, name) in found.0.iter_mut().zip(names) {
+        if let Some(text) = find(element, name, offset)? {
+            *value = text.trim().parse().unwrap_or(f64::NAN);
+        }
+    }
+    Ok(found)
 }
 
 pub(super) fn find<'e>(

@@ -5,8 +5,8 @@ use dapedon_core::units::LengthUnit;
 use quick_xml::events::BytesStart;
 
 use super::attributes::{
-    attribute, both, coordinate_system, find, height_system, height_unit, integer, lossy, point_id,
-    unit,
+    AccuracyOfPoint, attribute, both, coordinate_system, find, height_system, height_unit, integer,
+    lossy, point_accuracy, point_id, unit,
 };
 use super::ids::Ids;
 use super::named::{NamedPoints, Reference};
@@ -62,6 +62,8 @@ pub(super) struct Parser<'t> {
     held: Vec<(Contents, Vec<Reference>)>,
     is_grid: bool,
     pub(super) keeps: bool,
+    /// How accurate the survey point at hand is.
+    accuracies: AccuracyOfPoint,
     in_surface: bool,
     in_definition: bool,
     in_source: bool,
@@ -97,6 +99,7 @@ impl<'t> Parser<'t> {
             held: Vec::new(),
             is_grid: false,
             keeps: false,
+            accuracies: AccuracyOfPoint::default(),
             in_surface: false,
             in_definition: false,
             in_source: false,
@@ -152,6 +155,7 @@ impl<'t> Parser<'t> {
             }
             "CgPoint" => {
                 [self.code, self.name] = both(element, ["code", "name"], offset)?;
+                self.accuracies = point_accuracy(element, offset)?;
                 self.reads = Some(Reads::SurveyPoint);
                 self.numbers = 0;
                 return Ok(());
@@ -209,6 +213,7 @@ impl<'t> Parser<'t> {
         }
         self.reads = Some(Reads::Point);
         let id = point_id(element, offset)?;
+        point_accuracy(element, offset)?.add_to(&mut self.surface.accuracies);
         // Nearly all points have no more than a number.
         self.reference = match element.attributes_raw().contains(REFERENCE) {
             true => attribute(element, REFERENCE, offset)?,
@@ -344,6 +349,7 @@ impl<'t> Parser<'t> {
                         let kind = "points with a code to skip".into();
                         *self.points.left_out.entry(kind).or_insert(0) += 1;
                     } else {
+                        self.accuracies.add_to(&mut self.points.accuracies);
                         self.points.vertices.push(Vertex::new(east, north, height));
                     }
                     Ok(())
@@ -450,6 +456,7 @@ impl<'t> Parser<'t> {
                 crs: self.crs,
                 height_system: self.height_system,
                 date: self.date,
+                accuracies: self.points.accuracies,
                 lines,
                 names,
                 notes,

@@ -6,7 +6,7 @@ use std::str::FromStr;
 use dapedon_core::quantities::Accuracy;
 use dapedon_core::units::LengthUnit;
 
-use super::{SurfaceAccuracy, SurveyKind};
+use super::{AccuracyInFile, SurfaceAccuracy, SurveyKind};
 
 /// The numbers that may be stated, and the greatest of each that is believed, in metres.
 const NUMBERS: [(&str, f64); 5] = [
@@ -49,7 +49,7 @@ impl StatedAccuracy {
         Ok(StatedAccuracy { kind, numbers })
     }
 
-    /// Its numbers from their unit in another one.
+    /// Its numbers from their unit in another one; those that are not stated as its file says of its points, or else the usual ones of its kind.
     ///
     /// # Errors
     ///
@@ -57,14 +57,20 @@ impl StatedAccuracy {
     pub(crate) fn resolved(
         &self,
         [of, to]: [LengthUnit; 2],
+        in_file: Option<&AccuracyInFile>,
     ) -> Result<SurfaceAccuracy, AccuracyError> {
         let usual = self.kind.map_or(Accuracy::EXACT, SurveyKind::usual);
+        let in_file = match self.kind {
+            // What is exact is so whatever a file says.
+            Some(SurveyKind::Design) => [None; 5],
+            _ => in_file.map_or([None; 5], AccuracyInFile::numbers),
+        };
         let mut found = [0.0; 5];
         let rows = found
             .iter_mut()
             .zip(NUMBERS)
-            .zip(self.numbers.into_iter().zip(usual.numbers()));
-        for ((found, (key, greatest)), (number, usual)) in rows {
+            .zip(self.numbers.into_iter().zip(in_file).zip(usual.numbers()));
+        for ((found, (key, greatest)), ((number, in_file), usual)) in rows {
             *found = match number {
                 Some(value) if of.convert(value, LengthUnit::Metre) > greatest => {
                     return Err(AccuracyError::TooGreat {
@@ -74,16 +80,23 @@ impl StatedAccuracy {
                     });
                 }
                 Some(value) => of.convert(value, to),
-                None => LengthUnit::Metre.convert(usual, to),
+                None => in_file.unwrap_or_else(|| LengthUnit::Metre.convert(usual, to)),
             };
         }
         let own = Accuracy::of(found);
-        let stands = self.numbers.iter().any(Option::is_none);
+        let both = self.numbers.iter().zip(in_file);
+        let stands = { both }.any(|(number, in_file)| number.is_none() && in_file.is_none());
         let kinds = self
             .kind
             .filter(|kind| stands && *kind != SurveyKind::Design);
         let usual = kinds.into_iter().collect();
-        Ok(SurfaceAccuracy::of(Some(self.to_string()), usual, &own, to))
+        let taken = self.numbers.iter().zip(in_file);
+        let taken = { taken }.any(|(number, in_file)| number.is_none() && in_file.is_some());
+        let words = match taken {
+            true => format!("{self}, points as in its file"),
+            false => self.to_string(),
+        };
+        Ok(SurfaceAccuracy::of(Some(words), usual, &own, to))
     }
 }
 
@@ -225,23 +238,25 @@ mod tests {
     fn usual_values_stand_for_numbers_that_are_not_stated() {
         let feet = LengthUnit::Foot(Foot::UsSurvey);
         let stated: StatedAccuracy = "gnss,height=0.1".parse().unwrap();
-        let found = stated.resolved([feet, LengthUnit::Metre]).unwrap();
+        let found = stated.resolved([feet, LengthUnit::Metre], None).unwrap();
         assert_eq!(found.height.value, 0.1 * 1200.0 / 3937.0);
         assert_eq!(found.plan.value, SurveyKind::Gnss.usual().plan);
         assert_eq!(found.usual_values_of, [SurveyKind::Gnss]);
         let own: StatedAccuracy = "height=0.02".parse().unwrap();
-        let found = own.resolved(METRES).unwrap();
+        let found = own.resolved(METRES, None).unwrap();
         assert!(found.usual_values_of.is_empty());
         assert_eq!(found.plan.value, 0.0);
         let design: StatedAccuracy = "design".parse().unwrap();
-        assert!(design.resolved(METRES).unwrap().is_exact());
+        assert!(design.resolved(METRES, None).unwrap().is_exact());
     }
 
     #[test]
     fn what_is_no_accuracy_is_refused_by_name() {
         let refused = |text: &str| {
             let read: Result<StatedAccuracy, _> = text.parse();
-            let error = read.and_then(|stated| stated.resolved(METRES)).unwrap_err();
+            let error = read
+                .and_then(|stated| stated.resolved(METRES, None))
+                .unwrap_err();
             let code: &'static str = (&error).into();
             assert!(!error.remedy().is_empty());
             code

@@ -59,6 +59,9 @@ fn held(
     desk.site.making.warnings.extend(odd);
     let own = plan.zones.iter().cloned().map(ZoneSource::Named);
     let zones = desk.site.zones(&own.collect::<Vec<_>>())?;
+    let along = plan.crossfall.as_ref();
+    let along = along.map(|rules| Ok::<_, JobError>((rules, desk.site.line(&rules.line)?)));
+    let along = along.transpose()?;
     let (from, to) = (&*design.surface, &*built.surface);
     let laid = Overlay::new(from, to, zones.as_ref());
     let overlay = laid.map_err(|error| not_laid(error, from, to, zones.as_ref()))?;
@@ -70,6 +73,7 @@ fn held(
         scene: &scene,
         limits: &plan.limits,
         acceptance: plan.acceptance,
+        crossfall: along.as_ref().map(|(rules, line)| (*rules, line)),
     })?;
     let [design, built] = plan.sides.each_ref().map(ToString::to_string);
     let at = format!("conformity \"{}\"", plan.description);

@@ -5,10 +5,11 @@ use std::sync::Arc;
 use dapedon_core::surface::{Outline, Surface};
 
 use super::SurfacePair;
+use super::between_points::BetweenPointsAsked;
 use super::kinds::ItemMeasurement;
 use super::kinds::pile::PilesAbove;
 use super::kinds::sloping::Sloped;
-use super::passes::Passes;
+use super::passes::{PassIndex, Passes};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::Finding;
@@ -29,6 +30,8 @@ pub(crate) struct BillInputs<'j> {
     pub(crate) made: Vec<(Source, MadeSurface)>,
     /// Where each of them ends.
     outlines: Vec<Outline>,
+    /// What the spacing of points leaves out, where items ask for it.
+    pub(super) between_points: Vec<BetweenPointsAsked>,
     pub(super) passes: Passes,
     /// What was measured along slopes, and of piles, each once.
     pub(super) sloped: Vec<Sloped>,
@@ -52,7 +55,9 @@ impl<'j> BillInputs<'j> {
         let checked = job.untouched.iter().filter(|_| whole);
         let held = job.conformity.iter().filter(|_| whole);
         let surfaces = items.iter().flat_map(|item| item.what.kind().surfaces());
+        let limits = items.iter().filter_map(|item| item.what.kind().limit());
         for source in surfaces
+            .chain(limits)
             .chain(checked.clone().flat_map(|plan| &plan.sides))
             .chain(held.clone().flat_map(|plan| &plan.sides))
         {
@@ -90,6 +95,7 @@ impl<'j> BillInputs<'j> {
             site,
             made,
             passes: Passes::default(),
+            between_points: Vec::new(),
             sloped: Vec::new(),
             piled: Vec::new(),
             line_files: Vec::new(),
@@ -110,6 +116,19 @@ impl<'j> BillInputs<'j> {
 
     pub(super) fn surface(&self, number: usize) -> &Arc<Surface> {
         &self.made[number].1.surface
+    }
+
+    /// Asks for what the spacing of points leaves out of what is measured for a ticket.
+    pub(super) fn ask_between_points(&mut self, ticket: PassIndex) {
+        if self.between_points_of(ticket).is_none() {
+            self.between_points.push(BetweenPointsAsked::of(ticket));
+        }
+    }
+
+    /// What the spacing of points leaves out of what is measured for a ticket, where that was asked for.
+    pub(super) fn between_points_of(&self, ticket: PassIndex) -> Option<&BetweenPointsAsked> {
+        let mut asked = self.between_points.iter();
+        asked.find(|own| own.ticket.measures_as(ticket))
     }
 
     /// Makes all overlays.
@@ -135,10 +154,24 @@ impl<'j> BillInputs<'j> {
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);
-            let found = pass.measure(&scene, outlines, sure, &step, zones_of);
-            step.unless_stopped(found)?;
+            let names = facts.map(|side| side.source.as_str());
+            let found = pass.measure(&scene, outlines, sure, (&step, names), zones_of);
+            let shifted = step.unless_stopped(found)?;
+            self.site.making.warnings.extend(shifted);
+            let (zones, volume) = pass.whole(&units);
+            for (made, other) in [(sides[0], sides[1]), (sides[1], sides[0])] {
+                let other = &*other.surface;
+                let found = sanity::points_far_apart(made, other, zones.as_ref(), &volume, &units);
+                self.site.making.warnings.extend(found);
+            }
         }
         self.passes = passes;
+        let mut asked = std::mem::take(&mut self.between_points);
+        for own in &mut asked {
+            let step = self.watch.next(Activity::LeavingOutPoints)?;
+            step.unless_stopped(own.measure(self))?;
+        }
+        self.between_points = asked;
         Ok(())
     }
 

@@ -1,8 +1,8 @@
 //! One line of the bill, from what was found for it.
 
 use dapedon_contract::{
-    ContractError, ConversionStep, CountedBy, Departure, Earth, FactorUnits, LayerCount, LoadsMade,
-    State, amount, binary, less, plain, plus,
+    ContractError, Conversion, ConversionStep, CountedBy, Departure, Earth, Factor, FactorUnits,
+    LayerCount, LoadsMade, State, amount, binary, less, plain, plus,
 };
 use dapedon_core::plan::Sum;
 use dapedon_core::units::{AreaUnit, VolumeUnit};
@@ -11,7 +11,7 @@ use rust_decimal::Decimal;
 use super::BillError;
 use super::inputs::BillInputs;
 use super::kinds::ItemMeasurement;
-use super::model::{BillItem, FurtherCount, ItemRow, ItemUncertainty};
+use super::model::{BillItem, FactorOfItem, FurtherCount, ItemRow, ItemUncertainty, LimitFacts};
 use super::rows::{RowUnits, Rows};
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -40,6 +40,7 @@ pub(crate) fn measured(
         notes,
         warnings,
         by_sections,
+        to_limit,
         findings,
     } = asked.rows(desk, item, units)?;
     let bands = asked.bands(desk).cloned();
@@ -71,6 +72,7 @@ pub(crate) fn measured(
         conversion,
         loads,
         packed,
+        used,
     } = paid(job, item, material, [written, volume], counted_in, &symbols)?.by_layers(
         job,
         item,
@@ -94,7 +96,10 @@ pub(crate) fn measured(
     let uncertainty = uncertain.map(|own| {
         let standard = own.standard;
         let of_measured = standard.unit.convert(standard.value, counted_in);
-        ItemUncertainty::of(of_measured, [written, quantity], item.rate, own)
+        let factors = material.map_or(Vec::new(), |(stuff, plan)| {
+            FactorOfItem::all(&stuff.material, &plan.uncertainty, &used)
+        });
+        ItemUncertainty::of(of_measured, [written, quantity], item.rate, own, factors)
     });
     let due = (item.rate).map(|rate| amount(quantity, rate)).transpose()?;
     let sides = kind.surfaces();
@@ -116,6 +121,8 @@ pub(crate) fn measured(
         outside_plots: in_no_plot,
         total,
         by_sections,
+        limit: LimitFacts::of(&item.what, &units.told),
+        to_limit,
         bands,
         uncertainty,
         second_opinions: None,
@@ -197,6 +204,8 @@ struct PaidQuantity {
     conversion: Vec<ConversionStep>,
     loads: Option<LoadsMade>,
     packed: Vec<FurtherCount>,
+    /// The factors that it follows by.
+    used: Vec<Factor>,
 }
 
 impl PaidQuantity {
@@ -214,6 +223,7 @@ impl PaidQuantity {
         };
         self.quantity = Decimal::ZERO;
         self.conversion.clear();
+        self.used.clear();
         for (row, layer) in rows.iter().zip(layers) {
             // Each by its own build-up: others may have a layer of that name.
             let by_area = |by: &CountedBy| matches!(by, CountedBy::Covers(_));
@@ -269,7 +279,9 @@ fn paid(
         conversion: Vec::new(),
         loads: None,
         packed: Vec::new(),
+        used: Vec::new(),
     };
+    let factors = |trail: &Conversion| trail.links.iter().map(|link| link.means).collect();
     let Some((stuff, plan)) = material else {
         return Ok(paid);
     };
@@ -295,15 +307,22 @@ fn paid(
             let trail = known.taken_to(earth, stuff.pay, round).map_err(lacks)?;
             paid.quantity = trail.earth().volume();
             paid.conversion = symbols.steps(&trail);
+            paid.used = factors(&trail);
         }
         PaidUnit::Mass => {
             let trail = known.taken_to_mass(earth, round).map_err(lacks)?;
             paid.quantity = trail.mass().map_or(Decimal::ZERO, |mass| mass.0);
             paid.conversion = symbols.steps(&trail);
+            paid.used = factors(&trail);
         }
         PaidUnit::Loads => {
             let loads = paid.loads.as_ref();
             paid.quantity = loads.map_or(Decimal::ZERO, |loads| loads.count);
+            let trail = match loads.map(|loads| &*loads.limited_by) {
+                Some("mass") => known.taken_to_mass(earth, round).map_err(lacks)?,
+                _ => known.taken_to(earth, State::Loose, round).map_err(lacks)?,
+            };
+            paid.used = factors(&trail);
         }
         PaidUnit::Packed(_) | PaidUnit::Area(_) | PaidUnit::Counted(_) | PaidUnit::Typed => {}
     }
@@ -316,6 +335,7 @@ fn paid(
             paid.quantity = step.amount;
             paid.conversion = symbols.steps(&trail);
             paid.conversion.push(step);
+            paid.used = factors(&trail);
         } else {
             paid.packed.push(FurtherCount::new(step, packed.cost)?);
         }

@@ -6,10 +6,12 @@ mod capacity;
 mod layer;
 pub(super) mod pile;
 pub(super) mod sloping;
+mod to_limit;
 mod typed;
 
 use dapedon_contract::ContractError;
 
+use super::ItemMap;
 use super::inputs::BillInputs;
 use super::passes::PassIndex;
 use super::rows::{RowUnits, Rows};
@@ -54,6 +56,16 @@ pub(super) trait ItemMeasurement {
         None
     }
 
+    /// The numbers of its two surfaces, where it is measured by itself and not with others in one overlay.
+    fn by_itself(&self) -> Option<[usize; 2]> {
+        None
+    }
+
+    /// A map of its own.
+    fn sheet(&self, _desk: &BillInputs<'_>, _item: &ItemPlan) -> Option<ItemMap> {
+        None
+    }
+
     /// The layers that it counts, zone by zone.
     fn layers(&self) -> &[LayerQuantity] {
         &[]
@@ -70,6 +82,7 @@ pub(super) fn ask(
         ItemKind::BySections(plan) => by_sections::ask(desk, plan),
         ItemKind::Capacity(plan) => capacity::ask(desk, item, plan),
         ItemKind::Sloping(plan) => sloping::ask(desk, plan),
+        ItemKind::ToLimit(plan) => to_limit::ask(desk, plan),
         ItemKind::Pile(plan) => pile::ask(desk, plan),
         ItemKind::Layer(plan) => layer::ask(desk, plan),
         ItemKind::Typed(_) => typed::ask(),

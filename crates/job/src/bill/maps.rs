@@ -50,7 +50,15 @@ impl BillInputs<'_> {
                 }
             }
         }
-        sheets.into_iter().map(|(_, sheet)| sheet).collect()
+        let own = items
+            .iter()
+            .zip(asked)
+            .filter_map(|(item, asked)| asked.sheet(self, item));
+        sheets
+            .into_iter()
+            .map(|(_, sheet)| sheet)
+            .chain(own)
+            .collect()
     }
 
     fn sheets_of(&self, asked: &dyn ItemMeasurement) -> Vec<MapSubject> {
@@ -82,6 +90,8 @@ impl BillInputs<'_> {
                         .collect(),
                     scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone())
                         .in_bands(self.passes.rules(*ticket).cloned()),
+                    to_limit: false,
+                    spots: Vec::new(),
                 }
             }
             MapSubject::Pile(index, pile) => {
@@ -96,6 +106,8 @@ impl BillInputs<'_> {
                     tolerance: 0.0,
                     rows: vec![pile.measured.clone()],
                     scene: Scene::of(&self.site.making, surfaces, Some(zones)),
+                    to_limit: false,
+                    spots: Vec::new(),
                 }
             }
         }

@@ -1,7 +1,8 @@
 //! What is dug of each material against what is placed of it, and what is brought in or taken away.
 
 use dapedon_contract::{
-    Bank, ContractError, Earth, FactorUnits, Movement, Per, Price, State, plus,
+    Bank, ContractError, Earth, FactorUnits, Movement, Per, Price, Shrink, State, Swell, binary,
+    plus,
 };
 use rust_decimal::Decimal;
 
@@ -18,6 +19,7 @@ pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<
         .materials
         .iter()
         .filter(|(name, _)| stuff().any(|stuff| stuff.material == **name));
+    let of = |share: Option<f64>, factor: Option<f64>| Some(share? * factor?);
     let materials: Vec<MaterialFacts> = used
         .map(|(name, plan)| MaterialFacts {
             material: name.clone(),
@@ -34,6 +36,18 @@ pub(super) fn facts(job: &Job, items: &[&ItemPlan]) -> (Vec<MaterialFacts>, Vec<
                 .material
                 .density
                 .map(|density| density.state.word().into()),
+            swell_uncertainty: of(
+                plan.uncertainty.swell,
+                plan.material.swell.map(Swell::loose),
+            ),
+            shrink_uncertainty: of(
+                plan.uncertainty.shrink,
+                plan.material.shrink.map(Shrink::compacted),
+            ),
+            density_uncertainty: of(
+                plan.uncertainty.density,
+                plan.material.density.map(|density| binary(density.mass)),
+            ),
             vehicle: plan.vehicle.clone(),
         })
         .collect();

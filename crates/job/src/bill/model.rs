@@ -1,22 +1,26 @@
 //! A measured bill, in the units it is reported in: the object that `--json` prints and every output shows.
 
+mod to_limit;
+mod uncertain;
+
 use super::conformity::BillConformity;
 use super::untouched::BillUntouched;
-use crate::accuracy::COVERAGE_FACTOR;
 use crate::figure::{Area, Length};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::ConformityVerdict;
-use crate::quantities::{Bands, SecondOpinions, SectionVolumes, UncertaintyOf, ZoneMeasurement};
+use crate::quantities::{Bands, SecondOpinions, SectionVolumes, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
-use dapedon_contract::{ConversionStep, Cost, LoadsMade, binary};
+use dapedon_contract::{ConversionStep, Cost, LoadsMade};
 use dapedon_core::units::VolumeUnit;
 use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+pub use to_limit::{FarthestBeyond, LimitFacts, ToLimit, WorkToLimit};
+pub use uncertain::{FactorName, FactorOfItem, ItemUncertainty};
 
 /// The items of a job, measured.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -89,6 +93,15 @@ pub struct MaterialFacts {
     /// The state of that volume.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub density_state: Option<Word>,
+    /// How uncertain the swell is: a standard uncertainty, as those of the others.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub swell_uncertainty: Option<f64>,
+    /// How uncertain the shrink is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shrink_uncertainty: Option<f64>,
+    /// How uncertain the density is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub density_uncertainty: Option<f64>,
     /// The vehicle that hauls it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub vehicle: Option<String>,
@@ -155,6 +168,12 @@ pub struct BillItem {
     /// Where it is computed from sections: what they come to, beside the volume between the surfaces.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub by_sections: Option<ItemSections>,
+    /// The limit that it is paid up to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub limit: Option<LimitFacts>,
+    /// What was done to the limit, in all rows; what is shared counts once.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to_limit: Option<ToLimit>,
     /// Its ground by how much it differs, where that was asked for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bands: Option<Bands>,
@@ -225,46 +244,6 @@ pub struct AmountUncertainty {
     pub standard: f64,
 }
 
-/// How uncertain an item is: standard uncertainties, from the accuracy of both surfaces. Factors and rates count as exact.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[non_exhaustive]
-pub struct ItemUncertainty {
-    /// How many standard uncertainties are shown with ±.
-    pub coverage_factor: f64,
-    /// Of what is measured, in its unit.
-    pub measured: f64,
-    /// Of what is paid, in its unit.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub quantity: Option<f64>,
-    /// Of the amount.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub amount: Option<f64>,
-    /// What makes it, as volumes.
-    pub from: UncertaintyOf,
-}
-
-impl ItemUncertainty {
-    /// From that of what is measured: what is paid follows from it by factors.
-    pub(crate) fn of(
-        of_measured: f64,
-        [measured, paid]: [Decimal; 2],
-        rate: Option<Decimal>,
-        from: UncertaintyOf,
-    ) -> Self {
-        let factor = paid.checked_div(measured).map(binary);
-        let quantity = factor.map(|factor| of_measured * factor.abs());
-        ItemUncertainty {
-            coverage_factor: COVERAGE_FACTOR,
-            measured: of_measured,
-            quantity,
-            amount: quantity
-                .zip(rate)
-                .map(|(quantity, rate)| quantity * binary(rate).abs()),
-            from,
-        }
-    }
-}
-
 /// What the sections of an item come to.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ItemSections {
@@ -300,6 +279,9 @@ pub struct ItemRow {
     /// All that was measured there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub measured: Option<ZoneMeasurement>,
+    /// What was done to the limit, where there is one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to_limit: Option<ToLimit>,
 }
 
 /// What else an item is counted in.

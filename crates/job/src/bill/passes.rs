@@ -13,10 +13,12 @@ use dapedon_core::zones::Zones;
 use super::grounds::{GroundParts, ItemGround};
 use crate::band_rules::BandRules;
 use crate::error::{JobError, JobFileLine};
+use crate::finding::Finding;
 use crate::job_file::MeasuredZones;
 use crate::quantities::bands::{self, Bands};
+use crate::quantities::sanity::shifted_in_plan;
 use crate::quantities::uncertainty::Sureness;
-use crate::quantities::{Scene, ZoneMeasurement, ZoneUncertainty};
+use crate::quantities::{Scene, Volumes, ZoneMeasurement, ZoneUncertainty};
 use crate::surfaces::{apart, not_laid};
 use crate::units::ReportUnits;
 use crate::watch::Step;
@@ -68,7 +70,7 @@ struct PassGround {
 }
 
 /// Where an item finds what was measured for it.
-#[derive(Clone, Copy)]
+#[derive(Clone, Copy, PartialEq, Eq)]
 pub(crate) struct PassIndex {
     pub(crate) pass: usize,
     part: usize,
@@ -77,6 +79,11 @@ pub(crate) struct PassIndex {
 }
 
 impl PassIndex {
+    /// True where surfaces, ground and tolerance are the same.
+    pub(crate) fn measures_as(self, other: PassIndex) -> bool {
+        (self.place(), self.tolerance) == (other.place(), other.tolerance)
+    }
+
     /// Which surfaces, and which ground, whatever counts as unchanged there.
     pub(crate) fn place(self) -> [usize; 2] {
         [self.pass, self.part]
@@ -194,15 +201,16 @@ impl Passes {
 
 impl Pass {
     /// Measures all that was asked for, in one walk over the overlay: each piece lies in one region, whatever the
-    /// number of items that count it. `scene` holds the two surfaces, which end at `outlines`.
+    /// number of items that count it. `scene` holds the two surfaces, which end at `outlines`. Says where a shift in plan explains what lies
+    /// between them.
     pub(crate) fn measure(
         &mut self,
         scene: &Scene,
         outlines: [&Outline; 2],
         sure: Option<Sureness>,
-        step: &Step,
+        (step, names): (&Step, [&str; 2]),
         zones_of: impl Fn(&str) -> Result<Vec<KnownZone>, JobError>,
-    ) -> Result<(), JobError> {
+    ) -> Result<Option<Finding>, JobError> {
         let sides = [&scene.reference, &scene.surveyed];
         let (reference, surveyed) = (&**sides[0], &**sides[1]);
         let grounds = self.parts.iter().map(|part| &part.ground);
@@ -233,11 +241,12 @@ impl Pass {
                 // One tolerance after the other: what is gathered is larger than the surfaces.
                 let mut found = Vec::new();
                 for &tolerance in &self.tolerances {
-                    let weighed = weighed_volumes(&laid, tolerance, [reference, surveyed]);
+                    let weighed =
+                        weighed_volumes(&laid, tolerance, [reference, surveyed], sure.accuracies);
                     let weighed = weighed.map_err(fault)?;
                     let grounds = self.parts.iter().map(|part| {
                         let counted = &part.laid.counted;
-                        let own = weighed.uncertainty(counted, sure.accuracies);
+                        let own = weighed.uncertainty(counted);
                         GroundUncertainty {
                             volumes: ZoneUncertainty::of(&own, &scene.units),
                             weights: [
@@ -258,7 +267,6 @@ impl Pass {
                 found
             }
         };
-        self.sure = sure;
         let covered: Vec<Coverage> = coverage(outlines[0], outlines[1], regions.as_ref());
         for by_region in found {
             let rows = by_region.iter().zip(&covered);
@@ -275,14 +283,23 @@ impl Pass {
             let by_region = dapedon_core::quantities::bands(&laid, &edges).map_err(fault)?;
             let all = bands::summed(counted.iter().map(|&region| &by_region[region]));
             let all = (!all.is_empty()).then_some(("all", &all));
-            asked.found = Some(Bands::of(
-                &asked.rules,
-                &edges,
-                &scene.units,
-                all.into_iter(),
-            ));
+            let mut found = Bands::of(&asked.rules, &edges, &scene.units, all.into_iter());
+            if let Some(sure) = &sure {
+                let (units, groups) = (&scene.units, [counted.clone()]);
+                let surfaces = [reference, surveyed];
+                let added = found.add_uncertainty(&edges, &laid, surfaces, sure, units, &groups);
+                added.map_err(|error| error.in_job(&asked.spot))?;
+            }
+            asked.found = Some(found);
         }
+        let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
+        let counted = self.counted_regions();
+        let rows = counted.iter().filter_map(|&region| measured.get(region));
+        let whole = ZoneMeasurement::sum("all", rows, &scene.units);
+        let shifted = shifted_in_plan(&laid, Some(&whole), names, scene.frame().unit());
+        let shifted = shifted.map_err(fault)?;
         drop(laid);
+        self.sure = sure;
         self.regions = regions;
         let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
         for part in &self.parts {
@@ -292,7 +309,31 @@ impl Pass {
                 return Err(apart(reference, surveyed, drawn).in_job(&part.spot));
             }
         }
-        Ok(())
+        Ok(shifted)
+    }
+
+    /// The regions that count for any item, each once.
+    fn counted_regions(&self) -> Vec<usize> {
+        let counted = self.parts.iter().flat_map(|part| &part.laid.counted);
+        let mut counted: Vec<usize> = counted.copied().collect();
+        counted.sort_unstable();
+        counted.dedup();
+        counted
+    }
+
+    /// All ground that counts for any item, where that is not everywhere, and the volumes on it.
+    pub(crate) fn whole(&self, told: &ReportUnits) -> (Option<Zones>, Volumes) {
+        let counted = self.counted_regions();
+        let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
+        let rows = counted.iter().filter_map(|&region| measured.get(region));
+        let volume = ZoneMeasurement::sum("all", rows, told).volume;
+        let zones = self.regions.as_ref().map(|regions| {
+            let own = counted
+                .iter()
+                .filter_map(|&region| regions.zones().get(region));
+            Zones::new(regions.frame(), own.cloned().collect())
+        });
+        (zones, volume)
     }
 
     /// The finest of its tolerances, where any item has one.

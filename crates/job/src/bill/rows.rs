@@ -6,7 +6,7 @@ use dapedon_core::zones::Zone;
 use rust_decimal::Decimal;
 
 use super::grounds::ItemGround;
-use super::model::{ItemRow, ItemSections};
+use super::model::{ItemRow, ItemSections, ToLimit};
 use crate::digits::figure_in_words;
 use crate::figure::{Area, Volume};
 use crate::finding::Finding;
@@ -26,6 +26,8 @@ pub(crate) struct Rows {
     pub(crate) warnings: Vec<Finding>,
     /// Where it is computed from sections: what they come to.
     pub(crate) by_sections: Option<ItemSections>,
+    /// Where work is counted up to a limit: all of it.
+    pub(crate) to_limit: Option<ToLimit>,
     /// In what it is not what it is taken for.
     pub(crate) findings: Vec<Finding>,
 }

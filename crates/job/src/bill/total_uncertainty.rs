@@ -2,14 +2,17 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use dapedon_contract::{ContractError, plus};
+use dapedon_contract::{ContractError, binary, plus};
 use dapedon_core::quantities::{Accuracy, PointWeights};
 use rust_decimal::Decimal;
 
 use super::inputs::BillInputs;
 use super::kinds::ItemMeasurement;
-use super::model::{AmountUncertainty, BillItem};
+use super::model::{AmountUncertainty, BillItem, FactorName};
 use crate::accuracy::COVERAGE_FACTOR;
+
+/// What does not come from the errors of a survey.
+static NO_SURVEY: BTreeSet<String> = BTreeSet::new();
 
 /// By how much the sum grows with the points of one surface.
 struct OfSurface {
@@ -27,15 +30,37 @@ pub(super) fn of(
     let mut sum: Option<Decimal> = None;
     // What counts points of a part of a surface that are numbered otherwise.
     let mut by_themselves = Vec::new();
+    // What the sum gains with each factor that is a standard uncertainty too large, in all items that follow by it.
+    let mut factors: BTreeMap<(&str, FactorName), f64> = BTreeMap::new();
     for (asked, item) in asked.iter().zip(items) {
         let own = item.uncertainty.as_ref();
         let (Some(own), Some(amount)) = (own, item.amount) else {
             continue;
         };
-        if let (Some(piles), Some(of_amount)) = (asked.piles(), own.amount) {
+        for factor in &own.factors {
+            let key = (factor.material.as_str(), factor.factor);
+            *factors.entry(key).or_default() += binary(amount) * factor.share;
+        }
+        if let (Some(piles), Some(of_amount)) = (asked.piles(), own.amount_from_surfaces) {
             sum = Some(sum.map_or(Ok(amount), |sum| plus(sum, amount))?);
             let surface = desk.piled[piles].surface;
             by_themselves.push((&desk.made[surface].1.errors_of, of_amount));
+            continue;
+        }
+        if let (Some(surfaces), Some(of_amount)) = (asked.by_itself(), own.amount_from_surfaces) {
+            sum = Some(sum.map_or(Ok(amount), |sum| plus(sum, amount))?);
+            let whole = own.from.standard.value;
+            for (number, parts) in surfaces
+                .into_iter()
+                .zip([own.from.reference, own.from.surveyed])
+            {
+                let share = if whole > 0.0 {
+                    parts.standard() / whole
+                } else {
+                    0.0
+                };
+                by_themselves.push((&desk.made[number].1.errors_of, of_amount * share));
+            }
             continue;
         }
         let (Some(ticket), Some(counts)) = (asked.overlay(), asked.volume_counts()) else {
@@ -45,7 +70,7 @@ pub(super) fn of(
         let (Some(ground), Some(sure)) = (desk.passes.uncertainty(ticket), &pass.sure) else {
             continue;
         };
-        let Some(of_amount) = own.amount else {
+        let Some(of_amount) = own.amount_from_surfaces else {
             continue;
         };
         sum = Some(sum.map_or(Ok(amount), |sum| plus(sum, amount))?);
@@ -56,6 +81,11 @@ pub(super) fn of(
         }
         let falls = item.rate.is_some_and(|rate| rate.is_sign_negative());
         let each = of_amount / standard * if falls { -1.0 } else { 1.0 };
+        // What lies between points is no error of the points, and others know nothing of it.
+        let between = [own.from.reference, own.from.surveyed].map(|side| side.between_points);
+        for part in between.into_iter().flatten() {
+            by_themselves.push((&NO_SURVEY, of_amount * part.value / own.from.standard.value));
+        }
         let sides = pass.sides.iter().zip(&ground.weights).zip(sure.accuracies);
         // What counts as exact against the other side adds nothing.
         let sides = sides.filter(|(_, accuracy)| *accuracy != Accuracy::EXACT);
@@ -78,7 +108,11 @@ pub(super) fn of(
     Ok(sum.map(|amount| AmountUncertainty {
         coverage_factor: COVERAGE_FACTOR,
         amount,
-        standard: together(variances.chain(by_themselves)),
+        standard: {
+            let by_factors = factors.values().map(|own| own * own);
+            let by_factors = by_factors.sum::<f64>().sqrt();
+            libm::hypot(together(variances.chain(by_themselves)), by_factors)
+        },
     }))
 }
 

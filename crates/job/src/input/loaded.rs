@@ -40,6 +40,9 @@ impl LoadedSurface {
         for place in self.surface.outlines.iter_mut().flat_map(|o| &mut o.ring) {
             *place = Place::new(convert(place.east), convert(place.north));
         }
+        let stated = &mut self.surface.accuracies;
+        stated.height.times(convert(1.0));
+        stated.plan.times(convert(1.0));
         if let Some((_, outline)) = &mut self.outline {
             outline.convert(from, to);
         }

@@ -203,7 +203,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         .map(|entry| checks::untouched(&sheet, entry, &surface_names, &zone_names));
     let untouched = untouched.collect::<Result<_, _>>()?;
     let conformity = (entries.conformity.iter())
-        .map(|entry| checks::conformity(&sheet, entry, &surface_names, &zone_names));
+        .map(|entry| checks::conformity(&sheet, entry, &surface_names, &zone_names, &line_names));
     let conformity = conformity.collect::<Result<_, _>>()?;
     let acknowledged = entries.acknowledged.iter();
     let acknowledged = acknowledged.map(|entry| checks::acknowledged(&sheet, entry));

@@ -4,8 +4,10 @@ mod between;
 mod by_sections;
 mod capacity;
 mod layer;
+mod opinions;
 mod pile;
 mod sloping;
+mod to_limit;
 mod typed;
 
 use std::fmt::Debug;
@@ -23,8 +25,10 @@ pub(crate) use between::{Between, Counts};
 pub(crate) use by_sections::BySections;
 pub(crate) use capacity::Capacity;
 pub(crate) use layer::Layer;
+pub(crate) use opinions::ItemOpinions;
 pub(crate) use pile::Pile;
 pub(crate) use sloping::Sloping;
+pub(crate) use to_limit::ToLimit;
 pub(crate) use typed::Typed;
 
 /// What is measured.
@@ -34,6 +38,7 @@ pub(crate) enum ItemKind {
     BySections(BySections),
     Capacity(Capacity),
     Sloping(Sloping),
+    ToLimit(ToLimit),
     Pile(Pile),
     Layer(Layer),
     Typed(Typed),
@@ -47,6 +52,7 @@ impl ItemKind {
             ItemKind::BySections(kind) => kind,
             ItemKind::Capacity(kind) => kind,
             ItemKind::Sloping(kind) => kind,
+            ItemKind::ToLimit(kind) => kind,
             ItemKind::Pile(kind) => kind,
             ItemKind::Layer(kind) => kind,
             ItemKind::Typed(kind) => kind,
@@ -75,6 +81,11 @@ pub(crate) trait Kind: Debug {
         &[]
     }
 
+    /// The surface that work is paid up to, where there is one.
+    fn limit(&self) -> Option<&Source> {
+        None
+    }
+
     /// Where it counts, where that is a matter of zones.
     fn ground(&self) -> Option<&MeasuredZones> {
         None
@@ -99,6 +110,11 @@ pub(crate) trait Kind: Debug {
     /// Height differences up to this size count as unchanged.
     fn tolerance(&self) -> f64 {
         0.0
+    }
+
+    /// The second opinions that it asks for, and of which figure.
+    fn opinions(&self) -> Option<(&ItemOpinions, Counts)> {
+        None
     }
 
     /// A quantity that is not measured, and why.

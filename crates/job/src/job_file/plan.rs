@@ -16,7 +16,9 @@ use crate::accuracy::StatedAccuracy;
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
 pub(crate) use checks::{AcknowledgedPlan, ConformityPlan, UntouchedPlan};
-pub(crate) use item::{ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit};
+pub(crate) use item::{
+    FactorUncertainty, ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
+};
 pub(crate) use typical_section::{
     BreakHeightPlan, BreakPlan, ByChainage, SweptPlan, TypicalSectionPlan,
 };

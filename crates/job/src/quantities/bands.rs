@@ -1,14 +1,19 @@
 //! Bands of difference: ground by how much it differs, with the whole volume over it.
 
 use dapedon_core::overlay::Overlay;
-use dapedon_core::quantities::{Band, BandEdges, Tolerance, bands};
+use dapedon_core::quantities::{
+    Band, BandEdges, BandUncertainty, Tolerance, band_uncertainty, bands,
+};
+use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::accuracy::COVERAGE_FACTOR;
 use crate::band_rules::{BandRules, BandsError, Colour};
 use crate::error::JobError;
 use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::{Measurement, ZoneMeasurement};
+use crate::quantities::uncertainty::Sureness;
 use crate::units::ReportUnits;
 
 /// Ground by how much it differs.
@@ -19,6 +24,9 @@ pub struct Bands {
     pub name: Option<String>,
     /// How far the middle band reaches on both sides of zero.
     pub middle: Length,
+    /// How many standard uncertainties are shown with ±, where it is known how uncertain the volumes are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub coverage_factor: Option<f64>,
     /// The colours of the job for its bands, from the lowest to the highest.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub colours: Vec<Colour>,
@@ -123,6 +131,30 @@ pub(crate) fn of_rows(
 }
 
 impl Bands {
+    /// Adds how uncertain the volume of each band is, of groups of zones in the order of its rows.
+    pub(crate) fn add_uncertainty(
+        &mut self,
+        edges: &BandEdges,
+        overlay: &Overlay<'_>,
+        surfaces: [&Surface; 2],
+        sure: &Sureness,
+        units: &ReportUnits,
+        groups: &[Vec<usize>],
+    ) -> Result<(), JobError> {
+        let found = band_uncertainty(overlay, edges, surfaces, sure.accuracies, groups)?;
+        self.coverage_factor = Some(COVERAGE_FACTOR);
+        for (zone, found) in self.zones.iter_mut().zip(found) {
+            // The lowest band has no lower edge; where it is not the first, it was left out.
+            let lowest = zone.bands.first().is_none_or(|band| band.from.is_none());
+            let found = found.into_iter().skip(usize::from(!lowest));
+            for (band, BandUncertainty { cut, fill }) in zone.bands.iter_mut().zip(found) {
+                band.cut.uncertainty = Some(units.volume_of(cut).value);
+                band.fill.uncertainty = Some(units.volume_of(fill).value);
+            }
+        }
+        Ok(())
+    }
+
     /// Bands that were measured, by the names of zones; those at the ends that hold nothing anywhere are left out.
     pub(crate) fn of<'b>(
         rules: &BandRules,
@@ -149,6 +181,7 @@ impl Bands {
         Bands {
             name: rules.name.clone(),
             middle: units.length_of(middle),
+            coverage_factor: None,
             colours: colours.take(to + 1 - from).collect(),
             zones: all,
         }

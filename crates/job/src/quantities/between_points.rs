@@ -31,11 +31,7 @@ pub(crate) fn added(
     units: &ReportUnits,
 ) -> Result<Vec<Finding>, JobError> {
     let (Some(sure), Some(uncertainty)) = (sure, uncertainty) else {
-        let words = "what lies between points is part of an uncertainty, and none is given: it is not known how accurate both surfaces are";
-        let remedy = "state it with the key accuracy, --reference-accuracy or --surveyed-accuracy";
-        return Ok(vec![
-            Finding::new(Code::BetweenPointsUnknown, words).remedy(remedy),
-        ]);
+        return Ok(vec![no_uncertainty()]);
     };
     let mut findings = Vec::new();
     for side in (0..2).filter(|&side| sure.errs(side)) {
@@ -52,14 +48,26 @@ pub(crate) fn added(
                 uncertainty.add_between_points(side, independent, &found, units);
             }
             None => {
-                let words = format!(
-                    "what the spacing of the points of \"{}\" leaves out is not in the uncertainty: its triangles are not chosen among points of a file, or it has few points or several parts",
-                    of.sides[side].source
-                );
-                findings.push(Finding::new(Code::BetweenPointsUnknown, words));
+                findings.push(not_known(of.sides[side]));
             }
         }
     }
     uncertainty.find_better_surveys(of.sides);
     Ok(findings)
+}
+
+/// Of a surface whose points cannot be left out in turn.
+pub(crate) fn not_known(side: &SurfaceFacts) -> Finding {
+    let words = format!(
+        "what the spacing of the points of \"{}\" leaves out is not in the uncertainty: its triangles are not chosen among points of a file, or it has few points or several parts",
+        side.source
+    );
+    Finding::new(Code::BetweenPointsUnknown, words)
+}
+
+/// Where no uncertainty is given that it could be a part of.
+pub(crate) fn no_uncertainty() -> Finding {
+    let words = "what lies between points is part of an uncertainty, and none is given: it is not known how accurate both surfaces are";
+    let remedy = "state it with the key accuracy, --reference-accuracy or --surveyed-accuracy";
+    Finding::new(Code::BetweenPointsUnknown, words).remedy(remedy)
 }

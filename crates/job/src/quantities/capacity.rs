@@ -24,13 +24,15 @@ use crate::figure::{Length, Volume};
 use crate::finding::{Code, Finding};
 use crate::input::{Source, ZoneSource};
 use crate::job_file::Job;
+use crate::quantities::between_points::{no_uncertainty, not_known};
 use crate::quantities::measurement::Extreme;
 use crate::schema::Schema;
 use crate::site::{Site, no_end};
 use crate::surfaces::{PoolError, facets, kept as in_zone, rest};
+use crate::watch::Activity;
 use levels::levels;
 use rows::held;
-use uncertain::SurveyedBed;
+use uncertain::{LeftOut, SurveyedBed};
 
 /// The basin that is asked for.
 #[derive(Debug, Clone)]
@@ -57,6 +59,8 @@ pub struct CapacityRequest {
     pub shores: Vec<f64>,
     /// How accurate the bed is, in the unit measured in, in place of what the job says.
     pub accuracy: Option<StatedAccuracy>,
+    /// What the spacing of points leaves out is measured, as part of the uncertainty.
+    pub between_points: bool,
 }
 
 /// What a basin holds at each of some levels, and the outlines of its water, a zone for each shore that is wanted.
@@ -75,7 +79,7 @@ pub fn capacity(
     let mut bed = site.surface(&request.surface)?;
     if let Some(stated) = &request.accuracy {
         let unit = site.making.units.length;
-        bed.side.accuracy = Some(stated.resolved([unit; 2])?);
+        bed.state_accuracy(stated, unit)?;
     }
     if matches!(*bed.surface, Surface::Level(_)) {
         return Err(CapacityError::Level.into());
@@ -132,7 +136,51 @@ pub fn capacity(
     let brim = spill.map_or(basin.heights()[1], |spill| spill.level);
     let levels = levels(request, lowest, brim - request.freeboard)?;
     let found = basin.at(&levels);
+    let left_out = match request.between_points {
+        true => {
+            // The levels of the table, those that were asked for, and those that volumes reach to.
+            let top = levels.last().copied().unwrap_or(brim);
+            let reached = |volume: &f64| {
+                let found = basin.level_of(volume / told.volume_of(1.0).value, top);
+                found.map(|found| found.level)
+            };
+            let all = levels.iter().chain(&request.wanted_levels).copied();
+            let all: Vec<f64> = all.chain(request.volumes.iter().filter_map(reached)).collect();
+            let held = |surface: &Surface, levels: &[f64]| -> Result<Vec<f64>, JobError> {
+                let kept = match zone {
+                    Some(zone) => in_zone(surface, zone)?,
+                    None => facets(surface)?,
+                };
+                let basin = match request.pool {
+                    None => Basin::of(&kept),
+                    Some([east, north]) => {
+                        let zones = zone.map(|zone| Zones::new(frame, vec![zone.clone()]));
+                        let around = zones.and_then(|zones| self::rest(surface, &zones));
+                        let at = frame.to_local(east, north);
+                        match Pool::around(&kept, at, around.as_ref()) {
+                            Ok(pool) => pool.basin,
+                            // With half of the points no water stands there.
+                            Err(_) => return Ok(vec![0.0; levels.len()]),
+                        }
+                    }
+                };
+                let at = |level: &f64| basin.at(&[*level]).first().map_or(0.0, |found| found.volume);
+                Ok(levels.iter().map(at).collect())
+            };
+            let step = context.watch.next(Activity::LeavingOutPoints)?;
+            let found = step.unless_stopped(LeftOut::of(&bed, all, held))?;
+            if found.is_none() {
+                warnings.push(match bed.side.accuracy {
+                    Some(_) => not_known(&bed.side),
+                    None => no_uncertainty(),
+                });
+            }
+            found
+        }
+        false => None,
+    };
     let surveyed = SurveyedBed {
+        left_out,
         bed: &bed,
         zones: zones.as_ref(),
         kept: &kept,

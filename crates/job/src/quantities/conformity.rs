@@ -1,5 +1,6 @@
 //! Conformity: whether a built surface lies within limits of its design, with the uncertainty of the measurement as a guard band.
 
+mod crossfall;
 mod findings;
 mod judging;
 mod map_bands;
@@ -12,7 +13,7 @@ use dapedon_core::quantities::{PatchBeyond as CorePatch, SideOfLevel};
 use dapedon_formats::RawZone;
 
 use crate::accuracy::StatedAccuracy;
-use crate::conformity_rules::{Acceptance, ConformityError, LimitRules};
+use crate::conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{Source, ZoneSource};
@@ -26,10 +27,11 @@ use crate::surfaces::not_laid;
 use crate::watch::Activity;
 
 pub(crate) use judging::{Held, as_design, judged};
+pub(crate) use map_bands::bands as bands_of_limits;
 pub use model::{
-    BeyondSide, Conformity, ConformityLimits, ConformityVerdict, DifferenceUncertainty,
-    HeightsWithin, Judgement, PatchBeyond, PatchesBeyond, PointBeyond, PointsBeyond, SlopesWithin,
-    ZoneConformity,
+    BeyondSide, Conformity, ConformityLimits, ConformityVerdict, CrossfallAt, CrossfallsWithin,
+    DifferenceUncertainty, HeightsWithin, Judgement, PatchBeyond, PatchesBeyond, PointBeyond,
+    PointsBeyond, SideOfLine, SlopesWithin, ZoneConformity,
 };
 
 /// Patches and points that are listed at most.
@@ -46,6 +48,8 @@ pub struct ConformityRequest {
     pub zones: Vec<ZoneSource>,
     /// What is allowed, in the unit measured in.
     pub limits: LimitRules,
+    /// What is allowed of crossfalls, in the unit measured in.
+    pub crossfall: Option<CrossfallRules>,
     /// How it is judged.
     pub acceptance: Acceptance,
     /// Outlines of the ground beyond the limits are wanted.
@@ -64,7 +68,7 @@ pub fn conformity(
     request: &ConformityRequest,
 ) -> Result<(Conformity, Scene, Vec<RawZone>), JobError> {
     context.run(|| {
-        let limits = request.limits.checked()?;
+        let limits = request.limits.checked(request.crossfall.as_ref())?;
         let sources = [&request.design, &request.built];
         let mut site = Site::open(context, &sources, &request.zones)?;
         let zones = site.zones(&request.zones)?;
@@ -72,13 +76,16 @@ pub fn conformity(
         let units = site.making.units;
         for (made, stated) in made.iter_mut().zip(&request.accuracies) {
             if let Some(stated) = stated {
-                made.side.accuracy = Some(stated.resolved([units.length; 2])?);
+                made.state_accuracy(stated, units.length)?;
             }
         }
         let [design, built] = &mut made;
         as_design(design, built)?;
         site.making.warn(&[&made[0], &made[1]]);
         let odd = sanity::of_sides([&made[0], &made[1]]);
+        let along = request.crossfall.as_ref();
+        let along = along.map(|rules| Ok::<_, JobError>((rules, site.line(&rules.line)?)));
+        let along = along.transpose()?;
         let [from, to] = [&*made[0].surface, &*made[1].surface];
         let step = context.watch.next(Activity::Measuring {
             reference: sources[0].to_string(),
@@ -103,6 +110,7 @@ pub fn conformity(
             scene: &scene,
             limits: &request.limits,
             acceptance: request.acceptance,
+            crossfall: along.as_ref().map(|(rules, line)| (*rules, line)),
         });
         let found = step.unless_stopped(found)?;
         if request.outlined && found.judged.patches.is_none() {

@@ -2,7 +2,7 @@
 
 use dapedon_core::overlay::Overlay;
 use dapedon_core::plan::RELATIVE;
-use dapedon_core::quantities::{DeeperThan, ZoneVolume, depths};
+use dapedon_core::quantities::{DeeperThan, ZoneVolume, depths, slice_uncertainty};
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -11,6 +11,7 @@ use crate::error::{JobError, job_error};
 use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
+use crate::quantities::uncertainty::Sureness;
 
 /// Depth slices of a zone at most.
 const MOST: f64 = 10_000.0;
@@ -60,7 +61,7 @@ pub(crate) fn by_depth(
     step: f64,
     tolerance: f64,
     scene: &Scene,
-    overlay: &Overlay<'_>,
+    (overlay, sure): (&Overlay<'_>, Option<&Sureness>),
     measured: &[ZoneVolume],
     rows: &[ZoneMeasurement],
 ) -> Result<Vec<ZoneDepths>, JobError> {
@@ -98,7 +99,39 @@ pub(crate) fn by_depth(
         };
         all.push(total);
     }
+    if let Some(sure) = sure {
+        add_uncertainty(&mut all, &steps, scene, overlay, sure)?;
+    }
     Ok(all)
+}
+
+/// Adds how uncertain each slice is, of each zone and of all of them.
+fn add_uncertainty(
+    zones: &mut [ZoneDepths],
+    steps: &[f64],
+    scene: &Scene,
+    overlay: &Overlay<'_>,
+    sure: &Sureness,
+) -> Result<(), JobError> {
+    let all: Vec<usize> = (0..overlay.zone_count()).collect();
+    let mut groups: Vec<Vec<usize>> = all.iter().map(|&zone| vec![zone]).collect();
+    groups.push(all);
+    let surfaces = [&*scene.reference, &*scene.surveyed];
+    let found = slice_uncertainty(overlay, steps, surfaces, sure.accuracies, &groups)?;
+    let told = |standard: f64| Some(scene.units.volume_of(standard).value);
+    for (zone, found) in zones.iter_mut().zip(found) {
+        for (&from, own) in steps.iter().zip(found) {
+            let begins = scene.units.length_of(from);
+            let here = |slice: &&mut DepthSlice| slice.from == begins;
+            for slice in zone.cut.iter_mut().filter(here) {
+                slice.volume.uncertainty = told(own.cut);
+            }
+            for slice in zone.fill.iter_mut().filter(here) {
+                slice.volume.uncertainty = told(own.fill);
+            }
+        }
+    }
+    Ok(())
 }
 
 fn lifts(scene: &Scene, way: Way, measured: &ZoneVolume, beyond: &[DeeperThan]) -> Vec<DepthSlice> {

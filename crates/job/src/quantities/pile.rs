@@ -1,5 +1,6 @@
 //! Piles and pits, each against its own base.
 
+pub(crate) mod between_points;
 mod error;
 pub(crate) mod flank;
 mod found;
@@ -29,10 +30,13 @@ use crate::context::Context;
 use crate::error::JobError;
 use crate::input::{BaseSource, Source, ZoneSource};
 use crate::job_file::Job;
+use crate::quantities::between_points::{no_uncertainty, not_known};
 use crate::quantities::scene::{Scene, folds};
 use crate::schema::Schema;
 use crate::site::{Site, no_end};
 use crate::surfaces::MadeSurface;
+use crate::watch::Activity;
+use between_points::LeftOut;
 use flank::on_flank;
 use outlined::Outlined;
 use survey::PileSurvey;
@@ -57,6 +61,8 @@ pub struct PileRequest {
     pub materials: PileMaterials,
     /// How accurate the surface is, in the unit measured in, in place of what the job says.
     pub accuracy: Option<StatedAccuracy>,
+    /// What the spacing of points leaves out is measured, as part of the uncertainty.
+    pub between_points: bool,
 }
 
 /// Where piles are.
@@ -96,7 +102,7 @@ pub fn pile(
         let mut made = site.surface(&request.surface)?;
         if let Some(stated) = &request.accuracy {
             let unit = site.making.units.length;
-            made.side.accuracy = Some(stated.resolved([unit; 2])?);
+            made.state_accuracy(stated, unit)?;
         }
         let bases = bases(&mut site, request)?;
         let previous = (request.previous.as_ref()).map(|source| site.surface(source));
@@ -131,7 +137,26 @@ pub fn pile(
         let names: Vec<&str> = outlines.iter().map(Zone::name).collect();
         request.materials.check(&names, &attributes)?;
 
+        let left_out = match request.between_points {
+            true => {
+                let own = |(base, made): &(BaseSource, Option<MadeSurface>)| {
+                    (base.clone(), made.as_ref().map(|made| made.surface.clone()))
+                };
+                let bases: Vec<_> = bases.iter().map(own).collect();
+                let step = context.watch.next(Activity::LeavingOutPoints)?;
+                let found = step.unless_stopped(LeftOut::of(&made, &outlines, &bases))?;
+                if found.is_none() {
+                    warnings.push(match made.side.accuracy {
+                        Some(_) => not_known(&made.side),
+                        None => no_uncertainty(),
+                    });
+                }
+                found
+            }
+            false => None,
+        };
         let yard = PileSurvey {
+            left_out,
             context,
             request,
             scene: Scene::of(making, [&made.surface, &made.surface], None),
@@ -149,7 +174,7 @@ pub fn pile(
             let none = Vec::new();
             let said = attributes.get(index).unwrap_or(&none);
             let outlined = Outlined::of(&made.surface, zone.clone());
-            let (pile, base) = yard.pile(&outlined, said)?;
+            let (pile, base) = yard.pile(index, &outlined, said)?;
             warnings.extend(yard.warnings(&pile));
             if sought.is_none() {
                 warnings.extend(on_flank(&made.surface, &outlined, request.pit));

@@ -2,13 +2,18 @@
 
 use dapedon_contract::State;
 use dapedon_core::overlay::{Overlay, OverlayError};
-use dapedon_core::quantities::plan_shift;
-use dapedon_core::units::LengthUnit;
+use dapedon_core::plan::Place;
+use dapedon_core::quantities::{PlanShift, bending, plan_shift};
+use dapedon_core::surface::Surface;
+use dapedon_core::units::{Foot, LengthUnit};
+use dapedon_core::zones::{WithinZone, Zones};
 
+use crate::digits::figure_in_words;
 use crate::finding::{Code, Finding};
 use crate::quantities::convert::Way;
 use crate::quantities::measurement::{Volumes, ZoneMeasurement};
 use crate::surfaces::{MadeSurface, SurfaceFacts};
+use crate::units::ReportUnits;
 
 /// What is odd about both sides of a measurement.
 pub(crate) fn of_sides(sides: [&MadeSurface; 2]) -> Vec<Finding> {
@@ -130,17 +135,45 @@ pub(crate) fn shifted_in_plan(
             let side = if value < 0.0 { minus } else { plus };
             format!("{:.2} {symbol} {side}", value.abs())
         };
+        let feet = two_kinds_of_feet(overlay, &found);
         let words = format!(
-            "cut and fill are nearly equal, and {:.0} % of the difference is as if \"{}\" lay {} and {} of where \"{}\" has the same ground",
+            "cut and fill are nearly equal, and {:.0} % of the difference is as if \"{}\" lay {} and {} of where \"{}\" has the same ground{}",
             100.0 * found.explains,
             names[1],
             way(found.east, ["east", "west"]),
             way(found.north, ["north", "south"]),
-            names[0]
+            names[0],
+            match feet {
+                true => ": by as much as US survey feet are longer than international feet at these coordinates",
+                false => "",
+            }
         );
-        let remedy = "check control and coordinate systems of both surveys; the step move takes a shift off";
+        let remedy = if feet {
+            "check in which kind of feet the coordinates of both are (--unit ft, --unit us-ft)"
+        } else {
+            "check control and coordinate systems of both surveys; the step move takes a shift off"
+        };
         Finding::new(Code::PlanShift, words).remedy(remedy)
     }))
+}
+
+/// True where a shift is that between the two definitions of the foot: two millionths of the coordinates.
+fn two_kinds_of_feet(overlay: &Overlay<'_>, found: &PlanShift) -> bool {
+    /// Of the shift itself.
+    const NEAR: f64 = 0.1;
+    let [survey, international] = [Foot::UsSurvey, Foot::International].map(LengthUnit::Foot);
+    let longer = survey.convert(1.0, international) - 1.0;
+    let extent = overlay.extent();
+    let middle = overlay.frame().to_grid(Place::new(
+        (extent.min.east + extent.max.east) / 2.0,
+        (extent.min.north + extent.max.north) / 2.0,
+    ));
+    let expected = libm::hypot(middle.east, middle.north) * longer;
+    let own = libm::hypot(found.east, found.north);
+    // Towards the origin, or away from it.
+    let along = (found.east * middle.east + found.north * middle.north) * longer;
+    let straight = along.abs() / (expected * own);
+    (own / expected - 1.0).abs() < NEAR && straight > 1.0 - NEAR * NEAR
 }
 
 /// A state that the counted volume is not in, as a rule.
@@ -153,6 +186,62 @@ pub(crate) fn state_unusual(way: Way, state: State) -> Option<Finding> {
     let words = format!("it counts {counts} and takes that volume as {is}: {usual} as a rule");
     let remedy = "check measured-state: swell and shrink go the other way by it";
     Some(Finding::new(Code::StateUnusual, words).remedy(remedy))
+}
+
+/// Where the ground bends so much from triangle to triangle that flat ones miss some of its volume: of a survey whose triangles were chosen among its
+/// points, and of the ground that counts.
+pub(crate) fn points_far_apart(
+    made: &MadeSurface,
+    other: &Surface,
+    zones: Option<&Zones>,
+    volume: &Volumes,
+    units: &ReportUnits,
+) -> Option<Finding> {
+    /// Of the larger of cut and fill.
+    const MUCH: f64 = 0.02;
+    /// Less than so many standard uncertainties may as well be errors of heights.
+    const SURE: f64 = 3.0;
+    /// What heights err by where it is not stated, in metres.
+    const USUAL: f64 = 0.05;
+    let breaklines = made.chosen_triangles()?;
+    let Surface::Tin(tin) = &*made.surface else {
+        return None;
+    };
+    let frame = tin.frame();
+    let zones = zones.map_or(&[][..], Zones::zones).iter();
+    let within: Vec<WithinZone<'_>> = zones
+        .map(|zone| WithinZone::of(zone, frame.precision()))
+        .collect();
+    let reach = other.extent();
+    let counts = |place: Place| match within.is_empty() {
+        true => {
+            (reach.min.east..=reach.max.east).contains(&place.east)
+                && (reach.min.north..=reach.max.north).contains(&place.north)
+        }
+        false => within.iter().any(|zone| zone.holds(place)),
+    };
+    let found = bending(tin, &breaklines, counts);
+    let stated = made.side.accuracy.as_ref().map(|own| own.height.value);
+    let usual = || LengthUnit::Metre.convert(USUAL, frame.unit());
+    let noise = stated.filter(|own| *own > 0.0).unwrap_or_else(usual) * found.by_heights;
+    let missed = units.volume_of(found.steady);
+    let (larger, name) = match volume.cut.value > volume.fill.value {
+        true => (volume.cut.value, "cut"),
+        false => (volume.fill.value, "fill"),
+    };
+    let much = missed.value.abs() > MUCH * larger && larger > 0.0;
+    (much && found.steady.abs() > SURE * noise).then(|| {
+        let lies = if missed.value > 0.0 { "above" } else { "below" };
+        let words = format!(
+            "the ground bends between the points of \"{}\": as round as it is from triangle to triangle, it lies {lies} them by about {} {} in all, {:.0} % of the {name}",
+            made.side.source,
+            figure_in_words(missed.value.abs()),
+            missed.unit.symbol(),
+            100.0 * missed.value.abs() / larger
+        );
+        let remedy = "survey it denser, and with breaklines where the ground breaks; --between-points adds what is left out to the uncertainty";
+        Finding::new(Code::PointsFarApart, words).remedy(remedy)
+    })
 }
 
 /// Where the reference was surveyed after the surveyed surface. A design that is handed over anew is later than what was dug to it.

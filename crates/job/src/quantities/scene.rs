@@ -22,6 +22,7 @@ use crate::quantities::bands::{self, Bands};
 use crate::quantities::measurement::{
     Areas, Closure, Difference, Extreme, Volumes, ZoneMeasurement,
 };
+use crate::quantities::uncertainty::Sureness;
 use crate::surfaces::{Making, not_laid};
 use crate::units::ReportUnits;
 
@@ -159,6 +160,26 @@ impl Scene {
         }
         let edges = self.edges(rules, rows, tolerance)?;
         bands::measured(rules, &edges, overlay, &self.units, rows).map(Some)
+    }
+
+    /// Adds how uncertain bands are, that were asked for with the same rows.
+    pub(crate) fn add_uncertainty_of_bands(
+        &self,
+        bands: &mut Bands,
+        overlay: &Overlay<'_>,
+        rows: &[ZoneMeasurement],
+        tolerance: f64,
+        sure: &Sureness,
+    ) -> Result<(), JobError> {
+        let Some(rules) = &self.rules else {
+            return Ok(());
+        };
+        let edges = self.edges(rules, rows, tolerance)?;
+        let all: Vec<usize> = (0..rows.len()).collect();
+        let mut groups: Vec<Vec<usize>> = all.iter().map(|&zone| vec![zone]).collect();
+        groups.push(all);
+        let surfaces = [&*self.reference, &*self.surveyed];
+        bands.add_uncertainty(&edges, overlay, surfaces, sure, &self.units, &groups)
     }
 
     /// The edges of bands that suit what was measured.

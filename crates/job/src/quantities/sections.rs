@@ -5,6 +5,8 @@ mod error;
 mod haul;
 mod layers;
 mod model;
+mod reach;
+mod refined;
 mod stations;
 mod stretches;
 mod told;
@@ -12,11 +14,15 @@ mod warnings;
 
 use dapedon_core::overlay::Watch;
 use dapedon_core::plan::{Extent, Place};
-use dapedon_core::quantities::{EndAreaRule, SectionAreas, SectionLine, Tolerance, long_section};
+use dapedon_core::quantities::{
+    EndAreaRule, SectionAreas, SectionLine, Tolerance, VolumeUncertainty, long_section,
+    section_uncertainty,
+};
 use dapedon_core::surface::{FacetIndex, Surface};
 use dapedon_core::units::LengthUnit;
 use dapedon_core::zones::{Zone, Zones};
 
+use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy};
 use crate::context::Context;
 use crate::error::JobError;
 use crate::finding::{Code, Finding};
@@ -25,6 +31,8 @@ use crate::job_file::Job;
 use crate::quantities::line_facts::LineFacts;
 use crate::quantities::scene::Scene;
 use crate::quantities::spots::MapGround;
+use crate::quantities::uncertainty::{Sureness, ZoneUncertainty};
+use crate::quantities::uncertainty_notes::accuracy_notes;
 use crate::schema::Schema;
 use crate::section_rules::{SectionRule, SectionRules};
 use crate::site::{Site, SiteLine};
@@ -36,8 +44,11 @@ pub use error::SectionsError;
 pub use haul::{HaulDirection, HaulOrdinate, HaulPlace, HaulRules, LineHaul, LoopOfHaul};
 pub use model::{
     EnoughInterval, ExactVolumes, Section, SectionCorners, SectionGround, SectionLayer,
-    SectionShares, SectionVolumes, Sections, SidedAreas, Stretch,
+    SectionShares, SectionVolumes, Sections, SidedAreas, Stretch, UncertaintyBySections,
 };
+pub(crate) use reach::cuts_along;
+use reach::reach_of_zones;
+use refined::refined;
 use stretches::{CutAndFill, Rules, Strips};
 
 /// Chords of the long-section stand no farther than this from the line, in metres.
@@ -70,6 +81,8 @@ pub struct SectionsRequest {
     pub layers: bool,
     /// Hand over the corners of all surfaces.
     pub corners: bool,
+    /// How accurate the reference and the surveyed surface are, in place of what the job says.
+    pub accuracies: [Option<StatedAccuracy>; 2],
 }
 
 /// Cuts sections along a line and computes the volumes between them, and hands back what they are drawn from.
@@ -87,7 +100,13 @@ pub fn sections(
         let mut site = Site::open(context, &sources, &request.zones)?;
         let zones = site.zones(&request.zones)?;
         let made = sources.iter().map(|source| site.surface(source));
-        let made = made.collect::<Result<Vec<MadeSurface>, JobError>>()?;
+        let mut made = made.collect::<Result<Vec<MadeSurface>, JobError>>()?;
+        for (made, stated) in made.iter_mut().zip(&request.accuracies) {
+            if let Some(stated) = stated {
+                made.state_accuracy(stated, site.making.units.length)?;
+            }
+        }
+        let sure = Sureness::of([&made[0], &made[1]]);
         site.making.warn(&[&made[0], &made[1]]);
         let found = site.line(&request.rules.line)?;
         let unit = site.making.frame.unit();
@@ -103,6 +122,7 @@ pub fn sections(
             names: [&request.reference, &request.surveyed].map(ToString::to_string),
             found: &found,
             zones: zones.as_ref(),
+            sure: sure.as_ref(),
         };
         let (figures, distances) = step.unless_stopped(measuring.figures(asked, &watch))?;
         let cuts = layers::LayerCuts {
@@ -123,6 +143,13 @@ pub fn sections(
             names: sources.iter().map(ToString::to_string).collect(),
         };
         let mut warnings = std::mem::take(&mut site.making.warnings);
+        let sides = [&made[0].side, &made[1].side];
+        warnings.extend(accuracy_notes(
+            sides,
+            sure.as_ref(),
+            0.0,
+            &site.making.units,
+        ));
         warnings.extend(site.zone_notes(&request.zones));
         if request.reference == request.surveyed {
             warnings.push(Finding::new(
@@ -135,8 +162,15 @@ pub fn sections(
             told.sections(&figures.cut),
             told.stretches(&distances, &figures.volumes, &figures.exact),
         );
-        let volumes = |of: CutAndFill| told.volumes(of);
         let total = CutAndFill::sum(figures.volumes.iter().copied());
+        let uncertainty = figures.uncertainty.map(|found| UncertaintyBySections {
+            coverage_factor: COVERAGE_FACTOR,
+            volumes: ZoneUncertainty::of(&found, &told.units),
+        });
+        let mut volumes = told.volumes(total);
+        if let Some(own) = &uncertainty {
+            volumes.are_uncertain_by(&own.volumes);
+        }
         let exact = figures
             .whole
             .map(|whole| told.exact(&total, &whole, &figures.volumes, &figures.exact));
@@ -226,7 +260,8 @@ pub fn sections(
                 .map(|widths| widths.map(|width| units.length_of(width))),
             sections: listed,
             stretches,
-            total: volumes(total),
+            total: volumes,
+            uncertainty,
             exact,
             enough: figures.enough.map(|found| told.enough(found)),
             layers: cut_layers.into_iter().map(|layer| layer.told).collect(),
@@ -264,6 +299,8 @@ pub(crate) struct MeasuredSections {
     /// How many they are.
     pub(crate) sections: usize,
     pub(crate) volume: SectionVolumes,
+    /// How uncertain it is, where it is known how accurate both surfaces are.
+    pub(crate) uncertainty: Option<ZoneUncertainty>,
     /// Between the surfaces over the same strip, where it is one piece of ground.
     pub(crate) exact: Option<SectionVolumes>,
     pub(crate) warnings: Vec<Finding>,
@@ -275,7 +312,7 @@ pub(crate) fn measured_sections(
     site: &Site<'_>,
     found: &SiteLine,
     (surfaces, names): (&[&Surface; 2], &[String; 2]),
-    zones: Option<&Zones>,
+    (zones, sure): (Option<&Zones>, Option<&Sureness>),
     watch: Watch<'_>,
 ) -> Result<MeasuredSections, JobError> {
     let asked = stations::stations(rules, &found.line, site.making.frame.unit())?;
@@ -286,13 +323,20 @@ pub(crate) fn measured_sections(
         names: names.clone(),
         found,
         zones,
+        sure,
     };
     let (figures, distances) = measuring.figures(asked, watch)?;
     let units = site.making.units;
     let total = CutAndFill::sum(figures.volumes.iter().copied());
+    let uncertainty = (figures.uncertainty).map(|own| ZoneUncertainty::of(&own, &units));
+    let mut volume = told::volumes(&units, total);
+    if let Some(own) = &uncertainty {
+        volume.are_uncertain_by(own);
+    }
     Ok(MeasuredSections {
         sections: distances.len(),
-        volume: told::volumes(&units, total),
+        volume,
+        uncertainty,
         exact: figures.whole.map(|whole| told::volumes(&units, whole)),
         warnings: figures.warnings,
     })
@@ -307,6 +351,8 @@ struct Measuring<'m> {
     names: [String; 2],
     found: &'m SiteLine,
     zones: Option<&'m Zones>,
+    /// How accurate the first two surfaces are, where that is known.
+    sure: Option<&'m Sureness>,
 }
 
 /// What was measured, before it is told.
@@ -314,6 +360,8 @@ struct Figures {
     cut: Vec<cutting::CutSection>,
     volumes: Vec<CutAndFill>,
     exact: Vec<Option<CutAndFill>>,
+    /// How uncertain the sum of the volumes is, where it is known how accurate both surfaces are.
+    uncertainty: Option<VolumeUncertainty>,
     /// Over the whole strip.
     whole: Option<CutAndFill>,
     enough: Option<told::Enough>,
@@ -361,6 +409,13 @@ impl Measuring<'_> {
         let areas: Vec<[SectionAreas; 2]> = cut.iter().map(sides).collect();
         let rules = self.volumes_by();
         let volumes = rules.volumes(&cutter, &distances, &areas);
+        let uncertainty = match (self.sure, cutter.surfaces.as_slice()) {
+            (Some(sure), [from, to, ..]) => {
+                let counted = rules.counts(&cutter, &distances);
+                Some(section_uncertainty([from, to], &counted, sure.accuracies))
+            }
+            _ => None,
+        };
         let strip = |distances: &[f64]| {
             let strips = Strips::of(line, frame, distances, reach, self.zones);
             strips.volumes(self.surfaces[0], self.surfaces[1], watch)
@@ -385,6 +440,7 @@ impl Measuring<'_> {
             cut,
             volumes,
             exact,
+            uncertainty,
             whole,
             enough,
             reach,
@@ -405,30 +461,12 @@ impl Measuring<'_> {
             };
         }
         let frame = self.site.making.frame;
-        let zones = self.zones.map_or(&[][..], Zones::zones);
-        let corners = zones.iter().flat_map(|zone| zone.rings()).flatten();
-        let beside = corners.filter_map(|&corner| self.found.line.beside(frame.to_grid(corner)));
-        let within = |at: f64| between[0] <= at && at <= between[1];
-        let offsets = beside
-            .filter(|beside| within(beside.distance))
-            .map(|beside| beside.offset);
-        let reach = offsets.fold([0.0f64; 2], |[left, right], offset| {
-            [left.min(offset), right.max(offset)]
-        });
-        match reach[1] - reach[0] > 0.0 {
-            true => Ok(reach),
-            false => {
-                // No corner beside the line: as far as the zones are wide.
-                let extent = zones
-                    .iter()
-                    .fold(Extent::EMPTY, |all, zone| all.union(&zone.extent()));
-                let wide = extent.width().max(extent.height());
-                match wide.is_finite() && wide > 0.0 {
-                    true => Ok([-wide, wide]),
-                    false => Err(SectionsError::NoWidth.into()),
-                }
-            }
-        }
+        Ok(reach_of_zones(
+            &self.found.line,
+            frame,
+            self.zones,
+            between,
+        )?)
     }
 
     /// The longest interval, of those tried, whose volumes are within one percent of those between the surfaces.
@@ -468,42 +506,4 @@ impl Measuring<'_> {
         }
         Some(best)
     }
-}
-
-/// Stations with more of them where areas change abruptly: where the area in the middle of two is far from their mean.
-fn refined(cutter: &Cutter<'_>, mut distances: Vec<f64>) -> Vec<f64> {
-    /// Far from the mean, as a share of the greatest of the three areas, and of all.
-    const FAR: [f64; 2] = [0.1, 0.02];
-    /// Stretches are halved at most so often.
-    const HALVINGS: usize = 5;
-    let areas = cutter.areas_at(&distances);
-    let most = |areas: &SectionAreas| areas.cut.area.max(areas.fill.area);
-    let greatest = areas.iter().map(most).fold(0.0, f64::max);
-    let mut open: Vec<([f64; 2], [SectionAreas; 2])> = (distances.windows(2))
-        .zip(areas.windows(2))
-        .map(|(at, areas)| ([at[0], at[1]], [areas[0], areas[1]]))
-        .collect();
-    for _ in 0..HALVINGS {
-        let middles: Vec<f64> = open.iter().map(|(at, _)| (at[0] + at[1]) / 2.0).collect();
-        let found = cutter.areas_at(&middles);
-        let mut next = Vec::new();
-        for ((([from, to], [start, end]), middle), areas) in
-            open.into_iter().zip(middles).zip(found)
-        {
-            let is_far = |of: fn(&SectionAreas) -> f64| {
-                let three = [of(&start), of(&areas), of(&end)];
-                let off = (three[1] - (three[0] + three[2]) / 2.0).abs();
-                let own = three.into_iter().fold(0.0, f64::max);
-                off > FAR[0] * own && off > FAR[1] * greatest
-            };
-            if distances.len() < MOST && (is_far(|a| a.cut.area) || is_far(|a| a.fill.area)) {
-                distances.push(middle);
-                next.push(([from, middle], [start, areas]));
-                next.push(([middle, to], [areas, end]));
-            }
-        }
-        open = next;
-    }
-    distances.sort_by(f64::total_cmp);
-    distances
 }

@@ -123,7 +123,7 @@ pub fn survey_plan(
         let zones = site.zones(&request.zones)?.ok_or(SurveyPlanError::NoZone)?;
         let made = site.surface(&request.surface)?;
         let units = site.making.units;
-        let accuracy = request.accuracy.resolved([units.length; 2])?;
+        let accuracy = request.accuracy.resolved([units.length; 2], None)?;
         let wanted = request
             .wanted
             .map(|wanted| Volume::new(wanted, units.volume));

@@ -2,15 +2,15 @@
 
 use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::quantities::{
-    Accuracy, BetweenPoints, BothSides, Tolerance, UncertaintyParts as CoreParts,
-    VolumeUncertainty, ZoneVolume, volumes, weighed_volumes,
+    Accuracy, BetweenPoints, BothSides, GainByChance as CoreGain, Tolerance,
+    UncertaintyParts as CoreParts, VolumeUncertainty, ZoneVolume, volumes, weighed_volumes,
 };
 use dapedon_core::surface::Surface;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::accuracy::COVERAGE_FACTOR;
-use crate::figure::Volume;
+use crate::figure::{Area, Volume};
 use crate::surfaces::{MadeSurface, SurfaceFacts};
 use crate::units::ReportUnits;
 
@@ -52,19 +52,7 @@ impl Uncertainty {
                 .into_iter()
                 .zip(found)
             {
-                let parts = match side {
-                    0 => &mut own.reference,
-                    _ => &mut own.surveyed,
-                };
-                let heights = if independent {
-                    parts.heights.value
-                } else {
-                    0.0
-                };
-                let found = units.volume_of(*found).value;
-                let between = (found * found - heights * heights).max(0.0).sqrt();
-                parts.between_points = Some(own.standard.with(between));
-                own.standard.value = libm::hypot(own.standard.value, between);
+                own.add_between_points(side, independent, *found, units);
             }
         }
     }
@@ -90,6 +78,9 @@ pub struct BetterSurvey {
     /// With twice the points, where their errors are independent or it is known what lies between them.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub twice_the_points: Option<Volume>,
+    /// With twice the points on slopes alone, steeper than 1 in 10, where there are some and some elsewhere.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub twice_the_points_on_slopes: Option<Volume>,
     /// With half the error of single points.
     pub half_the_error_of_points: Volume,
     /// With half the error that is common to all points.
@@ -111,6 +102,7 @@ impl BetterSurvey {
                 |one: Volume, other: Volume| one.value * one.value + other.value * other.value;
             let single = square(parts.heights, parts.places);
             let between = (parts.between_points).map_or(0.0, |own| own.value * own.value);
+            let slopes = (parts.on_slopes).map_or(0.0, |own| own.value * own.value);
             let common = square(parts.common_height, parts.common_place);
             let independent =
                 (side.accuracy.as_ref()).is_some_and(|own| own.correlation.value == 0.0);
@@ -121,6 +113,11 @@ impl BetterSurvey {
                     let own = if independent { single } else { 0.0 };
                     off((own + between) / 2.0)
                 }),
+                // All of it is no advice, and nor is what lies between points: it is not known where.
+                twice_the_points_on_slopes: (independent && between == 0.0)
+                    .then_some(slopes)
+                    .filter(|own| *own > 0.0 && *own < 0.95 * single)
+                    .map(|own| off(own / 2.0)),
                 half_the_error_of_points: off(single * 0.75),
                 half_the_common_error: off(common * 0.75),
             })
@@ -138,6 +135,22 @@ pub struct ZoneUncertainty {
     pub fill: UncertaintyOf,
     /// Of fill less cut.
     pub net: UncertaintyOf,
+    /// What cut and fill are too large by on average, beside that; nothing of piles and basins.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by_chance: Option<GainByChance>,
+}
+
+/// What cut and fill gain by chance, where two surfaces are closer to each other than they are accurate. The net gains nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct GainByChance {
+    /// What the cut is too large by on average, at least.
+    pub cut: Volume,
+    /// What the fill is too large by on average, at least.
+    pub fill: Volume,
+    /// By how many times more, where nothing was moved.
+    pub at_most_times: f64,
+    /// The ground on which the surfaces are closer than the uncertainty of their difference.
+    pub area: Area,
 }
 
 /// The standard uncertainty of a volume, and what makes it.
@@ -165,6 +178,9 @@ pub struct UncertaintyParts {
     /// What the spacing of points leaves out, where that was measured.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub between_points: Option<Volume>,
+    /// What of the heights and places is from points on slopes, steeper than 1 in 10, where errors of points are independent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on_slopes: Option<Volume>,
 }
 
 impl UncertaintyParts {
@@ -179,6 +195,12 @@ impl UncertaintyParts {
         ]
     }
 
+    /// All of them together, in their unit.
+    pub(crate) fn standard(&self) -> f64 {
+        let squares = self.each().map(|part| part.value * part.value);
+        squares.iter().sum::<f64>().sqrt()
+    }
+
     pub(crate) fn of(parts: &CoreParts, units: &ReportUnits) -> Self {
         let told = |value: f64| units.volume_of(value);
         UncertaintyParts {
@@ -187,17 +209,42 @@ impl UncertaintyParts {
             common_height: told(parts.common_height),
             common_place: told(parts.common_plan),
             between_points: None,
+            on_slopes: (parts.on_slopes > 0.0).then(|| told(parts.on_slopes)),
         }
     }
 }
 
 impl UncertaintyOf {
-    fn both(sides: &BothSides, units: &ReportUnits) -> Self {
+    pub(crate) fn both(sides: &BothSides, units: &ReportUnits) -> Self {
         UncertaintyOf {
             standard: units.volume_of(sides.standard()),
             reference: UncertaintyParts::of(&sides.reference, units),
             surveyed: UncertaintyParts::of(&sides.surveyed, units),
         }
+    }
+
+    /// Adds what is left out between the points of one side, in cubes of the length unit, with the errors of single heights in it where those are
+    /// independent.
+    pub(crate) fn add_between_points(
+        &mut self,
+        side: usize,
+        independent: bool,
+        found: f64,
+        units: &ReportUnits,
+    ) {
+        let parts = match side {
+            0 => &mut self.reference,
+            _ => &mut self.surveyed,
+        };
+        let heights = if independent {
+            parts.heights.value
+        } else {
+            0.0
+        };
+        let found = units.volume_of(found).value;
+        let between = (found * found - heights * heights).max(0.0).sqrt();
+        parts.between_points = Some(self.standard.with(between));
+        self.standard.value = libm::hypot(self.standard.value, between);
     }
 
     /// Of the sum of volumes that share surveys and hardly any points: what points have by themselves adds up by its squares, what they have
@@ -206,15 +253,17 @@ impl UncertaintyOf {
         let sides = |own: &UncertaintyOf| [own.reference, own.surveyed];
         let sum = |a: Volume, b: Volume| a.with(a.value + b.value);
         let squares = |a: Volume, b: Volume| a.with(libm::hypot(a.value, b.value));
+        let either = |a: Option<Volume>, b: Option<Volume>| match (a, b) {
+            (Some(a), Some(b)) => Some(squares(a, b)),
+            (one, other) => one.or(other),
+        };
         let parts = |a: UncertaintyParts, b: UncertaintyParts| UncertaintyParts {
             heights: squares(a.heights, b.heights),
             places: squares(a.places, b.places),
             common_height: sum(a.common_height, b.common_height),
             common_place: sum(a.common_place, b.common_place),
-            between_points: match (a.between_points, b.between_points) {
-                (Some(a), Some(b)) => Some(squares(a, b)),
-                (one, other) => one.or(other),
-            },
+            between_points: either(a.between_points, b.between_points),
+            on_slopes: either(a.on_slopes, b.on_slopes),
         };
         { all }.copied().reduce(|a, b| {
             let ([a_from, a_to], [b_from, b_to]) = (sides(&a), sides(&b));
@@ -237,6 +286,12 @@ impl ZoneUncertainty {
             cut: of(&found.cut),
             fill: of(&found.fill),
             net: of(&found.net),
+            by_chance: (found.by_chance.area > 0.0).then(|| GainByChance {
+                cut: units.volume_of(found.by_chance.cut),
+                fill: units.volume_of(found.by_chance.fill),
+                at_most_times: CoreGain::AT_MOST,
+                area: units.area_of(found.by_chance.area),
+            }),
         }
     }
 }
@@ -295,10 +350,9 @@ pub(crate) fn measured(
         let found = volumes(overlay, &[tolerance])?;
         return Ok((found.into_iter().flatten().collect(), None));
     };
-    let found = weighed_volumes(overlay, tolerance, surfaces)?;
+    let found = weighed_volumes(overlay, tolerance, surfaces, sure.accuracies)?;
     let all: Vec<usize> = (0..found.zones.len()).collect();
-    let of =
-        |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones, sure.accuracies), units);
+    let of = |zones: &[usize]| ZoneUncertainty::of(&found.uncertainty(zones), units);
     let zones: Vec<ZoneUncertainty> = all.iter().map(|&zone| of(&[zone])).collect();
     let total = (all.len() > 1).then(|| of(&all));
     let whole = total.as_ref().or(zones.first());

@@ -5,8 +5,8 @@ use dapedon_core::units::LengthUnit;
 use crate::accuracy::{COVERAGE_FACTOR, SurfaceAccuracy};
 use crate::digits::figure_in_words;
 use crate::finding::{Code, Finding};
-use crate::quantities::measurement::ZoneMeasurement;
-use crate::quantities::uncertainty::Sureness;
+use crate::quantities::measurement::{Volumes, ZoneMeasurement};
+use crate::quantities::uncertainty::{Sureness, ZoneUncertainty};
 use crate::surfaces::SurfaceFacts;
 use crate::units::ReportUnits;
 
@@ -52,6 +52,7 @@ pub(crate) fn accuracy_notes(
     let mut found = Vec::new();
     for (side, own) in sides.iter().zip([reference, surveyed]) {
         found.extend(coarse(side, own));
+        found.extend(common_unknown(side, own));
     }
     if sure.is_some_and(|sure| sure.partly_shared) {
         let words = format!(
@@ -72,6 +73,61 @@ pub(crate) fn accuracy_notes(
         );
     }
     found
+}
+
+/// Where what is counted is too large by chance, and by more than hardly anything: of cut and fill, what counts.
+pub(crate) fn gained_by_chance(
+    volume: &Volumes,
+    uncertainty: &ZoneUncertainty,
+    counts: [bool; 2],
+) -> Option<Finding> {
+    /// Of the figure itself, and of the larger of cut and fill.
+    const MUCH: [f64; 2] = [0.05, 0.002];
+    let own = uncertainty.by_chance.as_ref()?;
+    let larger = volume.cut.value.max(volume.fill.value);
+    let figures = [
+        ("cut", volume.cut, own.cut),
+        ("fill", volume.fill, own.fill),
+    ];
+    let too_large = figures
+        .into_iter()
+        .zip(counts)
+        .filter(|((_, figure, gain), counts)| {
+            *counts && gain.value > MUCH[0] * figure.value && gain.value > MUCH[1] * larger
+        });
+    let words = too_large.map(|((name, figure, gain), _)| {
+        let symbol = gain.unit.symbol();
+        format!(
+            "the {name} of {} {symbol} is too large by at least {} {symbol}",
+            figure_in_words(figure.value),
+            figure_in_words(gain.value)
+        )
+    });
+    let words: Vec<String> = words.collect();
+    (!words.is_empty()).then(|| {
+        let words = format!(
+            "on {} {} the surfaces are closer than the uncertainty of their difference, and errors there count as cut or as fill: {}, and by up to {:.1} times that where nothing was moved",
+            figure_in_words(own.area.value),
+            own.area.unit.symbol(),
+            words.join(" and "),
+            own.at_most_times
+        );
+        let remedy = "leave such ground out with a tolerance, measure within zones of the work, or use the net, which gains nothing";
+        Finding::new(Code::GainedByChance, words).remedy(remedy)
+    })
+}
+
+/// Where a file states the accuracy of its points, and nobody what they have in common.
+fn common_unknown(side: &SurfaceFacts, own: &SurfaceAccuracy) -> Option<Finding> {
+    let from_file = side.accuracy_in_file.is_some() && !own.is_exact();
+    (from_file && own.common_height.value == 0.0).then(|| {
+        let words = format!(
+            "the accuracy of \"{}\" is that of its points, from its file: what all of them have in common, setup and datum, is not in it",
+            side.source
+        );
+        let remedy = "state it with the key accuracy, --reference-accuracy or --surveyed-accuracy, as common-height=0.01 or a kind of survey";
+        Finding::new(Code::CommonErrorUnknown, words).remedy(remedy)
+    })
 }
 
 /// Where a height is less accurate than that of any survey for volumes.

@@ -140,10 +140,11 @@ impl<'g> Ground<'g> {
             other => not_laid(other, from, to, Some(zones)),
         })?;
         let weighed = match surveys.sure {
-            Some(_) => Some(weighed_volumes(
+            Some(sure) => Some(weighed_volumes(
                 &overlay,
                 Tolerance::ZERO,
                 surveys.surfaces,
+                sure.accuracies,
             )?),
             None => None,
         };
@@ -154,7 +155,7 @@ impl<'g> Ground<'g> {
     fn expected(&self, surveys: &Surveys<'_>, zones: &[usize]) -> Option<ExpectedDifference> {
         let (weighed, sure) = (self.weighed.as_ref()?, surveys.sure?);
         let area = zones.iter().map(|&zone| weighed.zones[zone].area.compared);
-        let net = weighed.uncertainty(zones, sure.accuracies).net;
+        let net = weighed.uncertainty(zones).net;
         Some(expected(&net, area.sum(), sure, surveys.units))
     }
 }

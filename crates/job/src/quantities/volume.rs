@@ -20,7 +20,7 @@ use crate::quantities::opinions::{self, OpinionRules, SecondOpinions};
 use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::{self, Sureness, Uncertainty};
-use crate::quantities::uncertainty_notes::{accuracy_notes, net_uncertain};
+use crate::quantities::uncertainty_notes::{accuracy_notes, gained_by_chance, net_uncertain};
 use crate::quantities::untouched::{self, Surveys};
 use crate::schema::Schema;
 use crate::site::Site;
@@ -96,7 +96,7 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let unit = site.making.units.length;
         for (made, stated) in made.iter_mut().zip(&request.accuracies) {
             if let Some(stated) = stated {
-                made.side.accuracy = Some(stated.resolved([unit; 2])?);
+                made.state_accuracy(stated, unit)?;
             }
         }
         site.making.warn(&[&made[0], &made[1]]);
@@ -223,10 +223,16 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             let kept = scene.keep_drawn(&overlay, &rows, tolerance.value(), map.room);
             step.unless_stopped(kept)?;
         }
-        let bands = step.unless_stopped(scene.bands(&overlay, &rows, tolerance.value()))?;
+        let mut bands = step.unless_stopped(scene.bands(&overlay, &rows, tolerance.value()))?;
+        if let (Some(bands), Some(sure)) = (&mut bands, &sure) {
+            let own = tolerance.value();
+            let added = scene.add_uncertainty_of_bands(bands, &overlay, &rows, own, sure);
+            step.unless_stopped(added)?;
+        }
         let by_depth = match request.by_depth {
             Some(high) => {
-                let found = by_depth(high, tolerance.value(), &scene, &overlay, &measured, &rows);
+                let ground = (&overlay, sure.as_ref());
+                let found = by_depth(high, tolerance.value(), &scene, ground, &measured, &rows);
                 step.unless_stopped(found)?
             }
             None => Vec::new(),
@@ -234,6 +240,13 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
         let mut total = ZoneMeasurement::total(&rows, &units);
         let whole = total.as_ref().or(rows.first());
         warnings.extend(sanity::same_everywhere([&reference, &surveyed], whole));
+        let sides = [(&reference, to), (&surveyed, from)];
+        for (made, other) in sides.into_iter().filter(|_| !request.between_points) {
+            let found = whole.and_then(|whole| {
+                sanity::points_far_apart(made, other, zones, &whole.volume, &units)
+            });
+            warnings.extend(found);
+        }
         let odd = sanity::shifted_in_plan(&overlay, whole, names, units.length);
         warnings.extend(step.unless_stopped(odd.map_err(JobError::from))?);
         let sides = [reference.side, surveyed.side];
@@ -249,7 +262,12 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             if let (Some(total), Some(own)) = (&mut total, &own.total) {
                 total.is_uncertain_by(own);
             }
-            warnings.extend(net_uncertain(total.as_ref().or(rows.first())));
+            let whole = total.as_ref().or(rows.first());
+            warnings.extend(net_uncertain(whole));
+            let gained = whole.zip(own.total.as_ref().or(own.zones.first()));
+            warnings.extend(
+                gained.and_then(|(whole, own)| gained_by_chance(&whole.volume, own, [true; 2])),
+            );
         }
         let opinions = request.opinions.as_ref().map(|rules| {
             let apart = zones.map(without_overlaps);

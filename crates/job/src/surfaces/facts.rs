@@ -5,7 +5,7 @@ use std::sync::Arc;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::accuracy::SurfaceAccuracy;
+use crate::accuracy::{AccuracyInFile, SurfaceAccuracy};
 use crate::input::InputFile;
 use crate::surfaces::recipe::{Recipe, once};
 
@@ -32,6 +32,9 @@ pub struct SurfaceFacts {
     /// How accurate its points are, where that is stated or known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub accuracy: Option<SurfaceAccuracy>,
+    /// How accurate its file says its points are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub accuracy_in_file: Option<AccuracyInFile>,
     /// What was understood, converted, merged or skipped on the way.
     pub notes: Vec<String>,
     /// How it was made, where it is a surface of a job.

@@ -13,6 +13,7 @@ use dapedon_core::surface::{Grid, Surface, Tidied, Tin};
 use dapedon_core::zones::Zone;
 use dapedon_formats::{FlatOutline, RawGrid};
 
+use crate::accuracy::AccuracyInFile;
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::input::InputError;
@@ -98,8 +99,18 @@ pub(crate) fn made(
         survey_date: surface.date,
         points: Some(points),
         notes,
+        accuracy_in_file: AccuracyInFile::of(&surface.accuracies, frame.unit()),
         ..SurfaceFacts::default()
     };
+    if let Some(own) = &made.side.accuracy_in_file {
+        match own.believed() {
+            Ok(accuracy) => made.side.accuracy = Some(accuracy),
+            Err(finding) => {
+                warnings.push(finding);
+                made.side.accuracy_in_file = None;
+            }
+        }
+    }
     let ground = &mut made;
     let tidied = match &*ground.surface {
         Surface::Tin(tin) => tin.tidied(),

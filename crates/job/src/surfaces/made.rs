@@ -7,7 +7,9 @@ use std::sync::Arc;
 use dapedon_core::plan::Place;
 use dapedon_core::points::Patches;
 use dapedon_core::surface::Surface;
+use dapedon_core::units::LengthUnit;
 
+use crate::accuracy::{AccuracyError, StatedAccuracy};
 use crate::surfaces::facts::SurfaceFacts;
 use crate::surfaces::recipe::Recipe;
 
@@ -50,6 +52,18 @@ impl MadeSurface {
         let as_read = self.side.recipe.as_ref().is_none_or(as_read);
         let grid = matches!(*self.surface, Surface::Grid(_));
         (as_read && (grid || !self.handed_over)).then(|| self.breaklines.clone())
+    }
+
+    /// States how accurate it is, in a unit; what is not stated is as its file says of its points, if it does.
+    pub(crate) fn state_accuracy(
+        &mut self,
+        stated: &StatedAccuracy,
+        unit: LengthUnit,
+    ) -> Result<(), AccuracyError> {
+        let to = self.surface.frame().unit();
+        let in_file = self.side.accuracy_in_file.as_ref();
+        self.side.accuracy = Some(stated.resolved([unit, to], in_file)?);
+        Ok(())
     }
 
     /// A surface of which nothing else is known.

@@ -229,7 +229,14 @@ impl<'j> Making<'j> {
             self.after(step, &mut sure, bare)?;
         }
         if let Some(stated) = &plan.accuracy {
-            let found = stated.resolved([self.job_unit(), self.frame.unit()]);
+            let found = stated.resolved(
+                [self.job_unit(), self.frame.unit()],
+                start
+                    .side
+                    .accuracy_in_file
+                    .as_ref()
+                    .filter(|_| plan.steps.is_empty()),
+            );
             let own = found.map_err(|error| JobError::from(error).in_job(&plan.spot))?;
             // Of what is exact no errors go on.
             if own.is_exact() {
@@ -255,6 +262,8 @@ impl<'j> Making<'j> {
             points: start.side.points.filter(|_| !derived),
             triangles: (!matches!(*surface, Surface::Level(_))).then(|| surface.facets()),
             accuracy: sure.accuracy,
+            accuracy_in_file: (start.side.accuracy_in_file.clone())
+                .filter(|_| plan.steps.is_empty()),
             notes: if derived {
                 Vec::new()
             } else {

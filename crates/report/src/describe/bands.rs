@@ -3,6 +3,7 @@
 use dapedon_job::{BandFigures, BandSide, Bands, Length, ReportUnits};
 
 use super::cells;
+use super::uncertainty::expanded;
 use crate::report::{Block, Cell, Column, Group, Kind, Row, RowKind, ShownOn, Table};
 
 /// What a reader of bands must know.
@@ -32,15 +33,20 @@ fn table(bands: &Bands, units: &ReportUnits, of: Option<(&'static str, String)>)
     let height = Kind::Length(Some(units.length), 3);
     let area = Kind::Area(units.area, units.decimals);
     let volume = Kind::Volume(units.volume, units.decimals);
-    let columns = vec![
+    let mut columns = vec![
         Column::new("to difference", height.clone()),
         Column::new("area", area.clone()),
         Column::new("share of area", Kind::Share).head("share"),
         Column::new("cut volume", volume.clone()).head(format!("cut, {}", volume.symbol())),
         Column::new("fill volume", volume.clone()).head(format!("fill, {}", volume.symbol())),
+    ];
+    if bands.coverage_factor.is_some() {
+        columns.push(Column::new("uncertainty of the volume", volume.clone()).head("±"));
+    }
+    columns.extend([
         Column::new("running area", area),
         Column::new("running volume", volume),
-    ];
+    ]);
     let several = bands.zones.len() > 1;
     let mut rows = Vec::new();
     for zone in &bands.zones {
@@ -65,7 +71,7 @@ fn table(bands: &Bands, units: &ReportUnits, of: Option<(&'static str, String)>)
                 true => format!("{}, {words}", zone.zone),
                 false => words.to_owned(),
             }));
-            rows.extend(own.into_iter().map(row));
+            rows.extend(own.into_iter().map(|band| row(band, bands.coverage_factor)));
         }
     }
     Table {
@@ -76,7 +82,7 @@ fn table(bands: &Bands, units: &ReportUnits, of: Option<(&'static str, String)>)
     }
 }
 
-fn row(band: &BandFigures) -> Row {
+fn row(band: &BandFigures, coverage_factor: Option<f64>) -> Row {
     let edge = |edge: Option<Length>, open: &str| match edge {
         Some(edge) => Cell::from(edge),
         None => Cell::from(open),
@@ -94,6 +100,14 @@ fn row(band: &BandFigures) -> Row {
         BandSide::Middle => [cut, fill],
         BandSide::Fill => [Cell::Empty, fill],
     });
+    if coverage_factor.is_some() {
+        // In the middle band cut and fill change each other's ground: neither has one of its own.
+        cells.push(match band.side {
+            BandSide::Cut => expanded(band.cut, coverage_factor),
+            BandSide::Middle => Cell::Empty,
+            BandSide::Fill => expanded(band.fill, coverage_factor),
+        });
+    }
     // The middle band is where totals start from.
     cells.extend(match band.side {
         BandSide::Middle => [Cell::Empty, Cell::Empty],

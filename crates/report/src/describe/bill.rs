@@ -1,16 +1,19 @@
 //! The bill of a job: its lines, how each is computed, and what becomes of the materials.
 
 use dapedon_job::{
-    Bill, BillConformity, BillItem, ConformityVerdict, ItemRow, MaterialBalance, ZoneMeasurement,
+    Bill, BillConformity, BillItem, COVERAGE_FACTOR, ConformityVerdict, ItemRow, MaterialBalance,
+    MaterialFacts, ZoneMeasurement,
 };
 
 use super::bands::bands;
 use super::conformity::conformity_of_bill;
 use super::opinions::{counted, opinions, opinions_of_items};
 use super::steps::{ItemSteps, how, measured, moved};
+use super::to_limit::work_to_limit;
 use super::uncertain_items::uncertain_items;
 use super::untouched::untouched_of_bill;
 use super::{cells, closure_words, unit_words};
+use crate::number::rounded_with;
 use crate::report::{
     Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
     Table,
@@ -61,6 +64,7 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     } else {
         ShownOn::Both
     };
+    work_to_limit(bill, &mut report);
     opinions_of_items(bill, summed, &mut report);
     conformity_of_bill(bill, &mut report);
     untouched_of_bill(bill, &mut report);
@@ -319,24 +323,48 @@ fn materials(bill: &Bill, report: &mut Report) {
     let or_not = |factor: Option<rust_decimal::Decimal>| {
         factor.map_or(Cell::from("not stated"), Cell::Written)
     };
+    let standard = |m: &MaterialFacts| {
+        [
+            m.swell_uncertainty,
+            m.shrink_uncertainty,
+            m.density_uncertainty,
+        ]
+    };
+    // Of each factor, where that of any material is uncertain.
+    let sure = [0, 1, 2].map(|factor| {
+        let mut all = bill.materials.iter();
+        all.any(|m| standard(m)[factor].is_some())
+    });
     let rows = bill.materials.iter().map(|m| {
-        let cells = cells![
-            &m.material,
-            or_not(m.swell),
-            or_not(m.shrink),
-            or_not(m.density),
-            m.density_state.as_deref(),
-            m.vehicle.as_ref(),
-        ];
+        let mut cells = cells![&m.material];
+        let factors = [m.swell, m.shrink, m.density];
+        for ((factor, standard), sure) in factors.into_iter().zip(standard(m)).zip(sure) {
+            cells.push(or_not(factor));
+            cells.extend(sure.then(|| {
+                let rounded = standard.and_then(|u| rounded_with(u, COVERAGE_FACTOR * u));
+                rounded.map_or(Cell::Empty, |[_, expanded]| Cell::Written(expanded))
+            }));
+        }
+        cells.extend(cells![m.density_state.as_deref(), m.vehicle.as_ref()]);
         Row::new(RowKind::Plain, cells)
     });
-    let columns = vec![
-        Column::new("swell", Kind::Count),
-        Column::new("shrink", Kind::Count),
-        Column::new("density", Kind::Count).head(format!("density, {}/{volume}", bill.mass_unit)),
+    let density = format!("density, {}/{volume}", bill.mass_unit);
+    let mut columns = Vec::new();
+    let heads = [
+        ("swell", "swell"),
+        ("shrink", "shrink"),
+        ("density", &density),
+    ];
+    for ((name, head), sure) in heads.into_iter().zip(sure) {
+        columns.push(Column::new(name, Kind::Count).head(head));
+        columns.extend(
+            sure.then(|| Column::new(format!("uncertainty of the {name}"), Kind::Count).head("±")),
+        );
+    }
+    columns.extend([
         Column::text("density state").head("in the state"),
         Column::text("hauled by"),
-    ];
+    ]);
     report.add_on(
         ShownOn::Page,
         Block::Table(plain("material", columns, rows.collect())),

@@ -13,7 +13,7 @@ use super::uncertainty::stated;
 use crate::number::grouped;
 use crate::report::{Block, Headline, Input, Picture, Report, ShownOn};
 use places::{by_points, worst_places};
-use tables::{areas, differences, slopes};
+use tables::{areas, crossfalls, differences, slopes};
 
 /// What was found of a built surface, with pictures of it.
 pub fn conformity(found: &Conformity, pictures: Vec<Picture>) -> Report {
@@ -107,6 +107,10 @@ fn tables_of(found: &Held<'_>, report: &mut Report) {
         report.add(Block::Table(slopes(found)));
         report.add(Block::Paragraph(OF_FACETS.into()));
     }
+    if let Some(own) = &found.judged.crossfalls {
+        report.add(Block::Table(crossfalls(own)));
+        report.add(Block::Paragraph(OF_CROSSFALLS.into()));
+    }
     match &found.judged.patches {
         Some(patches) if patches.count > 0 => worst_places(found, patches, report),
         None if has_heights => report.add(Block::Paragraph(TOO_MANY.into())),
@@ -116,6 +120,7 @@ fn tables_of(found: &Held<'_>, report: &mut Report) {
 
 const METHOD: &str = "The triangles of both surfaces are intersected, and each piece is split where the difference of heights passes a limit, without sampling. With a guard band a piece is split again where the difference is so near to a limit that its uncertainty decides. The uncertainty of a difference is that of a point of each surface: of its height, and of its position where the ground slopes.";
 const OF_FACETS: &str = "The slope of each triangle of the built surface. One between points that stand close together is uncertain, which the guard band takes into account.";
+const OF_CROSSFALLS: &str = "A crossfall is the fall of the straight line that lies closest to a surface by least squares, on one side of the line over all of the width. It falls as the design falls where it is positive, and the other way where it is negative.";
 const TOO_MANY: &str =
     "The ground beyond the limits falls into too many pieces to list its worst places.";
 
@@ -243,7 +248,22 @@ fn allowed(found: &Held<'_>) -> Vec<String> {
         (None, None) => None,
     };
     let slopes = slopes.map(|words| format!("Allowed: {words}, {on}."));
-    heights.into_iter().chain(slopes).collect()
+    let crossfalls = found.judged.crossfalls.as_ref().map(|own| {
+        let of = match limits.share {
+            1.0 => "at every place".into(),
+            share => format!("at {} of all places", percent(share)),
+        };
+        format!(
+            "Allowed: crossfalls along {} within {} % of those of the design, {of}.",
+            own.line.line,
+            grouped(100.0 * own.allowed, 2)
+        )
+    });
+    heights
+        .into_iter()
+        .chain(slopes)
+        .chain(crossfalls)
+        .collect()
 }
 
 fn heights_allowed(limits: &ConformityLimits) -> Option<String> {

@@ -129,8 +129,9 @@ pub(super) fn opinions_of_items(bill: &Bill, on: ShownOn, report: &mut Report) {
 /// The figure that counts in an item.
 pub(super) fn counted(item: &BillItem) -> &'static str {
     match item.measure.as_str() {
-        "fill" => "fill",
         "cut" => "cut",
+        "capacity" => "fill",
+        measure if measure.starts_with("fill") || measure.starts_with("pile") => "fill",
         _ => "net",
     }
 }

@@ -5,8 +5,9 @@ mod layers;
 use dapedon_core::units::AreaUnit;
 use dapedon_job::{ExactVolumes, SectionShares, SectionVolumes, Sections, Stretch};
 
+use super::uncertainty::{greatest, stated};
 use super::{cells, count};
-use crate::number::{GAP, grouped};
+use crate::number::{GAP, grouped, rounded_with, written};
 use crate::report::{
     Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,
     ShownOn, Table,
@@ -30,6 +31,7 @@ pub fn sections(found: &Sections, pictures: Vec<Picture>) -> Report {
     report.pictures("Sections", pictures);
     report.add_on(ShownOn::Terminal, Block::Paragraph(report.lead.join(" ")));
     report.add(Block::Table(table(found)));
+    uncertain(found, &mut report);
     match &found.exact {
         Some(exact) => against(found, exact, &mut report),
         None => report.add(Block::Paragraph(
@@ -250,6 +252,43 @@ fn names(found: &Sections) -> Vec<String> {
     two.chain(&found.others)
         .map(|side| side.source.clone())
         .collect()
+}
+
+/// How uncertain the volumes are, and how accurate both surfaces.
+fn uncertain(found: &Sections, report: &mut Report) {
+    let Some(own) = &found.uncertainty else {
+        return;
+    };
+    let SectionVolumes { cut, fill, net } = found.total;
+    let symbol = found.units.volume.symbol();
+    let each = [("cut", cut), ("fill", fill), ("net", net)].map(|(name, figure)| {
+        let both = (figure.uncertainty)
+            .and_then(|standard| rounded_with(figure.value, own.coverage_factor * standard));
+        both.map(|[figure, expanded]| {
+            format!(
+                "{name} {} ± {} {symbol}",
+                written(figure),
+                written(expanded)
+            )
+        })
+    });
+    let each: Vec<String> = each.into_iter().flatten().collect();
+    let sides = [&found.reference, &found.surveyed];
+    let [reference, surveyed] = sides.map(|side| side.source.as_str());
+    let net = &own.volumes.net;
+    let most = match greatest(net, [reference, surveyed]) {
+        Some((side, words, _)) => {
+            format!(" Most of that of the net comes from {words} in \"{side}\".")
+        }
+        None => String::new(),
+    };
+    report.heading("Uncertainty");
+    report.add(Block::Paragraph(format!(
+        "{} (in 95 of 100 cases, coverage factor k = {}). It follows from the stated accuracy of both surfaces along the sections; what lies between the sections is not in it, and is seen below.{most}",
+        each.join(", "),
+        own.coverage_factor
+    )));
+    stated(sides, found.units.length, report);
 }
 
 /// The volumes by sections against those between the surfaces, where the difference comes from, and which interval would do.

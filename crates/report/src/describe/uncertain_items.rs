@@ -20,8 +20,31 @@ pub(super) fn uncertain_items(bill: &Bill, report: &mut Report) {
         return;
     };
     report.heading("Uncertainty");
+    let between = |own: &ItemUncertainty| {
+        let sides = [own.from.reference, own.from.surveyed];
+        sides.iter().any(|side| side.between_points.is_some())
+    };
+    let (with, without): (Vec<_>, Vec<_>) = items().partition(|(_, own)| between(own));
+    let spacing = match (with.is_empty(), without.is_empty()) {
+        (true, _) => "What the spacing of points leaves out is not in it.".to_owned(),
+        (false, true) => "What the spacing of points leaves out is in it.".to_owned(),
+        (false, false) => {
+            let codes: Vec<&str> = with.iter().map(|(item, _)| item.code.as_str()).collect();
+            let word = if codes.len() == 1 { "item" } else { "items" };
+            format!(
+                "What the spacing of points leaves out is in it for {word} {}, and for no other.",
+                codes.join(", ")
+            )
+        }
+    };
+    let factors = match items().any(|(_, own)| !own.factors.is_empty()) {
+        true => {
+            "Uncertain factors of materials are in it; other factors, and rates, count as exact."
+        }
+        false => "Factors and rates count as exact.",
+    };
     let words = format!(
-        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. What the spacing of points leaves out is not in it, and factors and rates count as exact. Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have surfaces whose accuracy is not stated, or that are exact, or count something other than a volume: areas, layers, sections.",
+        "In 95 of 100 cases the true quantity is within ± of the figure (coverage factor k = {}). It follows from the stated accuracy of the surfaces. {spacing} {factors} Errors of a survey that several items share are in all of them at once, so the total is not the sum of squares. Items that are not listed have surfaces whose accuracy is not stated, or that are exact, or count something other than a volume: areas, layers.",
         first.coverage_factor
     );
     report.add(Block::Paragraph(words));
@@ -43,7 +66,20 @@ pub(super) fn uncertain_items(bill: &Bill, report: &mut Report) {
         let names = [&item.reference, &item.surveyed];
         let names = names.map(|name| name.as_deref().unwrap_or_default());
         let most = greatest(&own.from, names);
-        let most = most.map(|(side, words, _)| format!("{words} in \"{side}\""));
+        // Parts of the measured volume and of factors, as shares of what is paid.
+        let volume = own.measured / item.measured.to_f64().unwrap_or_default().abs();
+        let factor = own
+            .factors
+            .iter()
+            .max_by(|a, b| a.share.abs().total_cmp(&b.share.abs()));
+        let most = match (most, factor) {
+            (Some((_, _, part)), Some(factor))
+                if part.value / own.from.standard.value * volume < factor.share.abs() =>
+            {
+                Some(format!("{} of {}", factor.factor.words(), factor.material))
+            }
+            (most, _) => most.map(|(side, words, _)| format!("{words} in \"{side}\"")),
+        };
         let unit = match own.quantity {
             Some(_) => &item.unit,
             None => &item.measured_unit,

@@ -267,8 +267,11 @@ fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
                 better.half_the_error_of_points,
             ),
         };
+        let on_slopes = (better.twice_the_points_on_slopes).map_or(String::new(), |own| {
+            format!(" (on its slopes alone, steeper than 1 in 10, {})", off(own))
+        });
         format!(
-            "  \"{}\": {more}, {}; half the common error of setup and datum, {}.",
+            "  \"{}\": {more}, {}{on_slopes}; half the common error of setup and datum, {}.",
             better.surface,
             off(figure),
             off(better.half_the_common_error)

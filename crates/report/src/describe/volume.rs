@@ -8,7 +8,7 @@ use super::bands::bands;
 use super::layers::layers;
 use super::opinions::opinions;
 use super::steps::{ItemSteps, converted};
-use super::uncertainty::{plus_minus, uncertainty};
+use super::uncertainty::{expanded, plus_minus, uncertainty};
 use super::untouched::untouched;
 use super::{cells, closure_cells, closure_columns, closure_words, unit_words};
 use crate::number::grouped;
@@ -253,15 +253,21 @@ fn by_depth(m: &Measurement, report: &mut Report) {
     let (units, what) = (m.units, if leveled { "level" } else { "depth" });
     let height = Kind::Length(Some(units.length), 2);
     let volume = Kind::Volume(units.volume, units.decimals);
-    let columns = vec![
+    let factor = m.uncertainty.as_ref().map(|own| own.coverage_factor);
+    let mut columns = vec![
         Column::new(format!("to {what}"), height.clone()),
         Column::new("area", Kind::Area(units.area, units.decimals)),
         Column::new("volume", volume.clone()),
-        Column::new("running volume", volume).head("running"),
     ];
+    if factor.is_some() {
+        columns.push(Column::new("uncertainty of the volume", volume.clone()).head("±"));
+    }
+    columns.push(Column::new("running volume", volume).head("running"));
     let row = |lift: &DepthSlice| {
         let [from, to] = lift.levels.unwrap_or([lift.from, lift.to]);
-        let cells = cells![from, to, lift.area, lift.volume, lift.running_total];
+        let mut cells = cells![from, to, lift.area, lift.volume];
+        cells.extend(factor.map(|_| expanded(lift.volume, factor)));
+        cells.push(lift.running_total.into());
         Row::new(RowKind::Plain, cells)
     };
     let mut rows = Vec::new();

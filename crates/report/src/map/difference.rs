@@ -49,6 +49,14 @@ impl MapWords {
         // Tolerances are a matter of millimetres.
         decimals: 3,
     };
+    /// Of work against the limit it is paid up to.
+    pub const LIMIT: MapWords = MapWords {
+        reference: "limit",
+        surveyed: "surveyed",
+        fill: "Above limit",
+        cut: "Below limit",
+        decimals: 2,
+    };
     /// Of piles and pits against their bases.
     pub const BASE: MapWords = MapWords {
         reference: "base",

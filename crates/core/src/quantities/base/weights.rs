@@ -5,7 +5,7 @@ use super::{Base, BaseError, Toe};
 use crate::overlay::volume::{Tolerance, ZoneVolume};
 use crate::overlay::{Overlay, OverlayError};
 use crate::plan::{Place, Sum};
-use crate::quantities::uncertainty::{PointWeights, weighed_volumes};
+use crate::quantities::uncertainty::{Accuracy, PointWeights, weighed_volumes};
 use crate::surface::{FacetIndex, HeightAt, Surface, Vertex};
 use crate::zones::Zones;
 
@@ -31,7 +31,12 @@ pub fn weighed_above_base(
     let places: Vec<Place> = tin.vertices().iter().map(|vertex| vertex.place()).collect();
     let below = Surface::Tin(tin);
     let overlay = Overlay::new(&below, surface, Some(zones))?;
-    let weighed = weighed_volumes(&overlay, Tolerance::ZERO, [&below, surface])?;
+    let weighed = weighed_volumes(
+        &overlay,
+        Tolerance::ZERO,
+        [&below, surface],
+        [Accuracy::EXACT; 2],
+    )?;
     let all: Vec<usize> = (0..weighed.zones.len()).collect();
     let index = FacetIndex::of(surface);
     let through = weighed.reference_weights(&all).map(|weights| {

@@ -10,12 +10,12 @@ use crate::units::LengthUnit;
 use crate::zones::{Zone, Zones};
 use proptest::prelude::*;
 
-fn frame() -> Frame {
+pub(super) fn frame() -> Frame {
     Frame::new(LengthUnit::Metre, [0.0, 0.0])
 }
 
 /// Points on a jittered grid of `count` by `count` metres, split into triangles, over heights.
-fn ground(count: usize, seed: u64, height: impl Fn(f64, f64) -> f64) -> Tin {
+pub(super) fn ground(count: usize, seed: u64, height: impl Fn(f64, f64) -> f64) -> Tin {
     let mut chance = Chance(seed);
     let mut vertices = Vec::new();
     for row in 0..=count {
@@ -51,16 +51,16 @@ fn ground(count: usize, seed: u64, height: impl Fn(f64, f64) -> f64) -> Tin {
 }
 
 /// A bank and a hollow, with ground of the plain between.
-fn rolling(e: f64, n: f64) -> f64 {
+pub(super) fn rolling(e: f64, n: f64) -> f64 {
     10.0 + 1.5 * (e / 3.0).sin() + (n / 4.0).cos()
 }
 
-fn plain(e: f64, n: f64) -> f64 {
+pub(super) fn plain(e: f64, n: f64) -> f64 {
     10.0 + 0.02 * e - 0.03 * n
 }
 
 /// The middle of the ground, away from its edge.
-fn zones(rings: &[[f64; 4]]) -> Zones {
+pub(super) fn zones(rings: &[[f64; 4]]) -> Zones {
     let zone = |&[west, south, east, north]: &[f64; 4]| {
         let ring = [
             (west, south),
@@ -90,19 +90,17 @@ fn measured(
 ) -> Measured {
     let overlay = Overlay::new(sides[0], sides[1], zones).unwrap();
     let tolerance = Tolerance::new(tolerance).unwrap();
-    let found = weighed_volumes(&overlay, tolerance, sides).unwrap();
+    let found = weighed_volumes(&overlay, tolerance, sides, accuracies).unwrap();
     let all: Vec<usize> = (0..found.zones.len()).collect();
-    let each = all
-        .iter()
-        .map(|&zone| found.uncertainty(&[zone], accuracies));
+    let each = all.iter().map(|&zone| found.uncertainty(&[zone]));
     Measured {
         uncertainty: each.collect(),
-        total: found.uncertainty(&all, accuracies),
+        total: found.uncertainty(&all),
         zones: found.zones,
     }
 }
 
-fn moved(tin: &Tin, mut by: impl FnMut(usize, Vertex) -> Vertex) -> Surface {
+pub(super) fn moved(tin: &Tin, mut by: impl FnMut(usize, Vertex) -> Vertex) -> Surface {
     let vertices = tin.vertices().iter().enumerate();
     let vertices = vertices.map(|(index, &vertex)| by(index, vertex)).collect();
     Surface::Tin(Tin::from_facets(frame(), vertices, tin.facets().to_vec()).unwrap())
@@ -274,8 +272,8 @@ proptest! {
         let own = Accuracy { height: 0.03, plan: 0.02, common_height: 0.01, common_plan: 0.015, correlation };
         let parted = zones(&[[0.0, 0.0, split, 9.0], [split, 0.0, 9.0, 9.0]]);
         let overlay = Overlay::new(&a, &b, Some(&parted)).unwrap();
-        let found = weighed_volumes(&overlay, Tolerance::ZERO, [&a, &b]).unwrap();
-        let expected = found.uncertainty(&[0, 1], [own; 2]).net;
+        let found = weighed_volumes(&overlay, Tolerance::ZERO, [&a, &b], [own; 2]).unwrap();
+        let expected = found.uncertainty(&[0, 1]).net;
         let weights = [WeighedVolumes::reference_weights, WeighedVolumes::surveyed_weights];
         let sides = [(&a, expected.reference), (&b, expected.surveyed)];
         for ((surface, expected), weights) in sides.into_iter().zip(weights) {
@@ -304,7 +302,8 @@ fn drawn(sides: [&Tin; 2], zones: Option<&Zones>, accuracies: [Accuracy; 2]) -> 
     };
     // What a survey states of itself, from its own points.
     let stated = |sides: [&Surface; 2]| {
-        let VolumeUncertainty { cut, fill, net } = measured(sides, zones, 0.0, accuracies).total;
+        let VolumeUncertainty { cut, fill, net, .. } =
+            measured(sides, zones, 0.0, accuracies).total;
         [cut, fill, net].map(|own| own.standard())
     };
     let truth = found([&exact[0], &exact[1]]);
@@ -451,4 +450,139 @@ fn errors_that_go_together_are_stated() {
         within as f64 / DRAWS as f64,
         (squares / DRAWS as f64).sqrt() / stated,
     ));
+}
+
+/// Both surfaces with the errors of a draw.
+pub(super) fn draw(
+    sides: [&Tin; 2],
+    accuracies: [Accuracy; 2],
+    chance: &mut Chance,
+) -> [Surface; 2] {
+    [0, 1].map(|side| {
+        let own = accuracies[side];
+        let common = own.common_height * chance.normal();
+        moved(sides[side], |_, v| Vertex {
+            height: v.height + common + own.height * chance.normal(),
+            ..v
+        })
+    })
+}
+
+/// Cut and fill of drawn surveys are too large on average by what is said to be gained by chance: on ground close to the other surface and through it, with a
+/// tolerance and without.
+#[test]
+fn what_is_gained_by_chance_is_gained_on_average() {
+    const DRAWS: usize = 400;
+    let survey = Accuracy {
+        height: 0.05,
+        common_height: 0.02,
+        ..Accuracy::EXACT
+    };
+    let accuracies = [
+        Accuracy {
+            height: 0.03,
+            ..Accuracy::EXACT
+        },
+        survey,
+    ];
+    for (seed, by, tolerance) in [
+        (3, 0.001, 0.0),
+        (4, 0.04, 0.0),
+        (5, 0.2, 0.0),
+        (6, 0.03, 0.06),
+    ] {
+        let below = ground(14, seed, plain);
+        let above = ground(14, seed + 40, |e, n| plain(e, n) + by * (e / 4.0).sin());
+        let exact = [&below, &above].map(|tin| Surface::Tin(tin.clone()));
+        let stated = measured([&exact[0], &exact[1]], None, tolerance, accuracies)
+            .total
+            .by_chance;
+        let truth = volumes_of([&exact[0], &exact[1]], None, tolerance);
+        let mut chance = Chance(99 + seed);
+        let mut mean = [0.0; 2];
+        // Each draw and its mirror image, so that what is linear in the errors cancels.
+        let mirrored = accuracies.map(|own| own.times(-1.0));
+        for _ in 0..DRAWS {
+            let same = Chance(chance.0);
+            for (own, mut chance) in [(mirrored, same), (accuracies, Chance(chance.0))] {
+                let [a, b] = draw([&below, &above], own, &mut chance);
+                let found = volumes_of([&a, &b], None, tolerance);
+                mean[0] += (found.cut - truth.cut) / (2 * DRAWS) as f64;
+                mean[1] += (found.fill - truth.fill) / (2 * DRAWS) as f64;
+            }
+            chance.even();
+            chance.0 = chance.0.rotate_left(17);
+        }
+        // Within triangles the errors are taken as large everywhere as they are on average.
+        let expected = [stated.cut, stated.fill];
+        let most = expected[0].max(expected[1]);
+        for (mean, expected) in mean.into_iter().zip(expected) {
+            assert!(
+                (mean - expected).abs() < 0.05 * most,
+                "{by} {tolerance}: {mean} {stated:?}"
+            );
+        }
+        assert_eq!(by > 0.1, stated.area < 150.0, "{stated:?}");
+    }
+}
+
+/// Where nothing was moved, what one survey says of itself is too small, by as much as is said.
+#[test]
+fn on_ground_that_did_not_move_as_much_more_may_be_gained_as_is_said() {
+    let still = [ground(20, 1, plain), ground(20, 2, plain)];
+    let accuracies = [Accuracy {
+        height: 0.04,
+        ..Accuracy::EXACT
+    }; 2];
+    let mut chance = Chance(7);
+    let (mut gained, mut stated) = (0.0, 0.0);
+    for _ in 0..60 {
+        let [a, b] = draw([&still[0], &still[1]], accuracies, &mut chance);
+        gained += volumes_of([&a, &b], None, 0.0).fill;
+        stated += measured([&a, &b], None, 0.0, accuracies)
+            .total
+            .by_chance
+            .fill;
+    }
+    let ratio = gained / stated;
+    assert!(
+        (ratio / GainByChance::AT_MOST - 1.0).abs() < 0.03,
+        "{ratio}"
+    );
+}
+
+/// Points on slopes have their own part: all of it on a bank, none on a plain.
+#[test]
+fn points_on_slopes_are_told_apart() {
+    let survey = Accuracy {
+        height: 0.03,
+        plan: 0.02,
+        ..Accuracy::EXACT
+    };
+    let of = |height: fn(f64, f64) -> f64| {
+        let top = Surface::Tin(ground(10, 4, height));
+        let level = Surface::Level(Level::new(frame(), 0.0));
+        let parts = measured([&level, &top], None, 0.0, [Accuracy::EXACT, survey])
+            .total
+            .net
+            .surveyed;
+        (parts.on_slopes, libm::hypot(parts.height, parts.plan))
+    };
+    let (bank, whole) = of(|e, _| 20.0 + 0.5 * e);
+    assert!((bank - whole).abs() < 1e-12);
+    assert_eq!(of(plain).0, 0.0);
+    let (half, whole) = of(|e, _| 20.0 + (e - 5.0).max(0.0));
+    assert!(half > 0.5 * whole && half < 0.9 * whole, "{half} {whole}");
+}
+
+/// Where one surface is made from the other they are the same, and nothing is gained.
+#[test]
+fn surfaces_that_are_the_same_gain_nothing() {
+    let ground = Surface::Tin(ground(8, 3, rolling));
+    let survey = Accuracy {
+        height: 0.05,
+        ..Accuracy::EXACT
+    };
+    let found = measured([&ground, &ground], None, 0.0, [Accuracy::EXACT, survey]);
+    assert_eq!(found.total.by_chance, GainByChance::default());
 }

@@ -6,8 +6,8 @@ use crate::plan::{Place, Precision, cross};
 use crate::surface::Plane;
 
 /// What ground counts as.
-const CUT: u32 = 0;
-const FILL: u32 = 1;
+pub(super) const CUT: u32 = 0;
+pub(super) const FILL: u32 = 1;
 
 /// The ground of a facet that counts in a zone as cut or as fill.
 #[derive(Debug, Clone, Copy)]
@@ -19,6 +19,15 @@ pub(super) struct Entry {
 }
 
 impl Entry {
+    /// Of the only zone.
+    pub(super) fn new(facet: u32, kind: u32, moments: Moments) -> Self {
+        Entry {
+            facet,
+            zone_and_kind: kind,
+            moments,
+        }
+    }
+
     fn zone(&self) -> usize {
         (self.zone_and_kind >> 1) as usize
     }
@@ -50,7 +59,7 @@ pub(super) struct Gathered {
 
 impl Gathered {
     #[inline]
-    fn add(&mut self, facet: u32, zone_and_kind: u32, moments: Moments) {
+    pub(super) fn add(&mut self, facet: u32, zone_and_kind: u32, moments: Moments) {
         if self.last.is_empty() {
             self.last = vec![u32::MAX; KNOWN];
         }
@@ -87,12 +96,12 @@ impl Moments {
     }
 
     /// Of a weight at a place.
-    fn at(weight: f64, place: Place) -> Self {
+    pub(super) fn at(weight: f64, place: Place) -> Self {
         Moments([weight, weight * place.east, weight * place.north])
     }
 
     #[inline]
-    fn of(polygon: &Polygon) -> Self {
+    pub(super) fn of(polygon: &Polygon) -> Self {
         let [first, rest @ ..] = polygon.corners() else {
             return Moments::default();
         };
@@ -119,8 +128,12 @@ impl Moments {
         self
     }
 
+    pub(super) fn times(self, factor: f64) -> Self {
+        Moments(self.0.map(|own| own * factor))
+    }
+
     #[inline]
-    fn add(&mut self, other: Moments) {
+    pub(super) fn add(&mut self, other: Moments) {
         for (sum, more) in self.0.iter_mut().zip(other.0) {
             *sum += more;
         }
@@ -250,14 +263,19 @@ impl Fold for WeightFold {
     }
 
     fn join(&self, part: &mut Self::Part, next: Self::Part) {
+        WeightFold::joined(part, next);
+    }
+}
+
+impl WeightFold {
+    /// Puts what was gathered later behind what was gathered before it.
+    pub(super) fn joined(part: &mut [Gathered; 2], next: [Gathered; 2]) {
         for (own, next) in part.iter_mut().zip(next) {
             own.more.push(next.entries);
             own.more.extend(next.more);
         }
     }
-}
 
-impl WeightFold {
     /// What was gathered by both sides, for so many zones.
     pub(super) fn entries(gathered: [Gathered; 2], zones: usize) -> [Entries; 2] {
         gathered.map(|side| {

@@ -16,6 +16,14 @@ pub struct FacetOnLine {
     pub heights: [f64; 2],
 }
 
+impl FacetOnLine {
+    /// The height at a distance from the start of the line.
+    pub fn height(&self, at: f64) -> f64 {
+        let ([from, to], [start, end]) = (self.between, self.heights);
+        start + (end - start) * ((at - from) / (to - from))
+    }
+}
+
 impl FacetIndex<'_> {
     /// The facets along a straight line, by where the line enters them, in the coordinates of the surface's frame. Facets that it only
     /// touches are not among them. Along an edge that two facets share it is on the first of them, unless their heights differ

@@ -4,6 +4,7 @@ use dapedon_contract::ContractError;
 use dapedon_core::zones::Zone;
 
 use super::ItemMeasurement;
+use crate::bill::between_points::BetweenPointsAsked;
 use crate::bill::grounds::ItemGround;
 use crate::bill::inputs::BillInputs;
 use crate::bill::model::ItemRow;
@@ -16,12 +17,14 @@ use crate::job_file::{self, Counts, ItemPlan};
 use crate::quantities::bands::Bands;
 use crate::quantities::not_compared;
 use crate::quantities::sanity::{same_everywhere, sides_swapped, state_unusual};
+use crate::quantities::uncertainty_notes::gained_by_chance;
 use crate::quantities::{UncertaintyOf, Way, ZoneMeasurement};
 use crate::units::ReportUnits;
 
 struct Between {
     ticket: PassIndex,
     counts: Counts,
+    between_points: bool,
 }
 
 pub(super) fn ask(
@@ -35,6 +38,7 @@ pub(super) fn ask(
         tolerance,
         ground,
         bands,
+        between_points,
         opinions: _,
     } = plan;
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
@@ -42,7 +46,14 @@ pub(super) fn ask(
         .passes
         .ask(numbers, ground, *tolerance, bands.as_ref(), &item.spot);
     let counts = *counts;
-    Ok(Box::new(Between { ticket, counts }))
+    if *between_points {
+        desk.ask_between_points(ticket);
+    }
+    Ok(Box::new(Between {
+        ticket,
+        counts,
+        between_points: *between_points,
+    }))
 }
 
 impl ItemMeasurement for Between {
@@ -71,7 +82,19 @@ impl ItemMeasurement for Between {
             Counts::Fill | Counts::FillArea => sides_swapped(Way::Fill, &whole.volume),
             Counts::Net | Counts::Area => None,
         });
+        let uncertain = desk.passes.uncertainty(self.ticket);
+        let gained = whole.zip(uncertain).and_then(|(whole, own)| {
+            let counts = match self.counts {
+                Counts::Cut => [true, false],
+                Counts::Fill => [false, true],
+                Counts::Net | Counts::Area | Counts::CutArea | Counts::FillArea => [false; 2],
+            };
+            gained_by_chance(&whole.volume, &own.volumes, counts)
+        });
+        let between = self.between(desk).into_iter();
+        (found.warnings).extend(between.flat_map(|own| own.findings.iter().cloned()));
         found.warnings.extend(swapped);
+        found.warnings.extend(gained);
         found.warnings.extend(alike);
         let stated = item.stuff.as_ref().and_then(|stuff| match self.counts {
             Counts::Cut => state_unusual(Way::Cut, stuff.measured),
@@ -87,7 +110,11 @@ impl ItemMeasurement for Between {
     }
 
     fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
-        let own = &desk.passes.uncertainty(self.ticket)?.volumes;
+        let plain = || Some(&desk.passes.uncertainty(self.ticket)?.volumes);
+        let own = match self.between(desk) {
+            Some(own) => own.found.as_ref(),
+            None => plain(),
+        }?;
         match self.counts {
             Counts::Cut => Some(own.cut),
             Counts::Fill => Some(own.fill),
@@ -108,6 +135,14 @@ impl ItemMeasurement for Between {
 
     fn bands<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d Bands> {
         desk.passes.bands(self.ticket)
+    }
+}
+
+impl Between {
+    /// What the spacing of points leaves out, where it is asked for.
+    fn between<'d>(&self, desk: &'d BillInputs<'_>) -> Option<&'d BetweenPointsAsked> {
+        let own = desk.between_points_of(self.ticket);
+        own.filter(|_| self.between_points)
     }
 }
 
@@ -136,6 +171,7 @@ pub(super) fn overlaid(
             plan_area: zone.map(|zone| told.area_of(zone.area())),
             perimeter: zone.map(|zone| told.length_of(zone.perimeter())),
             measured: Some(measured),
+            to_limit: None,
         })
     };
     let mut found = parted(laid, item, units, row)?;

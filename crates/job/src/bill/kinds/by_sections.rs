@@ -12,13 +12,17 @@ use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::Finding;
 use crate::job_file::{self, Counts, ItemPlan};
-use crate::quantities::{SectionVolumes, measured_sections};
+use crate::quantities::uncertainty::Sureness;
+use crate::quantities::{SectionVolumes, UncertaintyOf, ZoneUncertainty, measured_sections};
 use crate::watch::Activity;
 
 /// What was measured.
 struct Sectioned {
     counts: Counts,
     found: ItemSections,
+    uncertainty: Option<ZoneUncertainty>,
+    /// The numbers of both surfaces.
+    surfaces: [usize; 2],
     warnings: Vec<Finding>,
 }
 
@@ -35,6 +39,7 @@ pub(super) fn ask(
     }
     let zones = (!zones.is_empty()).then(|| Zones::new(desk.site.making.frame, zones));
     let surfaces = numbers.map(|number| &**desk.surface(number));
+    let sure = Sureness::of(numbers.map(|number| &desk.made[number].1));
     let names = [0, 1].map(|side: usize| plan.sides[side].to_string());
     let step = desk.watch.next(Activity::Cutting)?;
     let measured = measured_sections(
@@ -42,7 +47,7 @@ pub(super) fn ask(
         &desk.site,
         &found,
         (&surfaces, &names),
-        zones.as_ref(),
+        (zones.as_ref(), sure.as_ref()),
         &|share| step.at(share),
     );
     let measured = step.unless_stopped(measured)?;
@@ -57,11 +62,26 @@ pub(super) fn ask(
             volume: measured.volume,
             exact: measured.exact,
         },
+        uncertainty: measured.uncertainty,
+        surfaces: numbers,
         warnings: measured.warnings,
     }))
 }
 
 impl ItemMeasurement for Sectioned {
+    fn uncertainty(&self, _: &BillInputs<'_>) -> Option<UncertaintyOf> {
+        let own = self.uncertainty.as_ref()?;
+        Some(match self.counts {
+            Counts::Fill => own.fill,
+            Counts::Net => own.net,
+            _ => own.cut,
+        })
+    }
+
+    fn by_itself(&self) -> Option<[usize; 2]> {
+        Some(self.surfaces)
+    }
+
     fn rows(
         &self,
         _: &BillInputs<'_>,
@@ -84,6 +104,7 @@ impl ItemMeasurement for Sectioned {
             plan_area: None,
             perimeter: None,
             measured: None,
+            to_limit: None,
         };
         let sections = self.found.sections;
         let symbol = own.unit.symbol();

@@ -21,6 +21,7 @@ struct Capacity {
     ticket: PassIndex,
     /// Where its water would have spill the edge.
     over: Option<Finding>,
+    between_points: bool,
 }
 
 pub(super) fn ask(
@@ -35,7 +36,14 @@ pub(super) fn ask(
         .passes
         .ask(numbers, &plan.ground, none, None, &item.spot);
     let over = runs_over(desk, numbers[0], plan.level, &plan.ground)?;
-    Ok(Box::new(Capacity { ticket, over }))
+    if plan.between_points {
+        desk.ask_between_points(ticket);
+    }
+    Ok(Box::new(Capacity {
+        ticket,
+        over,
+        between_points: plan.between_points,
+    }))
 }
 
 impl ItemMeasurement for Capacity {
@@ -48,6 +56,10 @@ impl ItemMeasurement for Capacity {
         let held = |volume: Volume| units.counted_volume(item, volume);
         let mut found = overlaid(desk, self.ticket, item, units, |z| held(z.volume.fill))?;
         found.findings.extend(self.over.clone());
+        if self.between_points {
+            let own = desk.between_points_of(self.ticket).into_iter();
+            (found.warnings).extend(own.flat_map(|own| own.findings.iter().cloned()));
+        }
         Ok(found)
     }
 
@@ -56,7 +68,10 @@ impl ItemMeasurement for Capacity {
     }
 
     fn uncertainty(&self, desk: &BillInputs<'_>) -> Option<UncertaintyOf> {
-        let own = desk.passes.uncertainty(self.ticket)?.volumes.fill;
+        let own = match self.between_points {
+            true => desk.between_points_of(self.ticket)?.found.as_ref()?.fill,
+            false => desk.passes.uncertainty(self.ticket)?.volumes.fill,
+        };
         // Of a design that is exact there is nothing to tell.
         Some(own).filter(|own| own.standard.value > 0.0)
     }

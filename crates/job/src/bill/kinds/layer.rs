@@ -56,6 +56,7 @@ impl ItemMeasurement for Layer {
                 plan_area: Some(layer.area),
                 perimeter: None,
                 measured: None,
+                to_limit: None,
             })
         };
         Ok(Rows {

@@ -72,6 +72,7 @@ impl ItemMeasurement for Sloping {
                 plan_area: zone.map(|zone| units.told.area_of(zone.area())),
                 perimeter: zone.map(|zone| units.told.length_of(zone.perimeter())),
                 measured: None,
+                to_limit: None,
             })
         };
         let mut found = parted(laid, item, units, row)?;

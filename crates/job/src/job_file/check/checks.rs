@@ -7,9 +7,9 @@ use toml::Spanned;
 use super::super::entries::{AcknowledgedEntry, ConformityEntry, Name, UntouchedEntry, all};
 use super::super::{AcknowledgedPlan, ConformityPlan, JobFileError, UntouchedPlan, nearest};
 use super::JobFileText;
-use crate::conformity_rules::{Acceptance, LimitRules, Share, Slope};
+use crate::conformity_rules::{Acceptance, CrossfallRules, LimitRules, Share, Slope};
 use crate::finding::{Code, Severity};
-use crate::input::Source;
+use crate::input::{LineSource, Source};
 
 /// Checks ground that nobody touched.
 pub(super) fn untouched(
@@ -38,12 +38,16 @@ pub(super) fn untouched(
     })
 }
 
+/// Interval of sections for crossfalls, where none is said.
+const EVERY: f64 = 10.0;
+
 /// Checks what a built surface is held against.
 pub(super) fn conformity(
     sheet: &JobFileText<'_>,
     spanned: &Spanned<ConformityEntry>,
     surfaces: &BTreeSet<&str>,
     zones: &BTreeSet<&str>,
+    lines: &BTreeSet<&str>,
 ) -> Result<ConformityPlan, JobFileError> {
     let entry = spanned.get_ref();
     let named = all(&entry.zones);
@@ -81,8 +85,36 @@ pub(super) fn conformity(
         steepest: slope(&entry.steepest)?,
         share: share.transpose()?.map_or(1.0, |share| share.0),
     };
-    if let Err(error) = limits.checked() {
-        let remedy = "give above, below, clearance, flattest or steepest, in order";
+    let crossfall = match (&entry.crossfall, &entry.crossfall_within) {
+        (Some(line), Some(within)) => {
+            if named.is_empty() {
+                let what = "crossfalls are taken as far to both sides of the line as a zone reaches, and no zone is named";
+                return Err(sheet.fault(line.span(), what, "add zones = [\"...\"]"));
+            }
+            let every = entry.crossfall_every.as_ref();
+            let known = sheet.known(line, "line", lines)?;
+            Some(CrossfallRules {
+                line: LineSource::Named(known),
+                every: every.map_or(EVERY, |every| *every.get_ref()),
+                within: slope(&Some(within.clone()))?.unwrap_or_default(),
+            })
+        }
+        (Some(line), None) => {
+            let what = "it is not said how far crossfalls may differ from those of the design";
+            return Err(sheet.fault(line.span(), what, "add crossfall-within = \"0.5%\""));
+        }
+        (None, Some(within)) => {
+            let what = "no line is named along which crossfalls are taken";
+            return Err(sheet.fault(within.span(), what, "add crossfall = \"...\""));
+        }
+        (None, None) => None,
+    };
+    if let (Some(every), None) = (&entry.crossfall_every, &entry.crossfall) {
+        let what = "no line is named along which crossfalls are taken";
+        return Err(sheet.fault(every.span(), what, "add crossfall = \"...\""));
+    }
+    if let Err(error) = limits.checked(crossfall.as_ref()) {
+        let remedy = "give above, below, clearance, flattest, steepest or crossfall, in order";
         return Err(sheet.fault(entry.description.span(), error.to_string(), remedy));
     }
     Ok(ConformityPlan {
@@ -90,6 +122,7 @@ pub(super) fn conformity(
         zones: zones.collect::<Result<_, _>>()?,
         sides: [surface(&entry.design)?, surface(&entry.built)?],
         limits,
+        crossfall,
         acceptance: match entry.simple_acceptance {
             true => Acceptance::Simple,
             false => Acceptance::GuardBand,
@@ -134,5 +167,6 @@ pub(super) fn acknowledged(
         code,
         about: about.transpose()?,
         reason: said(&entry.reason, "reason")?,
+        spot: sheet.spot(spanned.span()),
     })
 }

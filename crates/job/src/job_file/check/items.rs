@@ -140,6 +140,16 @@ impl Checked<'_> {
             ("tolerance", number(&entry.tolerance)),
             ("bands", span(&entry.bands)),
             ("sections", entry.sections.as_ref().map(Spanned::span)),
+            ("limit", span(&entry.limit)),
+            ("limit-tolerance", number(&entry.limit_tolerance)),
+            (
+                "pay-tolerance",
+                entry.pay_tolerance.as_ref().map(Spanned::span),
+            ),
+            (
+                "between-points",
+                entry.between_points.as_ref().map(Spanned::span),
+            ),
             (
                 "second-opinion",
                 entry.second_opinion.as_ref().map(Spanned::span),

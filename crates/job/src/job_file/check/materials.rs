@@ -5,16 +5,17 @@ use std::ops::Range;
 
 use dapedon_contract::{
     ConversionError, Density, Earth, Loose, Mass, Material, MaterialCount, Missing, Per, Price,
-    Rounding, State, Vehicle, decimal,
+    Rounding, State, Vehicle, binary, decimal,
 };
 use dapedon_core::units::MassUnit;
 use rust_decimal::Decimal;
 use toml::Spanned;
 
 use super::super::entries::{
-    DensityEntry, MaterialEntry, Name, PackedEntry, PriceEntry, StateEntry, VehicleEntry,
+    DensityEntry, FigureEntry, MaterialEntry, Name, PackedEntry, PriceEntry, StateEntry,
+    VehicleEntry,
 };
-use super::super::{JobFileError, MaterialPlan};
+use super::super::{FactorUncertainty, JobFileError, MaterialPlan};
 use super::JobFileText;
 
 /// A density above this is that of no soil or rock, in tonnes to a cubic metre or tons to a cubic yard: it is in
@@ -73,6 +74,7 @@ pub(super) fn material(
         shrink,
         density,
     };
+    let uncertainty = uncertainty(sheet, entry, &material)?;
     let names: BTreeSet<&str> = vehicles.keys().map(String::as_str).collect();
     let vehicle = match &entry.vehicle {
         None => None,
@@ -90,6 +92,57 @@ pub(super) fn material(
         packed: packed.collect::<Result<_, _>>()?,
         vehicle,
         material,
+        uncertainty,
+    })
+}
+
+/// How uncertain the factors are, as shares of each.
+fn uncertainty(
+    sheet: &JobFileText<'_>,
+    entry: &MaterialEntry,
+    material: &Material,
+) -> Result<FactorUncertainty, JobFileError> {
+    /// Less is known of no factor that anybody pays by.
+    const MOST: f64 = 0.5;
+    let Some(stated) = entry.uncertainty.as_ref().map(Spanned::get_ref) else {
+        return Ok(FactorUncertainty::default());
+    };
+    // A percentage of swell or shrink is one of the bank volume, as their own is; one of the density is of itself.
+    let share = |own: &Option<Spanned<FigureEntry>>, of: Option<f64>, by: f64, name: &str| {
+        let Some(own) = own else { return Ok(None) };
+        let text = own.get_ref().text();
+        let Some(of) = of else {
+            let what = format!("the uncertainty of the {name} is stated, and no {name}");
+            return Err(sheet.fault(own.span(), what, format!("add {name} = ...")));
+        };
+        let percent = text.trim().strip_suffix('%');
+        let number: Option<f64> = percent.unwrap_or(&text).trim().parse().ok();
+        let standard = number.map(|number| match percent {
+            Some(_) => number / 100.0 * by,
+            None => number,
+        });
+        match standard.map(|standard| standard / of) {
+            Some(share) if (0.0..=MOST).contains(&share) => Ok(Some(share)),
+            _ => {
+                let what = format!("\"{text}\" is no uncertainty of a {name} of {of}");
+                let remedy =
+                    "give a standard uncertainty, as 0.03 or \"3%\", of half the factor at most";
+                Err(sheet.fault(own.span(), what, remedy))
+            }
+        }
+    };
+    let swell = material.swell.map(|swell| swell.loose());
+    let shrink = material.shrink.map(|shrink| shrink.compacted());
+    let density = material.density.map(|density| binary(density.mass));
+    Ok(FactorUncertainty {
+        swell: share(&stated.swell, swell, 1.0, "swell")?,
+        shrink: share(&stated.shrink, shrink, 1.0, "shrink")?,
+        density: share(
+            &stated.density,
+            density,
+            density.unwrap_or_default(),
+            "density",
+        )?,
     })
 }
 

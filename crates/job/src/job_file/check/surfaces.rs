@@ -95,7 +95,7 @@ fn accuracy(
         AccuracyEntry::Numbers(numbers) => numbers.stated(),
     };
     // What no survey is off by is refused where it stands, not first when it is measured.
-    let found = read.and_then(|stated| stated.resolved([sheet.unit; 2]).map(|_| stated));
+    let found = read.and_then(|stated| stated.resolved([sheet.unit; 2], None).map(|_| stated));
     let fault =
         |error: AccuracyError| sheet.fault(stated.span(), error.to_string(), error.remedy());
     found.map(Some).map_err(fault)

@@ -19,6 +19,9 @@ pub(crate) struct MaterialEntry {
     /// Mass per unit of volume with its state, as in { bank = 1.9 }: bank, loose or compacted.
     #[schemars(with = "Option<DensityEntry>")]
     pub(crate) density: Option<Spanned<DensityEntry>>,
+    /// How uncertain its factors are.
+    #[schemars(with = "Option<FactorUncertaintyEntry>")]
+    pub(crate) uncertainty: Option<Spanned<FactorUncertaintyEntry>>,
     /// Vehicle that hauls it.
     #[schemars(with = "Option<String>")]
     pub(crate) vehicle: Option<Name>,
@@ -32,6 +35,21 @@ pub(crate) struct MaterialEntry {
     #[serde(default)]
     #[schemars(with = "Vec<PackedEntry>")]
     pub(crate) counted: Vec<Spanned<PackedEntry>>,
+}
+
+/// How uncertain the factors of a material are: standard uncertainties, in the terms of each factor.
+#[derive(Debug, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(crate) struct FactorUncertaintyEntry {
+    /// Of the swell, as 0.03; or in percent of the bank volume, as "3%".
+    #[schemars(with = "Option<FigureEntry>")]
+    pub(crate) swell: Option<Spanned<FigureEntry>>,
+    /// Of the shrink, as 0.02; or in percent of the bank volume, as "2%".
+    #[schemars(with = "Option<FigureEntry>")]
+    pub(crate) shrink: Option<Spanned<FigureEntry>>,
+    /// Of the density, in its unit; or in percent of it, as "4%".
+    #[schemars(with = "Option<FigureEntry>")]
+    pub(crate) density: Option<Spanned<FigureEntry>>,
 }
 
 /// A figure, or a percentage.
@@ -215,6 +233,18 @@ pub(crate) struct ItemEntry {
     /// Highest expected quantity. The item fails if it is more.
     #[schemars(with = "Option<f64>")]
     pub(crate) at_most: Option<Spanned<f64>>,
+    /// Surface that work is paid up to. What is done beyond it, and what is left, is told.
+    #[schemars(with = "Option<String>")]
+    pub(crate) limit: Option<Name>,
+    /// Height that is allowed beyond the limit.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) limit_tolerance: Option<Spanned<f64>>,
+    /// True where work within the tolerance beyond the limit is paid.
+    #[schemars(with = "Option<bool>")]
+    pub(crate) pay_tolerance: Option<Spanned<bool>>,
+    /// Measure what the spacing of points leaves out, as part of the uncertainty.
+    #[schemars(with = "Option<bool>")]
+    pub(crate) between_points: Option<Spanned<bool>>,
     /// Find cut, fill or net in other ways too, beside the figure that counts.
     #[schemars(with = "Option<bool>")]
     pub(crate) second_opinion: Option<Spanned<bool>>,

@@ -52,6 +52,15 @@ pub(crate) struct ConformityEntry {
     /// Steepest slope of its triangles, as "50%" or "1:2".
     #[schemars(with = "Option<String>")]
     pub(crate) steepest: Option<Name>,
+    /// Line along which crossfalls are held against those of the design, on each side of it.
+    #[schemars(with = "Option<String>")]
+    pub(crate) crossfall: Option<Name>,
+    /// Interval of the sections for crossfalls, in the job's unit. 10, unless said.
+    #[schemars(with = "Option<f64>")]
+    pub(crate) crossfall_every: Option<Spanned<f64>>,
+    /// How far crossfalls may differ from those of the design, as "0.5%".
+    #[schemars(with = "Option<String>")]
+    pub(crate) crossfall_within: Option<Name>,
     /// Share of the area of each zone that must be within the limits, as "95%". All of it, unless said.
     #[schemars(with = "Option<String>")]
     pub(crate) share: Option<Name>,

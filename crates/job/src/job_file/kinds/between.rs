@@ -1,10 +1,11 @@
 //! A figure between two surfaces.
 
 use dapedon_core::quantities::Tolerance;
-use rust_decimal::Decimal;
 use toml::Spanned;
 
 use super::by_sections;
+use super::opinions::ItemOpinions;
+use super::to_limit;
 use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::band_rules::BandRules;
 use crate::input::Source;
@@ -21,17 +22,10 @@ pub(crate) struct Between {
     pub(crate) ground: MeasuredZones,
     /// Bands that its ground is reported in.
     pub(crate) bands: Option<BandRules>,
+    /// Whether what the spacing of points leaves out is part of its uncertainty.
+    pub(crate) between_points: bool,
     /// The second opinions that are asked for.
     pub(crate) opinions: Option<ItemOpinions>,
-}
-
-/// Second opinions of an item.
-#[derive(Debug, Clone, PartialEq)]
-pub(crate) struct ItemOpinions {
-    /// Quantities that others state, and who does.
-    pub(crate) stated: Vec<(String, Decimal)>,
-    /// The share that any of them may differ by.
-    pub(crate) limit: Option<Decimal>,
 }
 
 /// Which figure counts.
@@ -56,6 +50,10 @@ pub(super) const fn said(word: &'static str) -> KindKeys {
             "tolerance",
             "bands",
             "sections",
+            "limit",
+            "limit-tolerance",
+            "pay-tolerance",
+            "between-points",
             "second-opinion",
             "stated",
             "agree-within",
@@ -91,8 +89,40 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         let what = "the item compares a surface with itself";
         return Err(item.fault(what, "use another surface for one of them"));
     }
-    let opinions = opinions(item, counts)?;
+    if let Some(limit) = &entry.limit {
+        return to_limit::check(item, counts, sides, limit);
+    }
+    let others = [
+        (
+            "limit-tolerance",
+            entry.limit_tolerance.as_ref().map(Spanned::span),
+        ),
+        (
+            "pay-tolerance",
+            entry.pay_tolerance.as_ref().map(Spanned::span),
+        ),
+    ];
+    if let Some((key, Some(span))) = others.into_iter().find(|(_, span)| span.is_some()) {
+        let what = format!("{key} has no effect without a limit");
+        return Err(item.sheet.fault(span, what, "add limit = \"...\""));
+    }
+    let opinions = ItemOpinions::of(item)?;
+    if let (Some(_), Counts::Area | Counts::CutArea | Counts::FillArea) = (&opinions, counts) {
+        let what = "second opinions are of cut, fill or net, and the item counts an area";
+        return Err(item.fault(what, "remove them, or change measure"));
+    }
+    let asked = entry.between_points.as_ref();
+    let between_points = asked.is_some_and(|asked| *asked.get_ref());
+    if let (Some(asked), Counts::Area | Counts::CutArea | Counts::FillArea) = (asked, counts) {
+        let what = "what lies between points is left out of volumes, and the item counts an area";
+        let remedy = "remove it, or change measure";
+        return Err(item.sheet.fault(asked.span(), what, remedy));
+    }
     if let Some(sections) = &entry.sections {
+        if let Some(asked) = asked {
+            let what = "what lies between points is of the volume between the surfaces, and the item counts by sections";
+            return Err(item.sheet.fault(asked.span(), what, "remove it"));
+        }
         if opinions.is_some() {
             let what = "second opinions are of the volume between the surfaces, and the item counts by sections";
             return Err(item.fault(
@@ -108,38 +138,8 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         tolerance,
         ground: item.ground()?,
         bands: item.bands()?,
+        between_points,
         opinions,
-    }))
-}
-
-/// The second opinions that an item asks for.
-fn opinions(item: &Checked<'_>, counts: Counts) -> Result<Option<ItemOpinions>, JobFileError> {
-    let entry = item.entry;
-    let asked = entry.second_opinion.as_ref();
-    let asked = asked.is_some_and(|asked| *asked.get_ref());
-    let stated = entry.stated.as_ref().map_or(&[][..], |all| all.get_ref());
-    if !asked && stated.is_empty() && entry.agree_within.is_none() {
-        return Ok(None);
-    }
-    if let Counts::Area | Counts::CutArea | Counts::FillArea = counts {
-        let what = "second opinions are of cut, fill or net, and the item counts an area";
-        return Err(item.fault(what, "remove them, or change measure"));
-    }
-    let stated = stated.iter().map(|stated| {
-        let quantity = item.figure(&stated.quantity)?;
-        match stated.by.trim() {
-            "" => {
-                let what = "nobody is named who states the quantity";
-                let span = Spanned::span(&stated.quantity);
-                Err(item.sheet.fault(span, what, "add by = \"...\""))
-            }
-            by => Ok((by.to_owned(), quantity)),
-        }
-    });
-    let limit = entry.agree_within.as_ref().map(|text| item.share(text));
-    Ok(Some(ItemOpinions {
-        stated: stated.collect::<Result<_, _>>()?,
-        limit: limit.transpose()?,
     }))
 }
 
@@ -177,5 +177,9 @@ impl Kind for Between {
 
     fn tolerance(&self) -> f64 {
         self.tolerance.value()
+    }
+
+    fn opinions(&self) -> Option<(&ItemOpinions, Counts)> {
+        Some((self.opinions.as_ref()?, self.counts))
     }
 }

@@ -2,7 +2,8 @@
 
 use dapedon_core::surface::FARTHEST;
 
-use super::{AllowedUnits, ItemKind, Kind, KindKeys, MaterialDefaults};
+use super::opinions::ItemOpinions;
+use super::{AllowedUnits, Counts, ItemKind, Kind, KindKeys, MaterialDefaults};
 use crate::input::Source;
 use crate::job_file::check::Checked;
 use crate::job_file::{JobFileError, MeasuredZones};
@@ -13,11 +14,22 @@ pub(crate) struct Capacity {
     sides: [Source; 2],
     pub(crate) level: f64,
     pub(crate) ground: MeasuredZones,
+    /// Whether what the spacing of points leaves out is part of its uncertainty.
+    pub(crate) between_points: bool,
+    opinions: Option<ItemOpinions>,
 }
 
 pub(super) const SAID: KindKeys = KindKeys {
     word: "a capacity",
-    keys: &["surveyed", "zones", "level"],
+    keys: &[
+        "surveyed",
+        "zones",
+        "level",
+        "between-points",
+        ItemOpinions::KEYS[0],
+        ItemOpinions::KEYS[1],
+        ItemOpinions::KEYS[2],
+    ],
     check,
 };
 
@@ -35,6 +47,8 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     Ok(ItemKind::Capacity(Capacity {
         sides: [bed, Source::Level(level)],
         level,
+        between_points: (entry.between_points.as_ref()).is_some_and(|asked| *asked.get_ref()),
+        opinions: ItemOpinions::of(item)?,
         ground: item.within_zones("a basin")?,
     }))
 }
@@ -50,6 +64,10 @@ impl Kind for Capacity {
 
     fn ground(&self) -> Option<&MeasuredZones> {
         Some(&self.ground)
+    }
+
+    fn opinions(&self) -> Option<(&ItemOpinions, Counts)> {
+        Some((self.opinions.as_ref()?, Counts::Fill))
     }
 
     fn told_in(&self, _: bool) -> AllowedUnits {

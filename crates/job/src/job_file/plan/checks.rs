@@ -1,6 +1,6 @@
 //! What is checked of a job, and the findings that are acknowledged, once every name in them is known.
 
-use crate::conformity_rules::{Acceptance, LimitRules};
+use crate::conformity_rules::{Acceptance, CrossfallRules, LimitRules};
 use crate::error::JobFileLine;
 use crate::finding::{Code, Finding};
 use crate::input::Source;
@@ -23,6 +23,7 @@ pub(crate) struct ConformityPlan {
     pub(crate) zones: Vec<String>,
     pub(crate) limits: LimitRules,
     pub(crate) acceptance: Acceptance,
+    pub(crate) crossfall: Option<CrossfallRules>,
     pub(crate) spot: JobFileLine,
 }
 
@@ -33,6 +34,7 @@ pub(crate) struct AcknowledgedPlan {
     /// Words that its place or its message has, where not all of that code are meant.
     pub(crate) about: Option<String>,
     pub(crate) reason: String,
+    pub(crate) spot: JobFileLine,
 }
 
 impl AcknowledgedPlan {

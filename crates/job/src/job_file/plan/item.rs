@@ -7,10 +7,19 @@ use rust_decimal::Decimal;
 use crate::error::JobFileLine;
 use crate::job_file::ItemKind;
 
+/// How uncertain the factors of a material are: standard uncertainties as shares of the factors, none where it is not stated.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct FactorUncertainty {
+    pub(crate) swell: Option<f64>,
+    pub(crate) shrink: Option<f64>,
+    pub(crate) density: Option<f64>,
+}
+
 /// A material of the job.
 #[derive(Debug, Clone)]
 pub(crate) struct MaterialPlan {
     pub(crate) material: Material,
+    pub(crate) uncertainty: FactorUncertainty,
     pub(crate) vehicle: Option<String>,
     pub(crate) import: Option<Price>,
     pub(crate) export: Option<Price>,

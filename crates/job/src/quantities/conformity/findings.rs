@@ -1,6 +1,6 @@
 //! What must be said of a surface that does not conform, or is not shown to.
 
-use super::{ConformityVerdict, Judgement, ZoneConformity};
+use super::{ConformityVerdict, CrossfallAt, CrossfallsWithin, Judgement, ZoneConformity};
 use crate::conformity_rules::Acceptance;
 use crate::digits::figure_in_words;
 use crate::figure::{Area, Length};
@@ -15,6 +15,12 @@ pub(super) fn findings(found: &Judgement, is_told: bool, in_zones: bool) -> Vec<
         all.push(Finding::new(Code::AccuracyMissing, words).remedy(remedy));
     }
     all.extend(narrow(found));
+    all.extend(
+        found
+            .crossfalls
+            .as_ref()
+            .and_then(|own| crossfalls(own, found.limits.share)),
+    );
     for zone in &found.zones {
         let place = in_zones.then(|| format!("zone \"{}\"", zone.zone));
         all.extend(verdict(found, zone).map(|finding| finding.within(&place)));
@@ -42,6 +48,41 @@ fn narrow(found: &Judgement) -> Option<Finding> {
 
 fn told(figure: Length) -> String {
     format!("{:.3} {}", figure.value, figure.unit.symbol())
+}
+
+/// What follows for crossfalls, unless they conform.
+fn crossfalls(own: &CrossfallsWithin, share: f64) -> Option<Finding> {
+    let worst = own.places.iter().max_by(|a, b| {
+        let off = |of: &CrossfallAt| of.difference().abs();
+        off(a).total_cmp(&off(b))
+    })?;
+    let missing = match own.not_compared {
+        0 => String::new(),
+        count => format!(", and {count} are not surveyed"),
+    };
+    let wanted = match share {
+        1.0 => String::new(),
+        share => format!("; {} % are to be", 100.0 * share),
+    };
+    let words = format!(
+        "{} of {} crossfalls are within {:.2} % of the design, {} are shown to be{missing}{wanted}; the farthest off is at {} {}, {:.2} % where the design has {:.2} %",
+        own.within,
+        own.compared,
+        100.0 * own.allowed,
+        own.shown_within,
+        worst.station,
+        worst.side.words(),
+        100.0 * worst.built,
+        100.0 * worst.design
+    );
+    match own.verdict {
+        ConformityVerdict::Conforms => None,
+        ConformityVerdict::NotShown => Some(
+            Finding::new(Code::ConformityNotShown, words)
+                .remedy("survey more accurately or more densely, or agree on simple acceptance"),
+        ),
+        ConformityVerdict::DoesNotConform => Some(Finding::new(Code::DoesNotConform, words)),
+    }
 }
 
 /// What follows for a zone, unless it conforms.

@@ -7,17 +7,19 @@ use dapedon_core::quantities::{
 };
 use dapedon_core::surface::Outline;
 
+use super::crossfall::Along;
 use super::findings::findings;
 use super::rows::{self, Judged};
 use super::{ConformityLimits, DifferenceUncertainty, Judgement, LISTED, PatchesBeyond};
 use crate::accuracy::{COVERAGE_FACTOR, StatedAccuracy, SurveyKind};
-use crate::conformity_rules::{Acceptance, LimitRules};
+use crate::conformity_rules::{Acceptance, CrossfallRules, LimitRules};
 use crate::error::JobError;
 use crate::finding::Finding;
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::Sureness;
 use crate::quantities::uncertainty_notes::accuracy_notes;
+use crate::site::SiteLine;
 use crate::surfaces::{MadeSurface, apart};
 
 /// Pieces of ground beyond a limit that are put together to patches at most: they take some 500 bytes each.
@@ -31,6 +33,8 @@ pub(crate) struct Held<'h, 'o> {
     /// What is allowed, in the unit measured in.
     pub(crate) limits: &'h LimitRules,
     pub(crate) acceptance: Acceptance,
+    /// What is allowed of crossfalls, and their line.
+    pub(crate) crossfall: Option<(&'h CrossfallRules, &'h SiteLine)>,
 }
 
 /// What was found.
@@ -52,7 +56,7 @@ pub(crate) fn as_design(made: &mut MadeSurface, built: &MadeSurface) -> Result<(
     if made.side.accuracy.is_none() && built.side.accuracy.is_some() {
         let exact = StatedAccuracy::new(Some(SurveyKind::Design), [None; 5])?;
         let unit = made.surface.frame().unit();
-        made.side.accuracy = Some(exact.resolved([unit; 2])?);
+        made.state_accuracy(&exact, unit)?;
     }
     Ok(())
 }
@@ -63,7 +67,7 @@ pub(crate) fn as_design(made: &mut MadeSurface, built: &MadeSurface) -> Result<(
 ///
 /// When the limits contradict each other, or nothing is compared.
 pub(crate) fn judged(of: &Held<'_, '_>) -> Result<Found, JobError> {
-    let limits = of.limits.checked()?;
+    let limits = of.limits.checked(of.crossfall.map(|(rules, _)| rules))?;
     let (overlay, scene) = (of.overlay, of.scene);
     let [from, to] = of.made.map(|made| &*made.surface);
     let zones = scene.zones.as_ref();
@@ -116,10 +120,27 @@ pub(crate) fn judged(of: &Held<'_, '_>) -> Result<Found, JobError> {
             greatest: units.length_of(greatest),
         }
     });
+    let crossfalls = of.crossfall.map(|(rules, line)| {
+        let along = Along {
+            made: of.made,
+            rules,
+            line,
+            zones,
+            sure: sure.as_ref(),
+            acceptance: judged.acceptance,
+            share: of.limits.share,
+            frame: scene.frame(),
+            units: &units,
+        };
+        along.judged()
+    });
+    let crossfalls = crossfalls.transpose()?;
+    let verdicts = zone_rows.iter().map(|zone| zone.verdict);
     let judgement = Judgement {
         limits: ConformityLimits::of(of.limits, &units),
         acceptance: judged.acceptance,
-        verdict: rows::worst(zone_rows.iter().map(|zone| zone.verdict)),
+        verdict: rows::worst(verdicts.chain(crossfalls.iter().map(|own| own.verdict))),
+        crossfalls,
         uncertainty,
         total: judged.total(&zone_rows),
         patches: patches.as_ref().map(|found| PatchesBeyond {

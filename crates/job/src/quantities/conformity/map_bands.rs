@@ -12,7 +12,7 @@ const WITHIN: Colour = Colour([0xdd, 0xe3, 0xcf]);
 const ABOVE: [Colour; 2] = [Colour([0xe3, 0xa8, 0x4a]), Colour([0x9a, 0x5a, 0x00])];
 
 /// The bands that a map shows: within the limits, beyond one of them, and beyond it by more than they are apart.
-pub(super) fn bands(limits: &HeightLimits) -> BandRules {
+pub(crate) fn bands(limits: &HeightLimits) -> BandRules {
     let (lowest, highest) = (limits.lowest(), limits.highest());
     let width = Some(limits.width()).filter(|width| width.is_finite() && *width > 0.0);
     let far_below = lowest.zip(width).map(|(lowest, width)| lowest - width);

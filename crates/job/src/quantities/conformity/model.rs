@@ -8,6 +8,7 @@ use crate::figure::{Area, Length, Volume};
 use crate::finding::Finding;
 use crate::input::InputFile;
 use crate::job_file::JobFacts;
+use crate::quantities::line_facts::LineFacts;
 use crate::quantities::measurement::{Extreme, ZoneMeasurement};
 use crate::schema::{Schema, Word};
 use crate::surfaces::SurfaceFacts;
@@ -68,6 +69,87 @@ pub struct Judgement {
     /// Connected ground beyond a limit of height; none where it falls into more pieces than are looked through.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub patches: Option<PatchesBeyond>,
+    /// Crossfalls along a line, where they are held against the design.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub crossfalls: Option<CrossfallsWithin>,
+}
+
+/// Crossfalls along a line, held against those of the design.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[non_exhaustive]
+pub struct CrossfallsWithin {
+    /// The line.
+    pub line: LineFacts,
+    /// The interval of the sections.
+    pub every: Length,
+    /// How far they may differ from those of the design, rise over run.
+    pub allowed: f64,
+    /// What follows for them.
+    pub verdict: ConformityVerdict,
+    /// How many are compared, each side of the line for itself.
+    pub compared: usize,
+    /// How many are not, because a surface covers less than half of the width.
+    pub not_compared: usize,
+    /// How many are within what is allowed, as measured.
+    pub within: usize,
+    /// How many are shown to be within, by more than their uncertainty where that is known.
+    pub shown_within: usize,
+    /// How many are shown to be beyond.
+    pub shown_beyond: usize,
+    /// One by one.
+    pub places: Vec<CrossfallAt>,
+}
+
+/// A side of a line, as one looks along it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SideOfLine {
+    /// To the left.
+    Left,
+    /// To the right.
+    Right,
+}
+
+impl SideOfLine {
+    /// The side in a word.
+    pub fn words(self) -> &'static str {
+        match self {
+            SideOfLine::Left => "left",
+            SideOfLine::Right => "right",
+        }
+    }
+}
+
+/// A crossfall: the fall of the straight line that lies closest to a surface, on one side of a line, over all of the width. Falls are told in the
+/// direction in which the design falls.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct CrossfallAt {
+    /// The chainage.
+    pub chainage: f64,
+    /// The chainage in words.
+    pub station: String,
+    /// The side of the line.
+    pub side: SideOfLine,
+    /// The place on the line.
+    pub at: Extreme,
+    /// The width that is covered.
+    pub width: Length,
+    /// The fall of the design, rise over run.
+    pub design: f64,
+    /// The fall of the built surface; below zero where it falls the other way.
+    pub built: f64,
+    /// How uncertain the difference is, expanded; none where it is not known how accurate both surfaces are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub uncertainty: Option<f64>,
+    /// Whether it is within what is allowed.
+    pub verdict: ConformityVerdict,
+}
+
+impl CrossfallAt {
+    /// Built less design.
+    pub fn difference(&self) -> f64 {
+        self.built - self.design
+    }
 }
 
 /// What is allowed.

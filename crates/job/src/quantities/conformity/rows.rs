@@ -46,6 +46,10 @@ impl Judged<'_> {
         heights: Option<&[CoreConformity]>,
         slopes: Option<&[Option<SlopeConformity>]>,
     ) -> Vec<ZoneConformity> {
+        let nothing = match (heights, slopes) {
+            (None, None) => ConformityVerdict::Conforms,
+            _ => ConformityVerdict::NotShown,
+        };
         let row = |(index, row): (usize, &ZoneMeasurement)| {
             let alone = row.area.reference_only.value + row.area.surveyed_only.value;
             let not_compared = (row.area.neither).map(|own| own.with(own.value + alone));
@@ -59,7 +63,7 @@ impl Judged<'_> {
             ZoneConformity {
                 zone: row.zone.clone(),
                 // Of ground on which nothing is compared nothing is shown.
-                verdict: verdicts.max().unwrap_or(ConformityVerdict::NotShown),
+                verdict: verdicts.max().unwrap_or(nothing),
                 area: row.area.compared,
                 not_compared,
                 heights,

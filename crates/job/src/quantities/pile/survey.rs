@@ -5,6 +5,7 @@ use std::sync::Arc;
 use dapedon_core::surface::Surface;
 use dapedon_core::units::LengthUnit;
 
+use super::between_points::LeftOut;
 use super::materials::PileUnits;
 use super::outlined::Outlined;
 use super::uncertain::above_base;
@@ -33,12 +34,15 @@ pub(super) struct PileSurvey<'y, 'j> {
     pub(super) survey: LengthUnit,
     pub(super) bases: Vec<(BaseSource, Option<MadeSurface>)>,
     pub(super) previous: Option<&'y MadeSurface>,
+    /// What the spacing of points leaves out, where that is asked for and known.
+    pub(super) left_out: Option<LeftOut>,
 }
 
 impl PileSurvey<'_, '_> {
     /// A pile, and what it stands on.
     pub(super) fn pile(
         &self,
+        number: usize,
         outlined: &Outlined,
         said: &[(String, String)],
     ) -> Result<(Pile, Arc<Surface>), JobError> {
@@ -48,7 +52,7 @@ impl PileSurvey<'_, '_> {
         let base = self.base(outlined, 0)?;
         let measured = outlined.from(&base, &self.scene)?;
         let [mut held, beyond] = self.held(&measured);
-        let uncertainty = self.uncertainty(outlined, 0)?;
+        let uncertainty = self.uncertainty(number, outlined, 0)?;
         held.uncertainty = uncertainty.map(|own| own.standard.value);
         let heights = ground.heights();
         let difference = measured.difference;
@@ -64,7 +68,7 @@ impl PileSurvey<'_, '_> {
                 heights.1,
             ),
         };
-        let by_base = self.by_base(outlined, [held, beyond])?;
+        let by_base = self.by_base(number, outlined, [held, beyond])?;
         let change = self.change(outlined)?;
         let materials = &self.request.materials;
         let by = materials.of(zone.name(), said, self.context.job)?;
@@ -141,15 +145,23 @@ impl PileSurvey<'_, '_> {
     /// How uncertain what it holds is, by one of the bases.
     fn uncertainty(
         &self,
+        number: usize,
         outlined: &Outlined,
         index: usize,
     ) -> Result<Option<UncertaintyOf>, JobError> {
         let (base, made) = &self.bases[index];
         let found = above_base(outlined, self.surface, base, made.as_ref())?;
         let told = found.map(|found| ZoneUncertainty::of(&found, &self.making.units));
-        Ok(told.map(|own| match self.request.pit {
-            true => own.cut,
-            false => own.fill,
+        Ok(told.map(|own| {
+            let mut own = match self.request.pit {
+                true => own.cut,
+                false => own.fill,
+            };
+            if let Some(left_out) = &self.left_out {
+                let at = [number, index];
+                left_out.add_to(&mut own, at, self.request.pit, &self.making.units);
+            }
+            own
         }))
     }
 
@@ -166,6 +178,7 @@ impl PileSurvey<'_, '_> {
     /// out, unless they were asked for.
     fn by_base(
         &self,
+        number: usize,
         outlined: &Outlined,
         first: [Volume; 2],
     ) -> Result<Vec<VolumeByBase>, JobError> {
@@ -182,7 +195,7 @@ impl PileSurvey<'_, '_> {
                 _ => {
                     let below = self.base(outlined, index)?;
                     let [mut held, beyond] = self.held(&outlined.from(&below, &self.scene)?);
-                    let own = self.uncertainty(outlined, index)?;
+                    let own = self.uncertainty(number, outlined, index)?;
                     held.uncertainty = own.map(|own| own.standard.value);
                     [held, beyond]
                 }

@@ -38,7 +38,12 @@ pub(crate) fn above_base(
                 reference: UncertaintyParts::default(),
                 surveyed: weights.parts(&outlined.near, &accuracy),
             });
-            Ok(Some(VolumeUncertainty { cut, fill, net }))
+            Ok(Some(VolumeUncertainty {
+                cut,
+                fill,
+                net,
+                ..VolumeUncertainty::default()
+            }))
         }
         (None, Some(made)) => {
             let Some(sure) = Sureness::of([made, surface]) else {
@@ -48,8 +53,13 @@ pub(crate) fn above_base(
             let laid = Overlay::new(&below, &outlined.near, Some(&zones));
             let overlay =
                 laid.map_err(|error| not_laid(error, &below, &outlined.near, Some(&zones)))?;
-            let found = weighed_volumes(&overlay, Tolerance::ZERO, [&below, &outlined.near])?;
-            Ok(Some(found.uncertainty(&[0], sure.accuracies)))
+            let found = weighed_volumes(
+                &overlay,
+                Tolerance::ZERO,
+                [&below, &outlined.near],
+                sure.accuracies,
+            )?;
+            Ok(Some(found.uncertainty(&[0])))
         }
         (None, None) => Ok(None),
     }

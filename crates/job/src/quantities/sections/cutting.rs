@@ -195,7 +195,7 @@ impl<'s> Cutter<'s> {
     }
 
     /// The cut at a distance, as far as it is within the zones.
-    fn cut(&self, distance: f64) -> Option<Cut> {
+    pub(super) fn cut(&self, distance: f64) -> Option<Cut> {
         let mut course = self.line.at(distance)?;
         course.place = self.frame.to_local(course.place.east, course.place.north);
         let whole = Cut {

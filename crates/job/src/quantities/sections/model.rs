@@ -13,6 +13,7 @@ use crate::input::InputFile;
 use crate::job_file::JobFacts;
 use crate::quantities::line_facts::LineFacts;
 use crate::quantities::spots::MapGround;
+use crate::quantities::uncertainty::ZoneUncertainty;
 use crate::schema::{Schema, Word};
 use crate::section_rules::SectionRule;
 use crate::surfaces::SurfaceFacts;
@@ -65,6 +66,9 @@ pub struct Sections {
     pub stretches: Vec<Stretch>,
     /// All stretches together.
     pub total: SectionVolumes,
+    /// How uncertain it is, where it is known how accurate both surfaces are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub uncertainty: Option<UncertaintyBySections>,
     /// The volumes between the surfaces over the same strip, computed analytically; none where sections cross each other.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub exact: Option<ExactVolumes>,
@@ -195,6 +199,25 @@ pub struct SectionVolumes {
     pub fill: Volume,
     /// Fill less cut.
     pub net: Volume,
+}
+
+impl SectionVolumes {
+    /// Sets how uncertain each is.
+    pub(crate) fn are_uncertain_by(&mut self, own: &ZoneUncertainty) {
+        self.cut.uncertainty = Some(own.cut.standard.value);
+        self.fill.uncertainty = Some(own.fill.standard.value);
+        self.net.uncertainty = Some(own.net.standard.value);
+    }
+}
+
+/// How uncertain the volumes by sections are: what the points of both surfaces add, not what lies between the sections.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct UncertaintyBySections {
+    /// How many standard uncertainties are shown with ±.
+    pub coverage_factor: f64,
+    /// Of cut, fill and net: standard uncertainties, and what makes them.
+    #[serde(flatten)]
+    pub volumes: ZoneUncertainty,
 }
 
 /// The volumes between the surfaces over the strip of the sections, and how far those of the sections are off.

@@ -4,7 +4,7 @@ use dapedon_core::alignment::Alignment;
 use dapedon_core::overlay::{Overlay, OverlayError};
 use dapedon_core::plan::{Frame, Sum};
 use dapedon_core::quantities::{
-    EndAreaRule, SectionArea, SectionAreas, StretchAreas, Tolerance, volumes,
+    CountedCut, EndAreaRule, SectionArea, SectionAreas, StretchAreas, Tolerance, volumes,
 };
 use dapedon_core::surface::Surface;
 use dapedon_core::units::LengthUnit;
@@ -90,6 +90,47 @@ impl Rules {
                 }
             })
             .collect()
+    }
+
+    /// How much the sum of the volumes grows with the areas of its sections; on an upright face as it does on either side of it.
+    pub(super) fn counts(&self, cutter: &Cutter<'_>, distances: &[f64]) -> Vec<CountedCut> {
+        // One stretch ends where the next one begins.
+        let mut counted: Vec<(f64, CountedCut)> = Vec::new();
+        let mut add = |distance: f64, length: f64, turned: f64| match counted.last_mut() {
+            Some((last, own)) if *last == distance => {
+                own.length += length;
+                own.turned += turned;
+            }
+            _ => counted.extend(cutter.cut(distance).map(|cut| {
+                let own = CountedCut {
+                    cut,
+                    length,
+                    turned,
+                };
+                (distance, own)
+            })),
+        };
+        for pair in distances.windows(2) {
+            let (from, to) = (pair[0], pair[1]);
+            let length = to - from;
+            let turned = match self.curve_correction {
+                true => cutter.line.turned(from, to),
+                false => 0.0,
+            };
+            let shares: &[(f64, f64)] = match self.rule {
+                EndAreaRule::Average => &[(0.0, 0.5), (1.0, 0.5)],
+                EndAreaRule::Prismoidal => &[(0.0, 1.0 / 6.0), (0.5, 4.0 / 6.0), (1.0, 1.0 / 6.0)],
+            };
+            for &(along, share) in shares {
+                let at = if along == 1.0 {
+                    to
+                } else {
+                    from + along * length
+                };
+                add(at, share * length, share * turned);
+            }
+        }
+        counted.into_iter().map(|(_, counted)| counted).collect()
     }
 
     /// The same from the start, where nothing is known yet.

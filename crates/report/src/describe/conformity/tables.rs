@@ -1,6 +1,8 @@
 //! Tables of zones: how much of each lies where, how high, how steep.
 
-use dapedon_job::{Acceptance, Area, Extreme, ZoneConformity};
+use dapedon_job::{
+    Acceptance, Area, ConformityVerdict, CrossfallAt, CrossfallsWithin, Extreme, ZoneConformity,
+};
 
 use super::{Held, in_a_word};
 use crate::describe::cells;
@@ -15,7 +17,7 @@ fn rows<'h>(found: &Held<'h>) -> impl Iterator<Item = (&'h ZoneConformity, bool)
 fn kind(zone: &ZoneConformity, is_total: bool) -> RowKind {
     match (is_total, zone.verdict) {
         (true, _) => RowKind::Total,
-        (false, dapedon_job::ConformityVerdict::Conforms) => RowKind::Plain,
+        (false, ConformityVerdict::Conforms) => RowKind::Plain,
         (false, _) => RowKind::Off,
     }
 }
@@ -225,4 +227,60 @@ pub(super) fn slopes(found: &Held<'_>) -> Table {
         ]);
         Some(cells)
     })
+}
+
+/// The crossfalls along a line, one by one.
+pub(super) fn crossfalls(found: &CrossfallsWithin) -> Table {
+    let unit = found.every.unit;
+    let length = Kind::Length(Some(unit), 2);
+    let fall = |name: &str, head: &str| Column::new(name, Kind::Figure(2)).head(head);
+    let sure = found.places.iter().any(|own| own.uncertainty.is_some());
+    let mut falls = vec![
+        Column::new("width", length.clone()).head(format!("width, {}", length.symbol())),
+        fall("crossfall of the design, %", "design"),
+        fall("crossfall as built, %", "built"),
+        fall("difference of crossfalls, %", "difference"),
+    ];
+    falls.extend(sure.then(|| fall("uncertainty of the difference, %", "±")));
+    falls.push(Column::text("verdict"));
+    let row = |own: &CrossfallAt| {
+        let mut cells = cells![own.chainage, own.side.words(), own.width];
+        cells
+            .extend([own.design, own.built, own.difference()].map(|own| Cell::Number(100.0 * own)));
+        cells.extend(sure.then_some(match own.uncertainty {
+            Some(expanded) => Cell::Number(100.0 * expanded),
+            None => Cell::Empty,
+        }));
+        cells.push(in_a_word(own.verdict).into());
+        cells.push(place(own.at));
+        let kind = match own.verdict {
+            ConformityVerdict::Conforms => RowKind::Plain,
+            _ => RowKind::Off,
+        };
+        Row::new(kind, cells)
+    };
+    Table {
+        of: None,
+        keys: vec![
+            Column::new("chainage", Kind::Chainage(unit, 2)),
+            Column::text("side"),
+        ],
+        groups: vec![
+            Group {
+                note: "positive as the design falls".into(),
+                ..Group::new("Crossfall, %", falls)
+            },
+            Group {
+                on: ShownOn::Page,
+                ..Group::new(
+                    "",
+                    vec![
+                        Column::new("place on the line", Kind::Place)
+                            .head("on the line at east / north"),
+                    ],
+                )
+            },
+        ],
+        rows: found.places.iter().map(row).collect(),
+    }
 }
