@@ -115,7 +115,9 @@ fn add_uncertainty(
 ) -> Result<(), JobError> {
     let all: Vec<usize> = (0..overlay.zone_count()).collect();
     let mut groups: Vec<Vec<usize>> = all.iter().map(|&zone| vec![zone]).collect();
-    groups.push(all);
+    if zones.len() > 1 {
+        groups.push(all);
+    }
     let surfaces = [&*scene.reference, &*scene.surveyed];
     let found = slice_uncertainty(overlay, steps, surfaces, sure.accuracies, &groups)?;
     let told = |standard: f64| Some(scene.units.volume_of(standard).value);

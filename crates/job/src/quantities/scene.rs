@@ -177,7 +177,9 @@ impl Scene {
         let edges = self.edges(rules, rows, tolerance)?;
         let all: Vec<usize> = (0..rows.len()).collect();
         let mut groups: Vec<Vec<usize>> = all.iter().map(|&zone| vec![zone]).collect();
-        groups.push(all);
+        if rows.len() > 1 {
+            groups.push(all);
+        }
         let surfaces = [&*self.reference, &*self.surveyed];
         bands.add_uncertainty(&edges, overlay, surfaces, sure, &self.units, &groups)
     }

@@ -46,6 +46,8 @@ pub(super) struct WeightFold {
 
 /// Facets of a block that are told apart without a search.
 const KNOWN: usize = 1 << 12;
+/// Zones of one facet are so far from each other there.
+const APART: usize = 998;
 
 /// What one side has gathered: of a facet in a zone now and then more than one entry.
 #[derive(Default)]
@@ -63,8 +65,9 @@ impl Gathered {
         if self.last.is_empty() {
             self.last = vec![u32::MAX; KNOWN];
         }
-        // Cut and fill of a facet stand apart.
-        let slot = (facet as usize * 2 + (zone_and_kind & 1) as usize) % KNOWN;
+        // Cut and fill of a facet stand apart, and so do its zones.
+        let apart = (zone_and_kind >> 1) as usize * APART + (zone_and_kind & 1) as usize;
+        let slot = (facet as usize * 2 + apart) % KNOWN;
         let Some(last) = self.last.get_mut(slot) else {
             return;
         };
