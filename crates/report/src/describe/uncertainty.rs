@@ -247,6 +247,9 @@ fn most(m: &Measurement, own: &Uncertainty, sides: [&SurfaceFacts; 2]) -> String
     )
 }
 
+/// What hardly counts.
+const NOTHING: &str = "nothing";
+
 /// What a better survey would take off the uncertainty of the net, survey by survey.
 fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
     let whole = own.total.as_ref().or(own.zones.first());
@@ -257,7 +260,7 @@ fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
     let symbol = m.units.volume.symbol();
     let off = |figure: Volume| match rounded_with(own.coverage_factor * figure.value, expanded) {
         Some([off, _]) if !off.is_zero() => format!("{} {symbol}", written(off)),
-        _ => "nothing".into(),
+        _ => NOTHING.into(),
     };
     let lines = own.better_surveys.iter().map(|better| {
         let (more, figure) = match better.twice_the_points {
@@ -267,9 +270,11 @@ fn help(m: &Measurement, own: &Uncertainty) -> Vec<String> {
                 better.half_the_error_of_points,
             ),
         };
-        let on_slopes = (better.twice_the_points_on_slopes).map_or(String::new(), |own| {
-            format!(" (on its slopes alone, steeper than 1 in 10, {})", off(own))
-        });
+        let on_slopes = better.twice_the_points_on_slopes.map(off);
+        let on_slopes = match on_slopes.filter(|off| off != NOTHING) {
+            Some(off) => format!(" (on its slopes alone, steeper than 1 in 10, {off})"),
+            None => String::new(),
+        };
         format!(
             "  \"{}\": {more}, {}{on_slopes}; half the common error of setup and datum, {}.",
             better.surface,
