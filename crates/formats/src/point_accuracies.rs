@@ -20,9 +20,9 @@ pub struct StatedOfPoints {
 }
 
 impl StatedOfPoints {
-    /// Takes that of a point; nothing where it is below zero, or none.
+    /// Takes that of a point; nothing where it is not above zero, or no number: nothing that was measured is exact.
     pub fn take(&mut self, value: f64) {
-        if value.is_finite() && value >= 0.0 {
+        if value.is_finite() && value > 0.0 {
             self.points += 1;
             self.greatest = self.greatest.max(value);
             self.squares += value * value;
@@ -34,7 +34,7 @@ impl StatedOfPoints {
     /// ```
     /// use dapedon_formats::StatedOfPoints;
     /// let mut heights = StatedOfPoints::default();
-    /// [0.03, 0.04, f64::NAN, -1.0].into_iter().for_each(|value| heights.take(value));
+    /// [0.03, 0.04, f64::NAN, 0.0, -1.0].into_iter().for_each(|value| heights.take(value));
     /// assert_eq!(heights.points, 2);
     /// assert!((heights.root_mean_square().unwrap() - 0.0353553).abs() < 1e-6);
     /// ```

@@ -204,6 +204,7 @@ codes! {
     GainedByChance "gained-by-chance" Warning "Cut or fill is too large, because errors count where two surfaces are closer than the uncertainty of their difference."
     PointsFarApart "points-far-apart" Warning "The ground bends so much between the points of a survey that flat triangles miss some of its volume."
     AcknowledgedNothing "acknowledged-nothing" Warning "A warning is acknowledged that is not there."
+    UncertaintyLeftOut "uncertainty-left-out" Warning "There are too many bands or slices for the uncertainty of each."
     NetUncertain "net-uncertain" Warning "A net volume is less than its uncertainty."
     UntouchedShift "untouched-shift" Warning "On untouched ground two surveys differ in height by more than their stated accuracy explains."
     UntouchedTilt "untouched-tilt" Warning "On untouched ground one survey leans against the other by more than their stated accuracy explains."

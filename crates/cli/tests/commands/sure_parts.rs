@@ -422,6 +422,9 @@ fn accuracies_in_text_are_believed_unless_told_otherwise() {
     let (height, plan, ..) = accuracy("");
     near(height.unwrap(), 0.03);
     assert_eq!(plan, Some(0.0));
+    // Nothing that was measured is exact.
+    with("sigma_z", ["0", "0.0"]);
+    assert_eq!(accuracy("").0, None);
     with("sigma_z", ["30", "40"]);
     let (height, .., json) = accuracy("");
     assert_eq!(height, None);

@@ -55,7 +55,9 @@ impl<'j> BillInputs<'j> {
         let checked = job.untouched.iter().filter(|_| whole);
         let held = job.conformity.iter().filter(|_| whole);
         let surfaces = items.iter().flat_map(|item| item.what.kind().surfaces());
-        let limits = items.iter().filter_map(|item| item.what.kind().limit());
+        let limits = items
+            .iter()
+            .filter_map(|item| item.what.kind().paid_up_to());
         for source in surfaces
             .chain(limits)
             .chain(checked.clone().flat_map(|plan| &plan.sides))

@@ -292,10 +292,7 @@ impl Pass {
             }
             asked.found = Some(found);
         }
-        let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
-        let counted = self.counted_regions();
-        let rows = counted.iter().filter_map(|&region| measured.get(region));
-        let whole = ZoneMeasurement::sum("all", rows, &scene.units);
+        let whole = self.summed(&scene.units);
         let shifted = shifted_in_plan(&laid, Some(&whole), names, scene.frame().unit());
         let shifted = shifted.map_err(fault)?;
         drop(laid);
@@ -321,12 +318,18 @@ impl Pass {
         counted
     }
 
+    /// What was measured on all ground that counts for any item.
+    fn summed(&self, told: &ReportUnits) -> ZoneMeasurement {
+        let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
+        let counted = self.counted_regions();
+        let rows = counted.iter().filter_map(|&region| measured.get(region));
+        ZoneMeasurement::sum("all", rows, told)
+    }
+
     /// All ground that counts for any item, where that is not everywhere, and the volumes on it.
     pub(crate) fn whole(&self, told: &ReportUnits) -> (Option<Zones>, Volumes) {
         let counted = self.counted_regions();
-        let measured = self.measured.first().map_or(&[][..], Vec::as_slice);
-        let rows = counted.iter().filter_map(|&region| measured.get(region));
-        let volume = ZoneMeasurement::sum("all", rows, told).volume;
+        let volume = self.summed(told).volume;
         let zones = self.regions.as_ref().map(|regions| {
             let own = counted
                 .iter()

@@ -82,7 +82,7 @@ pub(crate) trait Kind: Debug {
     }
 
     /// The surface that work is paid up to, where there is one.
-    fn limit(&self) -> Option<&Source> {
+    fn paid_up_to(&self) -> Option<&Source> {
         None
     }
 

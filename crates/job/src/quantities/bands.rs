@@ -13,7 +13,7 @@ use crate::band_rules::{BandRules, BandsError, Colour};
 use crate::error::JobError;
 use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::{Measurement, ZoneMeasurement};
-use crate::quantities::uncertainty::Sureness;
+use crate::quantities::uncertainty::{Sureness, few_enough};
 use crate::units::ReportUnits;
 
 /// Ground by how much it differs.
@@ -131,7 +131,7 @@ pub(crate) fn of_rows(
 }
 
 impl Bands {
-    /// Adds how uncertain the volume of each band is, of groups of zones in the order of its rows.
+    /// Adds how uncertain the volume of each band is, unless there are too many, of groups of zones in the order of its rows.
     pub(crate) fn add_uncertainty(
         &mut self,
         edges: &BandEdges,
@@ -141,6 +141,9 @@ impl Bands {
         units: &ReportUnits,
         groups: &[Vec<usize>],
     ) -> Result<(), JobError> {
+        if !few_enough(surfaces, overlay.zone_count(), edges.count()) {
+            return Ok(());
+        }
         let found = band_uncertainty(overlay, edges, surfaces, sure.accuracies, groups)?;
         self.coverage_factor = Some(COVERAGE_FACTOR);
         for (zone, found) in self.zones.iter_mut().zip(found) {

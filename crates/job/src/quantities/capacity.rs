@@ -145,7 +145,9 @@ pub fn capacity(
                 found.map(|found| found.level)
             };
             let all = levels.iter().chain(&request.wanted_levels).copied();
-            let all: Vec<f64> = all.chain(request.volumes.iter().filter_map(reached)).collect();
+            let mut all: Vec<f64> = all.chain(request.volumes.iter().filter_map(reached)).collect();
+            all.sort_by(f64::total_cmp);
+            all.dedup();
             let held = |surface: &Surface, levels: &[f64]| -> Result<Vec<f64>, JobError> {
                 let kept = match zone {
                     Some(zone) => in_zone(surface, zone)?,
@@ -164,8 +166,7 @@ pub fn capacity(
                         }
                     }
                 };
-                let at = |level: &f64| basin.at(&[*level]).first().map_or(0.0, |found| found.volume);
-                Ok(levels.iter().map(at).collect())
+                Ok(basin.at(levels).iter().map(|found| found.volume).collect())
             };
             let step = context.watch.next(Activity::LeavingOutPoints)?;
             let found = step.unless_stopped(LeftOut::of(&bed, all, held))?;

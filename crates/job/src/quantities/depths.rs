@@ -11,7 +11,7 @@ use crate::error::{JobError, job_error};
 use crate::figure::{Area, Length, Volume};
 use crate::quantities::measurement::ZoneMeasurement;
 use crate::quantities::scene::Scene;
-use crate::quantities::uncertainty::Sureness;
+use crate::quantities::uncertainty::{Sureness, few_enough};
 
 /// Depth slices of a zone at most.
 const MOST: f64 = 10_000.0;
@@ -105,7 +105,7 @@ pub(crate) fn by_depth(
     Ok(all)
 }
 
-/// Adds how uncertain each slice is, of each zone and of all of them.
+/// Adds how uncertain each slice is, unless there are too many, of each zone and of all of them.
 fn add_uncertainty(
     zones: &mut [ZoneDepths],
     steps: &[f64],
@@ -119,6 +119,9 @@ fn add_uncertainty(
         groups.push(all);
     }
     let surfaces = [&*scene.reference, &*scene.surveyed];
+    if !few_enough(surfaces, overlay.zone_count(), steps.len()) {
+        return Ok(());
+    }
     let found = slice_uncertainty(overlay, steps, surfaces, sure.accuracies, &groups)?;
     let told = |standard: f64| Some(scene.units.volume_of(standard).value);
     for (zone, found) in zones.iter_mut().zip(found) {

@@ -296,6 +296,18 @@ impl ZoneUncertainty {
     }
 }
 
+/// True where bands or slices of so many surfaces' triangles are not too many to find how uncertain each is: what counts of each triangle in each of them is
+/// held in memory.
+pub(crate) fn few_enough(surfaces: [&Surface; 2], zones: usize, bands: usize) -> bool {
+    /// Some 40 bytes each, as far as triangles reach into bands.
+    const MOST: usize = 40_000_000;
+    /// Zones and bands are numbered together.
+    const NUMBERED: usize = 1 << 30;
+    let facets = surfaces.map(|surface| surface.facets().max(1));
+    let all = facets[0].max(facets[1]).saturating_mul(bands);
+    all <= MOST && zones.saturating_mul(bands) < NUMBERED
+}
+
 /// How accurate both sides are, as they count against each other.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Sureness {
@@ -364,4 +376,25 @@ pub(crate) fn measured(
         total,
     };
     Ok((found.zones, Some(uncertainty)))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use dapedon_core::plan::{Frame, Place};
+    use dapedon_core::surface::Grid;
+    use dapedon_core::units::LengthUnit;
+
+    #[test]
+    fn what_is_held_in_memory_has_a_bound() {
+        let frame = Frame::new(LengthUnit::Metre, [0.0, 0.0]);
+        let corner = Place::new(0.0, 0.0);
+        // 18 triangles.
+        let grid = Grid::new(frame, corner, [1.0, 1.0], [4, 4], vec![0.0; 16]).unwrap();
+        let two = [&Surface::Grid(grid.clone()), &Surface::Grid(grid)];
+        assert!(few_enough(two, 1, 2_000_000));
+        assert!(!few_enough(two, 1, 3_000_000));
+        assert!(few_enough(two, 500, 1000) && !few_enough(two, 2_000_000, 1000));
+        assert!(!few_enough(two, usize::MAX, usize::MAX));
+    }
 }

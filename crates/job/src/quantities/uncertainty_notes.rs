@@ -75,6 +75,17 @@ pub(crate) fn accuracy_notes(
     found
 }
 
+/// Where some of a table have no uncertainty, because there are too many for so many triangles.
+pub(crate) fn left_out(of: &str, count: usize) -> Option<Finding> {
+    (count > 0).then(|| {
+        let words = format!(
+            "there are too many {of} for the uncertainty of each, on surfaces of so many triangles"
+        );
+        let remedy = format!("ask for fewer {of}, or thin the surfaces");
+        Finding::new(Code::UncertaintyLeftOut, words).remedy(remedy)
+    })
+}
+
 /// Where what is counted is too large by chance, and by more than hardly anything: of cut and fill, what counts.
 pub(crate) fn gained_by_chance(
     volume: &Volumes,
@@ -121,8 +132,12 @@ pub(crate) fn gained_by_chance(
 fn common_unknown(side: &SurfaceFacts, own: &SurfaceAccuracy) -> Option<Finding> {
     let from_file = side.accuracy_in_file.is_some() && !own.is_exact();
     (from_file && own.common_height.value == 0.0).then(|| {
+        let places = match own.plan.value > 0.0 {
+            true => "",
+            false => ", and how accurate their places are",
+        };
         let words = format!(
-            "the accuracy of \"{}\" is that of its points, from its file: what all of them have in common, setup and datum, is not in it",
+            "the accuracy of \"{}\" is that of its points, from its file: what all of them have in common, setup and datum{places}, is not in it",
             side.source
         );
         let remedy = "state it with the key accuracy, --reference-accuracy or --surveyed-accuracy, as common-height=0.01 or a kind of survey";

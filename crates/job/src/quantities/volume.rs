@@ -20,7 +20,9 @@ use crate::quantities::opinions::{self, OpinionRules, SecondOpinions};
 use crate::quantities::sanity;
 use crate::quantities::scene::Scene;
 use crate::quantities::uncertainty::{self, Sureness, Uncertainty};
-use crate::quantities::uncertainty_notes::{accuracy_notes, gained_by_chance, net_uncertain};
+use crate::quantities::uncertainty_notes::{
+    accuracy_notes, gained_by_chance, left_out, net_uncertain,
+};
 use crate::quantities::untouched::{self, Surveys};
 use crate::schema::Schema;
 use crate::site::Site;
@@ -237,6 +239,15 @@ pub fn measure(context: &Context<'_>, request: &Request) -> Result<(Measurement,
             }
             None => Vec::new(),
         };
+        if sure.is_some() {
+            let slices = by_depth
+                .iter()
+                .flat_map(|zone| zone.cut.iter().chain(&zone.fill));
+            let without = slices.filter(|slice| slice.volume.uncertainty.is_none());
+            let bands = bands.iter().filter(|bands| bands.coverage_factor.is_none());
+            warnings.extend(left_out("bands", bands.count()));
+            warnings.extend(left_out("depth slices", without.count()));
+        }
         let mut total = ZoneMeasurement::total(&rows, &units);
         let whole = total.as_ref().or(rows.first());
         warnings.extend(sanity::same_everywhere([&reference, &surveyed], whole));

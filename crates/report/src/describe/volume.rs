@@ -253,7 +253,8 @@ fn by_depth(m: &Measurement, report: &mut Report) {
     let (units, what) = (m.units, if leveled { "level" } else { "depth" });
     let height = Kind::Length(Some(units.length), 2);
     let volume = Kind::Volume(units.volume, units.decimals);
-    let factor = m.uncertainty.as_ref().map(|own| own.coverage_factor);
+    let sure = all.clone().any(|slice| slice.volume.uncertainty.is_some());
+    let factor = (m.uncertainty.as_ref().filter(|_| sure)).map(|own| own.coverage_factor);
     let mut columns = vec![
         Column::new(format!("to {what}"), height.clone()),
         Column::new("area", Kind::Area(units.area, units.decimals)),

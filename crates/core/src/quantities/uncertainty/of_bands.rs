@@ -77,12 +77,8 @@ pub fn band_uncertainty(
             std::cmp::Ordering::Equal => vec![one(CUT, below), one(FILL, above)],
         }
     });
-    let fold = LayerFold {
-        layers: layers.collect(),
-        bands: edges.count(),
-        spread: Spread::of(&accuracies),
-    };
-    fold.told(overlay, surfaces, accuracies, groups)
+    LayerFold::of(layers.collect(), edges.count(), &accuracies)
+        .told(overlay, surfaces, accuracies, groups)
 }
 
 /// The same of the slices between depths that ascend, and of what is deeper than the last of them.
@@ -106,12 +102,8 @@ pub fn slice_uncertainty(
             whole: false,
         })
     });
-    let fold = LayerFold {
-        layers: layers.collect(),
-        bands: depths.len(),
-        spread: Spread::of(&accuracies),
-    };
-    fold.told(overlay, surfaces, accuracies, groups)
+    LayerFold::of(layers.collect(), depths.len(), &accuracies)
+        .told(overlay, surfaces, accuracies, groups)
 }
 
 /// Cut or fill where the difference lies between two edges.
@@ -124,6 +116,7 @@ struct Layer {
 }
 
 struct LayerFold {
+    /// Rising, and clear of each other.
     layers: Vec<Layer>,
     bands: usize,
     spread: Spread,
@@ -155,11 +148,11 @@ impl Fold for LayerFold {
         };
         let standard = self.spread.standard([&piece.reference, &piece.surveyed]);
         let near = |edge: f64| within([edge - standard, edge + standard]);
-        for layer in &self.layers {
+        // Few of many layers are near.
+        let first = (self.layers).partition_point(|layer| layer.between[1] + standard <= least);
+        let near_ones = self.layers.iter().skip(first);
+        for layer in near_ones.take_while(|layer| layer.between[0] - standard < greatest) {
             let [low, high] = layer.between;
-            if least >= high + standard || greatest <= low - standard {
-                continue;
-            }
             let mut moments = within(layer.between);
             if layer.whole && standard > 0.0 {
                 // What rises over the lower edge of fill comes in, and what rises over its upper one leaves; of cut the other way round.
@@ -185,6 +178,15 @@ impl Fold for LayerFold {
 }
 
 impl LayerFold {
+    fn of(mut layers: Vec<Layer>, bands: usize, accuracies: &[Accuracy; 2]) -> Self {
+        layers.sort_by(|a, b| a.between[0].total_cmp(&b.between[0]));
+        LayerFold {
+            layers,
+            bands,
+            spread: Spread::of(accuracies),
+        }
+    }
+
     fn told(
         &self,
         overlay: &Overlay<'_>,

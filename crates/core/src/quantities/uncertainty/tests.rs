@@ -586,3 +586,118 @@ fn surfaces_that_are_the_same_gain_nothing() {
     let found = measured([&ground, &ground], None, 0.0, [Accuracy::EXACT, survey]);
     assert_eq!(found.total.by_chance, GainByChance::default());
 }
+
+/// In so many draws what a sum of weights states holds: how often the truth is within 1.96 of it, and the spread.
+fn sums_hold(truth: f64, standard: f64, mut measure: impl FnMut(&mut Chance) -> f64) {
+    const DRAWS: usize = 1500;
+    let mut chance = Chance(2031);
+    let (mut within, mut squares) = (0, 0.0);
+    for _ in 0..DRAWS {
+        let error = measure(&mut chance) - truth;
+        within += usize::from(error.abs() <= 1.96 * standard);
+        squares += error * error;
+    }
+    let drawn = DRAWS as f64;
+    holds((within as f64 / drawn, (squares / drawn).sqrt() / standard));
+}
+
+/// What a basin holds up to a level.
+#[test]
+fn a_capacity_holds_what_is_stated() {
+    let bed = ground(14, 6, |e, n| {
+        10.0 + 0.05 * ((e - 7.0).powi(2) + (n - 7.0).powi(2))
+    });
+    let survey = Accuracy {
+        height: 0.03,
+        common_height: 0.01,
+        ..Accuracy::EXACT
+    };
+    let water = Surface::Level(Level::new(frame(), 11.5));
+    let held = |bed: &Surface| volumes_of([bed, &water], None, 0.0).fill;
+    let exact = Surface::Tin(bed.clone());
+    let overlay = Overlay::new(&exact, &water, None).unwrap();
+    let found = weighed_volumes(
+        &overlay,
+        Tolerance::ZERO,
+        [&exact, &water],
+        [survey, Accuracy::EXACT],
+    )
+    .unwrap();
+    let standard = found.uncertainty(&[0]).fill.standard();
+    sums_hold(held(&exact), standard, |chance| {
+        let [bed, _] = draw([&bed, &bed], [survey, Accuracy::EXACT], chance);
+        held(&bed)
+    });
+}
+
+/// Two items at different rates that share a survey, and what was done between two surveys, each measured from the ground: its errors cancel.
+#[test]
+fn items_that_share_a_survey_and_periods_that_share_the_ground_hold_what_is_stated() {
+    let tins = [
+        ground(14, 3, plain),
+        ground(14, 4, rolling),
+        ground(14, 5, |e, n| rolling(e, n) - 0.4),
+    ];
+    let [own, exact] = [
+        Accuracy {
+            height: 0.02,
+            common_height: 0.01,
+            ..Accuracy::EXACT
+        },
+        Accuracy::EXACT,
+    ];
+    let zones = zones(&[[1.2, 1.3, 7.4, 12.6], [7.4, 1.3, 12.8, 12.6]]);
+    let surfaces = tins.clone().map(Surface::Tin);
+    let [before, march, april] = &surfaces;
+    let nets = |from: &Surface, to: &Surface| -> [f64; 2] {
+        let found = volume(from, to, Some(&zones), Tolerance::ZERO).unwrap();
+        [found[0].volume.net, found[1].volume.net]
+    };
+    let weights = |to: &Surface, of_reference: bool, times: [f64; 2]| {
+        let overlay = Overlay::new(before, to, Some(&zones)).unwrap();
+        let found = weighed_volumes(&overlay, Tolerance::ZERO, [before, to], [own; 2]).unwrap();
+        let mut sum = PointWeights::default();
+        for (zone, times) in times.into_iter().enumerate() {
+            let [cut, fill] = match of_reference {
+                true => found.reference_weights(&[zone]),
+                false => found.surveyed_weights(&[zone]),
+            };
+            sum.add(&fill, times);
+            sum.add(&cut, -times);
+        }
+        sum
+    };
+    let rates = [3.0, -2.0];
+    let paid = |[one, other]: [f64; 2]| rates[0] * one + rates[1] * other;
+    let standard = {
+        let from = weights(march, true, rates).parts(before, &own);
+        let to = weights(march, false, rates).parts(march, &own);
+        libm::hypot(from.standard(), to.standard())
+    };
+    sums_hold(paid(nets(before, march)), standard, |chance| {
+        let [a, b] = draw([&tins[0], &tins[1]], [own; 2], chance);
+        paid(nets(&a, &b))
+    });
+    // To date in April, less to date in March.
+    let period = |ground: &Surface, march: &Surface, april: &Surface| {
+        let [one, other] = [nets(ground, april), nets(ground, march)];
+        one[0] + one[1] - other[0] - other[1]
+    };
+    let mut shared = weights(april, true, [1.0; 2]);
+    shared.add(&weights(march, true, [1.0; 2]), -1.0);
+    let parts = [
+        shared.parts(before, &own),
+        weights(march, false, [1.0; 2]).parts(march, &own),
+        weights(april, false, [1.0; 2]).parts(april, &own),
+    ];
+    let standard = parts
+        .iter()
+        .map(|own| own.standard().powi(2))
+        .sum::<f64>()
+        .sqrt();
+    sums_hold(period(before, march, april), standard, |chance| {
+        let [ground, march] = draw([&tins[0], &tins[1]], [own; 2], chance);
+        let [april, _] = draw([&tins[2], &tins[2]], [own, exact], chance);
+        period(&ground, &march, &april)
+    });
+}

@@ -102,7 +102,7 @@ impl Kind for ToLimit {
         &self.sides
     }
 
-    fn limit(&self) -> Option<&Source> {
+    fn paid_up_to(&self) -> Option<&Source> {
         Some(&self.limit)
     }
 
