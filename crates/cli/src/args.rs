@@ -1,7 +1,9 @@
 //! The arguments, as clap reads them.
 
 mod accuracy;
+mod audit;
 mod capacity;
+mod claim;
 mod conformity;
 mod contours;
 mod converting;
@@ -30,7 +32,9 @@ use dapedon_formats::Format;
 use dapedon_job::{BandsSource, JOB_FILE, RequestedVolumeUnit, Source, ZoneSource};
 
 pub(crate) use accuracy::{AccuracyArgs, SurveyAccuracyArgs};
+pub(crate) use audit::AuditArgs;
 pub(crate) use capacity::CapacityArgs;
+pub(crate) use claim::{ClaimArgs, ClaimCommand, ClaimOutputs};
 pub(crate) use conformity::ConformityArgs;
 pub(crate) use contours::ContoursArgs;
 pub(crate) use converting::ConvertingArgs;
@@ -91,6 +95,10 @@ pub(crate) enum Command {
     Plan(Box<PlanArgs>),
     /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
+    /// Draw up, issue, list and show payment claims
+    Claim(Box<ClaimArgs>),
+    /// Rebuild issued claims from their inputs and compare
+    Audit(Box<AuditArgs>),
     /// Find the design level where cut balances fill
     Balance(Box<BalanceArgs>),
     /// Plan which cut goes to which fill, with the least haul
@@ -137,6 +145,9 @@ pub(crate) struct SchemaArgs {
 pub(crate) enum SchemaOf {
     /// Job files, for editors
     JobFile,
+    Audit,
+    Claim,
+    ClaimList,
     Inspect,
     Surface,
     Volume,

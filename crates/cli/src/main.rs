@@ -1,8 +1,10 @@
 //! Dapedon's command line: thin, from arguments to measured figures and back to people.
 
 mod args;
+mod audit;
 mod balance;
 mod capacity;
+mod claim;
 mod conformity;
 mod contours;
 mod demo;
@@ -64,8 +66,10 @@ enum Outcome {
 
 fn run(command: Command) -> Result<Outcome, CommandError> {
     match command {
+        Command::Audit(args) => return audit::run(&args),
         Command::Balance(args) => return balance::run(&args),
         Command::Capacity(args) => return capacity::run(&args),
+        Command::Claim(args) => claim::run(&args.what)?,
         Command::Conformity(args) => return conformity::run(&args),
         Command::Contours(args) => contours::run(&args)?,
         Command::Demo(args) => demo::run(&args)?,

@@ -61,7 +61,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
 }
 
 /// The map of what some items measure.
-fn picture(sheet: &ItemMap) -> Result<Picture, ReportError> {
+pub(crate) fn picture(sheet: &ItemMap) -> Result<Picture, ReportError> {
     let ItemMap {
         codes,
         reference,

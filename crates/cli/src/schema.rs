@@ -1,8 +1,9 @@
 //! `schema`: the JSON Schema of job files and of results.
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
-    Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema, result_schema,
+    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
+    Inspected, Measurement, Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema,
+    result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -12,6 +13,9 @@ use crate::output::Outputs;
 pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
     let schema = match args.what {
         SchemaOf::JobFile => job_schema(),
+        SchemaOf::Audit => result_schema::<Audit>(),
+        SchemaOf::Claim => result_schema::<Claim>(),
+        SchemaOf::ClaimList => result_schema::<ClaimList>(),
         SchemaOf::Inspect => result_schema::<Inspected>(),
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),

@@ -7,6 +7,7 @@
 #![cfg_attr(not(test), warn(clippy::arithmetic_side_effects))]
 
 mod amount;
+mod claim;
 mod error;
 mod expected;
 mod haulage;
@@ -16,6 +17,10 @@ mod results;
 mod steps;
 
 pub use amount::{MONEY_DECIMALS, amount, binary, decimal, less, measured_figure, plain, plus};
+pub use claim::{
+    ClaimTerms, ClaimedBefore, LinePart, LineParts, LineWorth, PeriodFacts, Valuation,
+    ValuationError,
+};
 pub use error::ContractError;
 pub use expected::{Departure, Expected};
 pub use haulage::{LoadLimitedBy, Loads, Movement, Vehicle};

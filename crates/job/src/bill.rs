@@ -79,85 +79,97 @@ pub fn bill(context: &Context<'_>, codes: &[String]) -> Result<(Bill, Vec<ItemMa
     context.run(|| {
         let job = context.job.ok_or(NameError::NoJob)?;
         let items = chosen(job, codes)?;
-        let mut desk = BillInputs::open(context, job, &items)?;
-        let tickets = items.iter().map(|item| kinds::ask(&mut desk, item));
-        let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
-        desk.measure(context)?;
-
-        let told_in = desk.site.making.units;
-        let symbols = FactorUnits {
-            volume: job.factor_volume.symbol(),
-            area: AreaUnit::usual(job.unit).symbol(),
-            mass: job.mass_unit.symbol(),
-            decimals: told_in.decimals as u32,
-        };
-        let units = RowUnits {
-            told: told_in,
-            factors: job.factor_volume,
-        };
-        let mut measured = Vec::new();
-        for (item, ticket) in items.iter().zip(&tickets) {
-            let line = item::measured(job, item, (&**ticket, &desk), &symbols, &units);
-            let line = line.and_then(|mut line| {
-                let asked = (*item, &**ticket);
-                let found = opinions::of(&desk, job, asked, &line, &units)?;
-                line.findings
-                    .extend(found.iter().flat_map(SecondOpinions::findings));
-                line.second_opinions = found;
-                Ok(line)
-            });
-            measured.push(line.map_err(|error| error.in_job(&item.spot))?);
-        }
-        let (materials, vehicles) = materials::facts(job, &items);
-        let moved = match codes.is_empty() {
-            true => materials::moved(job, &items, &measured, &symbols)?,
-            false => Vec::new(),
-        };
-        let untouched = match items.len() == job.items.len() {
-            true => untouched::all(&mut desk, job, &items, &tickets, &measured)?,
-            false => Vec::new(),
-        };
-        let (conformity, said) = match items.len() == job.items.len() {
-            true => conformity::all(&mut desk, job)?,
-            false => (Vec::new(), Vec::new()),
-        };
-        let warnings = desk.warnings().into_iter().chain(said).collect();
-        let mut warnings = context.acknowledged("", warnings);
-        for item in &mut measured {
-            let of = format!("item {}", item.code);
-            item.warnings = context.acknowledged(&of, std::mem::take(&mut item.warnings));
-        }
-        if items.len() == job.items.len() {
-            let nothing = acknowledged_nothing(job, &warnings, &measured);
-            warnings.extend(context.acknowledged("", nothing));
-        }
-        let overlays = desk.overlays(&items, &tickets);
-        let sheets = desk.sheets(&items, &tickets);
-        let used = desk.made.iter().map(|(_, made)| made.side.clone());
-        let bill = Bill {
-            command: "measure".into(),
-            schema: Schema,
-            job: job.facts(),
-            units: told_in,
-            factor_volume_unit: job.factor_volume,
-            mass_unit: job.mass_unit.symbol().into(),
-            currency: job.currency.clone(),
-            amount: total(measured.iter().map(|item| item.amount))?,
-            amount_uncertainty: total_uncertainty::of(&desk, &tickets, &measured)?,
-            sections: sections(&items, measured)?,
-            materials,
-            vehicles,
-            material_balance: moved,
-            untouched,
-            conformity,
-            overlays,
-            surfaces: used.collect(),
-            zone_files: desk.site.zone_files(&desk.zones),
-            line_files: desk.line_files,
-            warnings,
-        };
-        Ok((bill, sheets))
+        let whole = items.len() == job.items.len();
+        bill_of(context, job, &items, whole)
     })
+}
+
+/// Measures items, which may be others than the job's own: all of them where it is `whole`, and then what is said of a
+/// bill as a whole is found too.
+pub(crate) fn bill_of(
+    context: &Context<'_>,
+    job: &Job,
+    items: &[&ItemPlan],
+    whole: bool,
+) -> Result<(Bill, Vec<ItemMap>), JobError> {
+    let mut desk = BillInputs::open(context, job, items)?;
+    let tickets = items.iter().map(|item| kinds::ask(&mut desk, item));
+    let tickets = tickets.collect::<Result<Vec<_>, _>>()?;
+    desk.measure(context)?;
+
+    let told_in = desk.site.making.units;
+    let symbols = FactorUnits {
+        volume: job.factor_volume.symbol(),
+        area: AreaUnit::usual(job.unit).symbol(),
+        mass: job.mass_unit.symbol(),
+        decimals: told_in.decimals as u32,
+    };
+    let units = RowUnits {
+        told: told_in,
+        factors: job.factor_volume,
+    };
+    let mut measured = Vec::new();
+    for (item, ticket) in items.iter().zip(&tickets) {
+        let line = item::measured(job, item, (&**ticket, &desk), &symbols, &units);
+        let line = line.and_then(|mut line| {
+            let asked = (*item, &**ticket);
+            let found = opinions::of(&desk, job, asked, &line, &units)?;
+            line.findings
+                .extend(found.iter().flat_map(SecondOpinions::findings));
+            line.second_opinions = found;
+            Ok(line)
+        });
+        measured.push(line.map_err(|error| error.in_job(&item.spot))?);
+    }
+    let (materials, vehicles) = materials::facts(job, items);
+    let moved = match whole {
+        true => materials::moved(job, items, &measured, &symbols)?,
+        false => Vec::new(),
+    };
+    let untouched = match whole {
+        true => untouched::all(&mut desk, job, items, &tickets, &measured)?,
+        false => Vec::new(),
+    };
+    let (conformity, said) = match whole {
+        true => conformity::all(&mut desk, job)?,
+        false => (Vec::new(), Vec::new()),
+    };
+    let warnings = desk.warnings().into_iter().chain(said).collect();
+    let mut warnings = context.acknowledged("", warnings);
+    for item in &mut measured {
+        let of = format!("item {}", item.code);
+        item.warnings = context.acknowledged(&of, std::mem::take(&mut item.warnings));
+    }
+    if whole {
+        let nothing = acknowledged_nothing(job, &warnings, &measured);
+        warnings.extend(context.acknowledged("", nothing));
+    }
+    let overlays = desk.overlays(items, &tickets);
+    let sheets = desk.sheets(items, &tickets);
+    let used = desk.made.iter().map(|(_, made)| made.side.clone());
+    let bill = Bill {
+        command: "measure".into(),
+        schema: Schema,
+        job: job.facts(),
+        units: told_in,
+        factor_volume_unit: job.factor_volume,
+        mass_unit: job.mass_unit.symbol().into(),
+        currency: job.currency.clone(),
+        amount: total(measured.iter().map(|item| item.amount))?,
+        amount_uncertainty: total_uncertainty::of(&desk, &tickets, &measured)?,
+        sections: sections(items, measured)?,
+        materials,
+        vehicles,
+        material_balance: moved,
+        untouched,
+        conformity,
+        overlays,
+        surfaces: used.collect(),
+        zone_files: desk.site.zone_files(&desk.zones),
+        line_files: desk.line_files,
+        warnings,
+    };
+    Ok((bill, sheets))
 }
 
 /// Acknowledged warnings that are nowhere in a whole bill: they went away, or were never meant so.

@@ -17,6 +17,7 @@ use std::path::{Path, PathBuf};
 
 use dapedon_contract::{Material, Vehicle};
 use dapedon_core::units::{LengthUnit, MassUnit, VolumeUnit};
+use jiff::civil::Date;
 
 use crate::units::{RequestedAreaUnit, RequestedVolumeUnit};
 
@@ -30,11 +31,12 @@ pub(crate) use kinds::{
 };
 pub use plan::Layer;
 pub(crate) use plan::{
-    AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, ConformityPlan, DownTo,
-    EmbankmentPlan, FactorUncertainty, ItemMaterial, ItemPlan, LevelPlan, LinePlan, LineShape,
-    MaterialPlan, MaterialUse, MeasuredZones, PaidUnit, PlatformPlan, RegradePlan, Shape, Start,
-    StepAction, StepPlan, StripPlan, SurfacePlan, SweptPlan, TypicalSectionPlan, UntouchedPlan,
-    ZonePlan, ZoneShape,
+    AcknowledgedPlan, BreakHeightPlan, BreakPlan, BuildUpPlan, ByChainage, CertificatePlan,
+    CertifiedLinePlan, ClaimExtraPlan, ClaimLinePlan, ClaimPlan, ConformityPlan, CorrectionPlan,
+    CountedPlan, DownTo, EmbankmentPlan, FactorUncertainty, ItemMaterial, ItemPlan, LevelPlan,
+    LinePlan, LineShape, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit, PlatformPlan,
+    ReasonPlan, RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan, SurfacePlan, SweptPlan,
+    TermsPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 
@@ -52,6 +54,8 @@ pub struct Job {
     pub path: PathBuf,
     /// What it takes to know it again.
     pub file: InputFile,
+    /// What it says, word for word.
+    pub(crate) text: Box<str>,
     /// The name of the job.
     pub name: String,
     /// The contract.
@@ -85,6 +89,9 @@ pub struct Job {
     pub(crate) materials: BTreeMap<String, MaterialPlan>,
     pub(crate) vehicles: BTreeMap<String, Vehicle>,
     pub(crate) items: Vec<ItemPlan>,
+    pub(crate) terms: TermsPlan,
+    pub(crate) claims: Vec<ClaimPlan>,
+    pub(crate) certificates: Vec<CertificatePlan>,
     pub(crate) untouched: Vec<UntouchedPlan>,
     /// Built surfaces that are held against their designs.
     pub(crate) conformity: Vec<ConformityPlan>,
@@ -134,6 +141,21 @@ impl Job {
     /// The names of its surfaces.
     pub fn surfaces(&self) -> impl Iterator<Item = &str> {
         self.surfaces.keys().map(String::as_str)
+    }
+
+    /// The day of a survey: its own, or that of the surface it starts from.
+    pub(crate) fn date_of(&self, surface: &str) -> Option<Date> {
+        let mut name = surface;
+        // Surfaces start from each other in no circle: there are no more steps than surfaces.
+        for _ in 0..=self.surfaces.len() {
+            let plan = self.surfaces.get(name)?;
+            match (&plan.date, &plan.start) {
+                (Some(date), _) => return Some(*date),
+                (None, Start::Surface(start)) => name = start,
+                (None, Start::File(..) | Start::Level(_)) => return None,
+            }
+        }
+        None
     }
 
     /// The platform of an outline among the steps that a surface is made by, however far round.

@@ -10,6 +10,7 @@
 mod accuracy;
 mod band_rules;
 mod bill;
+mod claims;
 mod conformity_rules;
 mod context;
 mod digits;
@@ -38,6 +39,12 @@ pub use bill::{
     FactorName, FactorOfItem, FarthestBeyond, FurtherCount, Hauled, ItemChange, ItemMap, ItemRow,
     ItemSections, ItemUncertainty, LimitFacts, MapSpot, MaterialBalance, MaterialFacts,
     MaterialOfItem, SurfacePair, ToLimit, VehicleFacts, WorkToLimit, bill,
+};
+pub use claims::{
+    Audit, AuditRequest, AuditedClaim, AuditedFile, Claim, ClaimAmount, ClaimCertificate,
+    ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimPeriod, ClaimStatus, DrawnClaim,
+    FileState, IssuedClaim, ListedClaim, MovedFigure, PriceAdjustment, PrintedDigest, QuantityFrom,
+    RECORD_VERSION, RecordError, RecordOf, Verdict, audit, draw_up, issue, list_claims, show_claim,
 };
 pub use conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};

@@ -1,9 +1,11 @@
 //! What each result says of itself, once, in the blocks of a report.
 
+mod audit;
 mod balance;
 mod bands;
 mod bill;
 mod capacity;
+mod claim;
 mod conformity;
 mod contours;
 mod haul;
@@ -25,9 +27,11 @@ mod untouched;
 mod volume;
 mod zone_haul;
 
+pub use audit::audit;
 pub use balance::balance;
 pub use bill::bill;
 pub use capacity::{Direction, capacity};
+pub use claim::{claim, claim_list};
 pub use conformity::{conformity, limits_of_height};
 pub use contours::contours;
 pub use inspected::{LISTED, inspected};

@@ -9,6 +9,8 @@ pub use table::{Cell, Column, Group, Kind, Row, RowKind, Table};
 /// A result, described.
 #[derive(Debug, Clone, Default)]
 pub struct Report {
+    /// What stands across it, as that it is a draft.
+    pub mark: Option<String>,
     /// What it is, in a sentence or two.
     pub lead: Vec<String>,
     /// The job whose names were used.

@@ -270,6 +270,27 @@ pub(crate) fn beside(path: &Path, read: &FilesRead) -> Result<(InputFile, Vec<u8
     Ok((file, bytes))
 }
 
+/// The size and the digest of a file, however long.
+pub(crate) fn digested(path: &Path, read: &FilesRead) -> Result<(u64, String), JobError> {
+    let fault = |source| {
+        JobError::from(InputError::Read {
+            path: path.into(),
+            source,
+        })
+    };
+    let mut reader = BufReader::new(Digesting {
+        file: Watched {
+            file: File::open(path).map_err(fault)?,
+            step: read.step.clone(),
+        },
+        digest: Sha256::new(),
+        bytes: 0,
+    });
+    io::copy(&mut reader, &mut io::sink()).map_err(fault)?;
+    let Digesting { digest, bytes, .. } = reader.into_inner();
+    Ok((bytes, hexadecimal(digest)))
+}
+
 fn hexadecimal(digest: Sha256) -> String {
     digest
         .finalize()

@@ -2,6 +2,8 @@
 
 mod bands;
 mod checks;
+mod claims;
+mod dates;
 pub(super) mod items;
 mod layers;
 mod materials;
@@ -197,6 +199,12 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         decimals: decimals.map_or(1, u32::from),
     };
     let items = items::items(&sheet, &entries.items, &known)?;
+    let terms = claims::terms(&sheet, &entries.terms)?;
+    let claimable = claims::Claimable {
+        items: &items,
+        surfaces: &surface_names,
+    };
+    let (claims, certificates) = claims::claims(&sheet, &entries, &claimable)?;
     let untouched = entries
         .untouched
         .iter()
@@ -211,6 +219,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
     Ok(Job {
         path: path.into(),
         file,
+        text: text.into(),
         name: entries.job.name,
         contract: entries.job.contract,
         parties: entries.job.parties,
@@ -232,6 +241,9 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         materials,
         vehicles,
         items,
+        terms,
+        claims,
+        certificates,
         untouched,
         conformity,
         acknowledged,

@@ -4,6 +4,7 @@ mod accuracy;
 mod bill;
 mod build_up;
 mod checks;
+mod claims;
 mod surface;
 mod typical_section;
 
@@ -16,6 +17,7 @@ pub(crate) use accuracy::*;
 pub(crate) use bill::*;
 pub(crate) use build_up::*;
 pub(crate) use checks::*;
+pub(crate) use claims::*;
 use schemars::JsonSchema;
 use serde::Deserialize;
 pub(crate) use surface::*;
@@ -75,6 +77,17 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "item")]
     #[schemars(with = "Vec<ItemEntry>")]
     pub(crate) items: Vec<Spanned<ItemEntry>>,
+    /// Terms of payment.
+    #[serde(default)]
+    pub(crate) terms: TermsEntry,
+    /// Payment claims, in their order.
+    #[serde(default, rename = "claim")]
+    #[schemars(with = "Vec<ClaimEntry>")]
+    pub(crate) claims: Vec<Spanned<ClaimEntry>>,
+    /// What the payer certified of claims.
+    #[serde(default, rename = "certificate")]
+    #[schemars(with = "Vec<CertificateEntry>")]
+    pub(crate) certificates: Vec<Spanned<CertificateEntry>>,
     /// Ground that nobody touched between two surveys.
     #[serde(default)]
     #[schemars(with = "Vec<UntouchedEntry>")]

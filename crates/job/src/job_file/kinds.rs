@@ -59,6 +59,33 @@ impl ItemKind {
         }
     }
 
+    /// The same measured to another surface of the job; none where it is not measured to a survey. What others state of it
+    /// is of its own survey, and left out.
+    pub(crate) fn measured_to(&self, surface: &str) -> Option<Self> {
+        let to = Source::Named(surface.into());
+        let mut same = self.clone();
+        match &mut same {
+            ItemKind::Between(Between {
+                sides, opinions, ..
+            }) => {
+                sides[1] = to;
+                without_stated(opinions);
+            }
+            ItemKind::BySections(BySections { sides, .. })
+            | ItemKind::ToLimit(ToLimit { sides, .. }) => sides[1] = to,
+            ItemKind::Pile(Pile {
+                surface, opinions, ..
+            }) => {
+                *surface = to;
+                without_stated(opinions);
+            }
+            ItemKind::Capacity(kind) => kind.measure_to(to),
+            ItemKind::Sloping(Sloping { surface, .. }) => *surface = to,
+            ItemKind::Layer(_) | ItemKind::Typed(_) => return None,
+        }
+        Some(same)
+    }
+
     /// The zones and plots it names.
     pub(crate) fn zone_names(&self) -> impl Iterator<Item = &String> {
         let ground = self
@@ -68,6 +95,13 @@ impl ItemKind {
             .flat_map(MeasuredZones::names);
         let limits = self.kind().limits();
         ground.chain(self.kind().layer_zones()).chain(limits)
+    }
+}
+
+/// Second opinions without what others state.
+fn without_stated(opinions: &mut Option<ItemOpinions>) {
+    if let Some(opinions) = opinions {
+        opinions.stated.clear();
     }
 }
 

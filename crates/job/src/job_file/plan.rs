@@ -1,6 +1,7 @@
 //! A job once every name in it is known.
 
 mod checks;
+mod claims;
 mod item;
 mod step_words;
 mod typical_section;
@@ -11,11 +12,16 @@ use dapedon_contract::LayerCount;
 use dapedon_core::alignment::NamedChainage;
 use dapedon_core::derived::{Choice, Ends, Slopes};
 use dapedon_core::quantities::SideOfLevel;
+use jiff::civil::Date;
 
 use crate::accuracy::StatedAccuracy;
 use crate::error::JobFileLine;
 use crate::input::{Reading, Source};
 pub(crate) use checks::{AcknowledgedPlan, ConformityPlan, UntouchedPlan};
+pub(crate) use claims::{
+    CertificatePlan, CertifiedLinePlan, ClaimExtraPlan, ClaimLinePlan, ClaimPlan, CorrectionPlan,
+    CountedPlan, ReasonPlan, TermsPlan,
+};
 pub(crate) use item::{
     FactorUncertainty, ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
 };
@@ -32,6 +38,8 @@ pub(crate) struct SurfacePlan {
     pub(crate) finished: bool,
     /// How accurate it is, in the job's unit, where that is stated.
     pub(crate) accuracy: Option<StatedAccuracy>,
+    /// The day of the survey, where that is stated.
+    pub(crate) date: Option<Date>,
     pub(crate) spot: JobFileLine,
 }
 

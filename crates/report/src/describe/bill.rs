@@ -69,7 +69,6 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
     conformity_of_bill(bill, &mut report);
     untouched_of_bill(bill, &mut report);
     materials(bill, &mut report);
-    let told = ItemSteps::of(bill);
     let on = if with_how {
         ShownOn::Both
     } else {
@@ -79,6 +78,29 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         ShownOn::Page,
         Block::heading("How each quantity is computed"),
     );
+    computed(bill, on, &mut report);
+    if !bill.material_balance.is_empty() {
+        report.heading("Materials dug, placed, brought in and taken away");
+        report.add_on(ShownOn::Page, Block::Table(movements(bill)));
+    }
+    let told = ItemSteps::of(bill);
+    for own in &bill.material_balance {
+        report.add(Block::Heading {
+            words: own.material.clone(),
+            small: true,
+        });
+        report.add(Block::Lines(moved(own, &told)));
+    }
+    report.pictures("Map", pictures);
+    report.add_on(ShownOn::Page, Block::heading("Measured from"));
+    report.add_on(ShownOn::Page, Block::Inputs);
+    method(bill, &mut report);
+    report
+}
+
+/// How the quantity of each item is computed.
+pub(super) fn computed(bill: &Bill, on: ShownOn, report: &mut Report) {
+    let told = ItemSteps::of(bill);
     for item in bill.items() {
         report.add_on(
             on,
@@ -100,25 +122,9 @@ pub fn bill(bill: &Bill, with_how: bool, pictures: Vec<Picture>) -> Report {
         }
         if let Some(found) = &item.second_opinions {
             let counts = Some((item.code.as_str(), counted(item)));
-            opinions(found, &bill.units, counts, on, &mut report);
+            opinions(found, &bill.units, counts, on, report);
         }
     }
-    if !bill.material_balance.is_empty() {
-        report.heading("Materials dug, placed, brought in and taken away");
-        report.add_on(ShownOn::Page, Block::Table(movements(bill)));
-    }
-    for own in &bill.material_balance {
-        report.add(Block::Heading {
-            words: own.material.clone(),
-            small: true,
-        });
-        report.add(Block::Lines(moved(own, &told)));
-    }
-    report.pictures("Map", pictures);
-    report.add_on(ShownOn::Page, Block::heading("Measured from"));
-    report.add_on(ShownOn::Page, Block::Inputs);
-    method(bill, &mut report);
-    report
 }
 
 fn headlines(bill: &Bill) -> Vec<Headline> {

@@ -51,6 +51,7 @@ fn laid(page: &Laid<'_>) -> Result<String, Error> {
 struct Laid<'r> {
     title: &'r str,
     program: &'static str,
+    mark: &'r Option<String>,
     lead: &'r [String],
     job: &'r Option<JobFacts>,
     headlines: Vec<LaidHeadline<'r>>,
@@ -138,6 +139,7 @@ impl<'r> Laid<'r> {
         Laid {
             title,
             program: concat!("Dapedon ", env!("CARGO_PKG_VERSION")),
+            mark: &report.mark,
             lead: &report.lead,
             job: &report.job,
             headlines: (report.headlines.iter())

@@ -14,6 +14,7 @@ use super::super::entries::{
     SurfaceEntry, all,
 };
 use super::super::{BuildUpPlan, JobFileError, LinePlan, Start, StepAction, SurfacePlan};
+use super::dates::date;
 use super::{JobFileText, steps, typical_sections};
 use crate::accuracy::{AccuracyError, StatedAccuracy};
 use crate::input::{ClassesError, CloudRules, FilesRead, Memory, Reading, Source, Thin};
@@ -56,6 +57,9 @@ pub(super) fn surfaces(
             steps: steps.collect::<Result<_, _>>()?,
             finished: entry.finished,
             accuracy: accuracy(sheet, entry)?,
+            date: (entry.date.as_ref())
+                .map(|day| date(sheet, day))
+                .transpose()?,
             spot: sheet.spot(name.span()),
         };
         plans.insert(name.get_ref().clone(), plan);

@@ -4,7 +4,9 @@ use schemars::JsonSchema;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{AccuracyEntry, BenchEntry, Name, Numbers, OneOrMany, RegradeEntry, SweptEntry};
+use super::{
+    AccuracyEntry, BenchEntry, DateEntry, Name, Numbers, OneOrMany, RegradeEntry, SweptEntry,
+};
 use crate::units::UnitCode;
 use dapedon_core::units::LengthUnit;
 
@@ -86,6 +88,9 @@ with_reading_keys! {
         /// How accurate its points are: a kind of survey, numbers, or both, as in "gnss" or "gnss,height=0.03".
         #[schemars(with = "Option<AccuracyEntry>")]
         pub(crate) accuracy: Option<Spanned<AccuracyEntry>>,
+        /// Day of the survey, as in 2031-03-31 [default: that of the surface it starts from].
+        #[schemars(with = "Option<DateEntry>")]
+        pub(crate) date: Option<Spanned<DateEntry>>,
         /// Reading kept under a name that says how the file is read; keys here go before its own.
         #[serde(rename = "as")]
         #[schemars(rename = "as", with = "Option<String>")]

@@ -53,6 +53,16 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     }))
 }
 
+impl Capacity {
+    /// Takes another surface for its bed.
+    pub(super) fn measure_to(&mut self, bed: Source) {
+        self.sides[0] = bed;
+        if let Some(opinions) = &mut self.opinions {
+            opinions.stated.clear();
+        }
+    }
+}
+
 impl Kind for Capacity {
     fn words(&self) -> String {
         "capacity".into()

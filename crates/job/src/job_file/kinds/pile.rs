@@ -17,7 +17,7 @@ pub(crate) struct Pile {
     pub(crate) ground: MeasuredZones,
     /// Whether what the spacing of points leaves out is part of its uncertainty.
     pub(crate) between_points: bool,
-    opinions: Option<ItemOpinions>,
+    pub(super) opinions: Option<ItemOpinions>,
     pub(crate) base: BaseSource,
 }
 

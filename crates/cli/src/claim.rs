@@ -1,0 +1,111 @@
+//! `claim`: payment claims drawn up, issued, listed and shown.
+
+use std::path::{Path, PathBuf};
+
+use dapedon_job::{
+    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, draw_up, issue, list_claims, show_claim,
+};
+use dapedon_report::describe;
+
+use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
+use crate::error::CommandError;
+use crate::measure::picture;
+use crate::output::{Outputs, print_result};
+use crate::progress::telling;
+
+pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
+    match what {
+        ClaimCommand::DrawUp(args) => {
+            let job = checked(args)?;
+            let context = Context::of(&job);
+            let drawn = telling(|watch| {
+                let context = Context {
+                    watch,
+                    ..context.clone()
+                };
+                draw_up(&context, args.number)
+            })?;
+            written(args, &context, &drawn.claim, &drawn.maps, None)
+        }
+        ClaimCommand::Issue(args) => {
+            let job = checked(args)?;
+            let context = Context::of(&job);
+            let issued = telling(|watch| {
+                let context = Context {
+                    watch,
+                    ..context.clone()
+                };
+                issue(&context, args.number)
+            })?;
+            let record = Some(issued.path);
+            written(args, &context, &issued.claim, &issued.maps, record)
+        }
+        ClaimCommand::Show(args) => {
+            let job = checked(args)?;
+            let claim = show_claim(&job, args.number)?;
+            written(args, &Context::of(&job), &claim, &[], None)
+        }
+        ClaimCommand::List(args) => {
+            let job = read(&args.job)?;
+            check(args.csv.iter().collect(), &job)?;
+            let list = list_claims(&job)?;
+            let report = describe::claim_list(&list);
+            let mut files = Outputs::default();
+            files.stage_csv(args.csv.as_ref(), &report)?;
+            let outputs: Vec<PathBuf> = args.csv.iter().cloned().collect();
+            print_result(files, args.json, &list, &report, &outputs)
+        }
+    }
+}
+
+/// The job, by its whole path: a record means the same wherever it was called from.
+fn read(args: &JobArgs) -> Result<Job, CommandError> {
+    let here = Path::new(JOB_FILE);
+    let path = match &args.job {
+        Some(path) => path,
+        None if here.exists() => here,
+        None => return Err(CommandError::NoJobHere),
+    };
+    Ok(Job::read(&std::path::absolute(path)?)?)
+}
+
+fn checked(args: &ClaimOutputs) -> Result<Job, CommandError> {
+    let job = read(&args.job)?;
+    check(args.csv.iter().chain(&args.report).collect(), &job)?;
+    Ok(job)
+}
+
+/// Outputs are kept off the files of the job.
+fn check(outputs: Vec<&PathBuf>, job: &Job) -> Result<(), CommandError> {
+    let inputs = job.files();
+    let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
+    let outputs: Vec<&Path> = outputs.into_iter().map(PathBuf::as_path).collect();
+    Outputs::check(&outputs, &inputs)
+}
+
+fn written(
+    args: &ClaimOutputs,
+    context: &Context<'_>,
+    claim: &Claim,
+    maps: &[ItemMap],
+    record: Option<PathBuf>,
+) -> Result<(), CommandError> {
+    let mut files = Outputs::off(&context.reading.files);
+    let pictures = match &args.report {
+        Some(_) => maps.iter().map(picture).collect::<Result<_, _>>()?,
+        None => Vec::new(),
+    };
+    let report = describe::claim(claim, pictures);
+    files.stage_csv(args.csv.as_ref(), &report)?;
+    let title = args.title.clone().unwrap_or_else(|| {
+        let draft = match claim.status {
+            ClaimStatus::Draft => ", draft",
+            ClaimStatus::Issued => "",
+        };
+        format!("Payment claim {}{draft}", claim.number)
+    });
+    files.stage_page(args.report.as_ref(), &report, &title)?;
+    let outputs = args.csv.iter().chain(&args.report).cloned();
+    let outputs: Vec<PathBuf> = outputs.chain(record).collect();
+    print_result(files, args.json, claim, &report, &outputs)
+}

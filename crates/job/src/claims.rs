@@ -1,0 +1,27 @@
+//! Payment claims: drawn up from surveys, issued as records that do not change, shown and audited.
+
+mod audit;
+mod differences;
+mod draw_up;
+mod error;
+mod folder;
+mod issue;
+mod lines;
+mod list;
+mod model;
+mod paths;
+mod record;
+
+pub use audit::{
+    Audit, AuditRequest, AuditedClaim, AuditedFile, FileState, PrintedDigest, Verdict, audit,
+};
+pub use differences::MovedFigure;
+pub use draw_up::{DrawnClaim, draw_up};
+pub use error::{ClaimError, RecordError};
+pub use issue::{IssuedClaim, issue};
+pub use list::{ClaimList, ListedClaim, list_claims, show_claim};
+pub use model::{
+    Claim, ClaimAmount, ClaimCertificate, ClaimCorrection, ClaimLine, ClaimPeriod, ClaimStatus,
+    PriceAdjustment, QuantityFrom, RecordOf,
+};
+pub use record::RECORD_VERSION;
