@@ -1,6 +1,7 @@
 //! `demo`: the sample job, written and run from end to end.
 
 mod april;
+mod claims;
 mod files;
 mod road;
 mod terrain;
@@ -452,6 +453,35 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         &["measure", "2.1", "--job", &job],
     )?;
 
+    claims::issued(folder)?;
+    let steps = [
+        (
+            "1",
+            "The first payment claim, to the end of March. It was issued as a record that does not change.",
+        ),
+        (
+            "2",
+            "The second claim counts from the record of the first. In April the pit was dug deeper than agreed: that is
+measured, and not claimed.",
+        ),
+        (
+            "3",
+            "In the third, the difference that the engineer did not certify is claimed again, and what the first claim had
+wrong is a line of its own.",
+        ),
+    ];
+    for (number, why) in steps {
+        let page = at(&format!("claim-{number}.html"));
+        step(
+            why,
+            &["claim", "show", number, "--job", &job, "--report", &page],
+        )?;
+    }
+    step(
+        "A year later: is each claim what it was? All are rebuilt from their inputs.",
+        &["audit", &folder.display().to_string()],
+    )?;
+
     let channel = at("channel.toml");
     step(
         "A second, small job is in US survey feet: a channel as a typical section along its line, with benches. Its sections\nhave stations, its volumes are cubic yards. Where the bedding ends there is an upright face: a section on it has\ntwo areas.",
@@ -548,6 +578,16 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),
+        (
+            "claims/claim-001.json",
+            "the record of the first claim, and two more such files",
+        ),
+        (
+            "claim-1.html",
+            "the first claim as a page, to send or print",
+        ),
+        ("claim-2.html", "the second"),
+        ("claim-3.html", "the third"),
     ];
     let inputs = files.iter().map(|file| (file.name, file.what));
     Outputs::default().finish(|out| {

@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 17] = [
+const PAGES: [Page; 19] = [
     Page {
         command: "demo",
         group: START,
@@ -200,6 +200,22 @@ const PAGES: [Page; 17] = [
             "dapedon measure 1.1 --explain",
         ],
         finding: "an item is outside the limits that the job sets for it.",
+    },
+    Page {
+        command: "claim",
+        group: BILL,
+        what_for: "Draws up payment claims from surveys: quantities to date, before and in this period, with retention, \
+            advances, corrections and tax. An issued claim is a record that does not change; later claims count from it.",
+        examples: ["dapedon claim show 2", "dapedon claim list"],
+        finding: "",
+    },
+    Page {
+        command: "audit",
+        group: BILL,
+        what_for: "Rebuilds every issued claim from its inputs, and says which file changed, which figure moved and by how \
+            much, and where the chain of records is broken. It needs the folder of the job and nothing else.",
+        examples: ["dapedon audit", "dapedon audit --report audit.html"],
+        finding: "a claim is not as it was issued.",
     },
     Page {
         command: "schema",

@@ -29,7 +29,9 @@ fn ran(folder: &Path, line: &str) -> Output {
     run.unwrap()
 }
 
-const COMMANDS: [&str; 16] = [
+const COMMANDS: [&str; 18] = [
+    "claim",
+    "audit",
     "spots",
     "profile",
     "sections",

@@ -8,10 +8,12 @@
 
 mod accuracy;
 mod along;
+mod audits;
 mod bad_input;
 mod bands;
 mod bill;
 mod capacity;
+mod claims;
 mod clouds;
 mod conformity;
 mod contours;

@@ -3,8 +3,8 @@
 use std::fmt::Debug;
 
 use dapedon_job::{
-    Balanced, Bill, Built, Capacity, Conformity, Contours, GroundProfile, Inspected, Measurement,
-    Piles, Sections, Spots, SurveyPlan, ZoneHaul,
+    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
+    Inspected, Measurement, Piles, Sections, Spots, SurveyPlan, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -13,7 +13,10 @@ use crate::site::Site;
 
 /// Reads a printed result back, and writes it again: the same bytes.
 fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
-    let command = line.split(' ').next().unwrap();
+    let command = match line.split(' ').next().unwrap() {
+        "claim" if line.starts_with("claim list") => "claim-list",
+        command => command,
+    };
     let schema = site.json(&format!("schema {command}"));
     let (code, printed, said) = site.run(&format!("{line} --json"));
     assert!(code < 2, "{line}: {said}");
@@ -105,6 +108,9 @@ fn results_are_read_back_as_they_were() {
         &site,
         &format!("contours march --from ground --levels 0,9 {job}"),
     );
+    read_back::<Claim>(&site, &format!("claim show 2 {job}"));
+    read_back::<ClaimList>(&site, &format!("claim list {job}"));
+    read_back::<Audit>(&site, "audit reach");
     read_back::<Balanced>(
         &site,
         &format!("balance ground compound --platform compound --swell 25% --shrink 10% {job}"),

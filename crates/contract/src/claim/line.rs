@@ -109,8 +109,28 @@ impl LineWorth {
         before: Option<ClaimedBefore>,
         corrections: &[Decimal],
     ) -> Result<Self, ContractError> {
-        let to_date = LinePart::at(to_date, rate)?;
-        let nothing = LinePart::at(Decimal::ZERO, rate)?;
+        // All quantities of a line are written with the same decimals.
+        let before_this = before.iter().flat_map(|before| {
+            let certified = before.certified.unwrap_or_default();
+            [before.claimed.quantity.scale(), certified.scale()]
+        });
+        let scales = before_this.chain(corrections.iter().map(Decimal::scale));
+        let scale = scales.fold(to_date.scale(), u32::max);
+        let as_written = |quantity: Decimal| {
+            let mut quantity = quantity;
+            quantity.rescale(scale);
+            quantity
+        };
+        let before = before.map(|before| ClaimedBefore {
+            claimed: LinePart {
+                quantity: as_written(before.claimed.quantity),
+                ..before.claimed
+            },
+            certified: before.certified.map(as_written),
+            ..before
+        });
+        let to_date = LinePart::at(as_written(to_date), rate)?;
+        let nothing = LinePart::at(as_written(Decimal::ZERO), rate)?;
         let previous = before.map_or(nothing, |before| before.claimed);
         let certified = match before {
             Some(ClaimedBefore {
@@ -215,5 +235,6 @@ mod tests {
         let first = LineWorth::of(dec!(12), dec!(2.5), None, &[]).unwrap();
         assert_eq!(first.parts.period, first.to_date);
         assert_eq!(first.previous.amount.to_string(), "0.00");
+        assert_eq!(line.to_date.quantity.to_string(), "12.0");
     }
 }

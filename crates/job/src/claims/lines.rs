@@ -187,6 +187,12 @@ impl Ledger<'_> {
         self.past.last()?.line(code)
     }
 
+    /// The decimals of an item: none where whole ones are counted.
+    fn decimals(&self, item: &ItemPlan) -> u32 {
+        let before = self.before(&item.code);
+        before.map_or(0, |before| before.worth.to_date.quantity.scale())
+    }
+
     fn measured(&self, name: &str) -> Option<&BillItem> {
         self.bill?.items().find(|item| item.code == name)
     }
@@ -234,7 +240,9 @@ impl Ledger<'_> {
             }
             (CountedPlan::Typed(quantity), _) => {
                 line.quantity_from = QuantityFrom::Typed;
-                *quantity
+                let mut quantity = *quantity;
+                quantity.rescale(quantity.scale().max(self.decimals(item)));
+                quantity
             }
             // An item that is measured is in the bill.
             (CountedPlan::Measured { .. }, None) => Decimal::ZERO,

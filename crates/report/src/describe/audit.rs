@@ -4,7 +4,7 @@ use dapedon_job::{Audit, AuditedClaim, FileState, MovedFigure, Verdict};
 
 use super::cells;
 use crate::number::grouped;
-use crate::report::{Block, Column, Group, Headline, Kind, Report, Row, RowKind, Table};
+use crate::report::{Block, Column, Group, Headline, Kind, Report, Row, RowKind, ShownOn, Table};
 
 /// So many figures that moved are listed of a claim; all of them are in the JSON.
 const LISTED: usize = 12;
@@ -35,6 +35,11 @@ pub fn audit(found: &Audit) -> Report {
         ..Report::default()
     };
     report.add(Block::Table(claims(found)));
+    let digests = found.claims.iter().filter_map(|own| {
+        let digest = own.digest.as_ref()?;
+        Some(format!("claim {}  SHA-256 {digest}", own.number))
+    });
+    report.add_on(ShownOn::Terminal, Block::Lines(digests.collect()));
     for own in &found.claims {
         let told = of_claim(own, &found.tool);
         if !told.is_empty() {
@@ -57,7 +62,7 @@ fn claims(found: &Audit) -> Table {
         Column::new("figures that moved", Kind::Count),
         Column::text("issued by version"),
         Column::text("signature"),
-        Column::text("SHA-256 of the record"),
+        Column::text("SHA-256 of the record").on(ShownOn::Page),
     ];
     let rows = found.claims.iter().map(|own| {
         let kind = match own.verdict {

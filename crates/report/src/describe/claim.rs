@@ -248,7 +248,7 @@ fn why(claim: &Claim, report: &mut Report) {
             add(&line.code, words, &own.unit, own.change);
         }
         let due = line.worth.due;
-        if parts.period != due {
+        if parts.period != due && !parts.period.quantity.is_zero() {
             let words = "work of this period".to_owned();
             add(&line.code, words, &line.unit, parts.period);
         }
@@ -289,6 +289,7 @@ fn why(claim: &Claim, report: &mut Report) {
 /// Lines that are not measured as they stand, with the reasons.
 fn not_measured(claim: &Claim, report: &mut Report) {
     let mut told = Vec::new();
+    let mut carried = Vec::new();
     for line in &claim.lines {
         let share = line.share.zip(line.measured).map(|(share, measured)| {
             let percent = (share * rust_decimal::Decimal::ONE_HUNDRED).normalize();
@@ -297,6 +298,10 @@ fn not_measured(claim: &Claim, report: &mut Report) {
         let how = match (line.quantity_from, share) {
             (_, Some(share)) => share,
             (QuantityFrom::Typed, None) => "typed in".into(),
+            (QuantityFrom::CarriedForward, None) if line.reason.is_none() => {
+                carried.push(line.code.as_str());
+                continue;
+            }
             (QuantityFrom::CarriedForward, None) => "carried forward".into(),
             (QuantityFrom::Measured, None) => continue,
         };
@@ -307,6 +312,14 @@ fn not_measured(claim: &Claim, report: &mut Report) {
             false => format!(": {}", said.join(", ")),
         };
         told.push(format!("{}  {how}{said}", line.code));
+    }
+    if !carried.is_empty() {
+        let before = claim.number.saturating_sub(1);
+        let words = format!(
+            "carried forward from claim {before}: {}",
+            carried.join(", ")
+        );
+        told.push(words);
     }
     if !told.is_empty() {
         report.heading("Quantities that are not measured as they stand");
