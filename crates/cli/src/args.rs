@@ -95,7 +95,7 @@ pub(crate) enum Command {
     Plan(Box<PlanArgs>),
     /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
-    /// Draw up, issue, list and show payment claims
+    /// Draw up, issue, list, show and pack payment claims
     Claim(Box<ClaimArgs>),
     /// Rebuild issued claims from their inputs and compare
     Audit(Box<AuditArgs>),
@@ -148,6 +148,7 @@ pub(crate) enum SchemaOf {
     Audit,
     Claim,
     ClaimList,
+    ClaimPack,
     Inspect,
     Surface,
     Volume,

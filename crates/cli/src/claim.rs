@@ -3,9 +3,10 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{
-    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, draw_up, issue, list_claims, show_claim,
+    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, PackRequest, draw_up, issue, list_claims,
+    pack, show_claim,
 };
-use dapedon_report::describe;
+use dapedon_report::{csv, describe, page};
 
 use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
 use crate::error::CommandError;
@@ -45,6 +46,27 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
             let claim = show_claim(&job, args.number)?;
             written(args, &Context::of(&job), &claim, &[], None)
         }
+        ClaimCommand::Pack(args) => {
+            let job = read(&args.job)?;
+            check(vec![&args.to], &job)?;
+            let number = args.number;
+            let claim = show_claim(&job, number)?;
+            let report = describe::claim(&claim, Vec::new());
+            let html = page(&report, &title(&claim))?;
+            let documents = vec![
+                (format!("claim-{number}.html"), html.into_bytes()),
+                (format!("claim-{number}.csv"), csv(&report)?),
+            ];
+            let to = args.to.clone();
+            let request = PackRequest {
+                number,
+                to,
+                documents,
+            };
+            let packed = pack(&job, &request)?;
+            let report = describe::packed(&packed);
+            print_result(Outputs::default(), args.json, &packed, &report, &[])
+        }
         ClaimCommand::List(args) => {
             let job = read(&args.job)?;
             check(args.csv.iter().collect(), &job)?;
@@ -83,6 +105,15 @@ fn check(outputs: Vec<&PathBuf>, job: &Job) -> Result<(), CommandError> {
     Outputs::check(&outputs, &inputs)
 }
 
+/// What a page is called where it is not said.
+fn title(claim: &Claim) -> String {
+    let draft = match claim.status {
+        ClaimStatus::Draft => ", draft",
+        ClaimStatus::Issued => "",
+    };
+    format!("Payment claim {}{draft}", claim.number)
+}
+
 fn written(
     args: &ClaimOutputs,
     context: &Context<'_>,
@@ -97,13 +128,7 @@ fn written(
     };
     let report = describe::claim(claim, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    let title = args.title.clone().unwrap_or_else(|| {
-        let draft = match claim.status {
-            ClaimStatus::Draft => ", draft",
-            ClaimStatus::Issued => "",
-        };
-        format!("Payment claim {}{draft}", claim.number)
-    });
+    let title = args.title.clone().unwrap_or_else(|| title(claim));
     files.stage_page(args.report.as_ref(), &report, &title)?;
     let outputs = args.csv.iter().chain(&args.report).cloned();
     let outputs: Vec<PathBuf> = outputs.chain(record).collect();

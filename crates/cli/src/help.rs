@@ -308,7 +308,10 @@ mod tests {
     #[test]
     fn every_option_has_a_short_description() {
         let mut wrong = Vec::new();
-        for own in command().get_subcommands() {
+        let all = command();
+        let below = |own: &Command| own.get_subcommands().cloned().collect::<Vec<_>>();
+        let nested = all.get_subcommands().flat_map(below);
+        for own in all.get_subcommands().cloned().chain(nested) {
             let name = own.get_name();
             for arg in own.get_arguments() {
                 let id = arg.get_id();

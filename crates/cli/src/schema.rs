@@ -2,7 +2,7 @@
 
 use dapedon_job::{
     Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
-    Inspected, Measurement, Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema,
+    Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema,
     result_schema,
 };
 
@@ -16,6 +16,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Audit => result_schema::<Audit>(),
         SchemaOf::Claim => result_schema::<Claim>(),
         SchemaOf::ClaimList => result_schema::<ClaimList>(),
+        SchemaOf::ClaimPack => result_schema::<Packed>(),
         SchemaOf::Inspect => result_schema::<Inspected>(),
         SchemaOf::Surface => result_schema::<Built>(),
         SchemaOf::Volume => result_schema::<Measurement>(),

@@ -9,6 +9,7 @@ mod issue;
 mod lines;
 mod list;
 mod model;
+mod pack;
 mod paths;
 mod record;
 
@@ -24,4 +25,5 @@ pub use model::{
     Claim, ClaimAmount, ClaimCertificate, ClaimCorrection, ClaimLine, ClaimPeriod, ClaimStatus,
     PriceAdjustment, QuantityFrom, RecordOf,
 };
+pub use pack::{PackRequest, Packed, PackedFile, pack};
 pub use record::RECORD_VERSION;

@@ -9,10 +9,10 @@ use super::paths;
 
 #[derive(Debug, Parser)]
 pub(crate) struct AuditArgs {
-    /// Folder of the job, as it was handed over
-    #[arg(value_name = "FOLDER", default_value = ".")]
+    /// Folder of the job as it was handed over, or what claim pack made: a folder or an archive
+    #[arg(value_name = "FOLDER or FILE.zip", default_value = ".")]
     pub(crate) folder: PathBuf,
-    /// SHA-256 printed on an issued claim, or its first 12 digits or more: of the last claim, or as in 3=9f2c81d04b7e; may be given more than once
+    /// SHA-256 printed on the last claim, or its first 12 digits or more; of another claim as in 3=9f2c81d04b7e
     #[arg(long = "digest", value_name = "[CLAIM=]DIGEST", value_parser = printed)]
     pub(crate) digests: Vec<PrintedDigest>,
     /// Write what was found to a CSV file

@@ -23,6 +23,8 @@ pub(crate) enum ClaimCommand {
     List(ClaimListArgs),
     /// Show an issued claim, from its record alone
     Show(ClaimOutputs),
+    /// Pack all that a claim and those before it were made from, for whoever checks them
+    Pack(ClaimPackArgs),
 }
 
 #[derive(Debug, Args)]
@@ -42,6 +44,21 @@ pub(crate) struct ClaimOutputs {
     #[arg(long, help_heading = "Output")]
     pub(crate) title: Option<String>,
     /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ClaimPackArgs {
+    /// Number of the claim
+    #[arg(value_name = "CLAIM")]
+    pub(crate) number: u32,
+    /// Folder to make, or archive where it ends in .zip
+    #[arg(long, value_name = "FOLDER or FILE.zip")]
+    pub(crate) to: PathBuf,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
+    /// Print one JSON object
     #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
 }

@@ -182,4 +182,20 @@ pub(crate) const TERMS: [(&str, &str); 48] = [
         "Place outside the works from which fill is taken.",
     ),
     ("Tip", "Place outside the works to which surplus is taken."),
+    (
+        "Claim",
+        "What is claimed for payment to date, on a day, for a period. What was claimed before is taken off.",
+    ),
+    (
+        "Record",
+        "The frozen copy of an issued claim, with the digests of its inputs, chained to the record before.",
+    ),
+    (
+        "Retention",
+        "Share of the gross amount that is kept back until the works are accepted.",
+    ),
+    (
+        "Certificate",
+        "What the payer accepts of a claim. What it leaves out is due again in the next claim.",
+    ),
 ];

@@ -303,3 +303,118 @@ fn old_records_stay_readable() {
     }
     assert!(count > 0);
 }
+
+/// What is packed is enough: as a folder and as an archive, with inputs beside the folder of the job too.
+#[test]
+fn a_pack_is_checked_alone() {
+    let site = issued();
+    let packed = site.json("claim pack 3 --to given --json");
+    assert_eq!(packed["claim"], 3);
+    site.succeed("claim pack 3 --to given.zip");
+    site.succeed("claim pack 3 --to again.zip");
+    let bytes = |name: &str| fs::read(site.path().join(name)).unwrap();
+    assert_eq!(
+        bytes("given.zip"),
+        bytes("again.zip"),
+        "the same files make the same archive"
+    );
+    let other = Site::new();
+    fs::rename(site.path().join("given"), other.path().join("given")).unwrap();
+    fs::rename(
+        site.path().join("given.zip"),
+        other.path().join("given.zip"),
+    )
+    .unwrap();
+    let digest = packed["digest"].as_str().unwrap();
+    for name in ["given", "given.zip"] {
+        let (code, out, err) = other.run(&format!("audit {name} --digest 3={digest}"));
+        assert_eq!(code, 0, "{out}{err}");
+    }
+    let note = other.read("given/CHECK.txt");
+    assert!(
+        note.contains(&format!("dapedon audit --digest 3={digest}")),
+        "{note}"
+    );
+    // Every file of it: one byte, and its absence.
+    let files = packed["files"].as_array().unwrap().iter();
+    for name in files.map(|own| own["path"].as_str().unwrap()) {
+        let path = other.path().join("given").join(name);
+        let whole = fs::read(&path).unwrap();
+        let mut changed = whole.clone();
+        let middle = changed.len() / 2;
+        changed[middle] ^= 1;
+        fs::remove_file(&path).unwrap();
+        fs::write(&path, &changed).unwrap();
+        let (code, out, _) = other.run("audit given");
+        assert_eq!(code, 1, "{name}");
+        assert!(
+            out.contains(&format!("{name}: not the file that was packed")),
+            "{out}"
+        );
+        fs::remove_file(&path).unwrap();
+        let (code, out, _) = other.run("audit given");
+        assert!(
+            code > 0 && (out.contains(&format!("{name}: missing from the pack"))),
+            "{out}"
+        );
+        fs::write(&path, &whole).unwrap();
+    }
+    assert_eq!(other.run("audit given").0, 0);
+    // Never over what is there, and only what is as it was.
+    assert!(
+        site.refuse("claim pack 3 --to again.zip")
+            .contains("this exists already")
+    );
+    assert!(
+        site.refuse("claim pack 4 --to four.zip")
+            .contains("no claim 4")
+    );
+    site.write("june.csv", &level(9.2));
+    assert!(
+        site.refuse("claim pack 3 --to other.zip")
+            .contains("an input of claim 2 changed")
+    );
+    // What is no archive, or one that leads elsewhere.
+    assert!(
+        site.refuse("audit june.csv")
+            .contains("the archive cannot be read")
+    );
+}
+
+#[test]
+fn inputs_beside_the_folder_of_the_job_are_packed_too() {
+    let site = crate::claims::site(&[crate::claims::FIRST]);
+    for folder in ["site", "surveys"] {
+        fs::create_dir(site.path().join(folder)).unwrap();
+    }
+    for name in ["ground.csv", "may.csv", "june.csv"] {
+        fs::rename(
+            site.path().join(name),
+            site.path().join("surveys").join(name),
+        )
+        .unwrap();
+    }
+    let text = site
+        .read("dapedon.toml")
+        .replace("file = \"", "file = \"../surveys/");
+    site.write("site/dapedon.toml", &text);
+    fs::remove_file(site.path().join("dapedon.toml")).unwrap();
+    site.succeed("claim issue 1 --job site/dapedon.toml");
+    site.succeed("audit site");
+    site.succeed("claim pack 1 --job site/dapedon.toml --to given.zip");
+    fs::remove_dir_all(site.path().join("surveys")).unwrap();
+    site.succeed("audit given.zip");
+    // A path that no other machine has is refused before anything is frozen.
+    let site = crate::claims::site(&[crate::claims::FIRST]);
+    let whole = format!("file = \"{}/", site.path().display());
+    let elsewhere = Site::new();
+    elsewhere.write(
+        "dapedon.toml",
+        &site.read("dapedon.toml").replace("file = \"", &whole),
+    );
+    let refused = elsewhere.refuse("claim issue 1");
+    assert!(
+        refused.contains("named by its whole path, which no other machine has"),
+        "{refused}"
+    );
+}

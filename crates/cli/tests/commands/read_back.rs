@@ -4,7 +4,7 @@ use std::fmt::Debug;
 
 use dapedon_job::{
     Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
-    Inspected, Measurement, Piles, Sections, Spots, SurveyPlan, ZoneHaul,
+    Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -15,6 +15,7 @@ use crate::site::Site;
 fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
     let command = match line.split(' ').next().unwrap() {
         "claim" if line.starts_with("claim list") => "claim-list",
+        "claim" if line.starts_with("claim pack") => "claim-pack",
         command => command,
     };
     let schema = site.json(&format!("schema {command}"));
@@ -111,6 +112,7 @@ fn results_are_read_back_as_they_were() {
     read_back::<Claim>(&site, &format!("claim show 2 {job}"));
     read_back::<ClaimList>(&site, &format!("claim list {job}"));
     read_back::<Audit>(&site, "audit reach");
+    read_back::<Packed>(&site, &format!("claim pack 2 --to packed {job}"));
     read_back::<Balanced>(
         &site,
         &format!("balance ground compound --platform compound --swell 25% --shrink 10% {job}"),

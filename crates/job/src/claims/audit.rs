@@ -4,12 +4,14 @@ use std::path::{Path, PathBuf};
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use tempfile::TempDir;
 
 use super::differences::{self, MovedFigure};
 use super::draw_up::drawn;
 use super::error::ClaimError;
 use super::folder::{self, Examined};
 use super::model::{Claim, ClaimStatus};
+use super::pack::{MANIFEST, Manifest, unpacked};
 use super::record::Record;
 use crate::context::Context;
 use crate::error::JobError;
@@ -21,7 +23,7 @@ use crate::watch::Watch;
 /// What is to be audited.
 #[derive(Debug, Clone, Default)]
 pub struct AuditRequest {
-    /// The folder of the job.
+    /// The folder of the job, or what was packed: a folder or an archive.
     pub folder: PathBuf,
     /// Digests that are printed on issued claims.
     pub printed: Vec<PrintedDigest>,
@@ -51,6 +53,9 @@ pub struct Audit {
     pub tool: String,
     /// The claims, in their order.
     pub claims: Vec<AuditedClaim>,
+    /// What is not as the manifest of a pack lists it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub manifest: Vec<String>,
     /// Printed digests that no record has, in words.
     pub printed: Vec<String>,
     /// True where every claim is as it was issued.
@@ -154,7 +159,13 @@ impl Verdict {
 ///
 /// When there is no record at all, or the folder cannot be read.
 pub fn audit(request: &AuditRequest, watch: &Watch) -> Result<Audit, JobError> {
-    let folder = &request.folder;
+    let archive = match request.folder.is_file() {
+        true => Some(unpacked(&request.folder)?),
+        false => None,
+    };
+    let given = archive.as_ref().map_or(&*request.folder, TempDir::path);
+    let (folder, manifest) = as_packed(given)?;
+    let folder = &folder;
     let job = Job::read(&folder.join(JOB_FILE)).ok();
     let records = job.map_or("claims".to_owned(), |job| job.terms.records);
     let place = folder.join(&records);
@@ -167,16 +178,44 @@ pub fn audit(request: &AuditRequest, watch: &Watch) -> Result<Audit, JobError> {
         claims.push(one(&examined, at, folder, &records, watch)?);
     }
     let printed = printed(&request.printed, &examined);
-    let passed = claims.iter().all(|own| own.verdict == Verdict::Same) && printed.is_empty();
+    let passed = claims.iter().all(|own| own.verdict == Verdict::Same)
+        && printed.is_empty()
+        && manifest.is_empty();
     Ok(Audit {
         command: "audit".into(),
         schema: Schema,
-        folder: folder.display().to_string(),
+        folder: request.folder.display().to_string(),
         tool: env!("CARGO_PKG_VERSION").into(),
         claims,
+        manifest,
         printed,
         passed,
     })
+}
+
+/// The folder of the job in what was packed, and what is not as its manifest lists it; the folder itself where it is no pack.
+fn as_packed(given: &Path) -> Result<(PathBuf, Vec<String>), JobError> {
+    match Manifest::read(given) {
+        None => Ok((given.into(), Vec::new())),
+        Some(Err(fault)) => Ok((given.into(), vec![fault])),
+        Some(Ok(manifest)) => {
+            let mut faults = manifest.faults(given)?;
+            let job = PathBuf::from(&manifest.job);
+            let inside = |part: std::path::Component<'_>| {
+                matches!(
+                    part,
+                    std::path::Component::Normal(_) | std::path::Component::CurDir
+                )
+            };
+            if !job.components().all(inside) {
+                faults.push(format!(
+                    "{MANIFEST}: the folder of the job leads out of the pack"
+                ));
+                return Ok((given.into(), faults));
+            }
+            Ok((given.join(job), faults))
+        }
+    }
 }
 
 /// Printed digests that no record has.

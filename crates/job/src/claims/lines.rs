@@ -187,7 +187,17 @@ impl Ledger<'_> {
         self.past.last()?.line(code)
     }
 
-    /// The decimals of an item: none where whole ones are counted.
+    /// The day of a survey: as the job says it, or else as its file does.
+    fn day_of(&self, surface: &str) -> Option<Date> {
+        let said = self.job.date_of(surface);
+        said.or_else(|| {
+            let mut all = self.bill?.surfaces.iter();
+            let facts = all.find(|side| side.source == surface)?;
+            facts.survey_date.as_ref()?.parse().ok()
+        })
+    }
+
+    /// The decimals that the quantity of an item had before, where it was claimed.
     fn decimals(&self, item: &ItemPlan) -> u32 {
         let before = self.before(&item.code);
         before.map_or(0, |before| before.worth.to_date.quantity.scale())
@@ -230,7 +240,7 @@ impl Ledger<'_> {
                     None => QuantityFrom::Measured,
                 };
                 line.surveyed = found.surveyed.clone();
-                line.survey_date = line.surveyed.as_ref().and_then(|own| self.job.date_of(own));
+                line.survey_date = line.surveyed.as_ref().and_then(|own| self.day_of(own));
                 let standard = found.uncertainty.as_ref().and_then(|own| own.quantity);
                 let part = share.map_or(1.0, dapedon_contract::binary);
                 line.uncertainty = standard.map(|standard| standard * part);

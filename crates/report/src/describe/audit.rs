@@ -47,6 +47,10 @@ pub fn audit(found: &Audit) -> Report {
             report.add(Block::Lines(told));
         }
     }
+    if !found.manifest.is_empty() {
+        report.heading("The pack");
+        report.add(Block::Lines(found.manifest.clone()));
+    }
     if !found.printed.is_empty() {
         report.heading("Printed digests");
         report.add(Block::Lines(found.printed.clone()));

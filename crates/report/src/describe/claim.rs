@@ -1,6 +1,7 @@
 //! A payment claim: its lines, what is due and why, the sums, and how each quantity came about.
 
 mod list;
+mod packed;
 mod sums;
 
 use dapedon_contract::LinePart;
@@ -15,6 +16,7 @@ use crate::report::{
     Table,
 };
 pub use list::claim_list;
+pub use packed::packed;
 use sums::{sums, terms};
 
 /// What stands across a claim that is not issued.
