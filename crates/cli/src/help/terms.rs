@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 48] = [
+pub(crate) const TERMS: [(&str, &str); 52] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",

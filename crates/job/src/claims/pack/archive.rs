@@ -55,7 +55,8 @@ pub(in crate::claims) fn unpacked(path: &Path) -> Result<TempDir, ClaimError> {
         }
         // A name that leads out of the folder is none.
         let Some(name) = entry.enclosed_name() else {
-            return Err(fault(format!("\"{}\" leads out of it", entry.name())));
+            let name = entry.name().unwrap_or_default();
+            return Err(fault(format!("\"{name}\" leads out of it")));
         };
         let place = folder.path().join(name);
         if let Some(parent) = place.parent() {
