@@ -95,7 +95,7 @@ pub(crate) enum Command {
     Plan(Box<PlanArgs>),
     /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
-    /// Draw up, issue, list, show and pack payment claims
+    /// Draw up, issue, list, show, compare and pack payment claims
     Claim(Box<ClaimArgs>),
     /// Rebuild issued claims from their inputs and compare
     Audit(Box<AuditArgs>),
@@ -147,6 +147,7 @@ pub(crate) enum SchemaOf {
     JobFile,
     Audit,
     Claim,
+    ClaimCompare,
     ClaimList,
     ClaimPack,
     Inspect,

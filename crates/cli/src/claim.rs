@@ -3,8 +3,8 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{
-    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, PackRequest, draw_up, issue, list_claims,
-    pack, show_claim,
+    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, PackRequest, compare_claims, draw_up,
+    issue, list_claims, pack, show_claim,
 };
 use dapedon_report::{csv, describe, page};
 
@@ -45,6 +45,24 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
             let job = checked(args)?;
             let claim = show_claim(&job, args.number)?;
             written(args, &Context::of(&job), &claim, &[], None)
+        }
+        ClaimCommand::Compare(args) => {
+            let job = read(&args.job)?;
+            check(args.csv.iter().collect(), &job)?;
+            let context = Context::of(&job);
+            let numbers = [args.first, args.second];
+            let found = telling(|watch| {
+                let context = Context {
+                    watch,
+                    ..context.clone()
+                };
+                compare_claims(&context, numbers)
+            })?;
+            let report = describe::compared_claims(&found);
+            let mut files = Outputs::off(&context.reading.files);
+            files.stage_csv(args.csv.as_ref(), &report)?;
+            let outputs: Vec<PathBuf> = args.csv.iter().cloned().collect();
+            print_result(files, args.json, &found, &report, &outputs)
         }
         ClaimCommand::Pack(args) => {
             let job = read(&args.job)?;

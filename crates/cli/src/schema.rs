@@ -1,9 +1,9 @@
 //! `schema`: the JSON Schema of job files and of results.
 
 use dapedon_job::{
-    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
-    Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan, ZoneHaul, job_schema,
-    result_schema,
+    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimComparison, ClaimList, Conformity,
+    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan,
+    ZoneHaul, job_schema, result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -15,6 +15,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::JobFile => job_schema(),
         SchemaOf::Audit => result_schema::<Audit>(),
         SchemaOf::Claim => result_schema::<Claim>(),
+        SchemaOf::ClaimCompare => result_schema::<ClaimComparison>(),
         SchemaOf::ClaimList => result_schema::<ClaimList>(),
         SchemaOf::ClaimPack => result_schema::<Packed>(),
         SchemaOf::Inspect => result_schema::<Inspected>(),

@@ -1,6 +1,8 @@
-//! Payment claims: drawn up from surveys, issued as records that do not change, shown and audited.
+//! Payment claims: drawn up from surveys, issued as records that do not change, shown, compared,
+//! packed and audited.
 
 mod audit;
+mod compare;
 mod differences;
 mod draw_up;
 mod error;
@@ -16,6 +18,7 @@ mod record;
 pub use audit::{
     Audit, AuditRequest, AuditedClaim, AuditedFile, FileState, PrintedDigest, Verdict, audit,
 };
+pub use compare::{ClaimComparison, ComparedClaim, ComparedLine, compare_claims};
 pub use differences::MovedFigure;
 pub use draw_up::{DrawnClaim, draw_up};
 pub use error::{ClaimError, RecordError};

@@ -42,10 +42,11 @@ pub use bill::{
 };
 pub use claims::{
     Audit, AuditRequest, AuditedClaim, AuditedFile, Claim, ClaimAmount, ClaimCertificate,
-    ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimPeriod, ClaimStatus, DrawnClaim,
-    FileState, IssuedClaim, ListedClaim, MovedFigure, PackRequest, Packed, PackedFile,
-    PriceAdjustment, PrintedDigest, QuantityFrom, RECORD_VERSION, RecordError, RecordOf, Verdict,
-    audit, draw_up, issue, list_claims, pack, show_claim,
+    ClaimComparison, ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimPeriod, ClaimStatus,
+    ComparedClaim, ComparedLine, DrawnClaim, FileState, IssuedClaim, ListedClaim, MovedFigure,
+    PackRequest, Packed, PackedFile, PriceAdjustment, PrintedDigest, QuantityFrom, RECORD_VERSION,
+    RecordError, RecordOf, Verdict, audit, compare_claims, draw_up, issue, list_claims, pack,
+    show_claim,
 };
 pub use conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};

@@ -31,7 +31,7 @@ pub use audit::audit;
 pub use balance::balance;
 pub use bill::bill;
 pub use capacity::{Direction, capacity};
-pub use claim::{claim, claim_list, packed};
+pub use claim::{claim, claim_list, compared_claims, packed};
 pub use conformity::{conformity, limits_of_height};
 pub use contours::contours;
 pub use inspected::{LISTED, inspected};

@@ -23,6 +23,8 @@ pub(crate) enum ClaimCommand {
     List(ClaimListArgs),
     /// Show an issued claim, from its record alone
     Show(ClaimOutputs),
+    /// Compare two claims line by line
+    Compare(ClaimCompareArgs),
     /// Pack all that a claim and those before it were made from, for whoever checks them
     Pack(ClaimPackArgs),
 }
@@ -44,6 +46,24 @@ pub(crate) struct ClaimOutputs {
     #[arg(long, help_heading = "Output")]
     pub(crate) title: Option<String>,
     /// Print one JSON object with unrounded figures
+    #[arg(long, help_heading = "Output")]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ClaimCompareArgs {
+    /// Number of the first claim
+    #[arg(value_name = "FIRST")]
+    pub(crate) first: u32,
+    /// Number of the second claim: an issued one, or the next as a draft
+    #[arg(value_name = "SECOND")]
+    pub(crate) second: u32,
+    #[command(flatten)]
+    pub(crate) job: JobArgs,
+    /// Write the comparison to a CSV file
+    #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
+    pub(crate) csv: Option<PathBuf>,
+    /// Print one JSON object
     #[arg(long, help_heading = "Output")]
     pub(crate) json: bool,
 }

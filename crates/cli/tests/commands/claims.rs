@@ -252,6 +252,27 @@ fn a_draft_is_marked_as_one_wherever_it_goes() {
     }
 }
 
+/// Two claims beside each other: issued ones, or the next as a draft.
+#[test]
+fn claims_are_compared() {
+    let site = site(&[FIRST, SECOND, THIRD]);
+    site.succeed("claim issue 1");
+    let (code, out, _) = site.run("claim compare 1 2 --json");
+    assert_eq!(code, 0);
+    let found: Value = serde_json::from_str(&out).unwrap();
+    assert_eq!(found["claims"][1]["status"], "draft");
+    money(&found["lines"][0]["change"], "quantity", "80");
+    money(&found["lines"][0]["change"], "amount", "240");
+    money(&found["lines"][1]["change"], "amount", "0");
+    let back = site.json("claim compare 2 1 --json");
+    money(&back["lines"][0]["change"], "amount", "-240");
+    assert!(
+        site.refuse("claim compare 1 3")
+            .contains("claim 3 counts from claim 2")
+    );
+    insta::assert_snapshot!("claim_compare", site.succeed("claim compare 1 2"));
+}
+
 /// A record does not say where it was issued, by which path the job file was named, or when.
 #[test]
 fn records_are_the_same_wherever_they_are_issued() {

@@ -3,8 +3,9 @@
 use std::fmt::Debug;
 
 use dapedon_job::{
-    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimList, Conformity, Contours, GroundProfile,
-    Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan, ZoneHaul,
+    Audit, Balanced, Bill, Built, Capacity, Claim, ClaimComparison, ClaimList, Conformity,
+    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan,
+    ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -15,6 +16,7 @@ use crate::site::Site;
 fn read_back<R: Serialize + DeserializeOwned + Debug>(site: &Site, line: &str) {
     let command = match line.split(' ').next().unwrap() {
         "claim" if line.starts_with("claim list") => "claim-list",
+        "claim" if line.starts_with("claim compare") => "claim-compare",
         "claim" if line.starts_with("claim pack") => "claim-pack",
         command => command,
     };
@@ -110,6 +112,7 @@ fn results_are_read_back_as_they_were() {
         &format!("contours march --from ground --levels 0,9 {job}"),
     );
     read_back::<Claim>(&site, &format!("claim show 2 {job}"));
+    read_back::<ClaimComparison>(&site, &format!("claim compare 1 3 {job}"));
     read_back::<ClaimList>(&site, &format!("claim list {job}"));
     read_back::<Audit>(&site, "audit reach");
     read_back::<Packed>(&site, &format!("claim pack 2 --to packed {job}"));

@@ -18,9 +18,10 @@ use crate::job_file::Job;
 pub const RECORD_VERSION: u64 = 1;
 
 /// What a record says of itself, to whoever opens it.
-const ABOUT: [&str; 6] = [
+const ABOUT: [&str; 7] = [
     "This is the record of a payment claim as it was issued. It is never changed: what it has wrong is corrected in a later claim.",
     "claim holds the lines, sums and reasons; claim.measured holds what was measured for it, row by row, with its uncertainty.",
+    "Of each line, worth tells the quantity and the amount to date, as they were claimed and certified before, what is due now, and in which parts. before and valuation are the sums, as certified before this claim and with it.",
     "inputs lists the files that it was measured from, with their sizes and SHA-256 digests. job_file holds the job file of that day.",
     "previous is the number and the digest of the record before, so that records form a chain.",
     "digest is the SHA-256 of record as canonical JSON (RFC 8785). It is printed on the claim.",

@@ -1,5 +1,6 @@
 //! A payment claim: its lines, what is due and why, the sums, and how each quantity came about.
 
+mod compared;
 mod list;
 mod packed;
 mod sums;
@@ -15,6 +16,7 @@ use crate::report::{
     Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
     Table,
 };
+pub use compared::compared_claims;
 pub use list::claim_list;
 pub use packed::packed;
 use sums::{sums, terms};
@@ -61,6 +63,11 @@ pub fn claim(claim: &Claim, pictures: Vec<Picture>) -> Report {
     report.add(Block::Table(lines(claim)));
     let words = "Due is what is claimed to date less what was certified before. Amounts are quantities times rates, rounded to two decimals, halves away from zero; sums are sums of the rounded amounts.";
     report.add_on(ShownOn::Page, Block::Paragraph(words.into()));
+    let words = "Measured to these surveys:";
+    if let Some(table) = surveys(claim) {
+        report.add(Block::Paragraph(words.into()));
+        report.add(Block::Table(table));
+    }
     why(claim, &mut report);
     report.heading("What is to be paid");
     report.add(Block::Table(sums(claim)));
@@ -117,7 +124,6 @@ fn headlines(claim: &Claim) -> Vec<Headline> {
 /// The lines of a claim.
 fn lines(claim: &Claim) -> Table {
     let currency = Kind::Money(claim.currency.clone());
-    let page = |column: Column| column.on(ShownOn::Page);
     let sheet = |column: Column| column.on(ShownOn::Sheet);
     let columns = vec![
         Column::text("unit"),
@@ -125,13 +131,10 @@ fn lines(claim: &Claim) -> Table {
         Column::new("quantity before", Kind::Count).head("before"),
         Column::new("quantity of this claim", Kind::Count).head("this claim"),
         Column::new("quantity to date", Kind::Count).head("to date"),
-        page(Column::new("uncertainty of the quantity to date", Kind::Figure(1)).head("±")),
         Column::new("of contract", Kind::Share),
         Column::new("rate", currency.clone()),
         Column::new("amount to date", currency.clone()),
         Column::new("amount due", currency).head("due"),
-        page(Column::text("surveyed")),
-        page(Column::text("day of the survey").head("on")),
         sheet(Column::text("quantity from")),
         sheet(Column::text("status")),
     ];
@@ -143,7 +146,7 @@ fn lines(claim: &Claim) -> Table {
                 .sum::<rust_decimal::Decimal>()
         };
         let amounts = [sum(|line| line.worth.to_date), sum(|line| line.worth.due)];
-        let mut cells = cells!["", words, "", "", "", "", "", "", "", ""];
+        let mut cells = cells!["", words, "", "", "", "", "", "", ""];
         cells.extend(amounts.map(Cell::from));
         Row::new(kind, cells)
     };
@@ -189,11 +192,6 @@ fn lines(claim: &Claim) -> Table {
 
 fn row(claim: &Claim, line: &ClaimLine) -> Row {
     let worth = &line.worth;
-    let from = match line.quantity_from {
-        QuantityFrom::Measured => "measured",
-        QuantityFrom::Typed => "typed in",
-        QuantityFrom::CarriedForward => "carried forward",
-    };
     let status = match claim.status {
         ClaimStatus::Draft => DRAFT,
         ClaimStatus::Issued => "issued",
@@ -206,17 +204,56 @@ fn row(claim: &Claim, line: &ClaimLine) -> Row {
         worth.certified.quantity,
         worth.due.quantity,
         worth.to_date.quantity,
-        line.uncertainty.map(|own| own * COVERAGE_FACTOR),
         line.share_of_contract.map(dapedon_contract::binary),
         line.rate,
         worth.to_date.amount,
         worth.due.amount,
-        line.surveyed.as_ref(),
-        line.survey_date.map(|date| date.to_string()),
-        from,
+        quantity_from(line),
         status,
     ];
     Row::new(RowKind::Plain, cells)
+}
+
+/// Where the quantity of a line comes from, in words.
+fn quantity_from(line: &ClaimLine) -> &'static str {
+    match line.quantity_from {
+        QuantityFrom::Measured => "measured",
+        QuantityFrom::Typed => "typed in",
+        QuantityFrom::CarriedForward => "carried forward",
+    }
+}
+
+/// What was measured for this claim: to which survey, of which day, and how certain.
+fn surveys(claim: &Claim) -> Option<Table> {
+    let measured = claim
+        .lines
+        .iter()
+        .filter(|line| line.quantity_from == QuantityFrom::Measured);
+    let rows = measured.map(|line| {
+        let cells = cells![
+            &line.code,
+            line.surveyed.as_ref(),
+            line.survey_date.map(|date| date.to_string()),
+            line.worth.to_date.quantity,
+            line.uncertainty.map(|own| own * COVERAGE_FACTOR),
+            &line.unit,
+        ];
+        Row::new(RowKind::Plain, cells)
+    });
+    let rows: Vec<Row> = rows.collect();
+    let columns = vec![
+        Column::text("surveyed"),
+        Column::text("day of the survey").head("on"),
+        Column::new("quantity to date", Kind::Count).head("to date"),
+        Column::new("uncertainty (k = 2)", Kind::Figure(1)).head("±"),
+        Column::text("unit"),
+    ];
+    (!rows.is_empty()).then(|| Table {
+        of: None,
+        keys: vec![Column::text("item")],
+        groups: vec![Group::new("", columns)],
+        rows,
+    })
 }
 
 /// What is due that is not work of the period: corrections, what was not certified, rates that changed.
