@@ -413,7 +413,7 @@ impl Ledger<'_> {
                 line.code,
                 plain(worth.to_date.quantity),
                 plain(worth.certified.quantity),
-                -worth.due.amount,
+                worth.due.amount.abs(),
                 unit = line.unit,
             );
             let remedy = "check the survey; what an earlier claim had wrong is a correction, with its reason";
