@@ -327,6 +327,8 @@ fn rebuilt(
 ) -> Result<Claim, JobError> {
     let (name, text) = &record.job_file;
     let whole = std::path::absolute(folder).unwrap_or_else(|_| folder.into());
+    // The name of a file, whatever a record says.
+    let name = Path::new(name).file_name().unwrap_or_default();
     let job = Job::of_text(&whole.join(name), text)?;
     let context = Context {
         watch: watch.clone(),
