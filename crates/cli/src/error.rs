@@ -46,6 +46,9 @@ pub(crate) enum CommandError {
     /// An output would overwrite an input.
     #[error("this file is an input and would be overwritten")]
     OverInput { path: PathBuf },
+    /// An output would overwrite an issued record.
+    #[error("this file is the record of an issued claim, and is never written over")]
+    OverRecord { path: PathBuf },
     /// The job file exists already.
     #[error("the job file exists already")]
     JobExists { path: PathBuf },
@@ -89,6 +92,7 @@ impl Diagnostic for CommandError {
             CommandError::Job(error) => error.place(),
             CommandError::Write { path, .. }
             | CommandError::OverInput { path }
+            | CommandError::OverRecord { path }
             | CommandError::OutputTwice { path }
             | CommandError::JobExists { path }
             | CommandError::NotTheSample { path }
@@ -149,9 +153,9 @@ impl Diagnostic for CommandError {
             CommandError::Write { .. } => {
                 "check that the folder exists and that you may write to it".into()
             }
-            CommandError::OverInput { .. } | CommandError::OutputTwice { .. } => {
-                "use another file".into()
-            }
+            CommandError::OverInput { .. }
+            | CommandError::OverRecord { .. }
+            | CommandError::OutputTwice { .. } => "use another file".into(),
             CommandError::Report(_) | CommandError::Json(_) => "please report this as a bug".into(),
             CommandError::Print(_) => "check the output".into(),
         }

@@ -7,7 +7,7 @@ mod target;
 use std::io::{self, BufWriter, IsTerminal, Write};
 use std::path::{Path, PathBuf};
 
-use dapedon_job::FilesRead;
+use dapedon_job::{FilesRead, is_record};
 use dapedon_report::{Report, csv, page, terminal};
 use tempfile::NamedTempFile;
 
@@ -53,6 +53,9 @@ impl Outputs {
                 source,
             };
             let target = Target::of(path).map_err(fault)?;
+            if is_record(path) {
+                return Err(CommandError::OverRecord { path: path.into() });
+            }
             if read.iter().any(|input| target.is_file(input)) {
                 return Err(CommandError::OverInput { path: path.into() });
             }
@@ -81,6 +84,9 @@ impl Outputs {
             source,
         };
         let target = Target::of(path).map_err(fault)?;
+        if is_record(path) {
+            return Err(CommandError::OverRecord { path: path.into() });
+        }
         // All reading is done by now: what was really read, whoever named it.
         if self.read.all().iter().any(|input| target.is_file(input)) {
             return Err(CommandError::OverInput { path: path.into() });

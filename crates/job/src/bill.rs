@@ -180,8 +180,14 @@ fn acknowledged_nothing(job: &Job, warnings: &[Finding], items: &[BillItem]) -> 
             let of = format!("item {}", item.code);
             item.warnings.iter().map(move |found| (of.clone(), found))
         });
-        plan.code != Code::AcknowledgedNothing
-            && !all.any(|found| plan.is_of("", found))
+        !matches!(
+            plan.code,
+            // What is found of claims is in no bill.
+            Code::AcknowledgedNothing
+                | Code::BelowPaid
+                | Code::RateChanged
+                | Code::SurveyAfterPeriod
+        ) && !all.any(|found| plan.is_of("", found))
             && !of_items.any(|(of, found)| plan.is_of(&of, found))
     };
     let told = job.acknowledged.iter().filter(nothing).map(|plan| {

@@ -6,6 +6,7 @@ mod compare;
 mod differences;
 mod draw_up;
 mod error;
+mod files;
 mod folder;
 mod issue;
 mod lines;
@@ -15,13 +16,12 @@ mod pack;
 mod paths;
 mod record;
 
-pub use audit::{
-    Audit, AuditRequest, AuditedClaim, AuditedFile, FileState, PrintedDigest, Verdict, audit,
-};
+pub use audit::{Audit, AuditRequest, AuditedClaim, AuditedFile, PrintedDigest, Verdict, audit};
 pub use compare::{ClaimComparison, ComparedClaim, ComparedLine, compare_claims};
 pub use differences::MovedFigure;
 pub use draw_up::{DrawnClaim, draw_up};
 pub use error::{ClaimError, RecordError};
+pub use files::FileState;
 pub use issue::{IssuedClaim, issue};
 pub use list::{ClaimList, ListedClaim, list_claims, show_claim};
 pub use model::{
@@ -29,4 +29,4 @@ pub use model::{
     PriceAdjustment, QuantityFrom, RecordOf,
 };
 pub use pack::{PackRequest, Packed, PackedFile, pack};
-pub use record::RECORD_VERSION;
+pub use record::{RECORD_VERSION, is_record};

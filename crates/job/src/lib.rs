@@ -45,8 +45,8 @@ pub use claims::{
     ClaimComparison, ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimPeriod, ClaimStatus,
     ComparedClaim, ComparedLine, DrawnClaim, FileState, IssuedClaim, ListedClaim, MovedFigure,
     PackRequest, Packed, PackedFile, PriceAdjustment, PrintedDigest, QuantityFrom, RECORD_VERSION,
-    RecordError, RecordOf, Verdict, audit, compare_claims, draw_up, issue, list_claims, pack,
-    show_claim,
+    RecordError, RecordOf, Verdict, audit, compare_claims, draw_up, is_record, issue, list_claims,
+    pack, show_claim,
 };
 pub use conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};

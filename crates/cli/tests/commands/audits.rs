@@ -138,6 +138,7 @@ fn a_changed_survey_moves_figures_that_are_named() {
         assert_eq!(found["claims"][at]["verdict"], "same", "{found:#}");
     }
     fs::remove_file(site.path().join("june.csv")).unwrap();
+    fs::create_dir(site.path().join("june.csv")).unwrap();
     let (_, found) = audited(&site);
     assert_eq!(found["claims"][1]["verdict"], "input_missing");
     let text = site.run("audit").1;

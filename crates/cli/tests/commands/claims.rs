@@ -252,6 +252,49 @@ fn a_draft_is_marked_as_one_wherever_it_goes() {
     }
 }
 
+/// An output with the ending of a record does not go over one, with a job or without.
+#[test]
+fn a_record_is_no_place_for_an_output() {
+    let site = site(&[FIRST]);
+    site.succeed("claim issue 1");
+    let record = site.read("claims/claim-001.json");
+    for line in [
+        "contours ground.xml --levels 10 --out claims/claim-001.json",
+        "contours ground --levels 10 --job dapedon.toml --out claims/../claims/claim-001.json",
+    ] {
+        let refused = site.refuse(line);
+        assert!(
+            refused.contains("the record of an issued claim"),
+            "{refused}"
+        );
+    }
+    assert_eq!(site.read("claims/claim-001.json"), record);
+}
+
+/// What is found of a claim can be acknowledged; the bill does not ask for it.
+#[test]
+fn findings_of_claims_are_acknowledged() {
+    let second = SECOND.replace(
+        "{ item = \"1\", surveyed = \"june\" }",
+        "{ item = \"2\", quantity = 8, reason = \"r\" }",
+    );
+    let site = site(&[
+        FIRST,
+        &second,
+        "[[acknowledged]]\nfinding = \"below-paid\"\nreason = \"agreed\"\n",
+    ]);
+    site.succeed("claim issue 1");
+    let claim = site.json("claim draw-up 2 --json");
+    assert_eq!(claim["warnings"][0]["acknowledged"], "agreed");
+    let bill = site.json("measure --json");
+    assert!(
+        !bill["warnings"]
+            .to_string()
+            .contains("acknowledged-nothing"),
+        "{bill}"
+    );
+}
+
 /// Two claims beside each other: issued ones, or the next as a draft.
 #[test]
 fn claims_are_compared() {

@@ -9,13 +9,13 @@ use tempfile::TempDir;
 use super::differences::{self, MovedFigure};
 use super::draw_up::drawn;
 use super::error::ClaimError;
+use super::files::{FileState, FilesNow};
 use super::folder::{self, Examined};
 use super::model::{Claim, ClaimStatus};
 use super::pack::{MANIFEST, Manifest, unpacked};
 use super::record::Record;
 use crate::context::Context;
 use crate::error::JobError;
-use crate::input::{FilesRead, InputFile, file};
 use crate::job_file::{JOB_FILE, Job};
 use crate::schema::{Schema, Word};
 use crate::watch::Watch;
@@ -126,18 +126,6 @@ pub struct AuditedFile {
     pub bytes_now: Option<u64>,
 }
 
-/// Whether a file is as it was.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum FileState {
-    /// It has the same bytes.
-    Same,
-    /// It has others.
-    Changed,
-    /// It is not there.
-    Missing,
-}
-
 impl Verdict {
     /// It in words.
     pub fn words(self) -> &'static str {
@@ -174,8 +162,9 @@ pub fn audit(request: &AuditRequest, watch: &Watch) -> Result<Audit, JobError> {
         return Err(ClaimError::NothingToAudit { path: place }.into());
     }
     let mut claims = Vec::new();
+    let mut now = FilesNow::of(folder);
     for at in 0..examined.len() {
-        claims.push(one(&examined, at, folder, &records, watch)?);
+        claims.push(one(&examined, at, folder, &records, (&mut now, watch))?);
     }
     let printed = printed(&request.printed, &examined);
     let passed = claims.iter().all(|own| own.verdict == Verdict::Same)
@@ -246,7 +235,7 @@ fn one(
     at: usize,
     folder: &Path,
     records: &str,
-    watch: &Watch,
+    (now, watch): (&mut FilesNow, &Watch),
 ) -> Result<AuditedClaim, JobError> {
     let (before, own) = examined.split_at(at);
     let Some(own) = own.first() else {
@@ -272,10 +261,20 @@ fn one(
         return Ok(audited);
     };
     for input in &record.inputs {
-        audited.files.push(compared(folder, input)?);
+        let (state, bytes_now) = now.state(&input.path, input.bytes, &input.sha256)?;
+        audited.files.push(AuditedFile {
+            path: input.path.clone(),
+            state,
+            bytes: input.bytes,
+            bytes_now,
+        });
     }
+    let same_version = record.tool == env!("CARGO_PKG_VERSION");
     let has = |state: FileState| audited.files.iter().any(|file| file.state == state);
-    let past: Vec<Record> = before.iter().filter_map(|own| own.record.clone()).collect();
+    let past: Vec<&Record> = before
+        .iter()
+        .filter_map(|own| own.record.as_ref())
+        .collect();
     if has(FileState::Missing) {
         audited.not_rebuilt = Some("inputs are missing".into());
     } else if past.len() < at || !own.faults.is_empty() {
@@ -283,7 +282,6 @@ fn one(
     } else {
         match rebuilt(record, &past, folder, watch) {
             Ok(claim) => {
-                let same_version = record.tool == env!("CARGO_PKG_VERSION");
                 let value = serde_json::to_value(&claim).map_err(super::paths::unwritable)?;
                 audited.moved = differences::of(&record.written, &value, same_version);
             }
@@ -293,7 +291,6 @@ fn one(
             Err(error) => audited.not_rebuilt = Some(error.to_string()),
         }
     }
-    let same_version = record.tool == env!("CARGO_PKG_VERSION");
     audited.verdict = if !audited.faults.is_empty() {
         Verdict::RecordChanged
     } else if has(FileState::Missing) {
@@ -321,7 +318,7 @@ fn signature(path: &Path, records: &str, name: &str) -> Option<String> {
 /// A claim, measured again from the job file that its record holds.
 fn rebuilt(
     record: &Record,
-    past: &[Record],
+    past: &[&Record],
     folder: &Path,
     watch: &Watch,
 ) -> Result<Claim, JobError> {
@@ -339,24 +336,4 @@ fn rebuilt(
         status: ClaimStatus::Issued,
         ..claim
     })
-}
-
-/// An input, as it is now.
-fn compared(folder: &Path, input: &InputFile) -> Result<AuditedFile, JobError> {
-    let path = folder.join(&input.path);
-    let mut own = AuditedFile {
-        path: input.path.clone(),
-        state: FileState::Missing,
-        bytes: input.bytes,
-        bytes_now: None,
-    };
-    if path.exists() {
-        let (bytes, sha256) = file::digested(&path, &FilesRead::default())?;
-        own.bytes_now = Some(bytes);
-        own.state = match (bytes, &sha256) == (input.bytes, &input.sha256) {
-            true => FileState::Same,
-            false => FileState::Changed,
-        };
-    }
-    Ok(own)
 }

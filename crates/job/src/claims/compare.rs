@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::draw_up::{drawn, next, records_of};
 use super::folder;
 use super::model::{Claim, ClaimStatus};
+use super::record::Record;
 use crate::context::Context;
 use crate::error::JobError;
 use crate::job_file::{JobFacts, NameError};
@@ -78,6 +79,7 @@ pub fn compare_claims(
             Some(record) => Ok(record.claim.clone()),
             None => {
                 next(job, &records, number)?;
+                let records: Vec<&Record> = records.iter().collect();
                 Ok(drawn(context, job, &records, number)?.claim)
             }
         }

@@ -39,6 +39,7 @@ pub fn draw_up(context: &Context<'_>, number: u32) -> Result<DrawnClaim, JobErro
     let job = context.job.ok_or(NameError::NoJob)?;
     let records = folder::read(&records_of(job))?;
     next(job, &records, number)?;
+    let records: Vec<&Record> = records.iter().collect();
     drawn(context, job, &records, number)
 }
 
@@ -77,7 +78,7 @@ pub(super) fn plan_of(job: &Job, number: u32) -> Result<&ClaimPlan, JobError> {
 pub(super) fn drawn(
     context: &Context<'_>,
     job: &Job,
-    before: &[Record],
+    before: &[&Record],
     number: u32,
 ) -> Result<DrawnClaim, JobError> {
     let plan = plan_of(job, number)?;
@@ -140,7 +141,7 @@ pub(super) fn drawn(
             to: plan.period[1],
         },
         currency: job.currency.clone(),
-        previous: before.last().map(Record::known_by),
+        previous: before.last().map(|record| record.known_by()),
         certificate: certificate.map(|own| ClaimCertificate {
             claim: own.claim,
             by: own.by.clone(),

@@ -4,13 +4,13 @@ use std::path::{Path, PathBuf};
 
 use super::draw_up::{DrawnClaim, drawn, next, records_of};
 use super::error::ClaimError;
+use super::files::{FileState, FilesNow};
 use super::model::{Claim, ClaimStatus, RecordOf};
 use super::record::{self, Record};
 use super::{folder, paths};
 use crate::bill::ItemMap;
 use crate::context::Context;
 use crate::error::JobError;
-use crate::input::{FilesRead, file};
 use crate::job_file::NameError;
 
 /// A claim that was issued.
@@ -36,9 +36,12 @@ pub fn issue(context: &Context<'_>, number: u32) -> Result<IssuedClaim, JobError
     let place = records_of(job);
     let records = folder::read(&place)?;
     next(job, &records, number)?;
+    let own = paths::folder_of(job);
+    let mut now = FilesNow::of(&own);
     for record in &records {
-        unchanged(record, &paths::folder_of(job))?;
+        unchanged(record, &mut now, &own)?;
     }
+    let records: Vec<&Record> = records.iter().collect();
     let DrawnClaim {
         claim,
         maps,
@@ -64,17 +67,22 @@ pub fn issue(context: &Context<'_>, number: u32) -> Result<IssuedClaim, JobError
     })
 }
 
-/// The inputs of an earlier claim are what they were.
-fn unchanged(record: &Record, folder: &Path) -> Result<(), JobError> {
+/// The inputs of a claim are what they were.
+pub(super) fn unchanged(
+    record: &Record,
+    now: &mut FilesNow,
+    folder: &Path,
+) -> Result<(), JobError> {
     let claim = record.claim.number;
     for input in &record.inputs {
         let path = folder.join(&input.path);
-        if !path.exists() {
-            return Err(ClaimError::EarlierInputMissing { claim, path }.into());
-        }
-        let (bytes, sha256) = file::digested(&path, &FilesRead::default())?;
-        if (bytes, &sha256) != (input.bytes, &input.sha256) {
-            return Err(ClaimError::EarlierInput { claim, path }.into());
+        let (state, _) = now.state(&input.path, input.bytes, &input.sha256)?;
+        match state {
+            FileState::Same => {}
+            FileState::Missing => {
+                return Err(ClaimError::EarlierInputMissing { claim, path }.into());
+            }
+            FileState::Changed => return Err(ClaimError::EarlierInput { claim, path }.into()),
         }
     }
     Ok(())

@@ -97,6 +97,7 @@ pub(super) fn all(
     for line in &lines {
         warnings.extend(ledger.of_line(line));
     }
+    let mut warnings = context.acknowledged("", warnings);
     // What corrections change is what their lines say.
     for line in &lines {
         let own = corrections.iter_mut().filter(|own| own.item == line.code);

@@ -14,6 +14,8 @@ use serde::{Deserialize, Serialize};
 
 use super::draw_up::{plan_of, records_of};
 use super::error::ClaimError;
+use super::files::FilesNow;
+use super::issue::unchanged;
 use super::record::Record;
 use super::{folder, paths};
 use crate::error::JobError;
@@ -133,18 +135,12 @@ fn gathered(
     let named = inputs().map(|input| Path::new(&input.path));
     let places = Places::of(named.chain([Path::new(&job.terms.records)]));
     let mut files = BTreeMap::new();
+    let mut now = FilesNow::of(&from);
     for record in records {
+        unchanged(record, &mut now, &from)?;
         for input in &record.inputs {
-            let path = from.join(&input.path);
-            let claim = record.claim.number;
-            if !path.exists() {
-                return Err(ClaimError::EarlierInputMissing { claim, path }.into());
-            }
-            let (bytes, sha256) = file::digested(&path, &FilesRead::default())?;
-            if (bytes, &sha256) != (input.bytes, &input.sha256) {
-                return Err(ClaimError::EarlierInput { claim, path }.into());
-            }
-            files.insert(places.of_file(Path::new(&input.path)), Held::OnDisk(path));
+            let path = Path::new(&input.path);
+            files.insert(places.of_file(path), Held::OnDisk(from.join(path)));
         }
         let name = folder::name(record.claim.number);
         let place = |name: &str| places.of_file(&Path::new(&job.terms.records).join(name));

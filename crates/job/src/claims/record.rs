@@ -3,6 +3,8 @@
 //! The file holds `digest` and `record`. The digest is the SHA-256 of the record as canonical JSON (RFC 8785), so that any
 //! program can check it; the file itself is laid out for people, and any other layout counts as a change.
 
+use std::fs::File;
+use std::io::Read;
 use std::path::{Path, PathBuf};
 
 use serde::{Deserialize, Serialize};
@@ -147,6 +149,16 @@ fn sorted(value: Value) -> Value {
         plain => plain,
     }
 }
+
+/// True for a file that begins as the record of a claim does: no output may take its place.
+pub fn is_record(path: &Path) -> bool {
+    let mut begins = vec![0; BEGINS.len()];
+    let read = |begins: &mut Vec<u8>| File::open(path)?.read_exact(begins);
+    path.is_file() && read(&mut begins).is_ok() && begins == BEGINS
+}
+
+/// How the file of a record begins, and no other JSON that is written here.
+const BEGINS: &[u8] = b"{\n  \"digest\": \"";
 
 /// Reads a record, and checks it against its own digest.
 pub(super) fn read(path: &Path, bytes: &[u8]) -> Result<Record, RecordError> {

@@ -293,7 +293,7 @@ fn why(claim: &Claim, report: &mut Report) {
         }
     }
     if !rows.is_empty() {
-        report.heading("What is due besides the work of this period");
+        report.heading("What is due, in its parts");
     }
     if let Some(own) = &claim.certificate {
         let document = (own.document.as_ref()).map_or(String::new(), |name| format!(", {name}"));

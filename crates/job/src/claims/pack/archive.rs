@@ -11,8 +11,11 @@ use zip::{CompressionMethod, ZipArchive, ZipWriter};
 use super::super::error::ClaimError;
 use super::Held;
 
-/// More bytes than surveys of a job have: an archive that claims more is none of ours.
-const MOST: u64 = 100 << 30;
+/// Surveys become no smaller than this part of themselves: an archive that holds more is none of ours.
+const SMALLEST: u64 = 200;
+
+/// What any archive may hold.
+const FREE: u64 = 64 << 20;
 
 /// Writes an archive beside its place, and puts it there when it is whole. The same files make the same bytes.
 pub(super) fn write(parent: &Path, path: &Path, files: &[(String, &Held)]) -> io::Result<()> {
@@ -47,7 +50,8 @@ pub(in crate::claims) fn unpacked(path: &Path) -> Result<TempDir, ClaimError> {
     let zipped = |error: zip::result::ZipError| fault(error.to_string());
     let mut archive = ZipArchive::new(File::open(path).map_err(read)?).map_err(zipped)?;
     let folder = tempfile::tempdir().map_err(read)?;
-    let mut left = MOST;
+    let size = fs::metadata(path).map_err(read)?.len();
+    let mut left = size.saturating_mul(SMALLEST).saturating_add(FREE);
     for at in 0..archive.len() {
         let entry = archive.by_index(at).map_err(zipped)?;
         if entry.is_dir() {

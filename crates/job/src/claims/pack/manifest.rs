@@ -6,9 +6,9 @@ use std::path::Path;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::super::files::{FileState, FilesNow};
 use super::super::record::Record;
 use crate::error::JobError;
-use crate::input::{FilesRead, file};
 
 /// The name of the list.
 pub(in crate::claims) const MANIFEST: &str = "manifest.json";
@@ -68,15 +68,15 @@ impl Manifest {
     /// What is not as it is listed, a line each.
     pub(in crate::claims) fn faults(&self, folder: &Path) -> Result<Vec<String>, JobError> {
         let mut faults = Vec::new();
+        let mut now = FilesNow::of(folder);
         for own in &self.files {
-            let path = folder.join(&own.path);
-            if !path.exists() {
-                faults.push(format!("{}: missing from the pack", own.path));
-                continue;
-            }
-            let (bytes, sha256) = file::digested(&path, &FilesRead::default())?;
-            if (bytes, &sha256) != (own.bytes, &own.sha256) {
-                faults.push(format!("{}: not the file that was packed", own.path));
+            let (state, _) = now.state(&own.path, own.bytes, &own.sha256)?;
+            match state {
+                FileState::Same => {}
+                FileState::Missing => faults.push(format!("{}: missing from the pack", own.path)),
+                FileState::Changed => {
+                    faults.push(format!("{}: not the file that was packed", own.path));
+                }
             }
         }
         Ok(faults)
