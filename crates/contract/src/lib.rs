@@ -12,6 +12,7 @@ mod error;
 mod expected;
 mod haulage;
 mod material;
+mod pace;
 mod price;
 mod results;
 mod steps;
@@ -28,6 +29,7 @@ pub use material::{
     Bank, Compacted, Conversion, ConversionError, Density, Earth, Factor, FactorStep, Loose, Mass,
     Material, MaterialError, Missing, Rounding, Shrink, State, Swell,
 };
+pub use pace::Pace;
 pub use price::{CountedBy, LayerCount, MaterialCount, Per, Price};
 pub use results::{ConversionStep, Cost, LoadLimit, LoadsMade};
 pub use steps::FactorUnits;
