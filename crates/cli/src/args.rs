@@ -14,6 +14,7 @@ mod paths;
 mod pile;
 mod plan;
 mod profile;
+mod progress;
 mod reading;
 mod sections;
 mod sheets;
@@ -44,6 +45,7 @@ pub(crate) use opinions::OpinionArgs;
 pub(crate) use pile::PileArgs;
 pub(crate) use plan::PlanArgs;
 pub(crate) use profile::ProfileArgs;
+pub(crate) use progress::ProgressArgs;
 pub(crate) use reading::ReadingArgs;
 pub(crate) use sections::SectionsArgs;
 pub(crate) use sheets::SheetArgs;
@@ -95,6 +97,8 @@ pub(crate) enum Command {
     Plan(Box<PlanArgs>),
     /// Measure the bill of a job
     Measure(Box<MeasureArgs>),
+    /// Follow items from survey to survey: periods, what is left, and a forecast
+    Progress(Box<ProgressArgs>),
     /// Draw up, issue, list, show, compare and pack payment claims
     Claim(Box<ClaimArgs>),
     /// Rebuild issued claims from their inputs and compare
@@ -161,6 +165,7 @@ pub(crate) enum SchemaOf {
     Pile,
     Capacity,
     Measure,
+    Progress,
     Balance,
     Haul,
     Plan,

@@ -9,7 +9,7 @@ use crate::Outcome;
 use crate::args::AuditArgs;
 use crate::error::CommandError;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &AuditArgs) -> Result<Outcome, CommandError> {
     let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.report).cloned().collect();

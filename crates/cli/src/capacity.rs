@@ -13,7 +13,7 @@ use crate::error::CommandError;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &CapacityArgs) -> Result<Outcome, CommandError> {
     let areas = args.areas.iter().filter_map(|areas| match areas {

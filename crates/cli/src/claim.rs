@@ -3,16 +3,16 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{
-    Claim, ClaimStatus, Context, ItemMap, JOB_FILE, Job, PackRequest, compare_claims, draw_up,
-    issue, list_claims, pack, show_claim,
+    Claim, ClaimMaps, ClaimStatus, Context, JOB_FILE, Job, PackRequest, compare_claims, draw_up,
+    issue, list_claims, maps_of_claim, pack, show_claim,
 };
-use dapedon_report::{csv, describe, page};
+use dapedon_report::{Picture, csv, describe, page};
 
 use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
 use crate::error::CommandError;
 use crate::measure::picture;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
     match what {
@@ -26,7 +26,13 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
                 };
                 draw_up(&context, args.number)
             })?;
-            written(args, &context, &drawn.claim, &drawn.maps, None)
+            written(
+                args,
+                &context,
+                &drawn.claim,
+                ClaimMaps::Drawn(drawn.maps),
+                None,
+            )
         }
         ClaimCommand::Issue(args) => {
             let job = checked(args)?;
@@ -39,12 +45,22 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
                 issue(&context, args.number)
             })?;
             let record = Some(issued.path);
-            written(args, &context, &issued.claim, &issued.maps, record)
+            written(
+                args,
+                &context,
+                &issued.claim,
+                ClaimMaps::Drawn(issued.maps),
+                record,
+            )
         }
         ClaimCommand::Show(args) => {
             let job = checked(args)?;
             let claim = show_claim(&job, args.number)?;
-            written(args, &Context::of(&job), &claim, &[], None)
+            let maps = match &args.report {
+                Some(_) => telling(|watch| maps_of_claim(&job, args.number, &watch))?,
+                None => ClaimMaps::Drawn(Vec::new()),
+            };
+            written(args, &Context::of(&job), &claim, maps, None)
         }
         ClaimCommand::Compare(args) => {
             let job = read(&args.job)?;
@@ -69,7 +85,8 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
             check(vec![&args.to], &job)?;
             let number = args.number;
             let claim = show_claim(&job, number)?;
-            let report = describe::claim(&claim, Vec::new());
+            let maps = telling(|watch| maps_of_claim(&job, number, &watch))?;
+            let report = describe::claim(&claim, pictures(maps)?);
             let html = page(&report, &title(&claim))?;
             let documents = vec![
                 (format!("claim-{number}.html"), html.into_bytes()),
@@ -132,17 +149,25 @@ fn title(claim: &Claim) -> String {
     format!("Payment claim {}{draft}", claim.number)
 }
 
+/// The maps of a claim, drawn; or why there are none.
+fn pictures(maps: ClaimMaps) -> Result<Result<Vec<Picture>, String>, CommandError> {
+    Ok(match maps {
+        ClaimMaps::Drawn(maps) => Ok(maps.iter().map(picture).collect::<Result<_, _>>()?),
+        ClaimMaps::NotDrawn(why) => Err(why),
+    })
+}
+
 fn written(
     args: &ClaimOutputs,
     context: &Context<'_>,
     claim: &Claim,
-    maps: &[ItemMap],
+    maps: ClaimMaps,
     record: Option<PathBuf>,
 ) -> Result<(), CommandError> {
     let mut files = Outputs::off(&context.reading.files);
     let pictures = match &args.report {
-        Some(_) => maps.iter().map(picture).collect::<Result<_, _>>()?,
-        None => Vec::new(),
+        Some(_) => pictures(maps)?,
+        None => Ok(Vec::new()),
     };
     let report = describe::claim(claim, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;

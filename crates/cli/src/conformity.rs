@@ -16,7 +16,7 @@ use crate::map;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     let outlines = args.out.as_deref().map(OutlineFiles::of).transpose()?;

@@ -19,7 +19,7 @@ use crate::map;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 /// The layers of a drawing, with colours as drawings number them.
 const LAYERS: [(&str, u8); 2] = [("CONTOUR", 36), ("CONTOUR_INDEX", 34)];

@@ -3,6 +3,7 @@
 mod april;
 mod claims;
 mod files;
+mod may;
 mod road;
 mod terrain;
 mod yard;
@@ -124,6 +125,8 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
             &at("march-a3.png"),
             "--paper",
             "a3",
+            "--dpi",
+            "100",
             "--show",
             "spots=30",
             "--show",
@@ -435,7 +438,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ],
     )?;
     step(
-        "Measure the bill: eighteen items over these surfaces. One differs from its contract quantity by more than\nthe job allows, and the formation has spots out of tolerance: both are marked, and the exit code is 1. The report shows how each quantity is computed.",
+        "Measure the bill: nineteen items over these surfaces. One differs from its contract quantity by more than\nthe job allows, and the formation has spots out of tolerance: both are marked, and the exit code is 1. The report shows how each quantity is computed.",
         &[
             "measure",
             "--job",
@@ -451,6 +454,20 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
     step(
         "Show the computation of one item.",
         &["measure", "2.1", "--job", &job],
+    )?;
+    step(
+        "Follow the pit from survey to survey: what was dug in each month, and what was filled again; how much is left,\nand when it is done at this pace.",
+        &[
+            "progress",
+            "--job",
+            &job,
+            "--title",
+            "Tern Reach flood bank: progress of the borrow pit",
+            "--csv",
+            &at("progress.csv"),
+            "--report",
+            &at("progress.html"),
+        ],
     )?;
 
     claims::issued(folder)?;
@@ -578,6 +595,8 @@ wrong is a line of its own.",
         ),
         ("bill.csv", "the bill, for a spreadsheet"),
         ("bill.html", "the bill as a page, to send or print"),
+        ("progress.csv", "the progress of the pit, for a spreadsheet"),
+        ("progress.html", "the same with curve and maps, as a page"),
         (
             "claims/claim-001.json",
             "the record of the first claim, and two more such files",

@@ -12,7 +12,7 @@ use crate::error::CommandError;
 use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
     let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);

@@ -29,7 +29,7 @@ const BILL: &str = "Bill a job";
 const MORE: &str = "More";
 
 /// In the order of the work.
-const PAGES: [Page; 19] = [
+const PAGES: [Page; 20] = [
     Page {
         command: "demo",
         group: START,
@@ -200,6 +200,17 @@ const PAGES: [Page; 19] = [
             "dapedon measure 1.1 --explain",
         ],
         finding: "an item is outside the limits that the job sets for it.",
+    },
+    Page {
+        command: "progress",
+        group: BILL,
+        what_for: "Follows items through their surveys: to date, in each period measured two ways, the share of the design, \
+            what is left, the pace per work day and when it is done. By zone, with what was dug and filled again.",
+        examples: [
+            "dapedon progress",
+            "dapedon progress 6.6 --report progress.html",
+        ],
+        finding: "",
     },
     Page {
         command: "claim",

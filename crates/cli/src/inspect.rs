@@ -17,7 +17,7 @@ use crate::error::CommandError;
 use crate::map;
 use crate::names;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &InspectArgs) -> Result<(), CommandError> {
     let inputs: Vec<&Path> = args.files.iter().map(|path| path.as_path()).collect();

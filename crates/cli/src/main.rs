@@ -31,6 +31,7 @@ mod sections;
 mod sheets;
 mod spots;
 mod surface;
+mod telling;
 mod volume;
 
 use std::process::ExitCode;
@@ -80,6 +81,7 @@ fn run(command: Command) -> Result<Outcome, CommandError> {
         Command::Measure(args) => return measure::run(&args),
         Command::Plan(args) => return plan::run(&args),
         Command::Profile(args) => profile::run(&args)?,
+        Command::Progress(args) => progress::run(&args)?,
         Command::Sections(args) => sections::run(&args)?,
         Command::Schema(args) => schema::run(&args)?,
         Command::Spots(args) => spots::run(&args)?,

@@ -13,7 +13,7 @@ use crate::args::MeasureArgs;
 use crate::error::CommandError;
 use crate::names::Names;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let here = Path::new(JOB_FILE);

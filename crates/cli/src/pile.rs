@@ -9,7 +9,7 @@ use crate::map;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     let bases = args.bases.iter().filter_map(|base| match base {

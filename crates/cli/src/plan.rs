@@ -8,7 +8,7 @@ use crate::args::PlanArgs;
 use crate::error::CommandError;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &PlanArgs) -> Result<Outcome, CommandError> {
     let typed = Names {

@@ -10,8 +10,8 @@ use crate::error::CommandError;
 use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
 use crate::sheets::{SheetFiles, on_page};
+use crate::telling::telling;
 
 pub(crate) fn run(args: &ProfileArgs) -> Result<(), CommandError> {
     let sheets = SheetFiles::of(&args.sheets)?;

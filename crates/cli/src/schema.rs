@@ -2,8 +2,8 @@
 
 use dapedon_job::{
     Audit, Balanced, Bill, Built, Capacity, Claim, ClaimComparison, ClaimList, Conformity,
-    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan,
-    ZoneHaul, job_schema, result_schema,
+    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Progress, Sections, Spots,
+    SurveyPlan, ZoneHaul, job_schema, result_schema,
 };
 
 use crate::args::{SchemaArgs, SchemaOf};
@@ -31,6 +31,7 @@ pub(crate) fn run(args: &SchemaArgs) -> Result<(), CommandError> {
         SchemaOf::Pile => result_schema::<Piles>(),
         SchemaOf::Capacity => result_schema::<Capacity>(),
         SchemaOf::Measure => result_schema::<Bill>(),
+        SchemaOf::Progress => result_schema::<Progress>(),
         SchemaOf::Balance => result_schema::<Balanced>(),
     };
     let schema = serde_json::to_string_pretty(&schema)?;

@@ -15,7 +15,7 @@ use crate::error::CommandError;
 use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 /// The layers of a drawing, with colours as drawings number them: brown for cut, blue for fill, grey for neither.
 const LAYERS: [(SpotState, &str, u8); 3] = [

@@ -15,7 +15,7 @@ use crate::inspect::marks;
 use crate::map;
 use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &SurfaceArgs) -> Result<(), CommandError> {
     let formats = (args.outs.iter().map(|path| writer(path))).collect::<Result<Vec<_>, _>>()?;

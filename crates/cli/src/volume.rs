@@ -15,7 +15,7 @@ use crate::map;
 use crate::names::{self, Names};
 use crate::outlines::OutlineFiles;
 use crate::output::{Outputs, print_result};
-use crate::progress::telling;
+use crate::telling::telling;
 
 pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     let proposal = args.untouched.propose_untouched.as_deref();

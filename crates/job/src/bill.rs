@@ -182,9 +182,10 @@ fn acknowledged_nothing(job: &Job, warnings: &[Finding], items: &[BillItem]) -> 
         });
         !matches!(
             plan.code,
-            // What is found of claims is in no bill.
+            // What is found of claims and of progress is in no bill.
             Code::AcknowledgedNothing
                 | Code::BelowPaid
+                | Code::PeriodsDiffer
                 | Code::RateChanged
                 | Code::SurveyAfterPeriod
         ) && !all.any(|found| plan.is_of("", found))

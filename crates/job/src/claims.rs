@@ -14,6 +14,7 @@ mod list;
 mod model;
 mod pack;
 mod paths;
+mod rebuild;
 mod record;
 
 pub use audit::{Audit, AuditRequest, AuditedClaim, AuditedFile, PrintedDigest, Verdict, audit};
@@ -29,4 +30,5 @@ pub use model::{
     PriceAdjustment, QuantityFrom, RecordOf,
 };
 pub use pack::{PackRequest, Packed, PackedFile, pack};
+pub use rebuild::{ClaimMaps, maps_of_claim};
 pub use record::{RECORD_VERSION, is_record};

@@ -141,6 +141,7 @@ codes! {
     BelowPaid "below-paid" Warning "A quantity to date is below what was paid before: money goes back."
     RateChanged "rate-changed" Warning "The rate of a line is not the one it was claimed at before."
     SurveyAfterPeriod "survey-after-period" Warning "A claim is measured to a survey that is later than its period."
+    PeriodsDiffer "periods-differ" Warning "Two surveys differ by another volume than their figures to date, and nothing explains it."
     NotCompared "not-compared" Warning "Ground is covered by only one surface, or by none, and is not in any volume."
     NothingCompared "nothing-compared" Warning "The two surfaces do not overlap in a zone."
     Closure "closure" Warning "The closure error is too large: the areas of the pieces do not add up to the measured area."

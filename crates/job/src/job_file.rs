@@ -35,12 +35,13 @@ pub(crate) use plan::{
     CertifiedLinePlan, ClaimExtraPlan, ClaimLinePlan, ClaimPlan, ConformityPlan, CorrectionPlan,
     CountedPlan, DownTo, EmbankmentPlan, FactorUncertainty, ItemMaterial, ItemPlan, LevelPlan,
     LinePlan, LineShape, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit, PlatformPlan,
-    ReasonPlan, RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan, SurfacePlan, SweptPlan,
-    TermsPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan, ZoneShape,
+    ProgressPlan, ReasonPlan, RegradePlan, Shape, Start, StepAction, StepPlan, StripPlan,
+    SurfacePlan, SweptPlan, TermsPlan, TypicalSectionPlan, UntouchedPlan, ZonePlan, ZoneShape,
 };
 pub use starter::starter;
 
 use crate::band_rules::{BandRules, BandsSource};
+use crate::calendar::Calendar;
 use crate::error::JobError;
 use crate::input::{FilesRead, InputFile, LineSource, Reading, Source, ZoneSource, file};
 
@@ -89,6 +90,7 @@ pub struct Job {
     pub(crate) materials: BTreeMap<String, MaterialPlan>,
     pub(crate) vehicles: BTreeMap<String, Vehicle>,
     pub(crate) items: Vec<ItemPlan>,
+    pub(crate) calendar: Calendar,
     pub(crate) terms: TermsPlan,
     pub(crate) claims: Vec<ClaimPlan>,
     pub(crate) certificates: Vec<CertificatePlan>,

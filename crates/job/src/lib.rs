@@ -10,6 +10,7 @@
 mod accuracy;
 mod band_rules;
 mod bill;
+mod calendar;
 mod claims;
 mod conformity_rules;
 mod context;
@@ -20,6 +21,7 @@ mod finding;
 mod input;
 mod inspect;
 mod job_file;
+mod progress;
 mod quantities;
 mod schema;
 mod section_rules;
@@ -40,13 +42,14 @@ pub use bill::{
     ItemSections, ItemUncertainty, LimitFacts, MapSpot, MaterialBalance, MaterialFacts,
     MaterialOfItem, SurfacePair, ToLimit, VehicleFacts, WorkToLimit, bill,
 };
+pub use calendar::WorkDays;
 pub use claims::{
     Audit, AuditRequest, AuditedClaim, AuditedFile, Claim, ClaimAmount, ClaimCertificate,
-    ClaimComparison, ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimPeriod, ClaimStatus,
-    ComparedClaim, ComparedLine, DrawnClaim, FileState, IssuedClaim, ListedClaim, MovedFigure,
-    PackRequest, Packed, PackedFile, PriceAdjustment, PrintedDigest, QuantityFrom, RECORD_VERSION,
-    RecordError, RecordOf, Verdict, audit, compare_claims, draw_up, is_record, issue, list_claims,
-    pack, show_claim,
+    ClaimComparison, ClaimCorrection, ClaimError, ClaimLine, ClaimList, ClaimMaps, ClaimPeriod,
+    ClaimStatus, ComparedClaim, ComparedLine, DrawnClaim, FileState, IssuedClaim, ListedClaim,
+    MovedFigure, PackRequest, Packed, PackedFile, PriceAdjustment, PrintedDigest, QuantityFrom,
+    RECORD_VERSION, RecordError, RecordOf, Verdict, audit, compare_claims, draw_up, is_record,
+    issue, list_claims, maps_of_claim, pack, show_claim,
 };
 pub use conformity_rules::{Acceptance, ConformityError, CrossfallRules, LimitRules, Share, Slope};
 pub use context::{Context, Pictures};
@@ -67,6 +70,10 @@ pub use inspect::{
 pub use job_file::{
     JOB_FILE, Job, JobFacts, JobFileError, Layer, NameError, job_schema, named_bands,
     named_reading, readings_of, starter,
+};
+pub use progress::{
+    DesignQuantity, Forecast, ItemProgress, PaceForecast, PeriodRow, Progress, ProgressError,
+    SurveyProgress, progress,
 };
 pub use quantities::{
     Areas, AreasRequest, AreasSource, BalanceError, BalanceRequest, Balanced, BandFigures,

@@ -840,6 +840,7 @@ fn reference() -> String {
         ("`[[item]]`", "ItemEntry"),
         ("`sections = { ... }` of an item", "SectionsEntry"),
         ("`stated = [{ ... }]` of an item", "StatedEntry"),
+        ("`[calendar]`", "CalendarEntry"),
         ("`[terms]`", "TermsEntry"),
         ("`[[claim]]`", "ClaimEntry"),
         ("`line = [{ ... }]` of a claim", "ClaimLineEntry"),

@@ -12,6 +12,7 @@ pub mod describe;
 mod drawing;
 mod map;
 pub mod number;
+mod progress_curve;
 mod raster;
 mod report;
 mod section_sheets;

@@ -8,9 +8,9 @@ use super::terrain::{
 /// By how much all its heights are too high.
 const TOO_HIGH: f64 = 0.038;
 /// The floor that is dug in April, with the slope of the pit down to it.
-const FLOOR: f64 = 20.9;
+pub(super) const FLOOR: f64 = 20.9;
 const DOWN: f64 = (PIT_FLOOR - FLOOR) * PIT_SLOPE;
-const LOWER: Basin = Basin {
+pub(super) const LOWER: Basin = Basin {
     middle: PIT.middle,
     half: (PIT.half.0 - DOWN, PIT.half.1 - DOWN),
 };

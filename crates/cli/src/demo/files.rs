@@ -8,7 +8,7 @@ use dapedon_core::units::LengthUnit;
 use dapedon_formats::RawZone;
 use dapedon_formats::{delimited, dxf, geojson, geotiff, landxml, las, shapefile};
 
-use super::{april, road, terrain, yard};
+use super::{april, may, road, terrain, yard};
 
 /// A made-up grid: the south-west corner of the site.
 const CORNER: [f64; 2] = [412_000.0, 5_861_000.0];
@@ -63,6 +63,7 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
     };
     let survey = pick_up(terrain::pick_up())?;
     let april = pick_up(april::pick_up())?;
+    let may = pick_up(may::pick_up())?;
     let road = pick_up(road::pick_up())?;
 
     let zones: Vec<RawZone> = (terrain::zones().into_iter())
@@ -118,6 +119,11 @@ pub(super) fn all() -> io::Result<Vec<SampleFile>> {
             "survey-april.csv",
             "the pit and its surroundings at the end of April (points; a wrong benchmark)",
             april,
+        ),
+        file(
+            "survey-may.csv",
+            "the floor of the pit at the end of May (points)",
+            may,
         ),
         file(
             "road-formation.csv",

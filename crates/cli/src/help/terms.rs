@@ -1,7 +1,7 @@
 //! The words of earthworks, as they are used in help, reports and results.
 
 /// A word, and what it means, with its unit and sign.
-pub(crate) const TERMS: [(&str, &str); 52] = [
+pub(crate) const TERMS: [(&str, &str); 54] = [
     (
         "Reference",
         "The surface that is measured from: existing ground, the last survey, or a design.",
@@ -182,6 +182,14 @@ pub(crate) const TERMS: [(&str, &str); 52] = [
         "Place outside the works from which fill is taken.",
     ),
     ("Tip", "Place outside the works to which surplus is taken."),
+    (
+        "Filled again, dug again",
+        "Work that was undone: ground that was dug before and filled since, up to the reference, and the other way round.",
+    ),
+    (
+        "Pace",
+        "What is done in a work day on average. Work days are those of the job's calendar.",
+    ),
     (
         "Claim",
         "What is claimed for payment to date, on a day, for a period. What was claimed before is taken off.",

@@ -232,6 +232,28 @@ fn a_claim_is_read_as_it_stands() {
     });
 }
 
+/// A record holds no surfaces: the maps of a claim are drawn again from its inputs, and where these are not what they were, that is said.
+#[test]
+fn the_page_of_an_issued_claim_has_the_maps_of_that_day() {
+    let site = issued();
+    site.succeed("claim show 1 --report claim.html");
+    let page = site.read("claim.html");
+    assert!(page.contains("Item 1: from limit") && page.contains("<svg"));
+    assert!(!page.contains("No map is drawn"));
+    site.succeed("claim pack 2 --to packed");
+    assert!(site.read("packed/documents/claim-2.html").contains("<svg"));
+    // The figures are those of the record all the same.
+    let may = site.read("may.csv");
+    site.write("may.csv", &level(9.0));
+    site.succeed("claim show 1 --report other.html");
+    let other = site.read("other.html");
+    assert!(other.contains("No map is drawn: may.csv changed since the claim was issued."));
+    assert!(!other.contains("Item 1: from limit"));
+    site.write("may.csv", &may);
+    site.succeed("claim show 1 --report again.html");
+    assert_eq!(site.read("again.html"), page);
+}
+
 #[test]
 fn a_draft_is_marked_as_one_wherever_it_goes() {
     let site = site(&[FIRST]);

@@ -29,7 +29,8 @@ fn ran(folder: &Path, line: &str) -> Output {
     run.unwrap()
 }
 
-const COMMANDS: [&str; 18] = [
+const COMMANDS: [&str; 19] = [
+    "progress",
     "claim",
     "audit",
     "spots",

@@ -34,6 +34,7 @@ mod outputs;
 mod pile;
 mod plan;
 mod profile;
+mod progress;
 mod provenance;
 mod read_back;
 mod readings;

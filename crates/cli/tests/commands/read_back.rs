@@ -4,8 +4,8 @@ use std::fmt::Debug;
 
 use dapedon_job::{
     Audit, Balanced, Bill, Built, Capacity, Claim, ClaimComparison, ClaimList, Conformity,
-    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Sections, Spots, SurveyPlan,
-    ZoneHaul,
+    Contours, GroundProfile, Inspected, Measurement, Packed, Piles, Progress, Sections, Spots,
+    SurveyPlan, ZoneHaul,
 };
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -111,6 +111,7 @@ fn results_are_read_back_as_they_were() {
         &site,
         &format!("contours march --from ground --levels 0,9 {job}"),
     );
+    read_back::<Progress>(&site, &format!("progress {job}"));
     read_back::<Claim>(&site, &format!("claim show 2 {job}"));
     read_back::<ClaimComparison>(&site, &format!("claim compare 1 3 {job}"));
     read_back::<ClaimList>(&site, &format!("claim list {job}"));

@@ -437,6 +437,30 @@ mod tests {
         }
     }
 
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(24))]
+
+        /// With a later survey as the limit of an earlier one: what lies beyond was done and undone again, and by it cut and fill between the surveys
+        /// exceed what both grow by to date.
+        #[test]
+        fn a_later_survey_as_the_limit_finds_what_was_undone(seed in 0u64..10_000, split in 3.0..17.0f64) {
+            let [reference, earlier, later] = sides(seed);
+            let parted = zones(&[[1.0, split], [split, 19.0]]);
+            let all = found([&reference, &earlier, &later], Some(&parted), 0.0);
+            let between = |from: &Surface, to: &Surface| volume(from, to, Some(&parted), Tolerance::ZERO).unwrap();
+            let (before, after, period) = (between(&reference, &earlier), between(&reference, &later), between(&earlier, &later));
+            for (zone, own) in all.iter().enumerate() {
+                let undone = own.cut.beyond.volume + own.fill.beyond.volume;
+                let of = |all: &[ZoneVolume]| all[zone].volume;
+                let [was, is, between] = [of(&before), of(&after), of(&period)];
+                prop_assert!((between.cut - (is.cut - was.cut) - undone).abs() < NEAR, "{own:?}");
+                prop_assert!((between.fill - (is.fill - was.fill) - undone).abs() < NEAR, "{own:?}");
+                // What is new is what is left from the earlier survey to the later.
+                prop_assert!((own.cut.left.volume + own.fill.beyond.volume - between.cut).abs() < NEAR);
+            }
+        }
+    }
+
     #[test]
     fn ground_that_is_placed_where_digging_was_asked_for_is_beyond_and_leaves_the_digging() {
         let flat = |height: f64| surface(5, [0.0, 20.0], move |_, _| height);

@@ -148,11 +148,13 @@ impl<'j> BillInputs<'j> {
             let sides = [&reference.1, &surveyed.1];
             self.site.making.warn(&sides);
             self.site.making.warnings.extend(sanity::of_sides(sides));
-            let sure = Sureness::of(sides);
             let facts = sides.map(|made| &made.side);
             let units = self.site.making.units;
-            let notes = accuracy_notes(facts, sure.as_ref(), pass.finest_tolerance(), &units);
-            self.site.making.warnings.extend(notes);
+            let sure = Sureness::of(sides).filter(|_| pass.uncertain_asked);
+            if pass.uncertain_asked {
+                let notes = accuracy_notes(facts, sure.as_ref(), pass.finest_tolerance(), &units);
+                self.site.making.warnings.extend(notes);
+            }
             let outlines = pass.sides.map(|side| &self.outlines[side]);
             let scene = Scene::of(&self.site.making, sides.map(|made| &made.surface), None);
             let zones_of = |name: &str| self.site.making.zones_of(name);

@@ -36,7 +36,9 @@ pub(crate) struct Pass {
     measured: Vec<Vec<ZoneMeasurement>>,
     /// For each tolerance, how uncertain what counts on each ground is, where that is known.
     uncertain: Vec<Vec<GroundUncertainty>>,
-    /// How accurate both sides are, where that is known.
+    /// Whether any item is to know how uncertain it is.
+    pub(crate) uncertain_asked: bool,
+    /// How accurate both sides are, where that is known and asked for.
     pub(crate) sure: Option<Sureness>,
     bands: Vec<BandsAsked>,
 }
@@ -113,6 +115,7 @@ impl Passes {
                 regions: None,
                 measured: Vec::new(),
                 uncertain: Vec::new(),
+                uncertain_asked: false,
                 sure: None,
                 bands: Vec::new(),
             });
@@ -157,6 +160,11 @@ impl Passes {
             tolerance,
             bands,
         }
+    }
+
+    /// Asks for how uncertain what is measured for a ticket is.
+    pub(crate) fn ask_uncertainty(&mut self, ticket: PassIndex) {
+        self.0[ticket.pass].uncertain_asked = true;
     }
 
     /// What counts as unchanged for a ticket.

@@ -7,14 +7,13 @@ use serde::{Deserialize, Serialize};
 use tempfile::TempDir;
 
 use super::differences::{self, MovedFigure};
-use super::draw_up::drawn;
+use super::draw_up::DrawnClaim;
 use super::error::ClaimError;
 use super::files::{FileState, FilesNow};
 use super::folder::{self, Examined};
-use super::model::{Claim, ClaimStatus};
 use super::pack::{MANIFEST, Manifest, unpacked};
+use super::rebuild::rebuilt;
 use super::record::Record;
-use crate::context::Context;
 use crate::error::JobError;
 use crate::job_file::{JOB_FILE, Job};
 use crate::schema::{Schema, Word};
@@ -281,7 +280,7 @@ fn one(
         audited.not_rebuilt = Some("its record, or one before it, is not as it was issued".into());
     } else {
         match rebuilt(record, &past, folder, watch) {
-            Ok(claim) => {
+            Ok(DrawnClaim { claim, .. }) => {
                 let value = serde_json::to_value(&claim).map_err(super::paths::unwritable)?;
                 audited.moved = differences::of(&record.written, &value, same_version);
             }
@@ -313,27 +312,4 @@ fn one(
 fn signature(path: &Path, records: &str, name: &str) -> Option<String> {
     let beside = path.with_file_name(format!("{name}.sig"));
     beside.exists().then(|| format!("{records}/{name}.sig"))
-}
-
-/// A claim, measured again from the job file that its record holds.
-fn rebuilt(
-    record: &Record,
-    past: &[&Record],
-    folder: &Path,
-    watch: &Watch,
-) -> Result<Claim, JobError> {
-    let (name, text) = &record.job_file;
-    let whole = std::path::absolute(folder).unwrap_or_else(|_| folder.into());
-    // The name of a file, whatever a record says.
-    let name = Path::new(name).file_name().unwrap_or_default();
-    let job = Job::of_text(&whole.join(name), text)?;
-    let context = Context {
-        watch: watch.clone(),
-        ..Context::of(&job)
-    };
-    let claim = drawn(&context, &job, past, record.claim.number)?.claim;
-    Ok(Claim {
-        status: ClaimStatus::Issued,
-        ..claim
-    })
 }

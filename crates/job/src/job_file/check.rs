@@ -1,12 +1,14 @@
 //! From entries to a job: every name known, every figure usable, no surface that needs itself.
 
 mod bands;
+mod calendar;
 mod checks;
 mod claims;
 mod dates;
 pub(super) mod items;
 mod layers;
 mod materials;
+mod progress;
 mod steps;
 mod surfaces;
 mod typical_sections;
@@ -199,6 +201,9 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         decimals: decimals.map_or(1, u32::from),
     };
     let items = items::items(&sheet, &entries.items, &known)?;
+    let calendar = entries.calendar.as_ref();
+    let calendar = calendar.map(|entry| calendar::calendar(&sheet, entry));
+    let calendar = calendar.transpose()?.unwrap_or_default();
     let terms = claims::terms(&sheet, &entries.terms)?;
     let claimable = claims::Claimable {
         items: &items,
@@ -241,6 +246,7 @@ pub(super) fn job(path: &Path, text: &str, file: InputFile) -> Result<Job, JobFi
         materials,
         vehicles,
         items,
+        calendar,
         terms,
         claims,
         certificates,

@@ -3,6 +3,7 @@
 mod accuracy;
 mod bill;
 mod build_up;
+mod calendar;
 mod checks;
 mod claims;
 mod surface;
@@ -16,6 +17,7 @@ use dapedon_core::units::{LengthUnit, MassUnit};
 pub(crate) use accuracy::*;
 pub(crate) use bill::*;
 pub(crate) use build_up::*;
+pub(crate) use calendar::*;
 pub(crate) use checks::*;
 pub(crate) use claims::*;
 use schemars::JsonSchema;
@@ -77,6 +79,8 @@ pub(crate) struct JobEntries {
     #[serde(default, rename = "item")]
     #[schemars(with = "Vec<ItemEntry>")]
     pub(crate) items: Vec<Spanned<ItemEntry>>,
+    /// Work days.
+    pub(crate) calendar: Option<CalendarEntry>,
     /// Terms of payment.
     #[serde(default)]
     pub(crate) terms: TermsEntry,

@@ -13,6 +13,7 @@ mod typed;
 use std::fmt::Debug;
 
 use dapedon_contract::State;
+use dapedon_core::quantities::Tolerance;
 use rust_decimal::Decimal;
 
 use super::JobFileError;
@@ -84,6 +85,76 @@ impl ItemKind {
             ItemKind::Layer(_) | ItemKind::Typed(_) => return None,
         }
         Some(same)
+    }
+
+    /// The same without second opinions.
+    pub(crate) fn without_opinions(mut self) -> Self {
+        if let ItemKind::Between(Between { opinions, .. }) | ItemKind::Pile(Pile { opinions, .. }) =
+            &mut self
+        {
+            *opinions = None;
+        }
+        self
+    }
+
+    /// The same figure between two other surfaces; none where it is not measured between two.
+    pub(crate) fn measured_between(&self, reference: &Source, surveyed: &Source) -> Option<Self> {
+        let sides = [reference.clone(), surveyed.clone()];
+        match self {
+            ItemKind::Between(own) => Some(ItemKind::Between(Between {
+                sides,
+                between_points: false,
+                opinions: None,
+                figure_only: true,
+                ..own.clone()
+            })),
+            ItemKind::ToLimit(own) => Some(ItemKind::ToLimit(ToLimit {
+                sides,
+                figure_only: true,
+                ..own.clone()
+            })),
+            _ => None,
+        }
+    }
+
+    /// The same figure between two surfaces without a limit; none where it is not measured between two.
+    pub(crate) fn without_limit(&self, reference: &Source, surveyed: &Source) -> Option<Self> {
+        let ItemKind::ToLimit(own) = self else {
+            return self.measured_between(reference, surveyed);
+        };
+        Some(ItemKind::Between(Between {
+            counts: own.counts,
+            sides: [reference.clone(), surveyed.clone()],
+            tolerance: Tolerance::ZERO,
+            ground: own.ground.clone(),
+            bands: None,
+            between_points: false,
+            opinions: None,
+            figure_only: true,
+        }))
+    }
+
+    /// Volumes between two surfaces against a third, on the same ground; none where it is not measured between two.
+    pub(crate) fn against(
+        &self,
+        counts: Counts,
+        sides: [&Source; 2],
+        limit: &Source,
+    ) -> Option<Self> {
+        let (ItemKind::Between(Between { ground, .. }) | ItemKind::ToLimit(ToLimit { ground, .. })) =
+            self
+        else {
+            return None;
+        };
+        Some(ItemKind::ToLimit(ToLimit {
+            counts,
+            sides: sides.map(Clone::clone),
+            limit: limit.clone(),
+            tolerance: Tolerance::ZERO,
+            pays_tolerance: false,
+            ground: ground.clone(),
+            figure_only: true,
+        }))
     }
 
     /// The zones and plots it names.

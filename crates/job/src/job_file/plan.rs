@@ -3,6 +3,7 @@
 mod checks;
 mod claims;
 mod item;
+mod progress;
 mod step_words;
 mod typical_section;
 
@@ -25,6 +26,7 @@ pub(crate) use claims::{
 pub(crate) use item::{
     FactorUncertainty, ItemMaterial, ItemPlan, MaterialPlan, MaterialUse, MeasuredZones, PaidUnit,
 };
+pub(crate) use progress::ProgressPlan;
 pub(crate) use typical_section::{
     BreakHeightPlan, BreakPlan, ByChainage, SweptPlan, TypicalSectionPlan,
 };

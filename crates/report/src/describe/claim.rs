@@ -24,8 +24,8 @@ use sums::{sums, terms};
 /// What stands across a claim that is not issued.
 const DRAFT: &str = "DRAFT, not issued";
 
-/// A payment claim, with maps of what was measured.
-pub fn claim(claim: &Claim, pictures: Vec<Picture>) -> Report {
+/// A payment claim, with maps of what was measured, or why there are none.
+pub fn claim(claim: &Claim, maps: Result<Vec<Picture>, String>) -> Report {
     let draft = claim.status == ClaimStatus::Draft;
     let measured = claim.measured.as_deref();
     let surfaces = measured.map_or(&[][..], |bill| &bill.surfaces);
@@ -88,7 +88,14 @@ pub fn claim(claim: &Claim, pictures: Vec<Picture>) -> Report {
         );
         computed(bill, ShownOn::Page, &mut report);
     }
-    report.pictures("Map", pictures);
+    match maps {
+        Ok(pictures) => report.pictures("Map", pictures),
+        Err(why) => {
+            report.add_on(ShownOn::Page, Block::heading("Map"));
+            let words = format!("No map is drawn: {why}.");
+            report.add_on(ShownOn::Page, Block::Paragraph(words));
+        }
+    }
     report.add_on(ShownOn::Page, Block::heading("Measured from"));
     report.add_on(ShownOn::Page, Block::Inputs);
     report.heading("Record");

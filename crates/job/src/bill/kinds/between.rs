@@ -40,12 +40,16 @@ pub(super) fn ask(
         bands,
         between_points,
         opinions: _,
+        figure_only,
     } = plan;
     let numbers = [desk.number(&sides[0])?, desk.number(&sides[1])?];
     let ticket = desk
         .passes
         .ask(numbers, ground, *tolerance, bands.as_ref(), &item.spot);
     let counts = *counts;
+    if !*figure_only {
+        desk.passes.ask_uncertainty(ticket);
+    }
     if *between_points {
         desk.ask_between_points(ticket);
     }

@@ -35,6 +35,7 @@ pub(super) fn ask(
     let ticket = desk
         .passes
         .ask(numbers, &plan.ground, none, None, &item.spot);
+    desk.passes.ask_uncertainty(ticket);
     let over = runs_over(desk, numbers[0], plan.level, &plan.ground)?;
     if plan.between_points {
         desk.ask_between_points(ticket);

@@ -69,7 +69,8 @@ pub(super) fn ask(
         return Err(apart(three[0], three[1], laid.drawn.as_ref()));
     }
     let made = sides.map(|side| &desk.made[side].1);
-    let uncertainty = Sureness::of(made).map(|sure| {
+    let sure = Sureness::of(made).filter(|_| !plan.figure_only);
+    let uncertainty = sure.map(|sure| {
         let groups = [laid.counted.clone()];
         let own = payable_uncertainty(three, zones, sure.accuracies, &groups).map_err(fault)?;
         let [cut, fill] = own.first().copied().unwrap_or_default();
@@ -84,7 +85,10 @@ pub(super) fn ask(
     let area = |region: usize| zones.and_then(|zones| Some(zones.zones().get(region)?.area()));
     let found = found.into_iter().enumerate();
     let found = found.map(|(region, own)| (area(region).unwrap_or(own.compared), own));
-    let drawn = DrawnToLimit::of(desk, plan, surfaces, laid.drawn.as_ref())?;
+    let drawn = match plan.figure_only {
+        true => None,
+        false => DrawnToLimit::of(desk, plan, surfaces, laid.drawn.as_ref())?,
+    };
     Ok(Box::new(ToLimitMeasured {
         drawn,
         plan: plan.clone(),

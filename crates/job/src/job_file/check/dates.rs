@@ -1,5 +1,7 @@
 //! Days in a job file: read one way only.
 
+use std::ops::Range;
+
 use jiff::civil::Date;
 use toml::Spanned;
 
@@ -15,10 +17,19 @@ pub(super) fn date(
     sheet: &JobFileText<'_>,
     entry: &Spanned<DateEntry>,
 ) -> Result<Date, JobFileError> {
-    let text = match entry.get_ref() {
-        DateEntry::Plain(day) => day.to_string(),
-        DateEntry::Text(text) => text.trim().to_owned(),
-    };
+    match entry.get_ref() {
+        DateEntry::Plain(day) => date_of_text(sheet, entry.span(), &day.to_string()),
+        DateEntry::Text(text) => date_of_text(sheet, entry.span(), text),
+    }
+}
+
+/// The same of a text that is part of an entry.
+pub(super) fn date_of_text(
+    sheet: &JobFileText<'_>,
+    span: Range<usize>,
+    text: &str,
+) -> Result<Date, JobFileError> {
+    let text = text.trim();
     let read = text.parse::<Date>().ok();
     // A time of day would be passed over by the parser of dates.
     let read = read.filter(|day| day.to_string() == text);
@@ -26,11 +37,11 @@ pub(super) fn date(
         Some(day) if YEARS.contains(&day.year()) => Ok(day),
         Some(day) => {
             let what = format!("{day} is in no year of a job");
-            Err(sheet.fault(entry.span(), what, "correct the year"))
+            Err(sheet.fault(span, what, "correct the year"))
         }
         None => {
-            let (what, remedy) = unread(&text);
-            Err(sheet.fault(entry.span(), what, remedy))
+            let (what, remedy) = unread(text);
+            Err(sheet.fault(span, what, remedy))
         }
     }
 }

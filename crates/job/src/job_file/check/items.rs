@@ -100,6 +100,7 @@ fn item(checked: &Checked<'_>) -> Result<ItemPlan, JobFileError> {
             }
         },
         pays: unit,
+        progress: checked.progress(&what)?,
         what,
         stuff,
         expected: checked.expected()?,
@@ -129,6 +130,9 @@ impl Checked<'_> {
         let keys = [
             ("reference", span(&entry.reference)),
             ("surveyed", span(&entry.surveyed)),
+            ("surveys", entry.surveys.as_ref().map(Spanned::span)),
+            ("design", span(&entry.design)),
+            ("started", entry.started.as_ref().map(Spanned::span)),
             ("zones", many(&entry.zones)),
             ("plots", many(&entry.plots)),
             ("base", entry.base.as_ref().map(Spanned::span)),

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{Name, OneOrMany};
+use super::{DateEntry, Name, OneOrMany};
 
 /// A soil or rock: its swell, shrink, density, vehicle and costs.
 #[derive(Debug, Deserialize, JsonSchema)]
@@ -175,6 +175,15 @@ pub(crate) struct ItemEntry {
     /// Surface to measure to, or the only surface.
     #[schemars(with = "Option<String>")]
     pub(crate) surveyed: Option<Name>,
+    /// Surveys of the work in time, from the first on, for progress. The last is the one measured to by default.
+    #[schemars(with = "Option<Vec<String>>")]
+    pub(crate) surveys: Option<Spanned<Vec<Name>>>,
+    /// Design that the work is to reach, for the share done and what is left [default: the limit].
+    #[schemars(with = "Option<String>")]
+    pub(crate) design: Option<Name>,
+    /// First day of the work [default: the day after that of the reference].
+    #[schemars(with = "Option<DateEntry>")]
+    pub(crate) started: Option<Spanned<DateEntry>>,
     /// Zones that limit it, with a row each.
     #[schemars(with = "Option<OneOrMany>")]
     pub(crate) zones: Option<Spanned<OneOrMany>>,

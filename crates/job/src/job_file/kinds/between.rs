@@ -26,6 +26,8 @@ pub(crate) struct Between {
     pub(crate) between_points: bool,
     /// The second opinions that are asked for.
     pub(crate) opinions: Option<ItemOpinions>,
+    /// Only the figure is needed, and not how uncertain it is.
+    pub(crate) figure_only: bool,
 }
 
 /// Which figure counts.
@@ -45,6 +47,9 @@ pub(super) const fn said(word: &'static str) -> KindKeys {
         keys: &[
             "reference",
             "surveyed",
+            "surveys",
+            "design",
+            "started",
             "zones",
             "plots",
             "tolerance",
@@ -83,7 +88,7 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
     };
     let sides = [
         item.surface(&entry.reference, "reference")?,
-        item.surface(&entry.surveyed, "surveyed")?,
+        item.surface(&item.surveyed()?, "surveyed")?,
     ];
     if sides[0] == sides[1] {
         let what = "the item compares a surface with itself";
@@ -140,6 +145,7 @@ fn check(item: &Checked<'_>) -> Result<ItemKind, JobFileError> {
         bands: item.bands()?,
         between_points,
         opinions,
+        figure_only: false,
     }))
 }
 

@@ -23,6 +23,8 @@ pub(crate) struct ToLimit {
     /// Whether work within the tolerance is paid.
     pub(crate) pays_tolerance: bool,
     pub(crate) ground: MeasuredZones,
+    /// Only the figures are needed, and neither a map nor how uncertain they are.
+    pub(crate) figure_only: bool,
 }
 
 /// Makes a plan of an item that has a limit.
@@ -81,6 +83,7 @@ pub(super) fn check(
         tolerance,
         pays_tolerance: (entry.pay_tolerance.as_ref()).is_some_and(|pays| *pays.get_ref()),
         ground: item.ground()?,
+        figure_only: false,
     }))
 }
 

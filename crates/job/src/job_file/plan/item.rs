@@ -7,6 +7,8 @@ use rust_decimal::Decimal;
 use crate::error::JobFileLine;
 use crate::job_file::ItemKind;
 
+use super::ProgressPlan;
+
 /// How uncertain the factors of a material are: standard uncertainties as shares of the factors, none where it is not stated.
 #[derive(Debug, Clone, Copy, Default)]
 pub(crate) struct FactorUncertainty {
@@ -37,6 +39,8 @@ pub(crate) struct ItemPlan {
     pub(crate) what: ItemKind,
     pub(crate) stuff: Option<ItemMaterial>,
     pub(crate) expected: Expected,
+    /// How it is followed in time, where that is asked for.
+    pub(crate) progress: Option<ProgressPlan>,
     pub(crate) rate: Option<Decimal>,
     /// Decimals of what is measured.
     pub(crate) decimals: u32,
