@@ -3,14 +3,15 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{
-    Claim, ClaimMaps, ClaimStatus, Context, JOB_FILE, Job, PackRequest, compare_claims, draw_up,
-    issue, list_claims, maps_of_claim, pack, show_claim,
+    Claim, ClaimMaps, ClaimStatus, Context, Job, PackRequest, compare_claims, draw_up, issue,
+    list_claims, maps_of_claim, pack, show_claim,
 };
 use dapedon_report::{Picture, csv, describe, page};
 
 use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
 use crate::error::CommandError;
 use crate::measure::picture;
+use crate::names::job_file;
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
@@ -117,13 +118,8 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
 
 /// The job, by its whole path: a record means the same wherever it was called from.
 fn read(args: &JobArgs) -> Result<Job, CommandError> {
-    let here = Path::new(JOB_FILE);
-    let path = match &args.job {
-        Some(path) => path,
-        None if here.exists() => here,
-        None => return Err(CommandError::NoJobHere),
-    };
-    Ok(Job::read(&std::path::absolute(path)?)?)
+    let path = std::path::absolute(job_file(args)?)?;
+    Ok(Job::read(&path)?)
 }
 
 fn checked(args: &ClaimOutputs) -> Result<Job, CommandError> {

@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use dapedon_core::plan::Place;
-use dapedon_job::{Context, ItemMap, JOB_FILE, Job, Reading, bill};
+use dapedon_job::{Context, ItemMap, Job, Reading, bill};
 use dapedon_report::{
     MapOptions, MapValue, MapWords, Picture, ReportError, Shown, describe, difference_map,
 };
@@ -11,18 +11,12 @@ use dapedon_report::{
 use crate::Outcome;
 use crate::args::MeasureArgs;
 use crate::error::CommandError;
-use crate::names::Names;
+use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
-    let here = Path::new(JOB_FILE);
-    let path = match &args.job.job {
-        Some(path) => path,
-        None if here.exists() => here,
-        None => return Err(CommandError::NoJobHere),
-    };
-    let job = Job::read(path)?;
+    let job = Job::read(names::job_file(&args.job)?)?;
     let typed = Names {
         outputs: args.csv.iter().chain(&args.report).cloned().collect(),
         ..Names::default()

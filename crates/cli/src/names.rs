@@ -24,6 +24,16 @@ pub(crate) struct Names<'a> {
     pub(crate) outputs: Vec<PathBuf>,
 }
 
+/// The job file that is given, or the one of this folder, of a command that cannot do without.
+pub(crate) fn job_file(args: &JobArgs) -> Result<&Path, CommandError> {
+    let here = Path::new(JOB_FILE);
+    match &args.job {
+        Some(path) => Ok(path),
+        None if here.exists() => Ok(here),
+        None => Err(CommandError::NoJobHere),
+    }
+}
+
 impl Names<'_> {
     /// The job that names stand in: the one that is given, or else the one of this folder where something that was
     /// typed is no file, or is a name that only a job has. Before any work is done outputs are known to be writable,

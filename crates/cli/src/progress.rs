@@ -2,24 +2,18 @@
 
 use std::path::{Path, PathBuf};
 
-use dapedon_job::{Context, JOB_FILE, Job, Reading, progress};
+use dapedon_job::{Context, Job, Reading, progress};
 use dapedon_report::describe;
 
 use crate::args::ProgressArgs;
 use crate::error::CommandError;
 use crate::measure::picture;
-use crate::names::Names;
+use crate::names::{self, Names};
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
-    let here = Path::new(JOB_FILE);
-    let path = match &args.job.job {
-        Some(path) => path,
-        None if here.exists() => here,
-        None => return Err(CommandError::NoJobHere),
-    };
-    let job = Job::read(path)?;
+    let job = Job::read(names::job_file(&args.job)?)?;
     let typed = Names {
         outputs: args.csv.iter().chain(&args.report).cloned().collect(),
         ..Names::default()

@@ -9,7 +9,6 @@ mod periods;
 use crate::bill::{ItemMap, bill_of};
 use crate::context::Context;
 use crate::error::JobError;
-use crate::finding::Finding;
 use crate::job_file::{ItemPlan, Job, NameError};
 use crate::schema::Schema;
 
@@ -85,14 +84,5 @@ fn followed<'j>(job: &'j Job, codes: &[String]) -> Result<Vec<&'j ItemPlan>, Job
             Err(ProgressError::NoSurveys { path }.into())
         }
         false => Ok(items),
-    }
-}
-
-/// Adds findings, each once.
-fn add(to: &mut Vec<Finding>, found: impl IntoIterator<Item = Finding>) {
-    for finding in found {
-        if !to.contains(&finding) {
-            to.push(finding);
-        }
     }
 }

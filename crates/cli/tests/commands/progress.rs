@@ -452,3 +452,55 @@ fn the_page_and_the_table_hold_all_of_it() {
         "{csv}"
     );
 }
+
+/// The words of a map, in their order.
+fn map_words(page: &str) -> Vec<String> {
+    let texts = page.split("<text ").skip(1);
+    let words = texts.filter_map(|text| Some(text.split_once('>')?.1.split_once("</text>")?.0));
+    words.map(|words| words.replace('\u{202f}', " ")).collect()
+}
+
+/// The figures that stand below a name on a map.
+#[track_caller]
+fn below(words: &[String], name: &str) -> String {
+    let at = words.iter().position(|own| own == name).unwrap();
+    words[at + 1].clone()
+}
+
+/// Plots stand within a zone, and another item parts the ground elsewise: a map has each plot's own figures, and in its legend the ground of the
+/// item, once.
+#[test]
+fn a_map_has_the_figures_of_its_plots() {
+    let site = site(&format!(
+        "{}[zone.strip]\ncorners = [[500005, 6000000], [500015, 6000000], [500015, 6000010], [500005, 6000010]]\n",
+        JOB.replace(
+            "zones = [\"west\", \"east\"]",
+            "zones = \"inner\"\nplots = [\"west\", \"east\"]\n[[item]]\ncode = \"2\"\ndescription = \"A strip\"\nunit = \"m3\"\nmeasure = \"cut\"\nreference = \"ground\"\nsurveyed = \"may\"\nzones = \"strip\"\n[zone.inner]\ncorners = [[500000, 6000000], [500020, 6000000], [500020, 6000005], [500000, 6000005]]",
+        )
+        .replace("surveys = ", "surveyed = \"may\"\nsurveys = ")
+    ));
+    site.succeed("measure --report bill.html");
+    let page = site.read("bill.html");
+    let maps: Vec<&str> = page.split("<svg ").skip(1).collect();
+    let [first, second] = [maps[0], maps[1]].map(map_words);
+    // Half of 100 m² at 0.6 m, and at 2 m; of the strip 50 m² each.
+    assert_eq!(below(&first, "west"), "cut 30.0 m³");
+    assert_eq!(below(&first, "east"), "cut 100.0 m³");
+    assert!(!first.contains(&"inner".to_owned()), "{first:?}");
+    assert_eq!(below(&second, "strip"), "cut 130.0 m³");
+    let amounts = |words: &[String]| -> f64 {
+        let own = words.iter().filter_map(|own| own.split_once(" m², "));
+        let own = own.filter_map(|(_, volume)| volume.strip_suffix(" m³"));
+        own.map(|volume| volume.parse::<f64>().unwrap()).sum()
+    };
+    assert!((amounts(&first) - 130.0).abs() < 0.3, "{first:?}");
+    assert!((amounts(&second) - 130.0).abs() < 0.3, "{second:?}");
+    site.succeed("progress --report progress.html");
+    let page = site.read("progress.html");
+    let map = page
+        .split("<svg ")
+        .skip(1)
+        .find(|map| map.contains("cut 100.0"))
+        .unwrap();
+    assert_eq!(below(&map_words(map), "east"), "cut 100.0 m³");
+}

@@ -37,7 +37,7 @@ pub(crate) struct ItemGround {
     pub(crate) beyond: f64,
     /// Areas no larger are what rounding leaves between outlines that nearly meet.
     pub(crate) negligible: f64,
-    /// The zones and plots as they are named; none where it is everywhere.
+    /// The zones and plots as they are named, those of the rows first and in their order; none where it is everywhere.
     pub(crate) drawn: Option<Zones>,
 }
 
@@ -134,7 +134,8 @@ impl GroundParts {
             name,
             regions: Vec::new(),
         };
-        let drawn: Vec<u32> = limits.iter().chain(&plots).copied().collect();
+        let limit_of_plots = if plots.is_empty() { &plots } else { &limits };
+        let drawn: Vec<u32> = rows.iter().chain(limit_of_plots).copied().collect();
         let drawn = drawn.iter().zip(self.names(&drawn));
         let drawn = drawn.map(|(&number, name)| self.zone(number).clone().named(name));
         let drawn = drawn.collect();

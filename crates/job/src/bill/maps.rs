@@ -7,7 +7,7 @@ use super::inputs::BillInputs;
 use super::kinds::ItemMeasurement;
 use super::passes::PassIndex;
 use crate::job_file::ItemPlan;
-use crate::quantities::Scene;
+use crate::quantities::{Scene, ZoneMeasurement};
 
 /// What is drawn on a sheet.
 enum MapSubject {
@@ -84,11 +84,19 @@ impl BillInputs<'_> {
                     surveyed: name(sides[1]),
                     tolerance: self.passes.tolerance(*ticket).value(),
                     rows: laid
-                        .counted
+                        .rows
                         .iter()
-                        .map(|&region| regions[region].clone())
+                        .map(|row| {
+                            let own = row.regions.iter().filter_map(|&region| regions.get(region));
+                            ZoneMeasurement::sum(&row.name, own, &self.site.making.units)
+                        })
                         .collect(),
                     scene: Scene::of(&self.site.making, surfaces, laid.drawn.clone())
+                        .counting(
+                            laid.drawn
+                                .as_ref()
+                                .and_then(|_| self.passes.counted(*ticket)),
+                        )
                         .in_bands(self.passes.rules(*ticket).cloned()),
                     to_limit: false,
                     spots: Vec::new(),

@@ -45,12 +45,15 @@ pub(super) fn of(
     };
     // What takes longest is slowest, and what never ends slower still.
     let longest = |pace: &Pace| pace.days_for(left).unwrap_or(u32::MAX);
-    let by_days = |a: &&(&SurveyProgress, Pace), b: &&(&SurveyProgress, Pace)| {
-        let rate = |pace: &Pace| pace.quantity.checked_div(Decimal::from(pace.work_days));
-        let sign =
-            |own: Option<Decimal>| own.map(|own| if left.is_sign_negative() { -own } else { own });
-        let days = longest(&a.1).cmp(&longest(&b.1));
-        days.then_with(|| sign(rate(&b.1)).cmp(&sign(rate(&a.1))))
+    // Towards what is left: the more, the faster.
+    let towards = |pace: &Pace| {
+        pace.quantity
+            .checked_div(Decimal::from(pace.work_days))?
+            .checked_mul(left)
+    };
+    let by_days = |(_, a): &&(&SurveyProgress, Pace), (_, b): &&(&SurveyProgress, Pace)| {
+        let days = longest(a).cmp(&longest(b));
+        days.then_with(|| towards(b).cmp(&towards(a)))
     };
     let several = periods.len() > 1;
     let pick = |own: Option<&(&SurveyProgress, Pace)>| {

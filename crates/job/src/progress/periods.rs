@@ -55,7 +55,7 @@ pub(super) fn of(
             continue;
         };
         let place = |found: &Finding| found.clone().at(format!("to \"{survey}\""));
-        super::add(&mut warnings, measured.warnings.iter().map(place));
+        add(&mut warnings, measured.warnings.iter().map(place));
         let before = surveys.last();
         let from = match before {
             Some(before) => Some(next_day(before.date)),
@@ -296,4 +296,13 @@ fn unexplained(
         Finding::new(Code::PeriodsDiffer, words).remedy(remedy)
     });
     said.collect()
+}
+
+/// Adds findings, each once.
+fn add(to: &mut Vec<Finding>, found: impl IntoIterator<Item = Finding>) {
+    for finding in found {
+        if !to.contains(&finding) {
+            to.push(finding);
+        }
+    }
 }

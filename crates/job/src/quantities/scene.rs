@@ -33,8 +33,10 @@ pub struct Scene {
     pub reference: Arc<Surface>,
     /// To this one.
     pub surveyed: Arc<Surface>,
-    /// Within these zones.
+    /// Within these zones, as they are drawn: first those that there are figures of, in their order.
     pub zones: Option<Zones>,
+    /// The ground that counts, in parts that do not overlap, where that is not all of the zones or they overlap.
+    pub(crate) counted: Option<Zones>,
     /// The units that figures are reported in.
     pub units: ReportUnits,
     /// Currency of rates and costs.
@@ -81,6 +83,7 @@ impl Scene {
             reference: reference.clone(),
             surveyed: surveyed.clone(),
             zones,
+            counted: None,
             units: making.units,
             currency: job.and_then(|job| job.currency.clone()),
             lines: making.drawn.lines.clone(),
@@ -96,6 +99,11 @@ impl Scene {
     /// The same, drawn in bands.
     pub(crate) fn in_bands(self, rules: Option<BandRules>) -> Self {
         Scene { rules, ..self }
+    }
+
+    /// The same, of which only some ground counts.
+    pub(crate) fn counting(self, counted: Option<Zones>) -> Self {
+        Scene { counted, ..self }
     }
 
     /// The ground that a map shows: the zones, or what both sides share, and a margin.
@@ -207,9 +215,18 @@ impl Scene {
         let pixels = pixels_in_room(&self.shown(), room);
         let found = difference_map_with_bands(overlay, self.shown(), pixels, &edges)?;
         let (raster, found) = found;
+        let bands = match &self.counted {
+            None => bands::of_rows(rules, &edges, &self.units, rows, &found),
+            Some(_) => {
+                // Parts of ground are no rows: only all of it has bands.
+                let all = bands::summed(found.iter());
+                let all = (!all.is_empty()).then_some(("all", &all));
+                Bands::of(rules, &edges, &self.units, all.into_iter())
+            }
+        };
         Ok(Drawn {
             raster,
-            bands: bands::of_rows(rules, &edges, &self.units, rows, &found),
+            bands,
             edges,
         })
     }
@@ -228,7 +245,8 @@ impl Scene {
         if let Some(drawn) = &self.drawn {
             return Ok(Cow::Borrowed(drawn));
         }
-        let overlay = Overlay::new(&self.reference, &self.surveyed, self.zones.as_ref())?;
+        let ground = self.counted.as_ref().or(self.zones.as_ref());
+        let overlay = Overlay::new(&self.reference, &self.surveyed, ground)?;
         self.draw(&overlay, rows, tolerance, room).map(Cow::Owned)
     }
 

@@ -24,6 +24,7 @@ pub(super) struct DrawnToLimit {
     limit: Arc<Surface>,
     surveyed: Arc<Surface>,
     zones: Option<Zones>,
+    counted: Option<Zones>,
     rules: BandRules,
     rows: Vec<ZoneMeasurement>,
     /// The worst places beyond.
@@ -41,7 +42,7 @@ impl DrawnToLimit {
         desk: &BillInputs<'_>,
         plan: &job_file::ToLimit,
         [reference, surveyed, limit]: [&Arc<Surface>; 3],
-        zones: Option<&Zones>,
+        [zones, counted]: [Option<&Zones>; 2],
     ) -> Result<Option<Self>, JobError> {
         let tolerance = plan.tolerance.value();
         let (choice, limits) = match plan.counts {
@@ -74,7 +75,9 @@ impl DrawnToLimit {
         let ends = [&limit, surveyed].map(|side| Outline::of(side));
         let scene = Scene::of(&desk.site.making, [&limit, surveyed], zones.cloned());
         let rows = scene.rows(&measured, &coverage(&ends[0], &ends[1], zones));
-        let patches = patches_beyond(&overlay, &limits, MOST_PIECES)?.unwrap_or_default();
+        // Where zones overlap a place is one all the same.
+        let ground = Overlay::new(&limit, surveyed, counted)?;
+        let patches = patches_beyond(&ground, &limits, MOST_PIECES)?.unwrap_or_default();
         let frame = desk.site.making.frame;
         let spots = patches.iter().take(SPOTS).map(|patch| {
             let at = frame.to_grid(patch.at);
@@ -95,6 +98,7 @@ impl DrawnToLimit {
             limit,
             surveyed: surveyed.clone(),
             zones: zones.cloned(),
+            counted: counted.cloned(),
         }))
     }
 
@@ -106,7 +110,8 @@ impl DrawnToLimit {
         plan: &job_file::ToLimit,
     ) -> ItemMap {
         let surfaces = [&self.limit, &self.surveyed];
-        let scene = Scene::of(&desk.site.making, surfaces, self.zones.clone());
+        let scene = Scene::of(&desk.site.making, surfaces, self.zones.clone())
+            .counting(self.counted.clone());
         ItemMap {
             codes: vec![item.code.clone()],
             reference: format!("limit \"{}\"", plan.limit),
