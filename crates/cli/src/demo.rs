@@ -438,7 +438,7 @@ pub(crate) fn run(args: &DemoArgs) -> Result<(), CommandError> {
         ],
     )?;
     step(
-        "Measure the bill: nineteen items over these surfaces. One differs from its contract quantity by more than\nthe job allows, and the formation has spots out of tolerance: both are marked, and the exit code is 1. The report shows how each quantity is computed.",
+        "Measure the bill: twenty items over these surfaces. One differs from its contract quantity by more than\nthe job allows, and the formation has spots out of tolerance: both are marked, and the exit code is 1. The report shows how each quantity is computed.",
         &[
             "measure",
             "--job",
