@@ -270,6 +270,23 @@ fn ground_that_a_survey_leaves_out_is_said() {
     assert!(shown.contains("unexplained"), "{shown}");
 }
 
+/// Ground within the tolerance is in neither figure to date: what that makes between both ways is told apart, and is no warning.
+#[test]
+fn what_the_tolerance_leaves_out_is_told_apart() {
+    let site = site(&JOB.replace("design = \"final\"", "design = \"final\"\ntolerance = 0.35"));
+    let found = site.json("progress --json");
+    let item = &found["items"][0];
+    // In June 0.3 m stand above the ground in the west, in July it lies 0.2 m below: both count as unchanged.
+    assert_eq!(each(item, "to_date"), ["100.0", "260.0", "250.0", "250.0"]);
+    near(&volumes(item, 0, "fill_to_date"), &[0.0, 0.0, 0.0, 0.0]);
+    // 30 were placed in June and do not count; in July they are dug again, and so do not count less.
+    near(&volumes(item, 0, "by_tolerance"), &[0.0, 0.0, 30.0, -30.0]);
+    near(&volumes(item, 0, "unexplained"), &[0.0; 4]);
+    assert_eq!(each(item, "done"), ["100.0", "260.0", "250.0", "250.0"]);
+    assert_eq!(item["warnings"], serde_json::json!([]));
+    assert!(site.succeed("progress").contains("by tolerance"));
+}
+
 #[test]
 fn what_cannot_be_followed_is_refused_with_a_remedy() {
     let refused = |from: &str, to: &str| {

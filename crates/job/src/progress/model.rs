@@ -147,7 +147,9 @@ pub struct PeriodRow {
     pub cut_to_date: Volume,
     /// Fill to date, from the reference.
     pub fill_to_date: Volume,
-    /// What both ways differ by and nothing explains, the larger of cut and fill: ground that not all surfaces cover, or within the tolerance.
+    /// What both ways differ by because ground within the tolerance is left out of each, the larger of cut and fill.
+    pub by_tolerance: Volume,
+    /// What both ways differ by otherwise, the larger of cut and fill: ground that not all surfaces cover.
     pub unexplained: Volume,
 }
 
@@ -167,6 +169,7 @@ impl PeriodRow {
             dug_again: round(self.dug_again),
             cut_to_date: round(self.cut_to_date),
             fill_to_date: round(self.fill_to_date),
+            by_tolerance: round(self.by_tolerance),
             unexplained: round(self.unexplained),
             ..self.clone()
         }
@@ -192,6 +195,7 @@ impl PeriodRow {
                 .copied(),
             cut_to_date: sum(|row| row.cut_to_date),
             fill_to_date: sum(|row| row.fill_to_date),
+            by_tolerance: sum(|row| row.by_tolerance),
             unexplained: sum(|row| row.unexplained),
         }
     }

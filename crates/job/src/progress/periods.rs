@@ -65,7 +65,10 @@ pub(super) fn of(
         let period = before.map_or(Ok(to_date), |before| less(to_date, before.to_date))?;
         let done = design.as_ref().map(|_| {
             let own = found.part(Part::Done(number));
-            own.map_or(to_date, |own| written(own.quantity))
+            // It is measured without the tolerance of the item, and is no more than what that counts.
+            own.map_or(to_date, |own| {
+                nearer_to_zero(to_date, written(own.quantity))
+            })
         });
         let of_design = done.zip(design.as_ref().map(|design| design.quantity));
         let between = found.part(Part::Period(number));
@@ -181,6 +184,11 @@ fn design(parts: &ItemParts<'_>, found: &Found<'_>) -> Option<DesignQuantity> {
     })
 }
 
+/// The smaller of two quantities, whatever their sign.
+fn nearer_to_zero(a: Decimal, b: Decimal) -> Decimal {
+    if a.abs() < b.abs() { a } else { b }
+}
+
 /// What of a design is left: nothing where more than that is done.
 fn left(done: Decimal, design: Decimal) -> Result<Decimal, JobError> {
     let left = less(design, done)?;
@@ -201,6 +209,12 @@ fn moved(row: &ItemRow) -> Option<[f64; 2]> {
     }
     let own = row.measured.as_ref()?.volume;
     Some([own.cut.value, own.fill.value])
+}
+
+/// What was left out of a row as unchanged.
+fn unchanged(row: &ItemRow) -> f64 {
+    let own = row.measured.as_ref();
+    own.map_or(0.0, |own| own.volume.unchanged.value)
 }
 
 /// A period, row by row.
@@ -228,6 +242,7 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
                 most_again: None,
                 cut_to_date: volume(cut),
                 fill_to_date: volume(fill),
+                by_tolerance: volume(0.0),
                 unexplained: volume(0.0),
             });
         };
@@ -241,11 +256,17 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
         let both = filled_again + dug_again;
         let by_cut = dug - (cut - cut_before) - both;
         let by_fill = placed - (fill - fill_before) - both;
-        let unexplained = match by_cut.abs() > by_fill.abs() {
+        let apart = match by_cut.abs() > by_fill.abs() {
             true => by_cut,
             false => by_fill,
         };
         let rounding = ROUNDING * (cut + fill + cut_before + fill_before + dug + placed);
+        let left_out = [own, earlier, period].map(unchanged).iter().sum::<f64>();
+        let [by_tolerance, unexplained] = match apart.abs() {
+            apart if apart <= rounding => [0.0; 2],
+            own if own <= left_out + rounding => [apart, 0.0],
+            _ => [0.0, apart],
+        };
         let deeper = |a: &FarthestBeyond, b: &FarthestBeyond| a.by.value.total_cmp(&b.by.value);
         let places = [again.cut.farthest, again.fill.farthest];
         let most_again = places.into_iter().flatten().max_by(deeper);
@@ -259,10 +280,8 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
             most_again: most_again.filter(|_| both >= shown),
             cut_to_date: volume(cut),
             fill_to_date: volume(fill),
-            unexplained: volume(match unexplained.abs() <= rounding {
-                true => 0.0,
-                false => unexplained,
-            }),
+            by_tolerance: volume(by_tolerance),
+            unexplained: volume(unexplained),
         })
     });
     all.collect()
@@ -290,7 +309,7 @@ fn unexplained(
             zone => format!(" in \"{zone}\""),
         };
         let words = format!(
-            "from \"{from}\" to \"{to}\"{ground} the surveys and the figures to date differ by {by} {volume}: ground that not all of \"{reference}\", \"{from}\" and \"{to}\" cover, or within the tolerance"
+            "from \"{from}\" to \"{to}\"{ground} the surveys and the figures to date differ by {by} {volume}: not all of \"{reference}\", \"{from}\" and \"{to}\" cover that ground"
         );
         let remedy = "limit the item to ground that all surveys cover, or lay each survey over the one before";
         Finding::new(Code::PeriodsDiffer, words).remedy(remedy)

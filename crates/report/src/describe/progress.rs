@@ -285,10 +285,8 @@ fn periods(found: &Progress, item: &ItemProgress) -> Table {
         column("dug again"),
         column("cut to date"),
         column("fill to date"),
-        column("unexplained").on(match unexplained(item) {
-            true => ShownOn::Both,
-            false => ShownOn::Sheet,
-        }),
+        column("by tolerance").on(where_any(item, |row| row.by_tolerance.value != 0.0)),
+        column("unexplained").on(where_any(item, |row| row.unexplained.value != 0.0)),
         Column::new("most again", Kind::Length(Some(found.units.length), 3)).on(ShownOn::Sheet),
         Column::new("most again at", Kind::Place).on(ShownOn::Sheet),
     ];
@@ -333,6 +331,7 @@ fn period_row(kind: RowKind, zone: &str, survey: &SurveyProgress, row: &PeriodRo
         row.dug_again,
         row.cut_to_date,
         row.fill_to_date,
+        row.by_tolerance,
         row.unexplained,
         most.map(|most| most.by),
         most.map(|most| Cell::Place([most.at.east, most.at.north])),
@@ -340,10 +339,13 @@ fn period_row(kind: RowKind, zone: &str, survey: &SurveyProgress, row: &PeriodRo
     Row::new(kind, cells)
 }
 
-/// True where both ways differ in some row and nothing explains it.
-fn unexplained(item: &ItemProgress) -> bool {
+/// Everybody is shown a column that any row has something in.
+fn where_any(item: &ItemProgress, has: fn(&PeriodRow) -> bool) -> ShownOn {
     let mut rows = item.surveys.iter().flat_map(|own| &own.zones);
-    rows.any(|row| row.unexplained.value != 0.0)
+    match rows.any(has) {
+        true => ShownOn::Both,
+        false => ShownOn::Sheet,
+    }
 }
 
 /// Where most was filled again or dug again in each period.
