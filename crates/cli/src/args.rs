@@ -305,8 +305,8 @@ pub(crate) struct VolumeArgs {
     pub(crate) csv: Option<PathBuf>,
     #[command(flatten)]
     pub(crate) map: MapArgs,
-    /// Write a report: one page, complete in itself
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
+    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Earthwork volume", help_heading = "Output")]
@@ -404,8 +404,8 @@ pub(crate) struct MeasureArgs {
     /// Write the bill to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report: one page, complete in itself
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
+    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Measured bill", help_heading = "Output")]

@@ -23,7 +23,7 @@ pub(crate) fn run(args: &AuditArgs) -> Result<Outcome, CommandError> {
     let report = describe::audit(&found);
     let mut files = Outputs::default();
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &outputs)?;
     Ok(match found.passed {
         true => Outcome::Done,

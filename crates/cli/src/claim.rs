@@ -168,7 +168,7 @@ fn written(
     let report = describe::claim(claim, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     let title = args.title.clone().unwrap_or_else(|| title(claim));
-    files.stage_page(args.report.as_ref(), &report, &title)?;
+    files.stage_report(args.report.as_ref(), &report, &title)?;
     let outputs = args.csv.iter().chain(&args.report).cloned();
     let outputs: Vec<PathBuf> = outputs.chain(record).collect();
     print_result(files, args.json, claim, &report, &outputs)

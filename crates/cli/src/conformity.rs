@@ -76,7 +76,7 @@ pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     }
     let report = describe::conformity(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)?;
     Ok(match found.judged.verdict {
         ConformityVerdict::Conforms => Outcome::Done,

@@ -63,7 +63,7 @@ pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
     }
     let report = describe::zone_haul(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)
 }
 

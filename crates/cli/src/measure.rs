@@ -46,7 +46,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let how = args.explain || !args.codes.is_empty();
     let report = describe::bill(&bill, how, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &bill, &report, &typed.outputs)?;
     Ok(match bill.has_findings() {
         true => Outcome::Finding,

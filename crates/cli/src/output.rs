@@ -8,7 +8,7 @@ use std::io::{self, BufWriter, IsTerminal, Write};
 use std::path::{Path, PathBuf};
 
 use dapedon_job::{FilesRead, is_record};
-use dapedon_report::{Report, csv, page, terminal};
+use dapedon_report::{Report, csv, page, terminal, workbook};
 use tempfile::NamedTempFile;
 
 use crate::error::CommandError;
@@ -131,15 +131,21 @@ impl Outputs {
         self.stage(path, &text)
     }
 
-    /// Writes a report as a page beside `path`, if there is one, under a title.
-    pub(crate) fn stage_page(
+    /// Writes a report beside `path`, if there is one, under a title: as a workbook where the name ends so, and else as a page.
+    pub(crate) fn stage_report(
         &mut self,
         path: Option<&PathBuf>,
         report: &Report,
         title: &str,
     ) -> Result<(), CommandError> {
         let Some(path) = path else { return Ok(()) };
-        self.stage(path, page(report, title)?.as_bytes())
+        let is_workbook = path
+            .extension()
+            .is_some_and(|ending| ending.eq_ignore_ascii_case("xlsx"));
+        match is_workbook {
+            true => self.stage(path, &workbook(report, title)?),
+            false => self.stage(path, page(report, title)?.as_bytes()),
+        }
     }
 
     /// Puts all staged files in their places, prints, and puts the old files back where one of these fails. A reader of

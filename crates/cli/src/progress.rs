@@ -40,6 +40,6 @@ pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
     };
     let report = describe::progress(&found, maps);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)
 }

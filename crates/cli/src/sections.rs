@@ -77,7 +77,7 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     }
     let report = describe::sections(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &found, &report, &written)
 }
 

@@ -77,7 +77,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     }
     let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_page(args.report.as_ref(), &report, &args.title)?;
+    files.stage_report(args.report.as_ref(), &report, &args.title)?;
     print_result(files, args.json, &measurement, &report, &typed.outputs)?;
     let mut failed = measurement.warnings.iter();
     let failed = failed.any(|finding| finding.severity == Severity::Failed);

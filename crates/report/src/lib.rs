@@ -30,13 +30,13 @@ pub use map::{
     without_letter,
 };
 pub use report::{
-    Block, Cell, Column, Group, Headline, Input, InputOf, Kind, Picture, Report, Row, RowKind,
-    ShownOn, Table,
+    Block, Cell, Column, Formula, Group, Headline, Input, InputOf, Kind, Picture, Report, Row,
+    RowKind, ShownOn, Table,
 };
 pub use section_sheets::{
     PaperSheet, SectionSheets, SheetOptions, profile_sheets, section_sheets, sheets_as_drawing,
 };
-pub use write::{csv, page, terminal};
+pub use write::{csv, page, terminal, workbook};
 
 /// Why a report could not be made.
 #[derive(Debug, thiserror::Error)]
@@ -60,6 +60,9 @@ pub enum ReportError {
     /// The picture could not be packed.
     #[error("the picture could not be compressed: {0}")]
     Picture(#[from] png::EncodingError),
+    /// The workbook could not be written.
+    #[error("the workbook cannot be written: {0}")]
+    Workbook(#[from] rust_xlsxwriter::XlsxError),
     /// The page could not be laid out.
     #[error("the page could not be laid out: {0:#}")]
     Page(#[from] minijinja::Error),

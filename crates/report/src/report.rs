@@ -1,9 +1,11 @@
 //! The model of a report: what a result says of itself, in blocks, whoever writes them.
 
+mod formula;
 mod table;
 
 use dapedon_job::{Finding, InputFile, JobFacts, SurfaceFacts};
 
+pub use formula::Formula;
 pub use table::{Cell, Column, Group, Kind, Row, RowKind, Table};
 
 /// A result, described.

@@ -39,8 +39,8 @@ pub(crate) struct ClaimOutputs {
     /// Write the tables of the claim to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write the claim as a page, complete in itself
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
+    /// Write the claim as a page, complete in itself (.html), or as a workbook (.xlsx)
+    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
     /// Page title [default: "Payment claim" and its number]
     #[arg(long, help_heading = "Output")]

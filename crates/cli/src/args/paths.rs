@@ -72,9 +72,17 @@ pub(super) fn map() -> impl TypedValueParser<Value = PathBuf> {
     })
 }
 
-/// A file that a page is written to.
-pub(super) fn page() -> impl TypedValueParser<Value = PathBuf> {
-    written("a page is written as HTML: use the ending .html; a browser prints it as PDF")
+/// A file that a report is written to.
+pub(super) fn report() -> impl TypedValueParser<Value = PathBuf> {
+    OsStringValueParser::new().try_map(|typed| {
+        let ending = Path::new(&typed).extension();
+        let ending = ending.map(|ending| ending.to_ascii_lowercase());
+        let mut others = OTHERS.iter().filter(|other| **other != "xlsx");
+        match ending.is_some_and(|own| others.any(|other| own == *other)) {
+            true => Err("a report is written as HTML or as a workbook: use the ending .html or .xlsx; a browser prints the page as PDF"),
+            false => Ok(PathBuf::from(typed)),
+        }
+    })
 }
 
 /// A file that a table is written to.

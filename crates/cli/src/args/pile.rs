@@ -54,8 +54,8 @@ pub(crate) struct PileArgs {
     pub(crate) csv: Option<PathBuf>,
     #[command(flatten)]
     pub(crate) map: MapArgs,
-    /// Write a report: one page, complete in itself
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
+    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Materials in stock", help_heading = "Output")]

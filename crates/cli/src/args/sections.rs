@@ -110,8 +110,8 @@ pub(crate) struct SectionsArgs {
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report
-    #[arg(long, value_name = "FILE.html", value_parser = paths::page(), help_heading = "Output")]
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
+    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
     pub(crate) report: Option<PathBuf>,
     /// Title of the report
     #[arg(

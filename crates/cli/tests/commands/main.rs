@@ -51,3 +51,4 @@ mod text;
 mod units;
 mod untouched;
 mod volume;
+mod workbooks;

@@ -15,8 +15,8 @@ use super::untouched::untouched_of_bill;
 use super::{cells, closure_words, unit_words};
 use crate::number::rounded_with;
 use crate::report::{
-    Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
-    Table,
+    Block, Cell, Column, Formula, Group, Headline, Input, Kind, Picture, Report, Row, RowKind,
+    ShownOn, Table,
 };
 
 /// Descriptions are broken at this many characters on a terminal.
@@ -200,15 +200,18 @@ fn lines(bill: &Bill) -> Table {
     for section in &bill.sections {
         let named = !section.section.is_empty();
         rows.extend(named.then(|| Row::section(&section.section)));
+        let first = rows.len();
         rows.extend(section.items.iter().map(line));
         if let (Some(amount), true) = (section.amount, named) {
             let words = format!("sum of {}", section.section);
-            rows.push(sum(RowKind::Sum, &words, amount.into()));
+            let own = Formula::SumOf((first..rows.len()).collect());
+            rows.push(sum(RowKind::Sum, &words, amount.into()).by(AMOUNT, own));
         }
     }
     rows.extend(
         bill.amount
-            .map(|amount| sum(RowKind::Total, "total", amount.into())),
+            .map(|amount| sum(RowKind::Total, "total", amount.into()))
+            .map(|row| row.by(AMOUNT, Formula::SumOfAll)),
     );
     Table {
         of: None,
@@ -217,6 +220,13 @@ fn lines(bill: &Bill) -> Table {
         rows,
     }
 }
+
+// The numbers of the cells of a line that follow from each other.
+const CONTRACT: usize = 3;
+const QUANTITY: usize = 4;
+const SHARE: usize = 5;
+const RATE: usize = 6;
+const AMOUNT: usize = 7;
 
 fn line(item: &BillItem) -> Row {
     let findings: Vec<String> = item.findings.iter().map(ToString::to_string).collect();
@@ -244,7 +254,15 @@ fn line(item: &BillItem) -> Row {
         findings.join("; "),
         item.job_file_line,
     ];
-    Row::new(kind, cells)
+    let share = Formula::Share {
+        of: QUANTITY,
+        whole: CONTRACT,
+    };
+    let amount = Formula::Amount {
+        quantity: QUANTITY,
+        rate: RATE,
+    };
+    Row::new(kind, cells).by(SHARE, share).by(AMOUNT, amount)
 }
 
 /// What was measured of an item: its rows, what is taken off, and what does not count.

@@ -13,8 +13,8 @@ use super::cells;
 use super::to_limit::work_to_limit;
 use crate::number::money;
 use crate::report::{
-    Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
-    Table,
+    Block, Cell, Column, Formula, Group, Headline, Input, Kind, Picture, Report, Row, RowKind,
+    ShownOn, Table,
 };
 pub use compared::compared_claims;
 pub use list::claim_list;
@@ -157,6 +157,8 @@ fn lines(claim: &Claim) -> Table {
         cells.extend(amounts.map(Cell::from));
         Row::new(kind, cells)
     };
+    // The sums add up the lines above them.
+    let summed = |row: Row, by: Formula| row.by(AMOUNT, by.clone()).by(DUE, by);
     let mut rows = Vec::new();
     let mut section: Option<&str> = None;
     let of_work = claim.lines.iter().filter(|line| !line.on_site);
@@ -174,15 +176,19 @@ fn lines(claim: &Claim) -> Table {
     }
     let on_site: Vec<&ClaimLine> = claim.lines.iter().filter(|line| line.on_site).collect();
     if !on_site.is_empty() {
-        rows.push(total("sum of the work", RowKind::Sum, &|line| {
-            !line.on_site
-        }));
+        let work = Formula::SumOf((0..rows.len()).collect());
+        let sum = total("sum of the work", RowKind::Sum, &|line| !line.on_site);
+        rows.push(summed(sum, work));
         rows.push(Row::section("Materials on site"));
+        let first = rows.len();
         rows.extend(on_site.into_iter().map(|line| row(claim, line)));
+        let materials = Formula::SumOf((first..rows.len()).collect());
         let words = "sum of materials on site";
-        rows.push(total(words, RowKind::Sum, &|line| line.on_site));
+        let sum = total(words, RowKind::Sum, &|line| line.on_site);
+        rows.push(summed(sum, materials));
     }
-    rows.push(total("total", RowKind::Total, &|_| true));
+    let all = total("total", RowKind::Total, &|_| true);
+    rows.push(summed(all, Formula::SumOfAll));
     Table {
         of: None,
         keys: vec![
@@ -196,6 +202,14 @@ fn lines(claim: &Claim) -> Table {
         rows,
     }
 }
+
+// The numbers of the cells of a line that follow from each other.
+const BEFORE: usize = 4;
+const PERIOD: usize = 5;
+const TO_DATE: usize = 6;
+const RATE: usize = 8;
+const AMOUNT: usize = 9;
+const DUE: usize = 10;
 
 fn row(claim: &Claim, line: &ClaimLine) -> Row {
     let worth = &line.worth;
@@ -218,7 +232,16 @@ fn row(claim: &Claim, line: &ClaimLine) -> Row {
         quantity_from(line),
         status,
     ];
-    Row::new(RowKind::Plain, cells)
+    let period = Formula::Less {
+        from: TO_DATE,
+        off: BEFORE,
+    };
+    let amount = Formula::Amount {
+        quantity: TO_DATE,
+        rate: RATE,
+    };
+    let row = Row::new(RowKind::Plain, cells);
+    row.by(PERIOD, period).by(AMOUNT, amount)
 }
 
 /// Where the quantity of a line comes from, in words.

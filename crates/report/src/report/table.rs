@@ -4,7 +4,7 @@ use dapedon_core::units::{AreaUnit, LengthUnit, VolumeUnit};
 use dapedon_job::Figure;
 use rust_decimal::Decimal;
 
-use crate::report::ShownOn;
+use crate::report::{Formula, ShownOn};
 
 /// A table. Its columns come in groups that are each laid out on their own, with the key columns before them; a
 /// spreadsheet gets them side by side.
@@ -86,6 +86,8 @@ pub struct Row {
     pub kind: RowKind,
     /// Its cells; of a section only its words.
     pub cells: Vec<Cell>,
+    /// How some of them follow from others, by their number.
+    pub formulas: Vec<(usize, Formula)>,
 }
 
 /// What kind of row it is.
@@ -221,7 +223,19 @@ impl Group {
 impl Row {
     /// A row of some kind.
     pub fn new(kind: RowKind, cells: Vec<Cell>) -> Self {
-        Row { kind, cells }
+        let formulas = Vec::new();
+        Row {
+            kind,
+            cells,
+            formulas,
+        }
+    }
+
+    /// The same, with how a cell follows from others.
+    #[must_use]
+    pub fn by(mut self, cell: usize, formula: Formula) -> Self {
+        self.formulas.push((cell, formula));
+        self
     }
 
     /// Words over all columns.
@@ -229,6 +243,7 @@ impl Row {
         Row {
             kind: RowKind::Section,
             cells: vec![Cell::Text(words.into())],
+            formulas: Vec::new(),
         }
     }
 }

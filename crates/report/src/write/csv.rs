@@ -173,14 +173,14 @@ mod tests {
             )],
             rows: vec![
                 Row::section("west"),
-                Row {
-                    kind: RowKind::Plain,
-                    cells: vec!["a".into(), Cell::Number(0.1), Cell::Place([1.0, 2.5])],
-                },
-                Row {
-                    kind: RowKind::Sum,
-                    cells: vec!["sum".into(), Cell::Number(0.1), Cell::Empty],
-                },
+                Row::new(
+                    RowKind::Plain,
+                    vec!["a".into(), Cell::Number(0.1), Cell::Place([1.0, 2.5])],
+                ),
+                Row::new(
+                    RowKind::Sum,
+                    vec!["sum".into(), Cell::Number(0.1), Cell::Empty],
+                ),
             ],
         })
     }

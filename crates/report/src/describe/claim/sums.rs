@@ -6,14 +6,24 @@ use rust_decimal::Decimal;
 
 use super::super::cells;
 use crate::number::money;
-use crate::report::{Column, Group, Kind, Row, RowKind, Table};
+use crate::report::{Column, Formula, Group, Kind, Row, RowKind, Table};
 
 /// The sums of a claim: to date, as they were certified before, and what is new.
 pub(super) fn sums(claim: &Claim) -> Table {
     let (now, before) = (&claim.valuation, &claim.before);
     let row = |words: String, kind: RowKind, of: &dyn Fn(&Valuation) -> Decimal| {
         let [to_date, was] = [of(now), of(before)];
-        Row::new(kind, cells![words, to_date, was, to_date - was])
+        let new = Formula::Less { from: 1, off: 2 };
+        Row::new(kind, cells![words, to_date, was, to_date - was]).by(3, new)
+    };
+    let sum = |row: Row, rows: std::ops::Range<usize>| {
+        let rows: Vec<usize> = rows.collect();
+        let of = |cell: usize| (cell, Formula::SumOf(rows.clone()));
+        let formulas = row.formulas.into_iter().chain([of(1), of(2)]);
+        Row {
+            formulas: formulas.collect(),
+            ..row
+        }
     };
     let plain_row =
         |words: &str, of: &dyn Fn(&Valuation) -> Decimal| row(words.into(), RowKind::Plain, of);
@@ -25,7 +35,9 @@ pub(super) fn sums(claim: &Claim) -> Table {
     };
     optional("materials on site", &|own| own.materials_on_site);
     optional("price adjustment", &|own| own.price_adjustment);
-    rows.push(row("gross".into(), RowKind::Sum, &|own| own.gross));
+    let gross = rows.len();
+    let own = row("gross".into(), RowKind::Sum, &|own| own.gross);
+    rows.push(sum(own, 0..gross));
     let mut optional = |words: &str, of: &dyn Fn(&Valuation) -> Decimal| {
         if !(of(now).is_zero() && of(before).is_zero()) {
             rows.push(plain_row(words, of));
@@ -35,16 +47,23 @@ pub(super) fn sums(claim: &Claim) -> Table {
     optional("retention released", &|own| own.retention_released);
     optional("advances", &|own| own.advance);
     optional("less advances recovered", &|own| -own.advance_recovered);
-    rows.push(row("net".into(), RowKind::Sum, &|own| own.net));
+    let net = rows.len();
+    let own = row("net".into(), RowKind::Sum, &|own| own.net);
+    rows.push(sum(own, gross..net));
     let this = |words: String, kind: RowKind, amount: Decimal| {
         Row::new(kind, cells![words, "", "", amount])
     };
     if let Some(tax) = claim.terms.tax {
         let name = claim.terms.tax_name.as_deref().unwrap_or("tax");
         let words = format!("{name}, {} % of what is due", percent(tax));
-        rows.push(this(words, RowKind::Plain, now.tax));
+        let share = Formula::ShareOf {
+            row: net,
+            share: tax,
+        };
+        rows.push(this(words, RowKind::Plain, now.tax).by(3, share));
     }
-    rows.push(this("to be paid now".into(), RowKind::Total, now.payable));
+    let all = Formula::SumOf((net..rows.len()).collect());
+    rows.push(this("to be paid now".into(), RowKind::Total, now.payable).by(3, all));
     let currency = || Kind::Money(claim.currency.clone());
     let columns = vec![
         Column::new("to date", currency()),

@@ -194,7 +194,7 @@ mod tests {
 
     fn row(kind: RowKind, cells: [&str; 3]) -> Row {
         let cells = cells.map(Cell::from).to_vec();
-        Row { kind, cells }
+        Row::new(kind, cells)
     }
 
     fn table() -> report::Table {
