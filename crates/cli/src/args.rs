@@ -305,9 +305,9 @@ pub(crate) struct VolumeArgs {
     pub(crate) csv: Option<PathBuf>,
     #[command(flatten)]
     pub(crate) map: MapArgs,
-    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Earthwork volume", help_heading = "Output")]
     pub(crate) title: String,
@@ -404,9 +404,9 @@ pub(crate) struct MeasureArgs {
     /// Write the bill to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Measured bill", help_heading = "Output")]
     pub(crate) title: String,

@@ -12,7 +12,7 @@ use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &AuditArgs) -> Result<Outcome, CommandError> {
-    let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.report).cloned().collect();
+    let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.reports).cloned().collect();
     let written: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
     Outputs::check(&written, &[])?;
     let request = AuditRequest {
@@ -23,7 +23,7 @@ pub(crate) fn run(args: &AuditArgs) -> Result<Outcome, CommandError> {
     let report = describe::audit(&found);
     let mut files = Outputs::default();
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &outputs)?;
     Ok(match found.passed {
         true => Outcome::Done,

@@ -6,7 +6,7 @@ use dapedon_job::{
     Claim, ClaimMaps, ClaimStatus, Context, Job, PackRequest, compare_claims, draw_up, issue,
     list_claims, maps_of_claim, pack, show_claim,
 };
-use dapedon_report::{Picture, csv, describe, page};
+use dapedon_report::{Picture, csv, describe, page, workbook};
 
 use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
 use crate::error::CommandError;
@@ -57,9 +57,9 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
         ClaimCommand::Show(args) => {
             let job = checked(args)?;
             let claim = show_claim(&job, args.number)?;
-            let maps = match &args.report {
-                Some(_) => telling(|watch| maps_of_claim(&job, args.number, &watch))?,
-                None => ClaimMaps::Drawn(Vec::new()),
+            let maps = match args.reports.is_empty() {
+                false => telling(|watch| maps_of_claim(&job, args.number, &watch))?,
+                true => ClaimMaps::Drawn(Vec::new()),
             };
             written(args, &Context::of(&job), &claim, maps, None)
         }
@@ -92,6 +92,10 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
             let documents = vec![
                 (format!("claim-{number}.html"), html.into_bytes()),
                 (format!("claim-{number}.csv"), csv(&report)?),
+                (
+                    format!("claim-{number}.xlsx"),
+                    workbook(&report, &title(&claim))?,
+                ),
             ];
             let to = args.to.clone();
             let request = PackRequest {
@@ -124,7 +128,7 @@ fn read(args: &JobArgs) -> Result<Job, CommandError> {
 
 fn checked(args: &ClaimOutputs) -> Result<Job, CommandError> {
     let job = read(&args.job)?;
-    check(args.csv.iter().chain(&args.report).collect(), &job)?;
+    check(args.csv.iter().chain(&args.reports).collect(), &job)?;
     Ok(job)
 }
 
@@ -161,15 +165,15 @@ fn written(
     record: Option<PathBuf>,
 ) -> Result<(), CommandError> {
     let mut files = Outputs::off(&context.reading.files);
-    let pictures = match &args.report {
-        Some(_) => pictures(maps)?,
-        None => Ok(Vec::new()),
+    let pictures = match args.reports.is_empty() {
+        false => pictures(maps)?,
+        true => Ok(Vec::new()),
     };
     let report = describe::claim(claim, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     let title = args.title.clone().unwrap_or_else(|| title(claim));
-    files.stage_report(args.report.as_ref(), &report, &title)?;
-    let outputs = args.csv.iter().chain(&args.report).cloned();
+    files.stage_reports(&args.reports, &report, &title)?;
+    let outputs = args.csv.iter().chain(&args.reports).cloned();
     let outputs: Vec<PathBuf> = outputs.chain(record).collect();
     print_result(files, args.json, claim, &report, &outputs)
 }

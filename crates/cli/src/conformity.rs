@@ -20,7 +20,7 @@ use crate::telling::telling;
 
 pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     let outlines = args.out.as_deref().map(OutlineFiles::of).transpose()?;
-    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
+    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.reports);
     let outputs = (outputs.cloned()).chain(outlines.iter().flat_map(OutlineFiles::paths));
     let typed = Names {
         sources: vec![&args.design, &args.built],
@@ -33,7 +33,7 @@ pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let pictured = args.map.map.is_some() || args.report.is_some();
+    let pictured = args.map.map.is_some() || !args.reports.is_empty();
     let context = Context {
         pictures: pictured
             .then(|| map::pictures(&args.map, job.as_ref()))
@@ -63,7 +63,7 @@ pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
             let boxes = map::stage(&mut files, &args.map, path, &svg)?;
             said.extend(map::findings(left_out).into_iter().chain(boxes));
         }
-        if args.report.is_some() {
+        if !args.reports.is_empty() {
             let (svg, _) = draw(&map::on_a_page(options))?;
             let caption = String::new();
             pictures.push(Picture { caption, svg });
@@ -76,7 +76,7 @@ pub(crate) fn run(args: &ConformityArgs) -> Result<Outcome, CommandError> {
     }
     let report = describe::conformity(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)?;
     Ok(match found.judged.verdict {
         ConformityVerdict::Conforms => Outcome::Done,

@@ -15,7 +15,7 @@ use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
-    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
+    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.reports);
     let typed = Names {
         sources: vec![&args.reference, &args.surveyed],
         zones: args.zones.iter().collect(),
@@ -24,7 +24,7 @@ pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
         outputs: outputs.cloned().collect(),
     };
     let job = typed.job(&args.job, &args.reading)?;
-    let pictured = args.map.map.is_some() || args.report.is_some();
+    let pictured = args.map.map.is_some() || !args.reports.is_empty();
     let context = Context {
         pictures: pictured
             .then(|| map::pictures(&args.map, job.as_ref()))
@@ -55,7 +55,7 @@ pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
             let left_out = map::findings(left_out).into_iter();
             found.warnings.extend(left_out.chain(boxes));
         }
-        if args.report.is_some() {
+        if !args.reports.is_empty() {
             let (svg, _) = draw(&map::on_a_page(options))?;
             let caption = String::new();
             pictures.push(Picture { caption, svg });
@@ -63,7 +63,7 @@ pub(crate) fn run(args: &HaulArgs) -> Result<(), CommandError> {
     }
     let report = describe::zone_haul(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)
 }
 

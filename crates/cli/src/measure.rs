@@ -18,7 +18,7 @@ use crate::telling::telling;
 pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let job = Job::read(names::job_file(&args.job)?)?;
     let typed = Names {
-        outputs: args.csv.iter().chain(&args.report).cloned().collect(),
+        outputs: args.csv.iter().chain(&args.reports).cloned().collect(),
         ..Names::default()
     };
     let inputs = job.files();
@@ -39,14 +39,14 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
         bill(&context, &args.codes)
     })?;
 
-    let pictures = match &args.report {
-        Some(_) => sheets.iter().map(picture).collect::<Result<_, _>>()?,
-        None => Vec::new(),
+    let pictures = match args.reports.is_empty() {
+        false => sheets.iter().map(picture).collect::<Result<_, _>>()?,
+        true => Vec::new(),
     };
     let how = args.explain || !args.codes.is_empty();
     let report = describe::bill(&bill, how, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &bill, &report, &typed.outputs)?;
     Ok(match bill.has_findings() {
         true => Outcome::Finding,

@@ -131,21 +131,23 @@ impl Outputs {
         self.stage(path, &text)
     }
 
-    /// Writes a report beside `path`, if there is one, under a title: as a workbook where the name ends so, and else as a page.
-    pub(crate) fn stage_report(
+    /// Writes a report beside each of some paths, under a title: as a workbook where the name ends so, and else as a page.
+    pub(crate) fn stage_reports(
         &mut self,
-        path: Option<&PathBuf>,
+        paths: &[PathBuf],
         report: &Report,
         title: &str,
     ) -> Result<(), CommandError> {
-        let Some(path) = path else { return Ok(()) };
-        let is_workbook = path
-            .extension()
-            .is_some_and(|ending| ending.eq_ignore_ascii_case("xlsx"));
-        match is_workbook {
-            true => self.stage(path, &workbook(report, title)?),
-            false => self.stage(path, page(report, title)?.as_bytes()),
+        for path in paths {
+            let is_workbook = path
+                .extension()
+                .is_some_and(|ending| ending.eq_ignore_ascii_case("xlsx"));
+            match is_workbook {
+                true => self.stage(path, &workbook(report, title)?)?,
+                false => self.stage(path, page(report, title)?.as_bytes())?,
+            }
         }
+        Ok(())
     }
 
     /// Puts all staged files in their places, prints, and puts the old files back where one of these fails. A reader of

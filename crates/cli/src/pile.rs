@@ -21,7 +21,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
         .csv
         .iter()
         .chain(&args.map.map)
-        .chain(&args.report)
+        .chain(&args.reports)
         .cloned();
     let sources = [&args.surface].into_iter().chain(bases);
     let typed = Names {
@@ -33,7 +33,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     };
     let job = typed.job(&args.job, &args.reading)?;
 
-    let pictured = args.map.map.is_some() || args.report.is_some();
+    let pictured = args.map.map.is_some() || !args.reports.is_empty();
     let context = Context {
         pictures: pictured
             .then(|| map::pictures(&args.map, job.as_ref()))
@@ -64,7 +64,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
             let left_out = map::findings(left_out).into_iter();
             found.warnings.extend(left_out.chain(boxes));
         }
-        if args.report.is_some() {
+        if !args.reports.is_empty() {
             let (svg, _) = draw(&map::on_a_page(options))?;
             let caption = String::new();
             pictures.push(Picture { caption, svg });
@@ -80,7 +80,7 @@ pub(crate) fn run(args: &PileArgs) -> Result<(), CommandError> {
     }
     let report = describe::piles(&found, args.compare_bases, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)
 }
 

@@ -15,7 +15,7 @@ use crate::telling::telling;
 pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
     let job = Job::read(names::job_file(&args.job)?)?;
     let typed = Names {
-        outputs: args.csv.iter().chain(&args.report).cloned().collect(),
+        outputs: args.csv.iter().chain(&args.reports).cloned().collect(),
         ..Names::default()
     };
     let inputs = job.files();
@@ -34,12 +34,12 @@ pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
         };
         progress(&context, &args.codes)
     })?;
-    let maps = match &args.report {
-        Some(_) => maps.iter().map(picture).collect::<Result<_, _>>()?,
-        None => Vec::new(),
+    let maps = match args.reports.is_empty() {
+        false => maps.iter().map(picture).collect::<Result<_, _>>()?,
+        true => Vec::new(),
     };
     let report = describe::progress(&found, maps);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &typed.outputs)
 }

@@ -24,7 +24,7 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     let outputs = args
         .csv
         .iter()
-        .chain(&args.report)
+        .chain(&args.reports)
         .chain(&args.sheets.sheets)
         .chain(&args.map);
     let typed = Names {
@@ -57,11 +57,11 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     let mut pictures = Vec::new();
     let whole = typed.outputs.iter().filter(|path| sheets.is_whole(path));
     let mut written: Vec<PathBuf> = whole.cloned().collect();
-    if !args.sheets.sheets.is_empty() || args.report.is_some() {
+    if !args.sheets.sheets.is_empty() || !args.reports.is_empty() {
         let options = args.sheets.options(title(&found));
         let drawn = section_sheets(&found, &ground, &options)?;
         written.extend(sheets.stage(&mut files, &drawn)?);
-        if args.report.is_some() {
+        if !args.reports.is_empty() {
             pictures = on_page(&drawn);
         }
     }
@@ -77,7 +77,7 @@ pub(crate) fn run(args: &SectionsArgs) -> Result<(), CommandError> {
     }
     let report = describe::sections(&found, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &found, &report, &written)
 }
 

@@ -20,7 +20,7 @@ use crate::telling::telling;
 pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     let proposal = args.untouched.propose_untouched.as_deref();
     let proposal = proposal.map(OutlineFiles::of).transpose()?;
-    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.report);
+    let outputs = args.csv.iter().chain(&args.map.map).chain(&args.reports);
     let outputs = (outputs.cloned()).chain(proposal.iter().flat_map(OutlineFiles::paths));
     let typed = Names {
         sources: vec![&args.reference, &args.surveyed],
@@ -35,7 +35,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     let context = names::context(job.as_ref(), &args.reading, &args.units)?;
     let request = request(args, job.as_ref())?;
     let read = context.reading.files.clone();
-    let pictured = args.map.map.is_some() || args.report.is_some();
+    let pictured = args.map.map.is_some() || !args.reports.is_empty();
     let context = Context {
         pictures: pictured
             .then(|| map::pictures(&args.map, job.as_ref()))
@@ -65,7 +65,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
             let left_out = map::findings(left_out).into_iter();
             measurement.warnings.extend(left_out.chain(boxes));
         }
-        if args.report.is_some() {
+        if !args.reports.is_empty() {
             let (svg, _) = draw(&measurement, &map::on_a_page(options))?;
             let caption = String::new();
             pictures.push(Picture { caption, svg });
@@ -77,7 +77,7 @@ pub(crate) fn run(args: &VolumeArgs) -> Result<Outcome, CommandError> {
     }
     let report = describe::volume(&measurement, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
-    files.stage_report(args.report.as_ref(), &report, &args.title)?;
+    files.stage_reports(&args.reports, &report, &args.title)?;
     print_result(files, args.json, &measurement, &report, &typed.outputs)?;
     let mut failed = measurement.warnings.iter();
     let failed = failed.any(|finding| finding.severity == Severity::Failed);

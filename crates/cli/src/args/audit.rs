@@ -18,9 +18,9 @@ pub(crate) struct AuditArgs {
     /// Write what was found to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write what was found as a page, complete in itself (.html), or as a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write what was found as a page, complete in itself (.html), or as a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Report title
     #[arg(
         long,

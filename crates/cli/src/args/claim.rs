@@ -39,9 +39,9 @@ pub(crate) struct ClaimOutputs {
     /// Write the tables of the claim to a CSV file
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write the claim as a page, complete in itself (.html), or as a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write the claim as a page, complete in itself (.html), or as a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Page title [default: "Payment claim" and its number]
     #[arg(long, help_heading = "Output")]
     pub(crate) title: Option<String>,

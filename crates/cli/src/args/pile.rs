@@ -54,9 +54,9 @@ pub(crate) struct PileArgs {
     pub(crate) csv: Option<PathBuf>,
     #[command(flatten)]
     pub(crate) map: MapArgs,
-    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Materials in stock", help_heading = "Output")]
     pub(crate) title: String,

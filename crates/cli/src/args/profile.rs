@@ -12,7 +12,7 @@ use super::{JobArgs, ReadingArgs, SURFACES, SheetArgs, UnitArgs, length, paths};
 #[derive(Debug, Parser)]
 #[command(
     after_help = SURFACES,
-    group = ArgGroup::new("drawn").multiple(true).args(["sheets", "report"]),
+    group = ArgGroup::new("drawn").multiple(true).args(["sheets", "reports"]),
     group = ArgGroup::new("along").required(true).args(["through", "line"])
 )]
 pub(crate) struct ProfileArgs {
@@ -46,15 +46,15 @@ pub(crate) struct ProfileArgs {
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Title of the report
     #[arg(
         long,
         value_name = "TITLE",
         default_value = "Profile",
-        requires = "report",
+        requires = "reports",
         help_heading = "Output"
     )]
     pub(crate) title: String,

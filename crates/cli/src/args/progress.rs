@@ -19,9 +19,9 @@ pub(crate) struct ProgressArgs {
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report with curves and maps: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report with curves and maps: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Report title
     #[arg(long, default_value = "Progress", help_heading = "Output")]
     pub(crate) title: String,

@@ -13,7 +13,7 @@ use super::{AccuracyArgs, JobArgs, ReadingArgs, SURFACES, SheetArgs, UnitArgs, l
 #[command(
     after_help = SURFACES,
     group = ArgGroup::new("stations").required(true).multiple(true).args(["every", "at"]),
-    group = ArgGroup::new("drawn").multiple(true).args(["sheets", "report"]),
+    group = ArgGroup::new("drawn").multiple(true).args(["sheets", "reports"]),
     group = ArgGroup::new("reach").required(true).multiple(true).args(["width", "left", "zones"])
 )]
 pub(crate) struct SectionsArgs {
@@ -110,15 +110,15 @@ pub(crate) struct SectionsArgs {
     /// Write the tables to a CSV file: plain numbers for a spreadsheet
     #[arg(long, value_name = "FILE.csv", value_parser = paths::table(), help_heading = "Output")]
     pub(crate) csv: Option<PathBuf>,
-    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx)
-    #[arg(long, value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
-    pub(crate) report: Option<PathBuf>,
+    /// Write a report: a page, complete in itself (.html), or a workbook (.xlsx); may be given more than once
+    #[arg(long = "report", value_name = "FILE", value_parser = paths::report(), help_heading = "Output")]
+    pub(crate) reports: Vec<PathBuf>,
     /// Title of the report
     #[arg(
         long,
         value_name = "TITLE",
         default_value = "Cross-sections",
-        requires = "report",
+        requires = "reports",
         help_heading = "Output"
     )]
     pub(crate) title: String,

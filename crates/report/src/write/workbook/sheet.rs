@@ -278,8 +278,9 @@ fn lines_of(words: &[usize], width: usize) -> usize {
         }
         lines = lines.saturating_add(usize::from(at > 0));
         // A word longer than the column is broken itself.
-        lines = lines.saturating_add(word.saturating_sub(1) / width.max(1));
-        at = word.checked_rem(width).unwrap_or(0);
+        let before = word.saturating_sub(1);
+        lines = lines.saturating_add(before / width.max(1));
+        at = (before % width.max(1)).saturating_add(1);
     }
     lines
 }
