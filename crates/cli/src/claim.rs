@@ -1,6 +1,6 @@
 //! `claim`: payment claims drawn up, issued, listed and shown.
 
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 use dapedon_job::{
     Claim, ClaimMaps, ClaimStatus, Context, Job, PackRequest, compare_claims, draw_up, issue,
@@ -11,7 +11,7 @@ use dapedon_report::{Picture, csv, describe, page, workbook};
 use crate::args::{ClaimCommand, ClaimOutputs, JobArgs};
 use crate::error::CommandError;
 use crate::measure::picture;
-use crate::names::job_file;
+use crate::names::{job_file, keep_off};
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
@@ -65,7 +65,7 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
         }
         ClaimCommand::Compare(args) => {
             let job = read(&args.job)?;
-            check(args.csv.iter().collect(), &job)?;
+            keep_off(args.csv.as_slice(), &job)?;
             let context = Context::of(&job);
             let numbers = [args.first, args.second];
             let found = telling(|watch| {
@@ -83,7 +83,7 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
         }
         ClaimCommand::Pack(args) => {
             let job = read(&args.job)?;
-            check(vec![&args.to], &job)?;
+            keep_off(std::slice::from_ref(&args.to), &job)?;
             let number = args.number;
             let claim = show_claim(&job, number)?;
             let maps = telling(|watch| maps_of_claim(&job, number, &watch))?;
@@ -109,7 +109,7 @@ pub(crate) fn run(what: &ClaimCommand) -> Result<(), CommandError> {
         }
         ClaimCommand::List(args) => {
             let job = read(&args.job)?;
-            check(args.csv.iter().collect(), &job)?;
+            keep_off(args.csv.as_slice(), &job)?;
             let list = list_claims(&job)?;
             let report = describe::claim_list(&list);
             let mut files = Outputs::default();
@@ -128,16 +128,9 @@ fn read(args: &JobArgs) -> Result<Job, CommandError> {
 
 fn checked(args: &ClaimOutputs) -> Result<Job, CommandError> {
     let job = read(&args.job)?;
-    check(args.csv.iter().chain(&args.reports).collect(), &job)?;
+    let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.reports).cloned().collect();
+    keep_off(&outputs, &job)?;
     Ok(job)
-}
-
-/// Outputs are kept off the files of the job.
-fn check(outputs: Vec<&PathBuf>, job: &Job) -> Result<(), CommandError> {
-    let inputs = job.files();
-    let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
-    let outputs: Vec<&Path> = outputs.into_iter().map(PathBuf::as_path).collect();
-    Outputs::check(&outputs, &inputs)
 }
 
 /// What a page is called where it is not said.

@@ -147,6 +147,9 @@ impl Diagnostic for CommandError {
             }
             CommandError::Report(ReportError::Measured(error)) => error.remedy(),
             CommandError::Report(ReportError::Drawing(_)) => "use a smaller --dpi".into(),
+            CommandError::Report(ReportError::TooManyRows { .. }) => {
+                "write the tables with --csv, or measure less at once".into()
+            }
             CommandError::Report(ReportError::NothingToDraw) => {
                 "check the file with dapedon inspect".into()
             }

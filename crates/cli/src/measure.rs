@@ -1,6 +1,6 @@
 //! `measure`: all items of the job, or those that are named.
 
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 use dapedon_core::plan::Place;
 use dapedon_job::{Context, ItemMap, Job, Reading, bill};
@@ -11,19 +11,14 @@ use dapedon_report::{
 use crate::Outcome;
 use crate::args::MeasureArgs;
 use crate::error::CommandError;
-use crate::names::{self, Names};
+use crate::names;
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let job = Job::read(names::job_file(&args.job)?)?;
-    let typed = Names {
-        outputs: args.csv.iter().chain(&args.reports).cloned().collect(),
-        ..Names::default()
-    };
-    let inputs = job.files();
-    let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&typed.written(), &inputs)?;
+    let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.reports).cloned().collect();
+    names::keep_off(&outputs, &job)?;
 
     let reading = Reading {
         ignore_crs: args.ignore_crs,
@@ -47,7 +42,7 @@ pub(crate) fn run(args: &MeasureArgs) -> Result<Outcome, CommandError> {
     let report = describe::bill(&bill, how, pictures);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_reports(&args.reports, &report, &args.title)?;
-    print_result(files, args.json, &bill, &report, &typed.outputs)?;
+    print_result(files, args.json, &bill, &report, &outputs)?;
     Ok(match bill.has_findings() {
         true => Outcome::Finding,
         false => Outcome::Done,

@@ -34,6 +34,14 @@ pub(crate) fn job_file(args: &JobArgs) -> Result<&Path, CommandError> {
     }
 }
 
+/// Outputs are kept off the files of a job.
+pub(crate) fn keep_off(outputs: &[PathBuf], job: &Job) -> Result<(), CommandError> {
+    let inputs = job.files();
+    let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
+    let outputs: Vec<&Path> = outputs.iter().map(PathBuf::as_path).collect();
+    Outputs::check(&outputs, &inputs)
+}
+
 impl Names<'_> {
     /// The job that names stand in: the one that is given, or else the one of this folder where something that was
     /// typed is no file, or is a name that only a job has. Before any work is done outputs are known to be writable,

@@ -1,6 +1,6 @@
 //! `progress`: items followed from survey to survey.
 
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 use dapedon_job::{Context, Job, Reading, progress};
 use dapedon_report::describe;
@@ -8,19 +8,15 @@ use dapedon_report::describe;
 use crate::args::ProgressArgs;
 use crate::error::CommandError;
 use crate::measure::picture;
-use crate::names::{self, Names};
+use crate::names;
 use crate::output::{Outputs, print_result};
 use crate::telling::telling;
 
 pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
     let job = Job::read(names::job_file(&args.job)?)?;
-    let typed = Names {
-        outputs: args.csv.iter().chain(&args.reports).cloned().collect(),
-        ..Names::default()
-    };
-    let inputs = job.files();
-    let inputs: Vec<&Path> = inputs.iter().map(PathBuf::as_path).collect();
-    Outputs::check(&typed.written(), &inputs)?;
+    let outputs: Vec<PathBuf> = args.csv.iter().chain(&args.reports).cloned().collect();
+    names::keep_off(&outputs, &job)?;
+
     let reading = Reading {
         ignore_crs: args.ignore_crs,
         ..Reading::default()
@@ -41,5 +37,5 @@ pub(crate) fn run(args: &ProgressArgs) -> Result<(), CommandError> {
     let report = describe::progress(&found, maps);
     files.stage_csv(args.csv.as_ref(), &report)?;
     files.stage_reports(&args.reports, &report, &args.title)?;
-    print_result(files, args.json, &found, &report, &typed.outputs)
+    print_result(files, args.json, &found, &report, &outputs)
 }

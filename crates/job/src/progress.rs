@@ -1,5 +1,6 @@
 //! Items followed from survey to survey: to date, in each period, what is left, and when it is done.
 
+mod days;
 mod error;
 mod forecast;
 mod model;
@@ -37,6 +38,10 @@ pub fn progress(
             .iter()
             .filter_map(|item| ItemParts::of(item))
             .collect();
+        // What the job file says of days is checked before anything is measured.
+        for own in &parts {
+            days::known(own.plan, |surface| job.date_of(surface))?;
+        }
         let plans: Vec<&ItemPlan> = parts.iter().flat_map(ItemParts::plans).collect();
         let (bill, maps) = bill_of(context, job, &plans, false)?;
         let mut measured = bill.items();

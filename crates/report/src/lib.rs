@@ -60,6 +60,12 @@ pub enum ReportError {
     /// The picture could not be packed.
     #[error("the picture could not be compressed: {0}")]
     Picture(#[from] png::EncodingError),
+    /// A table has more rows than a sheet of a workbook.
+    #[error("a table has {rows} rows, more than a sheet of a workbook has")]
+    TooManyRows {
+        /// Its rows.
+        rows: usize,
+    },
     /// The workbook could not be written.
     #[error("the workbook cannot be written: {0}")]
     Workbook(#[from] rust_xlsxwriter::XlsxError),

@@ -91,8 +91,8 @@ pub(super) fn table() -> impl TypedValueParser<Value = PathBuf> {
 }
 
 /// What nothing is written as: a file of such a name would not be what it says.
-const OTHERS: [&str; 12] = [
-    "png", "jpg", "jpeg", "gif", "webp", "pdf", "doc", "docx", "odt", "xls", "xlsx", "ods",
+const OTHERS: [&str; 13] = [
+    "png", "jpg", "jpeg", "gif", "webp", "pdf", "doc", "docx", "odt", "xls", "xlsm", "xlsx", "ods",
 ];
 
 /// A name that does not end as what is not written.

@@ -373,6 +373,11 @@ fn what_cannot_be_followed_is_refused_with_a_remedy() {
             "\"Moon\" is not a day of the week",
         ),
         (
+            "[2031-05-24]",
+            "[2031-05-23]",
+            "2031-05-23 is a work day anyway",
+        ),
+        (
             "2031-04-14 to 2031-04-14",
             "2031-04-14 to 2031-04-01",
             "before they begin",

@@ -185,6 +185,13 @@ impl GroundParts {
 }
 
 impl ItemGround {
+    /// The ground that counts, of all regions.
+    pub(crate) fn counted_of(&self, regions: &Zones) -> Zones {
+        let own = self.counted.iter();
+        let own = own.filter_map(|&region| regions.zones().get(region));
+        Zones::new(regions.frame(), own.cloned().collect())
+    }
+
     /// All of so many regions.
     pub(crate) fn everywhere(regions: usize) -> Self {
         let all: Vec<usize> = (0..regions).collect();

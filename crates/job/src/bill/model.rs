@@ -16,6 +16,7 @@ use crate::surfaces::SurfaceFacts;
 use crate::units::{ReportUnits, volume_code};
 use dapedon_contract::{ConversionStep, Cost, LoadsMade};
 use dapedon_core::units::VolumeUnit;
+use jiff::civil::Date;
 use rust_decimal::Decimal;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -367,6 +368,13 @@ pub struct SurfacePair {
 }
 
 impl Bill {
+    /// The day of a surface, as its file states it.
+    pub(crate) fn date_in_file(&self, surface: &str) -> Option<Date> {
+        let mut all = self.surfaces.iter();
+        let facts = all.find(|side| side.source == surface)?;
+        facts.survey_date.as_ref()?.parse().ok()
+    }
+
     /// All items, in the order of the bill.
     pub fn items(&self) -> impl Iterator<Item = &BillItem> {
         self.sections.iter().flat_map(|section| &section.items)

@@ -192,9 +192,7 @@ impl Passes {
     pub(crate) fn counted(&self, ticket: PassIndex) -> Option<Zones> {
         let pass = &self.0[ticket.pass];
         let regions = pass.regions.as_ref()?;
-        let counted = pass.parts[ticket.part].laid.counted.iter();
-        let counted = counted.map(|&region| regions.zones()[region].clone());
-        Some(Zones::new(regions.frame(), counted.collect()))
+        Some(pass.parts[ticket.part].laid.counted_of(regions))
     }
 
     /// The ground of a ticket, and what was measured between its surfaces, region by region.

@@ -191,11 +191,7 @@ impl Ledger<'_> {
     /// The day of a survey: as the job says it, or else as its file does.
     fn day_of(&self, surface: &str) -> Option<Date> {
         let said = self.job.date_of(surface);
-        said.or_else(|| {
-            let mut all = self.bill?.surfaces.iter();
-            let facts = all.find(|side| side.source == surface)?;
-            facts.survey_date.as_ref()?.parse().ok()
-        })
+        said.or_else(|| self.bill?.date_in_file(surface))
     }
 
     /// The decimals that the quantity of an item had before, where it was claimed.

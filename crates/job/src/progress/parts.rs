@@ -1,6 +1,7 @@
 //! What is measured of an item that is followed: items of their own, measured as any other.
 
 use dapedon_contract::Expected;
+use dapedon_core::units::VolumeUnit;
 
 use crate::bill::{BillItem, ItemMap};
 use crate::input::Source;
@@ -69,7 +70,6 @@ impl<'j> ItemParts<'j> {
             });
             plans.extend(plan.map(|plan| (part, plan)));
         };
-        let is_volume = matches!(counts, Counts::Cut | Counts::Fill | Counts::Net);
         for (number, survey) in surveys.iter().enumerate() {
             let before = number.checked_sub(1).and_then(|before| surveys.get(before));
             let from = before.unwrap_or(reference);
@@ -88,7 +88,8 @@ impl<'j> ItemParts<'j> {
                 let again = item.what.against(Counts::Cut, sides, survey);
                 ask(Part::Again(number), again);
             }
-            if let (Some(design), true) = (&plan.design, is_volume)
+            if let Some(design) = &plan.design
+                && counts.is_volume()
                 && (pays_tolerance || !limited)
             {
                 let sides = [reference, survey];
@@ -107,7 +108,7 @@ impl<'j> ItemParts<'j> {
         for (part, plan) in &mut plans {
             if let Part::Again(_) = part {
                 // A volume, whatever the item counts and is paid by.
-                plan.pays = PaidUnit::Volume(dapedon_core::units::VolumeUnit::CubicMetre);
+                plan.pays = PaidUnit::Volume(VolumeUnit::CubicMetre);
                 plan.stuff = None;
             }
         }
@@ -117,11 +118,6 @@ impl<'j> ItemParts<'j> {
             counts,
             plans,
         })
-    }
-
-    /// True where the quantity is a volume, or follows from one.
-    pub(super) fn is_volume(&self) -> bool {
-        matches!(self.counts, Counts::Cut | Counts::Fill | Counts::Net)
     }
 
     /// What is to be measured, in order.

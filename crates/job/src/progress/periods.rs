@@ -4,17 +4,16 @@ use dapedon_contract::{Rounding, less};
 use jiff::civil::Date;
 use rust_decimal::Decimal;
 
-use super::error::ProgressError;
-use super::forecast;
 use super::model::{DesignQuantity, ItemProgress, PeriodRow, SurveyProgress};
 use super::parts::{Found, ItemParts, Part};
-use crate::bill::{Bill, BillItem, FarthestBeyond, ItemRow};
+use super::{days, forecast};
+use crate::bill::{Bill, FarthestBeyond, ItemRow};
 use crate::context::Context;
 use crate::digits::figure_in_words;
 use crate::error::JobError;
 use crate::figure::Volume;
 use crate::finding::{Code, Finding};
-use crate::job_file::Job;
+use crate::job_file::{Job, MeasuredZones};
 use crate::units::ReportUnits;
 
 /// Differences below this share of what was moved are rounding: heights are told to some 1e-7 of the depth of a dig.
@@ -29,13 +28,12 @@ pub(super) fn of(
     bill: &Bill,
 ) -> Result<ItemProgress, JobError> {
     let (item, plan) = (parts.item, parts.plan);
-    let days = days(job, parts, bill).map_err(|error| JobError::from(error).in_job(&plan.spot))?;
+    let day_of = |surface: &str| job.date_of(surface).or_else(|| bill.date_in_file(surface));
+    let days = days::all(plan, day_of)?;
     let reference = item.what.kind().surfaces().first();
     let reference = reference.map(ToString::to_string).unwrap_or_default();
     let next_day = |day: Date| day.tomorrow().unwrap_or(day);
-    let started = plan
-        .started
-        .or_else(|| day_of(job, bill, &reference).map(next_day));
+    let started = plan.started.or_else(|| day_of(&reference).map(next_day));
     // All quantities have the decimals of the one that has most: a bare zero has none.
     let to_date = (0..plan.surveys.len()).filter_map(|number| found.part(Part::ToDate(number)));
     let decimals = to_date.map(|own| own.quantity.scale()).max().unwrap_or(0);
@@ -47,6 +45,8 @@ pub(super) fn of(
         quantity: written(own.quantity),
         ..own
     });
+    let ground = item.what.kind().ground();
+    let everywhere = ground.is_none_or(MeasuredZones::is_everywhere);
     let mut surveys: Vec<SurveyProgress> = Vec::new();
     let mut warnings = Vec::new();
     for (number, (survey, &date)) in plan.surveys.iter().zip(&days).enumerate() {
@@ -81,7 +81,7 @@ pub(super) fn of(
             uncertainty: measured.uncertainty.as_ref().and_then(|own| own.quantity),
             period,
             between_surveys: between
-                .filter(|_| parts.is_volume())
+                .filter(|_| parts.counts.is_volume())
                 .map(|own| written(own.quantity)),
             done,
             share_of_design: of_design
@@ -95,7 +95,12 @@ pub(super) fn of(
         let pace = forecast::pace(&next, before)?;
         let rounding = Rounding(Some(to_date.scale()));
         next.in_a_work_day = pace.and_then(|pace| pace.in_a_day(rounding));
-        warnings.extend(unexplained(&next, &reference, before, bill.units));
+        warnings.extend(unexplained(
+            &next,
+            &reference,
+            before,
+            (everywhere, bill.units),
+        ));
         surveys.push(next);
     }
     let of = format!("item {}", item.code);
@@ -118,53 +123,6 @@ pub(super) fn of(
         warnings,
         job_file_line: plan.spot.line,
     })
-}
-
-/// The day of a surface: as the job says it, or else as its file does.
-fn day_of(job: &Job, bill: &Bill, surface: &str) -> Option<Date> {
-    job.date_of(surface).or_else(|| {
-        let mut all = bill.surfaces.iter();
-        let facts = all.find(|side| side.source == surface)?;
-        facts.survey_date.as_ref()?.parse().ok()
-    })
-}
-
-/// The days of the surveys, which follow each other and the first day of the work.
-fn days(job: &Job, parts: &ItemParts<'_>, bill: &Bill) -> Result<Vec<Date>, ProgressError> {
-    let plan = parts.plan;
-    let mut days: Vec<Date> = Vec::new();
-    for (number, survey) in plan.surveys.iter().enumerate() {
-        let date = day_of(job, bill, survey).ok_or_else(|| ProgressError::Undated {
-            survey: survey.clone(),
-        })?;
-        if let Some(started) = plan.started.filter(|started| *started > date) {
-            return Err(ProgressError::StartedAfter {
-                started,
-                survey: survey.clone(),
-                date,
-            });
-        }
-        let before = number
-            .checked_sub(1)
-            .and_then(|before| Some((plan.surveys.get(before)?, *days.get(before)?)));
-        if let Some((before, _)) = before.filter(|(_, before)| date == *before) {
-            return Err(ProgressError::SameDay {
-                survey: survey.clone(),
-                before: before.clone(),
-                date,
-            });
-        }
-        if let Some((before, date_before)) = before.filter(|(_, before)| date < *before) {
-            return Err(ProgressError::OutOfOrder {
-                survey: survey.clone(),
-                date,
-                before: before.clone(),
-                date_before,
-            });
-        }
-        days.push(date);
-    }
-    Ok(days)
 }
 
 /// What is to be reached: measured to the design, or as the contract says.
@@ -219,11 +177,11 @@ fn unchanged(row: &ItemRow) -> f64 {
 
 /// A period, row by row.
 fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> {
-    let row = |part: Part, index: usize| found.part(part)?.rows.get(index);
-    let to_date: Option<&BillItem> = found.part(Part::ToDate(number));
-    let all = to_date
-        .into_iter()
-        .flat_map(|own| own.rows.iter().enumerate());
+    let rows_of = |part: Part| found.part(part).map_or(&[][..], |own| &own.rows);
+    let before = number.checked_sub(1);
+    let earlier = before.map(|before| rows_of(Part::ToDate(before)));
+    let [period, again] = [Part::Period(number), Part::Again(number)].map(rows_of);
+    let all = rows_of(Part::ToDate(number)).iter().enumerate();
     let all = all.filter_map(|(index, own)| {
         let [cut, fill] = moved(own)?;
         let volume = |value: f64| Volume {
@@ -231,7 +189,7 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
             unit: units.volume,
             uncertainty: None,
         };
-        let Some(before) = number.checked_sub(1) else {
+        let Some(earlier) = earlier else {
             // From the reference: there is nothing to be done again.
             return Some(PeriodRow {
                 zone: own.zone.clone(),
@@ -246,9 +204,9 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
                 unexplained: volume(0.0),
             });
         };
-        let earlier = row(Part::ToDate(before), index)?;
-        let period = row(Part::Period(number), index)?;
-        let again = row(Part::Again(number), index)?.to_limit?;
+        let earlier = earlier.get(index)?;
+        let period = period.get(index)?;
+        let again = again.get(index)?.to_limit?;
         let [dug, placed] = moved(period)?;
         let [cut_before, fill_before] = moved(earlier)?;
         // The reference and the earlier survey against this one: what was dug then and lies above it now was filled again.
@@ -270,14 +228,13 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
         let deeper = |a: &FarthestBeyond, b: &FarthestBeyond| a.by.value.total_cmp(&b.by.value);
         let places = [again.cut.farthest, again.fill.farthest];
         let most_again = places.into_iter().flatten().max_by(deeper);
-        let shown = 0.5 * 10f64.powi(-i32::try_from(units.decimals).unwrap_or(0));
         Some(PeriodRow {
             zone: own.zone.clone(),
             dug: volume(dug),
             placed: volume(placed),
             filled_again: volume(filled_again),
             dug_again: volume(dug_again),
-            most_again: most_again.filter(|_| both >= shown),
+            most_again: most_again.filter(|_| both >= least_shown(units)),
             cut_to_date: volume(cut),
             fill_to_date: volume(fill),
             by_tolerance: volume(by_tolerance),
@@ -287,26 +244,30 @@ fn rows(found: &Found<'_>, number: usize, units: ReportUnits) -> Vec<PeriodRow> 
     all.collect()
 }
 
+/// Volumes below this are nothing as they are written.
+fn least_shown(units: ReportUnits) -> f64 {
+    0.5 * 10f64.powi(-i32::try_from(units.decimals).unwrap_or(0))
+}
+
 /// Where both ways differ and nothing explains it.
 fn unexplained(
     survey: &SurveyProgress,
     reference: &str,
     before: Option<&SurveyProgress>,
-    units: ReportUnits,
+    (everywhere, units): (bool, ReportUnits),
 ) -> Vec<Finding> {
     let Some(before) = before else {
         return Vec::new();
     };
-    let shown = 0.5 * 10f64.powi(-i32::try_from(units.decimals).unwrap_or(0));
     let rows = survey.zones.iter();
-    let rows = rows.filter(|row| row.unexplained.value.abs() >= shown);
+    let rows = rows.filter(|row| row.unexplained.value.abs() >= least_shown(units));
     let said = rows.map(|row| {
         let (from, to) = (&before.surveyed, &survey.surveyed);
         let by = figure_in_words(row.unexplained.value.abs());
         let volume = units.volume.symbol();
-        let ground = match row.zone.as_str() {
-            "all" => String::new(),
-            zone => format!(" in \"{zone}\""),
+        let ground = match everywhere {
+            true => String::new(),
+            false => format!(" in \"{}\"", row.zone),
         };
         let words = format!(
             "from \"{from}\" to \"{to}\"{ground} the surveys and the figures to date differ by {by} {volume}: not all of \"{reference}\", \"{from}\" and \"{to}\" cover that ground"

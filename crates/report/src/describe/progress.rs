@@ -9,7 +9,7 @@ use rust_decimal::Decimal;
 use super::bill::DESCRIPTION;
 use super::cells;
 use super::uncertainty::expanded_of;
-use crate::number::written;
+use crate::number::{GAP, grouped, written};
 use crate::progress_curve::progress_curve;
 use crate::report::{
     Block, Cell, Column, Group, Headline, Input, Kind, Picture, Report, Row, RowKind, ShownOn,
@@ -75,11 +75,10 @@ fn headline(item: &ItemProgress) -> Headline {
     }
 }
 
-/// A share in whole percent; what is not all of it is not told as all.
+/// A share as its column has it.
 fn percent(share: Decimal) -> String {
-    let hundred = Decimal::ONE_HUNDRED;
-    let figure = share.checked_mul(hundred).unwrap_or(share).round_dp(1);
-    format!("{} %", written(figure))
+    let percent = 100.0 * dapedon_contract::binary(share);
+    format!("{}{GAP}%", grouped(percent, 1))
 }
 
 /// Which days are worked, in a sentence.
@@ -356,12 +355,11 @@ fn again(item: &ItemProgress) -> Vec<String> {
             Some((row, most))
         });
         let (row, most) = places.max_by(|a, b| a.1.by.value.total_cmp(&b.1.by.value))?;
-        let by = crate::number::grouped(most.by.value, 2);
-        let [east, north] =
-            [most.at.east, most.at.north].map(|along| crate::number::grouped(along, 1));
-        let zone = match row.zone.as_str() {
-            "all" => String::new(),
-            zone => format!(" in {zone}"),
+        let by = grouped(most.by.value, 2);
+        let [east, north] = [most.at.east, most.at.north].map(|along| grouped(along, 1));
+        let zone = match survey.zones.len() {
+            0 | 1 => String::new(),
+            _ => format!(" in \"{}\"", row.zone),
         };
         Some(format!(
             "To \"{}\" most was filled or dug again{zone}: {by} {} at east {east}, north {north}.",

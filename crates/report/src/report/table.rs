@@ -203,6 +203,11 @@ impl Table {
         self.rows.iter().filter(told).collect()
     }
 
+    /// True where a cell follows from others.
+    pub(crate) fn has_formulas(&self) -> bool {
+        self.rows.iter().any(|row| !row.formulas.is_empty())
+    }
+
     /// True for a table without rows.
     pub fn is_empty(&self) -> bool {
         self.rows.is_empty()

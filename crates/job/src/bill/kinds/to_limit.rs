@@ -4,7 +4,7 @@ mod drawn;
 
 use dapedon_contract::ContractError;
 use dapedon_core::quantities::{self as core, Payable, payable, payable_uncertainty};
-use dapedon_core::zones::{Zone, Zones};
+use dapedon_core::zones::Zone;
 
 use super::ItemMeasurement;
 use crate::bill::ItemMap;
@@ -85,13 +85,7 @@ pub(super) fn ask(
     let area = |region: usize| zones.and_then(|zones| Some(zones.zones().get(region)?.area()));
     let found = found.into_iter().enumerate();
     let found = found.map(|(region, own)| (area(region).unwrap_or(own.compared), own));
-    let counted = zones.map(|zones| {
-        let own = laid
-            .counted
-            .iter()
-            .filter_map(|&region| zones.zones().get(region));
-        Zones::new(zones.frame(), own.cloned().collect())
-    });
+    let counted = zones.map(|zones| laid.counted_of(zones));
     let drawn = match plan.figure_only {
         true => None,
         false => DrawnToLimit::of(

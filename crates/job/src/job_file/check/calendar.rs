@@ -22,9 +22,14 @@ pub(super) fn calendar(
     };
     let off = entry.days_off.iter().map(|days| days_off(sheet, days));
     let off = off.collect::<Result<Vec<_>, _>>()?;
+    let usual = Calendar::stated(week.clone(), off.clone(), BTreeSet::new());
     let mut worked = BTreeSet::new();
     for day in &entry.days_worked {
         let read = date(sheet, day)?;
+        if usual.is_work_day(read) {
+            let what = format!("{read} is a work day anyway");
+            return Err(sheet.fault(day.span(), what, "remove it, or correct it"));
+        }
         if !worked.insert(read) {
             let what = format!("{read} is listed twice");
             return Err(sheet.fault(day.span(), what, "list it once"));

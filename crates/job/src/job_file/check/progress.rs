@@ -2,8 +2,6 @@
 
 use std::collections::BTreeSet;
 
-use jiff::civil::Date;
-
 use super::super::entries::Name;
 use super::super::{Between, Counts, ItemKind, JobFileError, ProgressPlan, ToLimit};
 use super::Checked;
@@ -56,10 +54,8 @@ impl Checked<'_> {
         };
         let names: BTreeSet<&str> = self.known.surfaces.keys().map(String::as_str).collect();
         let mut surveys: Vec<String> = Vec::new();
-        let mut before: Option<(Date, &str)> = None;
         let started = entry.started.as_ref();
-        let started = started.map(|day| Ok((date(self.sheet, day)?, day.span())));
-        let started = started.transpose()?;
+        let started = started.map(|day| date(self.sheet, day)).transpose()?;
         for name in listed.get_ref() {
             let known = self.sheet.known(name, "surface", &names)?;
             if *reference == Source::Named(known.clone()) {
@@ -72,31 +68,12 @@ impl Checked<'_> {
                 let what = format!("the survey \"{known}\" is listed twice");
                 return Err(self.sheet.fault(name.span(), what, "list it once"));
             }
-            let day = self.known.surfaces.get(&known).and_then(|plan| plan.date);
-            if let (Some(day), Some((earlier, of))) = (day, before)
-                && day < earlier
-            {
-                let what =
-                    format!("\"{known}\" is of {day}, and stands after \"{of}\" of {earlier}");
-                let remedy = "list surveys from the first on, or correct a date";
-                return Err(self.sheet.fault(name.span(), what, remedy));
-            }
-            if let (Some(day), Some((first, span))) = (day, &started)
-                && day < *first
-            {
-                let what =
-                    format!("the work started on {first}, after the survey \"{known}\" of {day}");
-                return Err(self
-                    .sheet
-                    .fault(span.clone(), what, "correct one of the days"));
-            }
-            before = day.map(|day| (day, name.get_ref().as_str())).or(before);
             surveys.push(known);
         }
         Ok(Some(ProgressPlan {
             surveys,
             design: self.design(what, counts, reference)?,
-            started: started.map(|(day, _)| day),
+            started,
             spot: self.sheet.spot(listed.span()),
         }))
     }

@@ -32,7 +32,7 @@ pub(super) fn check(
     entry: &Spanned<SectionsEntry>,
 ) -> Result<ItemKind, JobFileError> {
     let fault = |what: &str, remedy: &str| item.sheet.fault(entry.span(), what, remedy);
-    if !matches!(counts, Counts::Cut | Counts::Fill | Counts::Net) {
+    if !counts.is_volume() {
         return Err(fault(
             "sections give volumes, no areas in plan",
             "measure cut, fill or net, or remove sections",
@@ -144,6 +144,11 @@ impl Kind for BySections {
 }
 
 impl Counts {
+    /// True for a volume, and not an area.
+    pub(crate) fn is_volume(self) -> bool {
+        matches!(self, Counts::Cut | Counts::Fill | Counts::Net)
+    }
+
     /// What the material of a figure is taken to be.
     pub(super) fn material(self) -> MaterialDefaults {
         match self {

@@ -36,7 +36,7 @@ pub(super) fn check(
 ) -> Result<ItemKind, JobFileError> {
     let entry = item.entry;
     let fault = |what: &str, remedy: &str| item.sheet.fault(limit.span(), what, remedy);
-    if !matches!(counts, Counts::Cut | Counts::Fill | Counts::Net) {
+    if !counts.is_volume() {
         let remedy = "measure cut, fill or net, or remove limit";
         return Err(fault(
             "a limit is one of volumes, and the item counts an area",

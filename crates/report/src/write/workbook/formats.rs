@@ -13,7 +13,6 @@ pub(super) struct Formats {
     pub(super) words: Format,
     pub(super) head: Format,
     pub(super) head_of_figures: Format,
-    pub(super) section: Format,
 }
 
 /// The colour of rules and of rows that are not as they should be.
@@ -35,7 +34,6 @@ impl Formats {
             words: top.clone(),
             head_of_figures: head.clone().set_align(FormatAlign::Right),
             head,
-            section: bold(),
         }
     }
 }

@@ -1,12 +1,15 @@
 //! Names of sheets: no two alike, none that a spreadsheet refuses.
 
+use std::collections::{HashMap, HashSet};
+
 /// The longest name of a sheet.
 const LONGEST: usize = 31;
 
-/// The names that are taken.
+/// The names that are taken, and how many begin alike.
 #[derive(Default)]
 pub(super) struct SheetNames {
-    taken: Vec<String>,
+    taken: HashSet<String>,
+    alike: HashMap<String, u64>,
 }
 
 impl SheetNames {
@@ -23,7 +26,11 @@ impl SheetNames {
         let mut parts = plain.split_whitespace();
         let first = parts.next().unwrap_or("Sheet").to_owned();
         let plain = parts.fold(first, |all, part| format!("{all} {part}"));
-        for number in 1.. {
+        // Those that begin alike are numbered on: names are not tried from the first.
+        let plain = cut(&plain, LONGEST);
+        let mut number = self.alike.get(&plain.to_lowercase()).copied().unwrap_or(0);
+        loop {
+            number = number.saturating_add(1);
             let ending = match number {
                 1 => String::new(),
                 number => format!(" {number}"),
@@ -33,13 +40,12 @@ impl SheetNames {
                 cut(&plain, LONGEST.saturating_sub(ending.len()))
             );
             let key = name.to_lowercase();
-            // A name that a program keeps for itself.
-            if key != "history" && !self.taken.contains(&key) {
-                self.taken.push(key);
+            // A name that programs keep for themselves.
+            if key != "history" && self.taken.insert(key) {
+                self.alike.insert(plain.to_lowercase(), number);
                 return name;
             }
         }
-        plain
     }
 }
 
@@ -47,7 +53,7 @@ impl SheetNames {
 fn cut(text: &str, most: usize) -> String {
     let mut long = 0usize;
     let letters = text.chars().take_while(|letter| {
-        long += letter.len_utf16();
+        long = long.saturating_add(letter.len_utf16());
         long <= most
     });
     letters.collect::<String>().trim_end().to_owned()

@@ -1,11 +1,13 @@
 //! A sheet of a workbook: blocks below each other.
 
-use rust_xlsxwriter::{Image, Worksheet};
+use std::collections::BTreeMap;
+
+use rust_xlsxwriter::{Format, Image, Worksheet};
 
 use super::formats::Formats;
 use crate::ReportError;
 use crate::map::png;
-use crate::report::{Block, Picture, Report};
+use crate::report::{Block, Picture, Report, Table};
 
 /// Pixels to an inch of pictures, and the inches that they are wide at most.
 const DOTS: f64 = 110.0;
@@ -46,8 +48,9 @@ impl<'f> Sheet<'f> {
         // A4.
         page.set_paper_size(9);
         page.set_print_fit_to_pages(1, 0);
-        // An ampersand is doubled: alone it begins a code.
-        let title: String = title.replace('&', "&&").chars().take(120).collect();
+        // An ampersand is doubled: alone it begins a code. A footer has 255 letters at most.
+        let title: String = title.chars().take(100).collect();
+        let title = title.replace('&', "&&");
         page.set_footer(format!("&L{title}&C&A&R&P / &N"));
         Ok(Sheet {
             page,
@@ -97,9 +100,11 @@ impl<'f> Sheet<'f> {
             };
             self.pair(&own.label, &words)?;
         }
-        let words = "Figures are values; amounts, sums and shares are formulas over them. A figure that is changed here is no measurement any more.";
-        self.row = self.row.saturating_add(1);
-        self.text(0, words, &formats.words)?;
+        if report.sheets().any(Table::has_formulas) {
+            let words = "Figures are values; amounts, sums and shares are formulas over them. A figure that is changed here is no measurement any more.";
+            self.row = self.row.saturating_add(1);
+            self.text(0, words, &formats.words)?;
+        }
         if !report.findings.is_empty() {
             self.row = self.row.saturating_add(1);
             self.text(0, "Before relying on these figures", &formats.heading)?;
@@ -123,12 +128,7 @@ impl<'f> Sheet<'f> {
     }
 
     /// Words in a row of their own: they run on over the cells beside them.
-    fn text(
-        &mut self,
-        column: u16,
-        words: &str,
-        format: &rust_xlsxwriter::Format,
-    ) -> Result<(), ReportError> {
+    fn text(&mut self, column: u16, words: &str, format: &Format) -> Result<(), ReportError> {
         self.page
             .write_string_with_format(self.row, column, cut(words), format)?;
         self.row = self.row.saturating_add(1);
@@ -207,7 +207,7 @@ impl<'f> Sheet<'f> {
 
     /// Rows as high as the words that are broken in them.
     fn heights(&mut self) -> Result<(), ReportError> {
-        let mut lines: std::collections::BTreeMap<u32, usize> = std::collections::BTreeMap::new();
+        let mut lines: BTreeMap<u32, usize> = BTreeMap::new();
         for (row, column, words) in &self.broken {
             let width = self.widths.get(*column).map_or(WIDTH[0], |own| shown(*own));
             let own = lines_of(words, width);

@@ -10,11 +10,20 @@ use crate::ReportError;
 use crate::report::{Cell, Column, Kind, Row, RowKind, Table};
 use crate::write::cells::read;
 
+/// The rows of a sheet.
+const MOST_ROWS: u32 = 1_048_576;
+
 impl Sheet<'_> {
     /// A table below what is there.
     pub(super) fn table(&mut self, table: &Table) -> Result<(), ReportError> {
         if table.is_empty() {
             return Ok(());
+        }
+        let rows = u32::try_from(table.rows.len()).unwrap_or(u32::MAX);
+        // With its heads, and what stands between tables.
+        if self.row.saturating_add(rows).saturating_add(4) > MOST_ROWS {
+            let rows = table.rows.len();
+            return Err(ReportError::TooManyRows { rows });
         }
         self.gap();
         if let Some((of, name)) = &table.of {
@@ -96,7 +105,7 @@ impl Sheet<'_> {
     ) -> Result<(), ReportError> {
         if row.kind == RowKind::Section {
             if let Some(Cell::Text(words)) = row.cells.first() {
-                let format = self.formats.section.clone();
+                let format = self.formats.small_heading.clone();
                 self.page
                     .write_string_with_format(self.row, 0, cut(words), &format)?;
             }
@@ -124,7 +133,10 @@ impl Sheet<'_> {
         formula: Option<String>,
     ) -> Result<(), ReportError> {
         let row = self.row;
-        self.wide(usize::from(at), read(cell, column).chars().count());
+        // A figure has its unit behind it.
+        let unit = column.kind.symbol().chars().count();
+        let letters = read(cell, column).chars().count().saturating_add(unit);
+        self.wide(usize::from(at), letters);
         let figure = match cell {
             Cell::Empty => {
                 self.page.write_blank(row, at, format)?;

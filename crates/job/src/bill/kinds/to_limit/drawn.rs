@@ -76,8 +76,10 @@ impl DrawnToLimit {
         let scene = Scene::of(&desk.site.making, [&limit, surveyed], zones.cloned());
         let rows = scene.rows(&measured, &coverage(&ends[0], &ends[1], zones));
         // Where zones overlap a place is one all the same.
-        let ground = Overlay::new(&limit, surveyed, counted)?;
-        let patches = patches_beyond(&ground, &limits, MOST_PIECES)?.unwrap_or_default();
+        let counting = counted.map(|counted| Overlay::new(&limit, surveyed, Some(counted)));
+        let counting = counting.transpose()?;
+        let ground = counting.as_ref().unwrap_or(&overlay);
+        let patches = patches_beyond(ground, &limits, MOST_PIECES)?.unwrap_or_default();
         let frame = desk.site.making.frame;
         let spots = patches.iter().take(SPOTS).map(|patch| {
             let at = frame.to_grid(patch.at);
