@@ -222,8 +222,12 @@ impl<'i> Curve<'i> {
                 entry("and beyond it", DONE, "10 30", 160.0);
             }
         }
-        if self.design.is_some() {
-            entry("design", DESIGN, "8 4", 120.0);
+        if let Some(design) = &self.item.design {
+            let words = match design.surface {
+                Some(_) => "design",
+                None => "contract",
+            };
+            entry(words, DESIGN, "8 4", 120.0);
         }
         if self.item.forecast.is_some() {
             let words = "forecast: average, fastest to slowest";
